@@ -1,0 +1,84 @@
+"""How much the analysis costs, beside the least it could cost and beside pandas.
+
+One run, the same arrays for all. The floor is what any program must do to get
+the average and the mean moving range: ``x.mean()`` and ``abs(diff(x)).mean()``.
+"""
+
+import gc
+import time
+import tracemalloc
+from collections.abc import Callable
+
+import numpy as np
+import pandas as pd
+
+from fluctus.core import Series, analyse, analyse_many
+from fluctus.core import constants as k
+
+N = 1_000_000
+ROUNDS = 15
+
+
+def floor(x: np.ndarray) -> tuple[float, float]:
+    return float(x.mean()), float(np.abs(np.diff(x)).mean())
+
+
+def with_pandas(x: np.ndarray) -> int:
+    """The same average, limits and core rules, as a careful analyst would write them."""
+    s = pd.Series(x)
+    ranges = s.diff().abs()
+    centre, spread = s.mean(), ranges.mean()
+    half = k.MEAN_RANGE_TO_LIMITS * spread
+    flags = (s > centre + half) | (s < centre - half)
+    flags |= ranges > k.MEAN_RANGE_TO_RANGE_LIMIT * spread
+    side = np.sign(s - centre)
+    runs = (side != side.shift()).cumsum()
+    flags |= (runs.map(runs.value_counts()) >= 8) & (side != 0)
+    for beyond in (s > centre + half / 2, s < centre - half / 2):
+        enough = beyond.rolling(4).sum() >= 3
+        covered = enough.astype(float)[::-1].rolling(4, min_periods=1).max()[::-1] > 0
+        flags |= covered & beyond
+    return int(flags.sum())
+
+
+def in_turn(*jobs: Callable[[], object]) -> list[float]:
+    """Best time of each job, in ms, taking turns so that all meet the same machine."""
+    best = [float("inf")] * len(jobs)
+    for _ in range(ROUNDS):
+        for number, job in enumerate(jobs):
+            start = time.perf_counter()
+            job()
+            best[number] = min(best[number], (time.perf_counter() - start) * 1000)
+    return best
+
+
+def main() -> None:
+    x = np.random.default_rng(20261124).normal(20, 1.5, N)
+    series = Series(x)
+    short = [Series(part) for part in x.reshape(-1, 100)]
+    gc.disable()
+    least, one, batch, pandas_ = in_turn(
+        lambda: floor(x),
+        lambda: analyse(series),
+        lambda: analyse_many(short),
+        lambda: with_pandas(x),
+    )
+    gc.enable()
+    tracemalloc.start()
+    analyse(series)
+    peak = tracemalloc.get_traced_memory()[1]
+    analyse_many(short)
+    tracemalloc.reset_peak()
+    tracemalloc.stop()
+    print(f"floor (mean and mean moving range), {N:,} values   {least:8.2f} ms")
+    print(f"analyse, core rules                                {one:8.2f} ms")
+    print(f"analyse_many, 10,000 x 100 values                  {batch:8.2f} ms")
+    print(f"pandas, the same                                   {pandas_:8.2f} ms")
+    print(f"analyse / floor           {one / least:6.2f}   (at most 8)")
+    print(f"pandas / analyse          {pandas_ / one:6.2f}   (at least 5)")
+    print(f"batch / one series        {batch / one:6.2f}   (at most 2)")
+    print(f"peak memory / input       {peak / x.nbytes:6.2f}   (at most 8)")
+
+
+if __name__ == "__main__":
+    main()

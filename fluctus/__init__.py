@@ -1,0 +1,1 @@
+"""Fluctus: process behavior charts whose limits follow the process."""

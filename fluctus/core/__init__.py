@@ -1,0 +1,41 @@
+"""The computation of process behavior charts: NumPy in, frozen dataclasses out.
+
+>>> from fluctus.core import Series, Settings, analyse
+>>> chart = analyse(Series([5, 6, 5, 7, 6, 5, 6]), Settings(floor=0))
+>>> round(chart.segments[0].upper, 3)
+9.263
+
+No Django, no files, no clock, no network. docs/definitions.md says what each
+number is.
+"""
+
+from fluctus.core.analysis import Analyses, Analysis, Segment, analyse, analyse_many
+from fluctus.core.detection import Side
+from fluctus.core.limits import Firmness
+from fluctus.core.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
+from fluctus.core.series import Series
+from fluctus.core.settings import Centre, Direction, SegmentSettings, Settings, Spread
+from fluctus.core.signals import Signal, Signals
+
+__all__ = [
+    "CORE_RULES",
+    "DEFINITIONS",
+    "EXTENDED_RULES",
+    "RUN_LENGTHS",
+    "Analyses",
+    "Analysis",
+    "Centre",
+    "Direction",
+    "Firmness",
+    "Rule",
+    "Segment",
+    "SegmentSettings",
+    "Series",
+    "Settings",
+    "Side",
+    "Signal",
+    "Signals",
+    "Spread",
+    "analyse",
+    "analyse_many",
+]

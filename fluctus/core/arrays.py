@@ -1,0 +1,28 @@
+"""Names for the arrays that the computation works on, and sums over their slices."""
+
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats: TypeAlias = NDArray[np.float64]
+Bools: TypeAlias = NDArray[np.bool_]
+Ints: TypeAlias = NDArray[np.intp]
+
+
+def sum_slices(values: Floats, starts: Ints, stops: Ints) -> Floats:
+    """Sum ``values[start:stop]`` for each pair of ``starts`` and ``stops`` (shape s each).
+
+    Slices are in order and do not overlap; an empty one sums to 0. Sums are
+    pairwise, as with ``values.sum()``, so long slices lose no digits.
+    """
+    sums = np.zeros(len(starts))
+    filled = np.flatnonzero(stops > starts)
+    if len(filled) == 0:
+        return sums
+    edges = np.stack((starts[filled], stops[filled]), axis=1).ravel()
+    # reduceat runs its last slice to the end of the array and refuses an edge there.
+    if edges[-1] == len(values):
+        edges = edges[:-1]
+    sums[filled] = np.add.reduceat(values, edges)[::2]
+    return sums
