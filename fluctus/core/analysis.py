@@ -8,7 +8,7 @@ import numpy as np
 
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.detection import FINDERS, Judged
-from fluctus.core.layout import Layout, lay_out
+from fluctus.core.layout import Layout, choices_of, lay_out
 from fluctus.core.limits import Firmness, Limits, compute_limits, firmness
 from fluctus.core.rules import Rule
 from fluctus.core.series import Series
@@ -73,42 +73,35 @@ def analyse_many(
     must name the same rules and run length. Raises ValueError as ``analyse``
     does, and when these differ or the numbers of series and settings do.
     """
-    if settings is None or isinstance(settings, Settings):
-        chosen: Sequence[Settings] = [settings or Settings()] * len(series)
-    else:
-        chosen = settings
-    if len(chosen) != len(series):
-        raise ValueError(f"{len(series)} series, but {len(chosen)} settings")
+    if settings is None:
+        settings = Settings()
+    first = settings if isinstance(settings, Settings) else next(iter(settings), Settings())
+    if not isinstance(settings, Settings):
+        if len(settings) != len(series):
+            raise ValueError(f"{len(series)} series, but {len(settings)} settings")
+        if any((s.rules, s.run_length) != (first.rules, first.run_length) for s in settings):
+            raise ValueError("all settings of a batch must have the same rules and run length")
     if not series:
-        return Analyses((), (), None)
-    first = chosen[0]
-    if any(
-        s is not first and (s.rules, s.run_length) != (first.rules, first.run_length)
-        for s in chosen
-    ):
-        raise ValueError("all settings of one batch must have the same rules and run length")
-    layout = lay_out(series, chosen)
-    limits = compute_limits(layout, chosen)
+        return Analyses((), settings, None)
+    choices = choices_of(settings, len(series))
+    layout = lay_out(series, choices)
+    limits = compute_limits(layout, choices)
     judged = Judged(layout, limits, first.run_length)
     found = [one for rule in Rule if rule in first.rules for one in FINDERS[rule](judged)]
     signals = group(layout, found)
-    segment_starts = np.concatenate(([0], np.cumsum(layout.segment_counts))).astype(np.intp)
     # Signals are in order of their first value, so each series has a stretch of them.
-    heads = signals.points[signals.starts] if len(signals) else np.empty(0, np.intp)
+    heads = signals.points[signals.starts]
     rows = np.searchsorted(heads, layout.series_starts).astype(np.intp)
-    return Analyses(
-        tuple(series), tuple(chosen), Columns(layout, limits, signals, segment_starts, rows)
-    )
+    return Analyses(tuple(series), settings, Columns(layout, limits, signals, rows))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Columns:
-    """All of a batch's results, in columns. ``rows`` and ``segment_starts`` have one edge per series."""
+    """All of a batch's results. ``rows`` are the edges of each series' signals."""
 
     layout: Layout
     limits: Limits
     signals: SignalColumns
-    segment_starts: Ints
     rows: Ints
 
 
@@ -117,7 +110,7 @@ class Analyses(Sequence[Analysis]):
     """The analyses of a batch; each is put together when it is asked for."""
 
     series: tuple[Series, ...]
-    settings: tuple[Settings, ...]
+    settings: Settings | Sequence[Settings]
     columns: Columns | None
     """None for a batch of nothing."""
 
@@ -141,12 +134,13 @@ class Analyses(Sequence[Analysis]):
         layout, limits, signals = self.columns.layout, self.columns.limits, self.columns.signals
         start = int(layout.series_starts[number])
         stop = int(layout.series_starts[number + 1])
-        own = slice(*(int(edge) for edge in self.columns.segment_starts[number : number + 2]))
+        own = slice(*(int(edge) for edge in layout.segment_starts[number : number + 2]))
         rows = self.columns.rows
         moving_ranges = layout.ranges[start:stop]
+        settings = self.settings if isinstance(self.settings, Settings) else self.settings[number]
         return Analysis(
             series=self.series[number],
-            settings=self.settings[number],
+            settings=settings,
             moving_ranges=moving_ranges,
             segments=tuple(
                 _segment(layout, limits, segment, start) for segment in range(own.start, own.stop)
@@ -163,7 +157,7 @@ class Analyses(Sequence[Analysis]):
                 lower=limits.lower[own],
                 range_limit=limits.range_limit[own],
                 sigma=limits.sigma[own],
-                direction=self.settings[number].direction,
+                direction=settings.direction,
             ),
         )
 

@@ -25,7 +25,7 @@ from fluctus.core.rules import Rule
 SEGMENTS_WORTH_A_LOOP: Final = 2000
 """Average length of segment from which slicing beats spreading levels over the values."""
 
-SPREAD_BLOCK: Final = 32_768
+SPREAD_BLOCK: Final = 65_536
 """Values compared at a time when levels are spread, so that they stay in the cache."""
 
 
@@ -89,16 +89,17 @@ class Judged:
         for first in range(0, len(levels), per_block):
             last = min(first + per_block, len(levels))
             a, b = borders[first], borders[last]
-            spread = np.repeat(levels[first:last], lengths[first:last])
-            compare(x[a:b], spread, out=result[a:b])
+            compare(x[a:b], np.repeat(levels[first:last], lengths[first:last]), out=result[a:b])
         return result
 
     def inside_segments(self, holds: Bools, length: int) -> Bools:
         """Clear, in place, the windows that start too late to end in their segment."""
         starts, stops = self.layout.packed[:-1], self.layout.packed[1:]
-        for back in range(1, length):
-            leaving = stops - back
-            holds[leaving[leaving >= starts]] = False
+        late = stops[:, None] - np.arange(1, length)
+        if len(starts) and (stops - starts).min() >= length - 1:
+            holds[late] = False
+        else:
+            holds[late[late >= starts[:, None]]] = False
         return holds
 
     def without_limits(self) -> Bools:

@@ -11,7 +11,51 @@ import numpy as np
 
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.core.series import Series
-from fluctus.core.settings import Settings, Spread
+from fluctus.core.settings import Centre, Settings, Spread
+
+WHOLE_SEGMENT = (-1, -1)
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """What the settings say of each of s segments, in columns of shape (s,).
+
+    ``starts`` and ``windows`` (s, 2) count from the start of the series; a
+    window of -1 is the whole segment. ``counts`` has a number per series.
+    """
+
+    counts: Ints
+    starts: Ints
+    windows: Ints
+    median_centre: Bools
+    median_range: Bools
+    floor: Floats
+    ceiling: Floats
+
+
+def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
+    """Put the settings of ``series`` series into columns; one ``Settings`` stands for all."""
+    shared = isinstance(settings, Settings)
+    each = [settings] if isinstance(settings, Settings) else settings
+    rows = [(one, segment) for one in each for segment in one.segments]
+    columns = (
+        np.array([len(one.segments) for one in each], np.intp),
+        np.array([segment.start for _, segment in rows], np.intp),
+        np.array([segment.window or WHOLE_SEGMENT for _, segment in rows], np.intp),
+        np.array([segment.centre is Centre.MEDIAN for _, segment in rows]),
+        np.array([segment.spread is Spread.MEDIAN_RANGE for _, segment in rows]),
+        np.array([-np.inf if one.floor is None else one.floor for one, _ in rows]),
+        np.array([np.inf if one.ceiling is None else one.ceiling for one, _ in rows]),
+    )
+    if not shared or series == 1:
+        return Choices(*columns)
+    counts, starts, windows, *rest = columns
+    return Choices(
+        np.tile(counts, series),
+        np.tile(starts, series),
+        np.tile(windows, (series, 1)),
+        *(np.tile(column, series) for column in rest),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +66,8 @@ class Layout:
     (s + 1) the same among the included values; ``windows`` (s, 2) are the
     limit windows among the included values. ``ranges`` (n) are all moving
     ranges, NaN where there is none; ``included_ranges`` (m) is NaN where the
-    moving range takes no part.
+    moving range takes no part. ``series_starts`` and ``segment_starts`` have
+    one edge more than there are series.
     """
 
     values: Floats
@@ -32,7 +77,7 @@ class Layout:
     ranges: Floats
     included_ranges: Floats
     series_starts: Ints
-    segment_counts: Ints
+    segment_starts: Ints
     borders: Ints
     packed: Ints
     windows: Ints
@@ -42,26 +87,22 @@ class Layout:
         return included if self.positions is None else self.positions[included]
 
 
-def lay_out(series: Sequence[Series], settings: Sequence[Settings]) -> Layout:
-    """Lay ``series`` end to end, cut into the segments of their ``settings``.
+def lay_out(series: Sequence[Series], choices: Choices) -> Layout:
+    """Lay ``series`` end to end, cut into segments by ``choices``.
 
     Raises ValueError for a segment that starts past its series, or a limit
     window that is not inside its segment.
     """
-    lengths = np.fromiter((len(one) for one in series), np.intp, len(series))
-    series_starts = np.concatenate(([0], np.cumsum(lengths))).astype(np.intp)
-    values = series[0].values if len(series) == 1 else np.concatenate([s.values for s in series])
-    counts = np.fromiter((len(one.segments) for one in settings), np.intp, len(settings))
-    if (counts == 1).all() and all(one.segments[0].window is None for one in settings):
-        borders = series_starts
-        window_positions = np.stack((borders[:-1], borders[1:]), axis=1)
-    else:
-        borders, window_positions = _segment_borders(series_starts, settings)
+    pieces = [one.values for one in series]
+    values = pieces[0] if len(pieces) == 1 else np.concatenate(pieces)
+    series_starts = _edges(np.fromiter(map(len, pieces), np.intp, len(pieces)))
+    segment_starts = _edges(choices.counts)
+    borders, windows = _segment_borders(series_starts, segment_starts, choices)
     if all(one.complete for one in series):
         ranges = _moving_ranges(values, borders)
         return Layout(
-            values, values, None, ranges, ranges, series_starts, counts,
-            borders, borders, window_positions,
+            values, values, None, ranges, ranges,
+            series_starts, segment_starts, borders, borders, windows,
         )  # fmt: skip
     present = np.flatnonzero(~np.isnan(values)).astype(np.intp)
     aside = np.concatenate(
@@ -77,33 +118,35 @@ def lay_out(series: Sequence[Series], settings: Sequence[Settings]) -> Layout:
     untouched[1:] &= kept[:-1]
     included_ranges = np.where(untouched, present_ranges, np.nan)[kept]
     return Layout(
-        values, values[positions], positions, ranges, included_ranges, series_starts, counts,
-        borders, np.searchsorted(positions, borders).astype(np.intp),
-        np.searchsorted(positions, window_positions).astype(np.intp),
+        values, values[positions], positions, ranges, included_ranges,
+        series_starts, segment_starts, borders,
+        np.searchsorted(positions, borders).astype(np.intp),
+        np.searchsorted(positions, windows).astype(np.intp),
     )  # fmt: skip
 
 
-def _segment_borders(series_starts: Ints, settings: Sequence[Settings]) -> tuple[Ints, Ints]:
-    starts: list[int] = []
-    windows: list[tuple[int, int]] = []
-    for number, one in enumerate(settings):
-        offset, end = int(series_starts[number]), int(series_starts[number + 1])
-        own = [offset + segment.start for segment in one.segments]
-        if len(own) > 1 and own[-1] >= end:
-            raise ValueError(
-                f"segment {len(own) - 1} starts past the last value of series {number}"
-            )
-        for segment, first, stop in zip(one.segments, own, [*own[1:], end], strict=True):
-            window = segment.window
-            chosen = (first, stop) if window is None else (offset + window[0], offset + window[1])
-            if not first <= chosen[0] <= chosen[1] <= stop:
-                raise ValueError(f"the limit window {window} is not inside its segment")
-            windows.append(chosen)
-        starts += own
-    return (
-        np.array([*starts, int(series_starts[-1])], dtype=np.intp),
-        np.array(windows, dtype=np.intp).reshape(-1, 2),
-    )
+def _edges(lengths: Ints) -> Ints:
+    return np.concatenate(([0], np.cumsum(lengths))).astype(np.intp)
+
+
+def _segment_borders(
+    series_starts: Ints, segment_starts: Ints, choices: Choices
+) -> tuple[Ints, Ints]:
+    """Return the segments' edges (s + 1) and limit windows (s, 2) among all positions."""
+    offsets = np.repeat(series_starts[:-1], choices.counts)
+    starts = offsets + choices.starts
+    ends = np.repeat(series_starts[1:], choices.counts)
+    if ((starts >= ends) & (choices.starts > 0)).any():
+        raise ValueError("a segment starts past the last value of its series")
+    stops = np.append(starts[1:], series_starts[-1:])
+    last_of_series = segment_starts[1:] - 1
+    stops[last_of_series] = series_starts[1:]
+    whole = np.stack((starts, stops), axis=1)
+    windows = np.where(choices.windows < 0, whole, choices.windows + offsets[:, None])
+    inside = (starts <= windows[:, 0]) & (windows[:, 0] <= windows[:, 1])
+    if not (inside & (windows[:, 1] <= stops)).all():
+        raise ValueError("a limit window is not inside its segment")
+    return np.append(starts, series_starts[-1:]), windows
 
 
 def _moving_ranges(values: Floats, borders: Ints) -> Floats:
@@ -114,10 +157,3 @@ def _moving_ranges(values: Floats, borders: Ints) -> Floats:
         firsts = borders[:-1]
         ranges[firsts[firsts < len(values)]] = np.nan
     return ranges
-
-
-def takes_median_range(settings: Sequence[Settings]) -> Bools:
-    """Tell for each segment, over all series, whether its spread is the median moving range."""
-    return np.array(
-        [seg.spread is Spread.MEDIAN_RANGE for one in settings for seg in one.segments], np.bool_
-    )

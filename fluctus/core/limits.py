@@ -1,6 +1,5 @@
 """Natural process limits, per segment, from the values of its limit window."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -8,8 +7,7 @@ import numpy as np
 
 from fluctus.core import constants
 from fluctus.core.arrays import Bools, Floats, Ints, sum_slices
-from fluctus.core.layout import Layout, takes_median_range
-from fluctus.core.settings import Centre, Settings
+from fluctus.core.layout import Choices, Layout
 
 
 class Firmness(StrEnum):
@@ -52,7 +50,7 @@ def firmness(n: int, *, has_limits: bool) -> Firmness:
     return Firmness.FIRM if n >= constants.MIN_VALUES_FOR_FIRM_LIMITS else Firmness.PROVISIONAL
 
 
-def compute_limits(layout: Layout, settings: Sequence[Settings]) -> Limits:
+def compute_limits(layout: Layout, choices: Choices) -> Limits:
     """Compute the limits of every segment of ``layout``.
 
     Centre: mean or median of the window's included values. Spread: mean or
@@ -65,10 +63,9 @@ def compute_limits(layout: Layout, settings: Sequence[Settings]) -> Limits:
     with np.errstate(invalid="ignore", divide="ignore"):
         centre = sum_slices(layout.included, starts, stops) / n
         spread, range_count = _mean_ranges(layout, starts, stops)
-    for segment in _segments_with_median_centre(settings):
-        if n[segment]:
-            centre[segment] = np.median(layout.included[starts[segment] : stops[segment]])
-    median_range = takes_median_range(settings) & (range_count > 0)
+    for segment in np.flatnonzero(choices.median_centre & (n > 0)).tolist():
+        centre[segment] = np.median(layout.included[starts[segment] : stops[segment]])
+    median_range = choices.median_range & (range_count > 0)
     for segment in np.flatnonzero(median_range).tolist():
         inside = layout.included_ranges[starts[segment] + 1 : stops[segment]]
         spread[segment] = np.median(inside[~np.isnan(inside)])
@@ -82,9 +79,7 @@ def compute_limits(layout: Layout, settings: Sequence[Settings]) -> Limits:
     )
     half_width = to_limits * spread
     upper, lower = centre + half_width, centre - half_width
-    counts = layout.segment_counts
-    ceiling = np.repeat([np.inf if s.ceiling is None else s.ceiling for s in settings], counts)
-    floor = np.repeat([-np.inf if s.floor is None else s.floor for s in settings], counts)
+    floor, ceiling = choices.floor, choices.ceiling
     return Limits(
         n=n,
         centre=centre,
@@ -110,8 +105,3 @@ def _mean_ranges(layout: Layout, starts: Ints, stops: Ints) -> tuple[Floats, Int
     running = np.concatenate(([0], np.cumsum(valid)))
     count = (running[stops] - running[firsts]).astype(np.intp)
     return summed / count, count
-
-
-def _segments_with_median_centre(settings: Sequence[Settings]) -> list[int]:
-    segments = (segment for one in settings for segment in one.segments)
-    return [number for number, seg in enumerate(segments) if seg.centre is Centre.MEDIAN]
