@@ -47,7 +47,7 @@ def _numbers(signal: Signal, words: Words) -> str:
         if len(signal.points) == 1
         else f"{words.number(low)} to {words.amount(high)}"
     )
-    limit = words.amount(signal.level) if signal.level is not None else ""
+    limit = words.level_amount(signal.level) if signal.level is not None else ""
     if signal.rule is Rule.OUTSIDE_LIMITS:
         side = "upper" if signal.side is Side.UPPER else "lower"
         sigmas = f", {abs(signal.sigmas):.1f} sigma from the average" if signal.sigmas else ""

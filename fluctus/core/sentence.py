@@ -9,7 +9,7 @@ from fluctus.core.limits import Firmness
 from fluctus.core.rules import Rule
 from fluctus.core.settings import Direction
 from fluctus.core.signals import Signal
-from fluctus.core.wording import Words, counted
+from fluctus.core.wording import Words, counted, level_decimals
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,7 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
         return Sentence(_run(run, analysis, words), _held(run, last, words))
     detail = [
         f"While nothing changes, expect any one {words.grain} between "
-        f"{words.number(last.lower)} and {words.amount(last.upper)}.",
+        f"{words.level(last.lower)} and {words.level_amount(last.upper)}.",
         _target(last, analysis.settings.direction, words),
         _signals(len(own), len(analysis.segments) > 1),
         _firmness(last, words),
@@ -45,7 +45,7 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
 def _level(analysis: Analysis, words: Words) -> str:
     last = analysis.segments[-1]
     assert last.average is not None, "the caller has seen that there is an average"
-    level = f"{words.name} averages {words.amount(last.average)}"
+    level = f"{words.name} averages {words.level_amount(last.average)}"
     if len(analysis.segments) == 1:
         return f"{level}."
     name = words.segments[-1]
@@ -56,11 +56,12 @@ def _level(analysis: Analysis, words: Words) -> str:
     if before is None:
         return f"{level} {since}."
     # The difference of the two numbers as written, so that a reader can check it.
-    change = round(last.average, words.decimals) - round(before, words.decimals)
-    if not float(f"{change:.{words.decimals}f}"):
+    decimals = level_decimals(words.decimals)
+    change = round(last.average, decimals) - round(before, decimals)
+    if not float(f"{change:.{decimals}f}"):
         return f"{level} {since}, the same as before."
     more = "more" if change > 0 else "less"
-    return f"{level} {since}, {words.amount(abs(change))} {more} than before."
+    return f"{level} {since}, {words.level_amount(abs(change))} {more} than before."
 
 
 def _too_few(last: Segment, words: Words) -> str:
@@ -86,7 +87,7 @@ def _run(run: Signal, analysis: Analysis, words: Words) -> str:
     verb = "sit" if lasting else "sat"
     return (
         f"{counted(count)} {words.grain}s in a row {verb} {side} the average of "
-        f"{words.amount(run.centre)}. Something changed around {words.label(run.points[0])}."
+        f"{words.level_amount(run.centre)}. Something changed around {words.label(run.points[0])}."
     )
 
 

@@ -29,17 +29,40 @@ class Words:
 
     def number(self, value: float) -> str:
         """Write a value with the KPI's decimals: ``1,234.5``."""
-        text = f"{abs(value):,.{self.decimals}f}"
-        negative = value < 0 and text.strip("0.,") != ""
-        return f"\N{MINUS SIGN}{text}" if negative else text
+        return _number(value, self.decimals)
 
     def amount(self, value: float) -> str:
         """Write a value with its unit: ``19.4 min``."""
-        return f"{self.number(value)}{NBSP}{self.unit}" if self.unit else self.number(value)
+        return self._with_unit(self.number(value))
+
+    def level(self, value: float) -> str:
+        """Write an average, a limit or a distance of levels, without the unit."""
+        return _number(value, level_decimals(self.decimals))
+
+    def level_amount(self, value: float) -> str:
+        """Write an average, a limit or a distance of levels with its unit."""
+        return self._with_unit(self.level(value))
+
+    def _with_unit(self, number: str) -> str:
+        return f"{number}{NBSP}{self.unit}" if self.unit else number
 
     def periods(self, count: int) -> str:
         """Count periods of the grain: ``1 week``, ``12 weeks``."""
         return f"{count:,} {self.grain if count == 1 else self.grain + 's'}"
+
+
+def level_decimals(decimals: int) -> int:
+    """Return the decimals of averages and limits: those of the KPI, but at least one.
+
+    Whole numbers have averages between them: 2.7 stops a week is not 3.
+    """
+    return max(1, decimals)
+
+
+def _number(value: float, decimals: int) -> str:
+    text = f"{abs(value):,.{decimals}f}"
+    negative = value < 0 and text.strip("0.,") != ""
+    return f"\N{MINUS SIGN}{text}" if negative else text
 
 
 def counted(count: int) -> str:

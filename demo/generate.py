@@ -1,0 +1,152 @@
+"""Makes the files in ``data/``: made-up numbers with known stories, the same at every run.
+
+Run as ``python -m demo.generate``. Each KPI draws from its own stream, so that
+adding one changes no other.
+"""
+
+import csv
+from collections.abc import Iterable, Sequence
+from datetime import date, datetime, timedelta
+from pathlib import Path
+from zlib import crc32
+
+import numpy as np
+
+SEED = 1876
+DATA = Path(__file__).with_name("data")
+FIRST_WEEK = date(2025, 10, 6)
+WEEKS = 58
+
+
+def stream(name: str) -> np.random.Generator:
+    """Return the stream of random numbers of one KPI."""
+    return np.random.default_rng([SEED, crc32(name.encode())])
+
+
+def week(number: int) -> str:
+    """Write the Monday of a week, counted from the first."""
+    return (FIRST_WEEK + timedelta(weeks=number)).isoformat()
+
+
+def write(name: str, header: list[str], rows: Iterable[Sequence[object]]) -> None:
+    """Write one file."""
+    with (DATA / name).open("w", newline="") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow(header)
+        writer.writerows(rows)
+
+
+def weekly(name: str, header: str, values: np.ndarray, decimals: int) -> None:
+    """Write a weekly KPI."""
+    rows = ([week(n), f"{v:.{decimals}f}"] for n, v in enumerate(values))
+    write(name, ["Week", header], rows)
+
+
+def turnaround() -> None:
+    """A gale closes the ramp, then a new drill takes two minutes off; one odd week after."""
+    r = stream("turnaround")
+    values = np.concatenate((r.normal(21.6, 0.75, 32), r.normal(19.2, 1.0, 26)))
+    values[13] = 29.4
+    values[47] = 25.1
+    weekly("turnaround.csv", "Turnaround (min)", values, 1)
+
+
+def departures_on_time() -> None:
+    """Steady, and short of its target in most weeks."""
+    weekly("departures-on-time.csv", "On time (%)",
+           np.minimum(stream("departures").normal(94.3, 1.1, WEEKS), 100), 1)  # fmt: skip
+
+
+def vehicles_left_behind() -> None:
+    """A count, steady, always under its target."""
+    weekly("vehicles-left-behind.csv", "Left behind", stream("left").poisson(10.5, WEEKS), 0)
+
+
+def ramp_cycle() -> None:
+    """Drifts up slowly, then jumps when a hydraulic seal goes."""
+    r = stream("ramp")
+    values = 38.5 + np.arange(WEEKS) * 0.045 + r.normal(0, 0.9, WEEKS)
+    values[-2:] += (1.0, 5.0)
+    weekly("ramp-cycle.csv", "Ramp cycle (s)", values, 1)
+
+
+def gate_cycle() -> None:
+    """Three years by the hour; a new ticket reader in the spring of 2025."""
+    r = stream("gate")
+    rows: list[list[object]] = []
+    day = date(2023, 11, 13)
+    while day < date(2026, 11, 16):
+        level = 14.2 if day < date(2025, 4, 7) else 13.1
+        for hour in range(5, 23):
+            seconds = max(6.0, r.normal(level, 1.1))
+            moment = datetime(day.year, day.month, day.day, hour)  # noqa: DTZ001 - a wall clock
+            rows.append([f"{moment:%Y-%m-%d %H:%M}", f"{seconds:.1f}"])
+        day += timedelta(days=1)
+    write("gate-cycle.csv", ["Hour", "Gate cycle (s)"], rows)
+
+
+def berth_fee() -> None:
+    """Holds until it changes."""
+    months = [(2024 + n // 12, n % 12 + 1) for n in range(34)]
+    fees = [182.0 if m < (2025, 4) else 189.5 if m < (2026, 4) else 196.0 for m in months]
+    rows = ([f"{y}-{m:02d}", f"{fee:.2f}"] for (y, m), fee in zip(months, fees, strict=True))
+    write("berth-fee.csv", ["Month", "Fee (a call)"], rows)
+
+
+def fuel_per_crossing() -> None:
+    """A hull cleaned in March saves twenty liters."""
+    r = stream("fuel")
+    values = np.concatenate((r.normal(339, 4.2, 21), r.normal(318, 4.4, WEEKS - 21)))
+    weekly("fuel-per-crossing.csv", "Fuel (L)", values, 0)
+
+
+def engine_hours() -> None:
+    """A running meter, replaced in July: the reading falls, the hours go on."""
+    hours = stream("engine").normal(6.4, 0.55, WEEKS)
+    meter = 18_240.0 + np.cumsum(hours * 7)
+    meter[40:] -= meter[40] - hours[40] * 4
+    rows = (
+        [week(n), f"{m:.1f}", f"{h:.1f}"] for n, (m, h) in enumerate(zip(meter, hours, strict=True))
+    )
+    write("engine-hours.csv", ["Week", "Meter (h)", "Hours (h a day)"], rows)
+
+
+def unplanned_stops() -> None:
+    """From mid September on, more stops: a shift that nobody has decided on yet."""
+    r = stream("stops")
+    values = np.concatenate((r.poisson(2.6, WEEKS - 9), 4 + r.poisson(1.0, 9)))
+    weekly("unplanned-stops.csv", "Stops", values, 0)
+
+
+def galley_waste() -> None:
+    """Steady, on either side of its target."""
+    weekly("galley-waste.csv", "Waste (kg)", stream("galley").normal(41, 4, WEEKS), 0)
+
+
+def passengers() -> None:
+    """Two years by the day, a summer season, and a strike."""
+    r = stream("passengers")
+    rows: list[list[object]] = []
+    for n in range(742):
+        day = date(2024, 11, 4) + timedelta(days=n)
+        season = 1 + 0.35 * np.cos((day.timetuple().tm_yday - 205) / 365.25 * 2 * np.pi)
+        weekend = 1.12 if day.weekday() >= 5 else 1.0
+        count = r.normal(1480 * season * weekend, 95)
+        if day == date(2026, 6, 12):
+            count *= 0.38
+        rows.append([day.isoformat(), f"{count:.0f}"])
+    write("passengers.csv", ["Day", "Passengers"], rows)
+
+
+def main() -> None:
+    """Write all files."""
+    DATA.mkdir(exist_ok=True)
+    for make in (
+        turnaround, departures_on_time, vehicles_left_behind, ramp_cycle, gate_cycle, berth_fee,
+        fuel_per_crossing, engine_hours, unplanned_stops, galley_waste, passengers,
+    ):  # fmt: skip
+        make()
+
+
+if __name__ == "__main__":
+    main()

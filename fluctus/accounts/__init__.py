@@ -1,0 +1,1 @@
+"""People, the workspaces they belong to, and signing in."""

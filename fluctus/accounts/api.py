@@ -1,0 +1,115 @@
+"""Signing in and out, and who is signed in."""
+
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
+from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from fluctus.accounts.queries import workspaces_of
+from fluctus.accounts.services import DEMO_PERSON
+from fluctus.refusals import Issue, NotThereError, RefusalError
+
+
+class WorkspaceSerializer(serializers.Serializer[Any]):
+    """A workspace the person belongs to."""
+
+    slug = serializers.CharField()
+    name = serializers.CharField()
+
+
+class SessionSerializer(serializers.Serializer[Any]):
+    """Who is signed in; ``person`` is null for nobody."""
+
+    person = serializers.CharField(allow_null=True)
+    workspaces = WorkspaceSerializer(many=True)
+    demo = serializers.BooleanField(help_text="Whether the demo account is offered.")
+
+
+class SignInSerializer(serializers.Serializer[Any]):
+    """What signing in takes."""
+
+    name = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+def _session(request: Request) -> Response:
+    get_token(request._request)  # sets the CSRF cookie that writes need
+    person = request.user if isinstance(request.user, User) else None
+    return Response(
+        {
+            "person": (person.get_full_name() or person.username) if person else None,
+            "workspaces": workspaces_of(person) if person else [],
+            "demo": settings.DEMO,
+        }
+    )
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionView(APIView):
+    """The session of the browser that asks."""
+
+    permission_classes = [AllowAny]
+    throttle_scope = "sign-in"
+
+    def get_throttles(self) -> list[Any]:
+        """Slow down guessing of passwords, and nothing else."""
+        return [ScopedRateThrottle()] if self.request.method == "POST" else []
+
+    @extend_schema(operation_id="session", responses=SessionSerializer)
+    def get(self, request: Request) -> Response:
+        """Say who is signed in."""
+        return _session(request)
+
+    @extend_schema(operation_id="sign_in", request=SignInSerializer, responses=SessionSerializer)
+    def post(self, request: Request) -> Response:
+        """Sign in."""
+        asked = SignInSerializer(data=request.data)
+        asked.is_valid(raise_exception=True)
+        person = authenticate(
+            request._request,
+            username=asked.validated_data["name"],
+            password=asked.validated_data["password"],
+        )
+        if person is None:
+            raise RefusalError(
+                "Name and password do not match.",
+                Issue("Nobody has this name and password.", "Check both and try again."),
+                status=403,
+            )
+        login(request._request, person)
+        request.user = person
+        return _session(request)
+
+    @extend_schema(operation_id="sign_out", request=None, responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request._request)
+        return Response(status=204)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class DemoSessionView(APIView):
+    """The demo account, in demo mode."""
+
+    permission_classes = [AllowAny]
+
+    @extend_schema(operation_id="enter_demo", request=None, responses=SessionSerializer)
+    def post(self, request: Request) -> Response:
+        """Sign in as the demo person."""
+        person = User.objects.filter(username=DEMO_PERSON).first() if settings.DEMO else None
+        if person is None:
+            raise NotThereError("demo")
+        login(request._request, person, backend="django.contrib.auth.backends.ModelBackend")
+        request.user = person
+        return _session(request)

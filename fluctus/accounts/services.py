@@ -1,0 +1,28 @@
+"""Writes of people and workspaces."""
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from fluctus.accounts.models import Membership, Workspace
+
+DEMO_PERSON = "demo"
+DEMO_WORKSPACE = "marrowick"
+
+
+@transaction.atomic
+def open_demo_workspace() -> tuple[Workspace, bool]:
+    """Make the demo workspace and its person, unless they are there; tells whether it is new.
+
+    The demo account has no password: it can only be entered in demo mode.
+    """
+    workspace, created = Workspace.objects.get_or_create(
+        slug=DEMO_WORKSPACE, defaults={"name": "Marrowick Ferries"}
+    )
+    person, new = User.objects.get_or_create(
+        username=DEMO_PERSON, defaults={"first_name": "Isla", "last_name": "Corrie"}
+    )
+    if new:
+        person.set_unusable_password()
+        person.save(update_fields=["password"])
+    Membership.objects.get_or_create(workspace=workspace, person=person)
+    return workspace, created

@@ -1,0 +1,1 @@
+"""From a pasted or uploaded table to the observations of a KPI."""

@@ -1,0 +1,1 @@
+"""KPIs, their observations and segments; asks the core for the analysis."""

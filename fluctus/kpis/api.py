@@ -1,0 +1,187 @@
+"""KPIs and their charts over HTTP."""
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.accounts.queries import workspace_of
+from fluctus.kpis import serializers as shapes
+from fluctus.kpis import services
+from fluctus.kpis.charts import Chart, make_chart
+from fluctus.kpis.exports import analysis_as_csv
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.presenting import present_chart, present_history, present_kpi, present_row
+from fluctus.kpis.queries import (
+    chart_of,
+    kpi_of,
+    kpis_of,
+    next_undo_and_redo,
+    observations_of,
+    state_of_kpi,
+)
+from fluctus.refusals import Issue, RefusalError
+
+IF_MATCH = OpenApiParameter(
+    "If-Match", str, OpenApiParameter.HEADER, required=True,
+    description="The revision that the change was made on.",
+)  # fmt: skip
+PROBLEMS = {
+    404: shapes.ProblemSerializer,
+    412: shapes.ProblemSerializer,
+    422: shapes.ProblemSerializer,
+}
+
+
+def person_of(request: Request) -> User:
+    """Return who asks; the permission classes have seen that it is somebody."""
+    assert isinstance(request.user, User), "views with this are for people who are signed in"
+    return request.user
+
+
+def seen_revision(request: Request) -> int:
+    """Read the revision that a write names; raises RefusalError where it names none."""
+    text = request.headers.get("If-Match", "").strip().strip('"')
+    if not text.isdecimal():
+        raise RefusalError(
+            "A change must name the revision it was made on.",
+            Issue("The If-Match header is missing or not a number.", "Send the revision you saw."),
+            status=428,
+        )
+    return int(text)
+
+
+def checked(shape: type[shapes.Plain], data: Any) -> dict[str, Any]:
+    """Check input against its shape; what is wrong goes to the problem handler."""
+    form = shape(data=data)
+    form.is_valid(raise_exception=True)
+    return dict(form.validated_data)
+
+
+class KpisView(APIView):
+    """All KPIs of a workspace."""
+
+    @extend_schema(operation_id="kpis", responses=shapes.KpiRowSerializer(many=True))
+    def get(self, request: Request, workspace: str) -> Response:
+        """List them as the rail shows them."""
+        rows = kpis_of(person_of(request), workspace)
+        if not rows:
+            workspace_of(person_of(request), workspace)
+        return Response([present_row(kpi) for kpi in rows])
+
+
+class KpiView(APIView):
+    """One KPI: its details and the settings of its chart."""
+
+    @extend_schema(
+        operation_id="change_chart",
+        parameters=[IF_MATCH, shapes.WindowSerializer],
+        request=shapes.ChartSettingsSerializer,
+        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+    )
+    def patch(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Change some settings."""
+        changes = checked(shapes.ChartSettingsSerializer, request.data)
+        person, revision = person_of(request), seen_revision(request)
+        found = kpi_of(person, workspace, kpi)
+        return saved_chart(request, services.change_chart(found, revision, changes, person))
+
+    @extend_schema(
+        operation_id="delete_kpi", parameters=[IF_MATCH],
+        request=shapes.DeleteSerializer, responses={204: None, **PROBLEMS},
+    )  # fmt: skip
+    def delete(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Delete it, with its name typed as confirmation."""
+        name = checked(shapes.DeleteSerializer, request.data)["name"]
+        found = kpi_of(person_of(request), workspace, kpi)
+        services.delete_kpi(found, seen_revision(request), name)
+        return Response(status=204)
+
+
+class AnalysisView(APIView):
+    """The chart of a KPI as it is saved."""
+
+    @extend_schema(
+        operation_id="analysis",
+        parameters=[shapes.WindowSerializer],
+        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+    )
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Give everything that the chart draws and says."""
+        return saved_chart(request, kpi_of(person_of(request), workspace, kpi))
+
+
+class PreviewView(APIView):
+    """The chart of a KPI as it would be."""
+
+    @extend_schema(
+        operation_id="preview",
+        parameters=[shapes.WindowSerializer],
+        request=shapes.ChartSettingsSerializer,
+        responses={200: shapes.ChartSerializer, **PROBLEMS},
+    )
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Analyse unsaved settings; saves nothing."""
+        changes = checked(shapes.ChartSettingsSerializer, request.data)
+        found = kpi_of(person_of(request), workspace, kpi)
+        state = state_of_kpi(found).with_changes(changes)
+        chart = make_chart(observations_of(found), state)
+        return Response(_present(request, found, chart))
+
+
+class UndoView(APIView):
+    """The latest change of a chart."""
+
+    @extend_schema(
+        operation_id="undo", parameters=[IF_MATCH, shapes.WindowSerializer], request=None,
+        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Take it back."""
+        found = kpi_of(person_of(request), workspace, kpi)
+        return saved_chart(request, services.undo(found, seen_revision(request)))
+
+
+class RedoView(APIView):
+    """The change that was undone last."""
+
+    @extend_schema(
+        operation_id="redo", parameters=[IF_MATCH, shapes.WindowSerializer], request=None,
+        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Bring it back."""
+        found = kpi_of(person_of(request), workspace, kpi)
+        return saved_chart(request, services.redo(found, seen_revision(request)))
+
+
+class AnalysisCsvView(APIView):
+    """The analysis as a file."""
+
+    @extend_schema(operation_id="analysis_csv", responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
+        """Give values, moving ranges, limits, segments and signals as CSV."""
+        found = kpi_of(person_of(request), workspace, kpi)
+        # A byte-order mark, so that spreadsheets read the names as UTF-8.
+        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found)))
+        response = HttpResponse(text.encode(), content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = f'attachment; filename="{found.slug}.csv"'
+        return response
+
+
+def saved_chart(request: Request, kpi: Kpi) -> Response:
+    """Answer with a KPI's chart as it is saved now."""
+    body = _present(request, kpi, chart_of(kpi))
+    body["history"] = present_history(*next_undo_and_redo(kpi))
+    return Response(body, headers={"ETag": f'"{kpi.revision}"'})
+
+
+def _present(request: Request, kpi: Kpi, chart: Chart) -> dict[str, Any]:
+    window = checked(shapes.WindowSerializer, request.query_params)
+    own = present_kpi(chart.state, kpi.grain, kpi.time_zone, slug=kpi.slug, revision=kpi.revision)
+    return present_chart(own, chart, window["width"], window.get("first"), window.get("last"))

@@ -1,0 +1,33 @@
+"""What the rail shows of a KPI: kept with it, and made anew by every write."""
+
+from typing import Any
+
+from fluctus.core import Rule
+from fluctus.kpis.charts import Chart
+from fluctus.kpis.periods import to_text
+
+STRIP_LENGTH = 26
+RECENT = 12
+"""A signal that reaches into this many last values is marked in the rail."""
+
+
+def digest_of(chart: Chart) -> dict[str, Any]:
+    """Return the latest value, the last few for a strip, and the newest recent signal.
+
+    Of fixed size, however long the KPI.
+    """
+    data, analysis = chart.observations, chart.analysis
+    count = len(data.periods)
+    offset = max(0, count - STRIP_LENGTH)
+    recent = [s for s in analysis.signals if s.points[-1] >= count - RECENT]
+    # A value outside the limits is the most telling mark; a range repeats it.
+    order = list(Rule)
+    newest = max(recent, key=lambda s: (s.points[-1], -order.index(s.rule)), default=None)
+    return {
+        "count": count,
+        "latest": float(data.values[-1]) if count else None,
+        "latest_period": to_text(data.periods[-1], data.grain, data.zone) if count else None,
+        "latest_label": data.label(count - 1) if count else "",
+        "strip": [float(value) for value in data.values[offset:]],
+        "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},
+    }

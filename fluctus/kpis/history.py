@@ -1,0 +1,41 @@
+"""What a change to a chart was, in a few words, for undo and the record."""
+
+from fluctus.kpis.state import DETAILS, ChartState
+
+NAMES = {
+    "name": "name",
+    "group": "group",
+    "unit": "unit",
+    "decimals": "decimals",
+    "direction": "wanted direction",
+    "floor": "floor",
+    "ceiling": "ceiling",
+    "target": "target",
+    "rules": "rules",
+    "run_length": "run length",
+}
+
+
+def describe(before: ChartState, after: ChartState) -> str:
+    """Say what turned ``before`` into ``after``: ``Put a shift at 2026-05-18``."""
+    was = {segment.start: segment for segment in before.segments}
+    now = {segment.start: segment for segment in after.segments}
+    came = [start for start in now if start not in was]
+    went = [start for start in was if start not in now]
+    if len(came) == 1 and len(went) == 1:
+        return f"Moved the shift from {went[0]} to {came[0]}"
+    if came and not went:
+        return f"Put a shift at {' and '.join(map(str, came))}"
+    if went and not came:
+        return f"Removed the shift at {' and '.join(map(str, went))}"
+    if came or went:
+        return "Rearranged the segments"
+    for start, segment in now.items():
+        old = was[start]
+        if segment.name != old.name:
+            return f"Named a segment {segment.name}" if segment.name else "Removed a segment's name"
+        if segment != old:
+            return f"Changed the segment {segment.name or start or 'at the start'}"
+    names = [NAMES[name] for name in [*DETAILS, "rules"]
+             if getattr(before, name) != getattr(after, name)]  # fmt: skip
+    return f"Changed the {' and the '.join(names)}"

@@ -1,0 +1,242 @@
+"""Charts and KPIs as the API gives them."""
+
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any
+
+import numpy as np
+
+from fluctus.core import Centre, Firmness, Spread
+from fluctus.core.arrays import Bools, Ints
+from fluctus.core.comparison import level_of
+from fluctus.core.explanation import explain
+from fluctus.core.sentence import summarise
+from fluctus.core.thinning import thin
+from fluctus.core.wording import NBSP, Words, level_decimals
+from fluctus.kpis.charts import Chart
+from fluctus.kpis.models import ChartChange, Kpi
+from fluctus.kpis.periods import from_text, to_text
+from fluctus.kpis.state import DETAILS, ChartState, SegmentState
+from fluctus.refusals import Issue, RefusalError
+
+TIMES = "\N{MULTIPLICATION SIGN}"
+
+
+def present_row(kpi: Kpi) -> dict[str, Any]:
+    """Give a KPI as the rail shows it, from its digest alone."""
+    digest = kpi.digest
+    words = Words(kpi.name, kpi.unit, kpi.decimals, kpi.grain, str)
+    return {
+        "slug": kpi.slug,
+        "name": kpi.name,
+        "group": kpi.group,
+        "unit": kpi.unit,
+        "count": digest["count"],
+        "latest": "" if digest["latest"] is None else words.amount(digest["latest"]),
+        "latest_label": digest["latest_label"],
+        "strip": digest["strip"],
+        "signal": digest["signal"],
+    }
+
+
+def present_kpi(
+    state: ChartState, grain: str, time_zone: str, *, slug: str = "", revision: int = 0
+) -> dict[str, Any]:
+    """Give a KPI with the settings of ``state``; one that is not saved yet has no slug."""
+    return {
+        "slug": slug,
+        **{name: getattr(state, name) for name in DETAILS},
+        "grain": grain,
+        "time_zone": time_zone,
+        "rules": state.rules,
+        "revision": revision,
+        "level_decimals": level_decimals(state.decimals),
+    }
+
+
+def present_chart(
+    kpi: dict[str, Any], chart: Chart, width: int, first: str | None = None, last: str | None = None
+) -> dict[str, Any]:
+    """Give what a chart ``width`` pixels wide draws of the periods from ``first`` to ``last``.
+
+    Every signal and every set-aside value of these periods is among the
+    points; the others are thinned so that the lines look the same.
+    """
+    data, analysis = chart.observations, chart.analysis
+    start, stop = _shown(chart, first, last)
+    aside = np.flatnonzero(data.set_aside)
+    signals = [s for s in analysis.signals if s.points[-1] >= start and s.points[0] < stop]
+    keep = data.set_aside.copy()
+    keep[[point for signal in signals for point in signal.points]] = True
+    keep[[segment.start for segment in analysis.segments if segment.start < len(keep)]] = True
+    drawn = _drawn(chart, start, stop, width, keep)
+    centre = np.repeat(
+        [np.nan if s.average is None else s.average for s in analysis.segments],
+        [s.stop - s.start for s in analysis.segments],
+    )
+    positions = drawn.tolist()
+    return {
+        "kpi": kpi,
+        "count": len(data.periods),
+        "shown": [start, stop],
+        "points": {
+            "position": positions,
+            "period": [to_text(data.periods[n], data.grain, data.zone) for n in positions],
+            "value": data.values[drawn],
+            "moving_range": analysis.moving_ranges[drawn],
+            "distance": data.values[drawn] - centre[drawn],
+        },
+        "segments": [
+            _segment(chart, number, settings)
+            for number, settings in enumerate(chart.state.segments)
+        ],
+        "set_aside": [
+            {"position": int(n), "reason": data.reasons[int(n)]} for n in aside if start <= n < stop
+        ],
+        "hollow_ranges": np.flatnonzero(_touched(data.set_aside)[start:stop]) + start,
+        "signals": [
+            {
+                "rule": signal.rule,
+                "side": int(signal.side),
+                "segment": signal.segment,
+                "points": signal.points,
+                "label": data.label(signal.points[0]),
+                **asdict(explain(signal, chart.words)),
+                "level": signal.level,
+                "sigmas": signal.sigmas,
+                "favorable": signal.favorable,
+            }
+            for signal in signals
+        ],
+        "signal_count": len(analysis.signals),
+        "sentence": asdict(summarise(analysis, chart.words)),
+        "made_of": f"one value a {data.grain}",
+        "comparison": _comparison(chart),
+    }
+
+
+def present_history(undo: ChartChange | None, redo: ChartChange | None) -> dict[str, str | None]:
+    """Give what undo and redo would do."""
+    return {
+        "undo": undo.summary if undo else None,
+        "redo": redo.summary if redo else None,
+    }
+
+
+def _shown(chart: Chart, first: str | None, last: str | None) -> tuple[int, int]:
+    periods = chart.observations.periods
+    start, stop = 0, len(periods)
+    if first:
+        start = int(np.searchsorted(_instants(periods), _instant(chart, first, "first")))
+    if last:
+        stop = int(np.searchsorted(_instants(periods), _instant(chart, last, "last"), side="right"))
+    return min(start, stop), stop
+
+
+def _instant(chart: Chart, text: str, field: str) -> float:
+    data = chart.observations
+    try:
+        return from_text(text, data.grain, data.zone).timestamp()
+    except (ValueError, OverflowError):
+        raise RefusalError(
+            "These dates cannot be shown.",
+            Issue("This is not a period.", "Write a date, as in 2026-05-18.", field, found=text),
+        ) from None
+
+
+def _instants(periods: list[datetime]) -> np.ndarray:
+    return np.array([period.timestamp() for period in periods])
+
+
+def _drawn(chart: Chart, start: int, stop: int, width: int, keep: Bools) -> Ints:
+    if stop - start <= 2 * width:
+        return np.arange(start, stop)
+    times = _instants(chart.observations.periods[start:stop])
+    lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
+    return thin(times, lines, width, keep[start:stop]) + start
+
+
+def _touched(set_aside: Bools) -> Bools:
+    """Where a moving range touches a set-aside value."""
+    touched = set_aside.copy()
+    touched[1:] |= set_aside[:-1]
+    return touched
+
+
+def _segment(chart: Chart, number: int, settings: SegmentState) -> dict[str, Any]:
+    segment = chart.analysis.segments[number]
+    data = chart.observations
+    return {
+        **asdict(settings),
+        "label": data.label(segment.start) if segment.start < len(data.periods) else "",
+        "first": segment.start,
+        "stop": segment.stop,
+        "n": segment.n,
+        "average": segment.average,
+        "average_range": segment.spread,
+        "upper": segment.upper,
+        "lower": segment.lower,
+        "upper_clipped": segment.upper_clipped,
+        "lower_clipped": segment.lower_clipped,
+        "range_limit": segment.range_limit,
+        "sigma": segment.sigma,
+        "firmness": segment.firmness,
+        "made": _made(chart, number, settings),
+    }
+
+
+def _made(chart: Chart, number: int, settings: SegmentState) -> str:
+    """Say how the numbers of a segment were made."""
+    segment, words = chart.analysis.segments[number], chart.words
+    if segment.average is None:
+        return "No values take part."
+    median = settings.centre == Centre.MEDIAN
+    source = f"{words.periods(segment.n)} from {words.label(segment.start)}"
+    if settings.window is not None:
+        source = f"a baseline of {words.periods(segment.n)}"
+    text = f"{'Median' if median else 'Average'} {words.level_amount(segment.average)} of {source}."
+    if segment.spread is None or segment.upper is None or segment.lower is None:
+        return f"{text} Too few for limits, which need 5."
+    by_median = settings.spread == Spread.MEDIAN_RANGE
+    factor, range_factor = ("3.145", "3.865") if by_median else ("2.660", "3.268")
+    text += (
+        f" Limits {words.level(segment.lower)} to {words.level_amount(segment.upper)}: "
+        f"{words.level(segment.average)} ± {factor} {TIMES} {words.level(segment.spread)}, the "
+        f"{'median' if by_median else 'average'} moving range. Range limit: {range_factor} {TIMES} "
+        f"{words.level(segment.spread)}."
+    )
+    if segment.lower_clipped or segment.upper_clipped:
+        text += " A limit past the natural bound is held at the bound."
+    if segment.firmness is Firmness.PROVISIONAL:
+        text += " Provisional: firm from 17 values."
+    return text
+
+
+def _comparison(chart: Chart) -> dict[str, Any] | None:
+    last = len(chart.analysis.segments) - 1
+    if last == 0:
+        return None
+    words, state = chart.words, chart.state
+    before, after = (level_of(chart.analysis, n, state.target) for n in (last - 1, last))
+
+    def row(name: str, was: float | None, now: float | None, *, share: bool) -> dict[str, str]:
+        def text(value: float | None) -> str:
+            if value is None:
+                return "\N{EM DASH}"
+            return f"{value:.0%}".replace("%", f"{NBSP}%") if share else words.level(value)
+
+        return {"name": name, "before": text(was), "after": text(now)}
+
+    rows = [
+        row("Average", before.average, after.average, share=False),
+        row("Average mR", before.mean_range, after.mean_range, share=False),
+        row("Limits apart", before.limits_width, after.limits_width, share=False),
+    ]
+    if after.share_meeting_target is not None:
+        shares = before.share_meeting_target, after.share_meeting_target
+        rows.append(row("Meets target", *shares, share=True))
+    names = [
+        state.segments[n].name or f"From {words.label(chart.analysis.segments[n].start)}"
+        for n in (last - 1, last)
+    ]
+    return {"before": names[0], "after": names[1], "rows": rows}

@@ -1,0 +1,254 @@
+"""The shapes of what the API takes and gives, for checking and for its description.
+
+Answers are built as plain dictionaries in ``presenting``; their serializers here
+only describe them. A test holds the two together.
+"""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from fluctus.core import RUN_LENGTHS, Centre, Direction, Firmness, Rule, Side, Spread
+from fluctus.kpis.periods import Grain
+
+Plain = serializers.Serializer[Any]
+
+
+def choices(values: type[Any]) -> list[tuple[str, str]]:
+    """Return the choices of an enum of texts."""
+    return [(str(v.value), str(v.name)) for v in values]
+
+
+class SegmentInSerializer(Plain):
+    """A segment as a person sets it; the first one has no start."""
+
+    start = serializers.CharField(allow_null=True, max_length=40)
+    name = serializers.CharField(allow_blank=True, max_length=80, default="")
+    what_changed = serializers.CharField(allow_blank=True, max_length=500, default="")
+    centre = serializers.ChoiceField(choices(Centre), default=Centre.MEAN.value)
+    spread = serializers.ChoiceField(choices(Spread), default=Spread.MEAN_RANGE.value)
+    window = serializers.ListField(
+        child=serializers.CharField(max_length=40), min_length=2, max_length=2,
+        allow_null=True, default=None,
+        help_text="First and last period of the baseline; null takes the whole segment.",
+    )  # fmt: skip
+
+
+class FiniteFloatField(serializers.FloatField):
+    """A number; infinity and NaN, which Python would read, are not numbers here."""
+
+    def to_internal_value(self, data: Any) -> float:
+        """Read a number."""
+        value = super().to_internal_value(data)
+        if not abs(value) <= 1e300:
+            raise serializers.ValidationError("A number of ordinary size is needed.")
+        return value
+
+
+class KpiDetailsSerializer(Plain):
+    """What a KPI is called and how its values are read."""
+
+    name = serializers.CharField(max_length=80)
+    group = serializers.CharField(max_length=60, allow_blank=True, required=False)
+    unit = serializers.CharField(max_length=20, allow_blank=True, required=False)
+    decimals = serializers.IntegerField(min_value=0, max_value=6, required=False)
+    direction = serializers.ChoiceField(choices(Direction), required=False)
+    floor = FiniteFloatField(allow_null=True, required=False)
+    ceiling = FiniteFloatField(allow_null=True, required=False)
+    target = FiniteFloatField(allow_null=True, required=False)
+
+
+class ChartSettingsSerializer(KpiDetailsSerializer):
+    """Settings of a chart to change or preview; what is left out stays as it is."""
+
+    name = serializers.CharField(max_length=80, required=False)
+    rules = serializers.ListField(child=serializers.ChoiceField(choices(Rule)), required=False)
+    run_length = serializers.ChoiceField(RUN_LENGTHS, required=False)
+    segments = SegmentInSerializer(many=True, required=False)
+
+
+class WindowSerializer(Plain):
+    """Which periods of a chart to send, and for how many pixels."""
+
+    first = serializers.CharField(required=False, max_length=40)
+    last = serializers.CharField(required=False, max_length=40)
+    width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
+
+
+class StripSignalSerializer(Plain):
+    """The mark of the newest recent signal; a negative index is left of the strip."""
+
+    rule = serializers.ChoiceField(choices(Rule))
+    strip_index = serializers.IntegerField()
+
+
+class KpiRowSerializer(Plain):
+    """A KPI in the rail."""
+
+    slug = serializers.CharField()
+    name = serializers.CharField()
+    group = serializers.CharField()
+    unit = serializers.CharField()
+    count = serializers.IntegerField()
+    latest = serializers.CharField(help_text="The latest value with its unit, as text.")
+    latest_label = serializers.CharField()
+    strip = serializers.ListField(child=serializers.FloatField())
+    signal = StripSignalSerializer(allow_null=True)
+
+
+class KpiSerializer(Plain):
+    """A KPI and the settings of its chart."""
+
+    slug = serializers.CharField()
+    name = serializers.CharField()
+    group = serializers.CharField()
+    unit = serializers.CharField()
+    decimals = serializers.IntegerField()
+    direction = serializers.ChoiceField(choices(Direction))
+    grain = serializers.ChoiceField(choices(Grain))
+    time_zone = serializers.CharField()
+    floor = serializers.FloatField(allow_null=True)
+    ceiling = serializers.FloatField(allow_null=True)
+    target = serializers.FloatField(allow_null=True)
+    rules = serializers.ListField(child=serializers.ChoiceField(choices(Rule)))
+    run_length = serializers.IntegerField()
+    revision = serializers.IntegerField()
+    level_decimals = serializers.IntegerField(help_text="Decimals of averages and limits.")
+
+
+class SegmentSerializer(SegmentInSerializer):
+    """A segment with its limits; ``first`` and ``stop`` are positions, half open."""
+
+    label = serializers.CharField(help_text="Name of the period it starts at, for people.")  # type: ignore[assignment]
+    first = serializers.IntegerField()
+    stop = serializers.IntegerField()
+    n = serializers.IntegerField(help_text="Included values of the limit window.")
+    average = serializers.FloatField(allow_null=True)
+    average_range = serializers.FloatField(allow_null=True)
+    upper = serializers.FloatField(allow_null=True)
+    lower = serializers.FloatField(allow_null=True)
+    upper_clipped = serializers.BooleanField()
+    lower_clipped = serializers.BooleanField()
+    range_limit = serializers.FloatField(allow_null=True)
+    sigma = serializers.FloatField(allow_null=True)
+    firmness = serializers.ChoiceField(choices(Firmness))
+    made = serializers.CharField(help_text="How its numbers were made, in words.")
+
+
+class PointsSerializer(Plain):
+    """The points to draw, in columns of one length."""
+
+    position = serializers.ListField(child=serializers.IntegerField())
+    period = serializers.ListField(child=serializers.CharField())
+    label = serializers.ListField(child=serializers.CharField())  # type: ignore[assignment]
+    value = serializers.ListField(child=serializers.FloatField())
+    moving_range = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    distance = serializers.ListField(
+        child=serializers.FloatField(allow_null=True),
+        help_text="Value minus the average of its segment.",
+    )
+
+
+class SetAsideSerializer(Plain):
+    """A value that takes no part, and why."""
+
+    position = serializers.IntegerField()
+    reason = serializers.CharField()
+
+
+class SignalSerializer(Plain):
+    """A signal and the numbers it was judged by."""
+
+    rule = serializers.ChoiceField(choices(Rule))
+    side = serializers.ChoiceField([(side.value, side.name.lower()) for side in Side])
+    segment = serializers.IntegerField()
+    points = serializers.ListField(child=serializers.IntegerField())
+    label = serializers.CharField()  # type: ignore[assignment]
+    title = serializers.CharField()
+    text = serializers.CharField()
+    level = serializers.FloatField(allow_null=True)
+    sigmas = serializers.FloatField(allow_null=True)
+    favorable = serializers.BooleanField(allow_null=True)
+
+
+class SentenceSerializer(Plain):
+    """What the chart says."""
+
+    headline = serializers.CharField()
+    detail = serializers.CharField()
+
+
+class ComparisonRowSerializer(Plain):
+    """One number before and after, as text."""
+
+    name = serializers.CharField()
+    before = serializers.CharField()
+    after = serializers.CharField()
+
+
+class ComparisonSerializer(Plain):
+    """Before and after the last shift."""
+
+    before = serializers.CharField()
+    after = serializers.CharField()
+    rows = ComparisonRowSerializer(many=True)
+
+
+class HistorySerializer(Plain):
+    """What undo and redo would do; null where there is nothing."""
+
+    undo = serializers.CharField(allow_null=True)
+    redo = serializers.CharField(allow_null=True)
+
+
+class ChartSerializer(Plain):
+    """Everything a chart draws and says."""
+
+    kpi = KpiSerializer()
+    count = serializers.IntegerField(help_text="Values in all, shown or not.")
+    shown = serializers.ListField(
+        child=serializers.IntegerField(), help_text="First position shown, and one past the last."
+    )
+    points = PointsSerializer()
+    segments = SegmentSerializer(many=True)
+    set_aside = SetAsideSerializer(many=True)
+    hollow_ranges = serializers.ListField(child=serializers.IntegerField())
+    signals = SignalSerializer(many=True)
+    signal_count = serializers.IntegerField(help_text="Signals in all, shown or not.")
+    sentence = SentenceSerializer()
+    made_of = serializers.CharField(help_text="What one point is, in words.")
+    comparison = ComparisonSerializer(allow_null=True)
+
+
+class SavedChartSerializer(ChartSerializer):
+    """A chart as it is saved."""
+
+    history = HistorySerializer()
+
+
+class DeleteSerializer(Plain):
+    """What deleting takes."""
+
+    name = serializers.CharField(max_length=80)
+
+
+class IssueSerializer(Plain):
+    """One thing that is wrong: where, what was found there, what to do."""
+
+    detail = serializers.CharField()
+    remedy = serializers.CharField()
+    field = serializers.CharField()
+    row = serializers.IntegerField(allow_null=True)
+    column = serializers.CharField()
+    found = serializers.CharField()
+
+
+class ProblemSerializer(Plain):
+    """An RFC 9457 problem document."""
+
+    type = serializers.CharField()
+    title = serializers.CharField()
+    status = serializers.IntegerField()
+    detail = serializers.CharField()
+    issues = IssueSerializer(many=True)
+    revision = serializers.IntegerField(required=False)

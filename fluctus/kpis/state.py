@@ -1,0 +1,105 @@
+"""A chart's settings as plain data: what is shown, changed, previewed, kept and undone."""
+
+from dataclasses import asdict, dataclass, field, fields
+from typing import Any, Self
+from zoneinfo import ZoneInfo
+
+from fluctus.core import CORE_RULES, Centre, Direction, Rule, Spread
+from fluctus.kpis.models import Kpi, Segment
+from fluctus.kpis.periods import Grain, from_text, to_text
+
+
+@dataclass(frozen=True, slots=True)
+class SegmentState:
+    """A segment's settings; periods as texts, ``start`` None for the first segment."""
+
+    start: str | None = None
+    name: str = ""
+    what_changed: str = ""
+    centre: str = Centre.MEAN.value
+    spread: str = Spread.MEAN_RANGE.value
+    window: tuple[str, str] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ChartState:
+    """All settings of a chart that a person can change."""
+
+    name: str
+    group: str = ""
+    unit: str = ""
+    decimals: int = 1
+    direction: str = Direction.NEITHER.value
+    floor: float | None = None
+    ceiling: float | None = None
+    target: float | None = None
+    rules: tuple[str, ...] = tuple(rule.value for rule in Rule if rule in CORE_RULES)
+    run_length: int = 8
+    segments: tuple[SegmentState, ...] = field(default_factory=lambda: (SegmentState(),))
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Self:
+        """Read what ``to_json`` wrote, or what the API took."""
+        own = {name: data[name] for name in DETAILS if name in data}
+        if "rules" in data:
+            own["rules"] = tuple(rule.value for rule in Rule if rule in data["rules"])
+        if "segments" in data:
+            own["segments"] = tuple(
+                SegmentState(**segment | {"window": _pair(segment.get("window"))})
+                for segment in data["segments"]
+            )
+        return cls(**own)
+
+    def to_json(self) -> dict[str, Any]:
+        """Return plain data that JSON can hold."""
+        return asdict(self)
+
+    def with_changes(self, changes: dict[str, Any]) -> "ChartState":
+        """Return this state with some of its settings replaced."""
+        return ChartState.from_json(self.to_json() | changes)
+
+
+DETAILS = [f.name for f in fields(ChartState) if f.name not in ("rules", "segments")]
+"""Settings that are columns of the KPI, as they are."""
+
+
+def _pair(window: Any) -> tuple[str, str] | None:
+    return None if window is None else (window[0], window[1])
+
+
+def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
+    """Read the state of a chart from its rows."""
+    grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
+
+    def text(period: Any) -> str | None:
+        return None if period is None else to_text(period, grain, zone)
+
+    own = {name: getattr(kpi, name) for name in DETAILS}
+    states = []
+    for one in segments:
+        first, last = text(one.window_first), text(one.window_last)
+        states.append(
+            SegmentState(
+                text(one.start), one.name, one.what_changed, one.centre, one.spread,
+                None if first is None or last is None else (first, last),
+            )
+        )  # fmt: skip
+    return ChartState(**own, rules=tuple(kpi.rules), segments=tuple(states))
+
+
+def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:
+    """Build the rows that keep the segments of ``state``."""
+    grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
+    return [
+        Segment(
+            kpi=kpi,
+            start=None if one.start is None else from_text(one.start, grain, zone),
+            name=one.name,
+            what_changed=one.what_changed,
+            centre=one.centre,
+            spread=one.spread,
+            window_first=None if one.window is None else from_text(one.window[0], grain, zone),
+            window_last=None if one.window is None else from_text(one.window[1], grain, zone),
+        )
+        for one in state.segments
+    ]

@@ -1,0 +1,15 @@
+"""Addresses of KPIs, below a workspace."""
+
+from django.urls import path
+
+from fluctus.kpis import api
+
+urlpatterns = [
+    path("kpis", api.KpisView.as_view(), name="kpis"),
+    path("kpis/<slug:kpi>", api.KpiView.as_view(), name="kpi"),
+    path("kpis/<slug:kpi>/analysis", api.AnalysisView.as_view(), name="analysis"),
+    path("kpis/<slug:kpi>/analysis.csv", api.AnalysisCsvView.as_view(), name="analysis-csv"),
+    path("kpis/<slug:kpi>/preview", api.PreviewView.as_view(), name="preview"),
+    path("kpis/<slug:kpi>/undo", api.UndoView.as_view(), name="undo"),
+    path("kpis/<slug:kpi>/redo", api.RedoView.as_view(), name="redo"),
+]

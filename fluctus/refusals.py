@@ -1,0 +1,59 @@
+"""Why something asked for cannot be done, in words a person can act on."""
+
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class Issue:
+    """One thing that is wrong: where, what was found there, and what to do."""
+
+    detail: str
+    remedy: str = ""
+    field: str = ""
+    row: int | None = None
+    column: str = ""
+    found: str = ""
+
+
+class RefusalError(Exception):
+    """Something that cannot be done as asked; nothing has been changed.
+
+    ``title`` says what is refused, each of ``issues`` why. ``status`` is the
+    HTTP status that fits, ``more`` further members of the problem document.
+    """
+
+    def __init__(
+        self, title: str, *issues: Issue, status: int = 422, more: dict[str, Any] | None = None
+    ) -> None:
+        super().__init__(title)
+        self.title = title
+        self.issues = issues
+        self.status = status
+        self.more = more or {}
+
+
+class NotThereError(RefusalError):
+    """What was asked for does not exist, or not for the person who asks."""
+
+    def __init__(self, what: str) -> None:
+        super().__init__(
+            f"There is no such {what} here.",
+            Issue("It may have been removed, or belong to another workspace."),
+            status=404,
+        )
+
+
+class StaleError(RefusalError):
+    """A change to something that has changed since the person saw it."""
+
+    def __init__(self, seen: int, current: int, last_change: str) -> None:
+        super().__init__(
+            "This chart has changed since you opened it.",
+            Issue(
+                f"You saw revision {seen}; it is now at {current}. Last change: {last_change}.",
+                "Nothing was changed. Look at the chart as it is now, then make your change again.",
+            ),
+            status=412,
+            more={"revision": current},
+        )

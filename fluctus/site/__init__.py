@@ -1,0 +1,1 @@
+"""Settings, URLs and the ASGI and WSGI entry points."""

@@ -1,0 +1,137 @@
+"""Django settings. What differs between machines, and every secret, comes from the environment."""
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF, UNSAFE_INLINE
+
+ROOT = Path(__file__).resolve().parents[2]
+WEB_DIST = ROOT / "web" / "dist"
+
+env = environ.Env()
+
+SECRET_KEY = env.str("SECRET_KEY")
+DEBUG = env.bool("DEBUG", default=False)
+ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
+CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
+
+DEMO = env.bool("DEMO", default=False)
+"""In demo mode the sign-in page offers the demo account in one click."""
+
+# Behind TLS set HTTPS=yes; the printed address of script/start is plain HTTP on loopback.
+HTTPS = env.bool("HTTPS", default=False)
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        # Mantine sizes things with style attributes and style elements.
+        "style-src": [SELF, UNSAFE_INLINE],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF, "data:"],
+        "connect-src": [SELF, "data:"],
+        "object-src": [NONE],
+        "frame-ancestors": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+    }
+}
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "rest_framework",
+    "drf_spectacular",
+    "csp",
+    "fluctus.accounts",
+    "fluctus.kpis",
+    "fluctus.intake",
+    "demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+]
+ROOT_URLCONF = "fluctus.site.urls"
+ASGI_APPLICATION = "fluctus.site.asgi.application"
+
+DATABASES = {"default": env.db("DATABASE_URL")}
+# Requests run on threads that come and go, so connections live in a pool, not on a thread.
+DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 8}}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+]
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+
+# The built web application: hashed names under /assets/ never change, the rest may.
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
+WHITENOISE_MAX_AGE = 0
+
+
+def is_hashed_asset(path: str, url: str) -> bool:
+    """Tell whitenoise which files carry their content's hash in their name."""
+    return url.startswith("/assets/")
+
+
+WHITENOISE_IMMUTABLE_FILE_TEST = is_hashed_asset
+
+MAX_UPLOAD_BYTES = 10 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_UPLOAD_BYTES + 1024 * 1024
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["fluctus.site.authentication.CookieSession"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["fluctus.site.rendering.OrjsonRenderer"],
+    "DEFAULT_PARSER_CLASSES": [
+        "rest_framework.parsers.JSONParser",
+        "rest_framework.parsers.MultiPartParser",
+    ],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "fluctus.site.problems.handle",
+    "DEFAULT_THROTTLE_RATES": {"sign-in": env.str("SIGN_IN_RATE", default="20/min")},
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Fluctus",
+    "DESCRIPTION": "Process behavior charts for the KPIs of an operation.",
+    "VERSION": "1",
+    "SCHEMA_PATH_PREFIX": "/api/v1",
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "Direction": "fluctus.core.Direction",
+        "Grain": "fluctus.kpis.periods.Grain",
+        "Centre": "fluctus.core.Centre",
+        "Spread": "fluctus.core.Spread",
+        "Firmness": "fluctus.core.Firmness",
+        "RuleId": "fluctus.core.Rule",
+        "DateStyle": "fluctus.tables.dates.DateStyle",
+        "DecimalMark": "fluctus.tables.numbers.DecimalMark",
+        "ColumnKind": "fluctus.tables.columns.Kind",
+    },
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,1 @@
+"""Tables as people have them, read into plain columns. No Django."""
