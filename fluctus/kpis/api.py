@@ -92,12 +92,12 @@ class KpiView(APIView):
         return saved_chart(request, services.change_chart(found, revision, changes, person))
 
     @extend_schema(
-        operation_id="delete_kpi", parameters=[IF_MATCH],
-        request=shapes.DeleteSerializer, responses={204: None, **PROBLEMS},
+        operation_id="delete_kpi", parameters=[IF_MATCH, shapes.DeleteSerializer],
+        request=None, responses={204: None, **PROBLEMS},
     )  # fmt: skip
     def delete(self, request: Request, workspace: str, kpi: str) -> Response:
         """Delete it, with its name typed as confirmation."""
-        name = checked(shapes.DeleteSerializer, request.data)["name"]
+        name = checked(shapes.DeleteSerializer, request.query_params)["name"]
         found = kpi_of(person_of(request), workspace, kpi)
         services.delete_kpi(found, seen_revision(request), name)
         return Response(status=204)

@@ -27,7 +27,6 @@ def digest_of(chart: Chart) -> dict[str, Any]:
         "count": count,
         "latest": float(data.values[-1]) if count else None,
         "latest_period": to_text(data.periods[-1], data.grain, data.zone) if count else None,
-        "latest_label": data.label(count - 1) if count else "",
         "strip": [float(value) for value in data.values[offset:]],
         "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},
     }

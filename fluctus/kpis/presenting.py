@@ -33,7 +33,7 @@ def present_row(kpi: Kpi) -> dict[str, Any]:
         "unit": kpi.unit,
         "count": digest["count"],
         "latest": "" if digest["latest"] is None else words.amount(digest["latest"]),
-        "latest_label": digest["latest_label"],
+        "latest_period": digest["latest_period"],
         "strip": digest["strip"],
         "signal": digest["signal"],
     }

@@ -91,7 +91,7 @@ class KpiRowSerializer(Plain):
     unit = serializers.CharField()
     count = serializers.IntegerField()
     latest = serializers.CharField(help_text="The latest value with its unit, as text.")
-    latest_label = serializers.CharField()
+    latest_period = serializers.CharField(allow_null=True)
     strip = serializers.ListField(child=serializers.FloatField())
     signal = StripSignalSerializer(allow_null=True)
 
@@ -140,7 +140,6 @@ class PointsSerializer(Plain):
 
     position = serializers.ListField(child=serializers.IntegerField())
     period = serializers.ListField(child=serializers.CharField())
-    label = serializers.ListField(child=serializers.CharField())  # type: ignore[assignment]
     value = serializers.ListField(child=serializers.FloatField())
     moving_range = serializers.ListField(child=serializers.FloatField(allow_null=True))
     distance = serializers.ListField(

@@ -69,7 +69,10 @@ def _delimiter(text: str) -> str:
     lines = [line for line in text.splitlines() if line.strip()][:SAMPLE_LINES]
 
     def fit(delimiter: str) -> tuple[float, bool]:
-        widths = Counter(len(row) for row in csv.reader(lines, delimiter=delimiter))
+        try:
+            widths = Counter(len(row) for row in csv.reader(lines, delimiter=delimiter))
+        except csv.Error:  # reading all of it will say what is wrong, and where
+            return (0.0, delimiter != ",")
         width, count = widths.most_common(1)[0]
         return (count / len(lines) if width > 1 else 0.0, delimiter != ",")
 

@@ -53,7 +53,7 @@ def shifted_at(*starts: int) -> Settings:
             STEADY[:9],
             Settings(),
             {"decimals": 0},
-            "Ramp cycle averages 10 s.",
+            "Ramp cycle averages 10.1 s.",
             "Limits are provisional: 9 weeks so far, firm from 17.",
         ),
         (

@@ -381,6 +381,8 @@ export interface components {
             rules: components["schemas"]["RuleId"][];
             run_length: number;
             revision: number;
+            /** @description Decimals of averages and limits. */
+            level_decimals: number;
         };
         /** @description A KPI in the rail. */
         KpiRow: {
@@ -391,7 +393,7 @@ export interface components {
             count: number;
             /** @description The latest value with its unit, as text. */
             latest: string;
-            latest_label: string;
+            latest_period: string | null;
             strip: number[];
             signal: components["schemas"]["StripSignal"] | null;
         };
@@ -418,7 +420,6 @@ export interface components {
         Points: {
             position: number[];
             period: string[];
-            label: string[];
             value: number[];
             moving_range: (number | null)[];
             /** @description Value minus the average of its segment. */
@@ -870,7 +871,9 @@ export interface operations {
     };
     delete_kpi: {
         parameters: {
-            query?: never;
+            query: {
+                name: string;
+            };
             header: {
                 /** @description The revision that the change was made on. */
                 "If-Match": string;

@@ -1,0 +1,75 @@
+"""What tests of more than one kind share: people, workspaces and a KPI with a known chart."""
+
+import json
+from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from fluctus.accounts.models import Membership, Workspace
+
+GOLDEN = Path(__file__).parent / "core" / "golden.json"
+
+
+def golden(name: str) -> dict[str, Any]:
+    """Return one worked case by name."""
+    cases = json.loads(GOLDEN.read_text())["cases"]
+    return next(case for case in cases if case["name"] == name)
+
+
+def csv_of(values: list[float | None], start: str = "2026-01-05") -> str:
+    """Write weekly values as a table; None leaves the cell empty."""
+    first = date.fromisoformat(start)
+    rows = [f"{first + timedelta(weeks=n)},{'' if v is None else v}" for n, v in enumerate(values)]
+    return "\n".join(["Week,Ramp cycle (s)", *rows])
+
+
+def join(name: str, workspace: str) -> User:
+    """Make a person in a workspace, making that too."""
+    person = User.objects.create_user(name, password=f"{name}'s own words")
+    place, _ = Workspace.objects.get_or_create(slug=workspace, defaults={"name": workspace})
+    Membership.objects.create(person=person, workspace=place)
+    return person
+
+
+class Api:
+    """A person at the API of one workspace."""
+
+    def __init__(self, person: User, workspace: str) -> None:
+        self.client = Client()
+        self.client.force_login(person)
+        self.base = f"/api/v1/workspaces/{workspace}"
+
+    def get(self, path: str, **query: Any) -> Any:
+        return self.client.get(self.base + path, query)
+
+    def send(self, method: str, path: str, data: Any = None, revision: int | None = None) -> Any:
+        headers = {} if revision is None else {"If-Match": f'"{revision}"'}
+        return self.client.generic(
+            method, self.base + path, json.dumps(data or {}), "application/json", headers=headers
+        )
+
+    def intake(self, path: str, text: str | bytes, details: Any = None, **choices: Any) -> Any:
+        body: dict[str, Any] = {
+            "choices": json.dumps(choices), "details": json.dumps(details or {}),
+        }  # fmt: skip
+        if isinstance(text, bytes):
+            body["file"] = SimpleUploadedFile("table.csv", text)
+        else:
+            body["text"] = text
+        return self.client.post(f"{self.base}/intake/{path}", body)
+
+    def add_kpi(self, name: str, values: list[float | None], **details: Any) -> str:
+        """Make a weekly KPI from 5 January 2026 on; returns its slug."""
+        answer = self.intake("kpis", csv_of(values), {"name": name} | details)
+        assert answer.status_code == 201, answer.content
+        return str(answer.json()["slug"])
+
+
+@pytest.fixture
+def api(db: None) -> Api:
+    return Api(join("isla", "marrowick"), "marrowick")

@@ -1,0 +1,84 @@
+"""Signing in and out, the demo, and the edges of the API."""
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from demo.scenario import KPIS
+from fluctus.accounts.services import open_demo_workspace
+from tests.conftest import Api, join
+
+
+def test_signing_in_and_out(db: None) -> None:
+    join("isla", "marrowick")
+    client = Client()
+    assert client.get("/api/v1/session").json()["person"] is None
+    wrong = client.post(
+        "/api/v1/session", {"name": "isla", "password": "guess"}, "application/json"
+    )
+    assert wrong.status_code == 403
+    right = client.post(
+        "/api/v1/session", {"name": "isla", "password": "isla's own words"}, "application/json"
+    )
+    assert right.json() == {
+        "person": "isla",
+        "workspaces": [{"slug": "marrowick", "name": "marrowick"}],
+        "demo": True,
+    }
+    assert client.delete("/api/v1/session").status_code == 204
+    assert client.get("/api/v1/session").json()["person"] is None
+
+
+def test_writes_need_the_csrf_token(db: None) -> None:
+    person = join("isla", "marrowick")
+    client = Client(enforce_csrf_checks=True)
+    names = {"name": "isla", "password": "isla's own words"}
+    assert client.post("/api/v1/session", names, "application/json").status_code == 403
+    assert client.post("/api/v1/session/demo").status_code == 403
+    client.force_login(person)
+    answer = client.post("/api/v1/workspaces/marrowick/kpis/x/preview", {}, "application/json")
+    assert answer.status_code == 403
+    assert "CSRF" in answer.json()["title"]
+
+
+def test_the_demo_opens_with_its_stories(db: None, django_db_setup: None) -> None:
+    call_command("load_demo", verbosity=0)
+    call_command("load_demo", verbosity=0)  # a second start changes nothing
+    client = Client()
+    assert client.post("/api/v1/session/demo").json()["person"] == "Isla Corrie"
+    rows = client.get("/api/v1/workspaces/marrowick/kpis").json()
+    assert [row["name"] for row in rows] == [kpi.name for kpi in KPIS]
+    base = "/api/v1/workspaces/marrowick/kpis"
+    turnaround = client.get(f"{base}/turnaround-at-quay/analysis").json()
+    assert turnaround["segments"][1]["name"] == "New ramp drill"
+    assert turnaround["set_aside"] == [{"position": 13, "reason": "Gale, ramp closed"}]
+    stops = client.get(f"{base}/unplanned-stops/analysis").json()
+    assert "Nine weeks in a row sit above the average" in stops["sentence"]["headline"]
+
+
+def test_without_demo_mode_the_demo_account_is_closed(db: None, settings: object) -> None:
+    open_demo_workspace()
+    settings.DEMO = False  # type: ignore[attr-defined]
+    client = Client()
+    assert client.post("/api/v1/session/demo").status_code == 404
+    tried = {"name": "demo", "password": ""}
+    assert client.post("/api/v1/session", tried, "application/json").status_code == 400
+    assert client.get("/api/v1/session").json() == {"person": None, "workspaces": [], "demo": False}
+
+
+def test_pages_carry_secure_headers_and_the_api_never_answers_with_a_page(api: Api) -> None:
+    missing = api.client.get("/api/v1/nothing")
+    assert missing.status_code == 404
+    assert missing["Content-Type"] == "application/problem+json"
+    page = api.client.get("/marrowick/turnaround-at-quay")
+    assert page.status_code == 200
+    assert "default-src 'self'" in page["Content-Security-Policy"]
+    assert page["X-Frame-Options"] == "DENY"
+
+
+@pytest.mark.parametrize("method", ["PUT", "OPTIONS"])
+def test_errors_of_the_framework_are_problem_documents_too(api: Api, method: str) -> None:
+    answer = api.send(method, "/kpis")
+    assert answer.status_code in (200, 405)
+    if answer.status_code == 405:
+        assert answer.json()["status"] == 405

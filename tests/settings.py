@@ -1,0 +1,5 @@
+"""The settings of the application, with what only slows tests down made quick."""
+
+from fluctus.site.settings import *  # noqa: F403
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

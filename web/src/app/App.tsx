@@ -1,0 +1,42 @@
+import { Center, Loader } from '@mantine/core'
+import { Navigate, Route, Routes } from 'react-router'
+import { SignIn } from '../account/SignIn.tsx'
+import { useSession } from '../account/session.ts'
+import { NewKpiPage } from '../intake/NewKpiPage.tsx'
+import { ChartPage } from '../kpi/ChartPage.tsx'
+import { FirstKpi, NoWorkspace, Nowhere } from './Empty.tsx'
+import { Notice } from './Notice.tsx'
+import { Shell } from './Shell.tsx'
+
+export function App() {
+  const session = useSession()
+  if (session.isPending) {
+    return (
+      <Center h="100vh">
+        <Loader aria-label="Loading" />
+      </Center>
+    )
+  }
+  if (session.error) {
+    return (
+      <Center h="100vh" p="md">
+        <Notice error={session.error} retry={session.refetch} />
+      </Center>
+    )
+  }
+  const { person, workspaces, demo } = session.data
+  if (!person) return <SignIn demo={demo} />
+  const home = workspaces[0]
+  if (!home) return <NoWorkspace />
+  return (
+    <Routes>
+      <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
+      <Route path="/:workspace" element={<Shell session={session.data} />}>
+        <Route index element={<FirstKpi />} />
+        <Route path="new" element={<NewKpiPage />} />
+        <Route path="charts/:kpi" element={<ChartPage />} />
+        <Route path="*" element={<Nowhere />} />
+      </Route>
+    </Routes>
+  )
+}

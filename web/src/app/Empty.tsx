@@ -1,0 +1,69 @@
+import { Button, Center, Loader, Stack, Text, Title } from '@mantine/core'
+import type { ReactNode } from 'react'
+import { Link, Navigate, useParams } from 'react-router'
+import { useSignOut } from '../account/session.ts'
+import { useKpis } from '../kpi/kpis.ts'
+import { Notice } from './Notice.tsx'
+
+function Message({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Center mih="60vh" p="md">
+      <Stack maw={460} align="flex-start">
+        <Title order={1} size={25}>
+          {title}
+        </Title>
+        {children}
+      </Stack>
+    </Center>
+  )
+}
+
+/** The start of a workspace: its first KPI, or how to make one. */
+export function FirstKpi() {
+  const { workspace = '' } = useParams()
+  const kpis = useKpis(workspace)
+  if (kpis.isPending) {
+    return (
+      <Center mih="60vh">
+        <Loader aria-label="Loading" />
+      </Center>
+    )
+  }
+  if (kpis.error) return <Notice error={kpis.error} retry={kpis.refetch} />
+  const first = kpis.data[0]
+  if (first) return <Navigate to={`/${workspace}/charts/${first.slug}`} replace />
+  return (
+    <Message title="No KPIs yet">
+      <Text>
+        Paste a table with a column of dates and one of values, and see at once what is routine and
+        what is a signal.
+      </Text>
+      <Button component={Link} to={`/${workspace}/new`}>
+        New KPI from a table
+      </Button>
+    </Message>
+  )
+}
+
+export function NoWorkspace() {
+  const signOut = useSignOut()
+  return (
+    <Message title="You belong to no workspace">
+      <Text>Ask whoever runs Fluctus for you to add you to one, then sign in again.</Text>
+      <Button variant="default" onClick={() => signOut.mutate()}>
+        Sign out
+      </Button>
+    </Message>
+  )
+}
+
+export function Nowhere() {
+  return (
+    <Message title="There is nothing at this address">
+      <Text>The link may be old. Choose a KPI on the left, or go to the start.</Text>
+      <Button component={Link} to="/" variant="default">
+        Go to the start
+      </Button>
+    </Message>
+  )
+}

@@ -1,0 +1,98 @@
+import { Combobox, Modal, Text, TextInput, useCombobox } from '@mantine/core'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { useKpis } from '../kpi/kpis.ts'
+
+interface Props {
+  workspace: string
+  opened: boolean
+  onClose: () => void
+  onKeys: () => void
+}
+
+interface Place {
+  value: string
+  name: string
+  hint: string
+  go: () => void
+}
+
+/** Goes anywhere by typing a part of its name. */
+export function Jump({ workspace, opened, onClose, onKeys }: Props) {
+  return (
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      withCloseButton={false}
+      yOffset="12vh"
+      size={520}
+      aria-label="Jump to"
+    >
+      <Places workspace={workspace} onClose={onClose} onKeys={onKeys} />
+    </Modal>
+  )
+}
+
+function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
+  const kpis = useKpis(workspace)
+  const navigate = useNavigate()
+  const combobox = useCombobox({ opened: true })
+  const [text, setText] = useState('')
+  const places: Place[] = [
+    ...(kpis.data ?? []).map((kpi) => ({
+      value: kpi.slug,
+      name: kpi.name,
+      hint: [kpi.group, kpi.latest].filter(Boolean).join(' · '),
+      go: () => navigate(`/${workspace}/charts/${kpi.slug}`),
+    })),
+    {
+      value: ' new',
+      name: 'New KPI',
+      hint: 'from a table',
+      go: () => navigate(`/${workspace}/new`),
+    },
+    { value: ' keys', name: 'Keys', hint: 'what can be done from the keyboard', go: onKeys },
+  ]
+  const words = text.toLowerCase().split(/\s+/)
+  const found = places.filter((place) =>
+    words.every((word) => `${place.name} ${place.hint}`.toLowerCase().includes(word)),
+  )
+
+  return (
+    <Combobox
+      store={combobox}
+      withinPortal={false}
+      onOptionSubmit={(value) => {
+        onClose()
+        places.find((place) => place.value === value)?.go()
+      }}
+    >
+      <Combobox.EventsTarget>
+        <TextInput
+          data-autofocus
+          size="md"
+          placeholder="Name of a KPI, or what to do"
+          aria-label="Jump to"
+          value={text}
+          onChange={(event) => {
+            setText(event.currentTarget.value)
+            combobox.selectFirstOption()
+          }}
+        />
+      </Combobox.EventsTarget>
+      <Combobox.Options mt="xs" mah="50vh" style={{ overflowY: 'auto' }}>
+        {found.map((place) => (
+          <Combobox.Option value={place.value} key={place.value}>
+            <Text span fw={600}>
+              {place.name}
+            </Text>{' '}
+            <Text span size="sm" c="dimmed">
+              {place.hint}
+            </Text>
+          </Combobox.Option>
+        ))}
+        {found.length === 0 && <Combobox.Empty>Nothing has “{text}” in its name</Combobox.Empty>}
+      </Combobox.Options>
+    </Combobox>
+  )
+}

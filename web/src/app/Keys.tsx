@@ -1,0 +1,38 @@
+import { Modal, Table } from '@mantine/core'
+
+const KEYS: [string, string][] = [
+  ['Ctrl K', 'Jump to anything'],
+  ['← →', 'Walk the points of the chart'],
+  ['Home End', 'First and last point'],
+  ['. ,', 'Next and previous signal'],
+  ['R', 'Put a shift at the point; then ← → move it, Enter keeps it'],
+  ['Esc', 'Leave what you are doing without keeping it'],
+  ['Delete', 'Remove the shift whose handle has the focus'],
+  ['Ctrl Z', 'Undo'],
+  ['Ctrl Shift Z', 'Redo'],
+  ['?', 'Show these keys'],
+]
+
+export function Keys({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+  return (
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Keys"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      <Table>
+        <Table.Tbody>
+          {KEYS.map(([key, does]) => (
+            <Table.Tr key={key}>
+              <Table.Th scope="row" w={130}>
+                <kbd>{key}</kbd>
+              </Table.Th>
+              <Table.Td>{does}</Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </Modal>
+  )
+}

@@ -1,0 +1,131 @@
+import { ActionIcon, Menu, ScrollArea, Skeleton, useMantineColorScheme } from '@mantine/core'
+import {
+  IconDots,
+  IconKeyboard,
+  IconLogout,
+  IconMoon,
+  IconPlus,
+  IconSun,
+} from '@tabler/icons-react'
+import { Link, NavLink } from 'react-router'
+import { useSignOut } from '../account/session.ts'
+import type { Schemas } from '../client.ts'
+import { type KpiRow, useKpis } from '../kpi/kpis.ts'
+import { Logo } from './Logo.tsx'
+import { Notice } from './Notice.tsx'
+import classes from './Rail.module.css'
+import { Strip } from './Strip.tsx'
+
+interface Props {
+  session: Schemas['Session']
+  workspace: string
+  onJump: () => void
+  onKeys: () => void
+}
+
+export function Rail({ session, workspace, onJump, onKeys }: Props) {
+  const kpis = useKpis(workspace)
+  const place = session.workspaces.find((one) => one.slug === workspace)
+  return (
+    <nav className={classes.rail} aria-label="KPIs">
+      <div className={classes.brand}>
+        <Link to={`/${workspace}`} className={classes.logo}>
+          <Logo />
+          <span>Fluctus</span>
+        </Link>
+        <Account session={session} onKeys={onKeys} />
+      </div>
+      <div className={classes.place}>{place?.name ?? workspace}</div>
+      <ScrollArea className={classes.list} type="auto" scrollbarSize={6}>
+        {kpis.isPending && <Loading />}
+        {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
+        {grouped(kpis.data ?? []).map(([group, rows]) => (
+          <section key={group} aria-label={group || 'KPIs'}>
+            {group && <h2 className={classes.group}>{group}</h2>}
+            <ul className={classes.rows}>
+              {rows.map((row) => (
+                <li key={row.slug}>
+                  <Row row={row} workspace={workspace} />
+                </li>
+              ))}
+            </ul>
+          </section>
+        ))}
+      </ScrollArea>
+      <Link to={`/${workspace}/new`} className={classes.add}>
+        <IconPlus size={16} aria-hidden /> New KPI
+      </Link>
+      <button type="button" className={classes.jump} onClick={onJump}>
+        <span>Jump to…</span>
+        <span className={classes.key}>Ctrl K</span>
+      </button>
+    </nav>
+  )
+}
+
+function Row({ row, workspace }: { row: KpiRow; workspace: string }) {
+  return (
+    <NavLink
+      to={`/${workspace}/charts/${row.slug}`}
+      className={({ isActive }) => `${classes.row} ${isActive ? classes.active : ''}`}
+      title={row.name}
+    >
+      <span className={classes.words}>
+        <span className={classes.name}>{row.name}</span>
+        <span className={classes.latest}>
+          {row.latest || 'no values'}
+          {row.signal && <span className="unseen">, recent signal</span>}
+        </span>
+      </span>
+      <Strip values={row.strip} signal={row.signal} />
+    </NavLink>
+  )
+}
+
+function Account({ session, onKeys }: { session: Schemas['Session']; onKeys: () => void }) {
+  const signOut = useSignOut()
+  const { colorScheme, setColorScheme } = useMantineColorScheme()
+  const dark =
+    colorScheme === 'dark' ||
+    (colorScheme === 'auto' && window.matchMedia('(prefers-color-scheme: dark)').matches)
+  return (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <ActionIcon variant="subtle" c="#e9f1f1" aria-label="Account and appearance">
+          <IconDots size={18} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Label>{session.person}</Menu.Label>
+        <Menu.Item
+          leftSection={dark ? <IconSun size={16} /> : <IconMoon size={16} />}
+          onClick={() => setColorScheme(dark ? 'light' : 'dark')}
+        >
+          {dark ? 'Light' : 'Dark'} appearance
+        </Menu.Item>
+        <Menu.Item leftSection={<IconKeyboard size={16} />} onClick={onKeys}>
+          Keys
+        </Menu.Item>
+        <Menu.Item leftSection={<IconLogout size={16} />} onClick={() => signOut.mutate()}>
+          Sign out
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  )
+}
+
+function Loading() {
+  return (
+    <div aria-busy="true" role="status" aria-label="Loading the KPIs">
+      {[0, 1, 2, 3, 4].map((n) => (
+        <Skeleton key={n} height={34} my={10} mx={12} width="auto" opacity={0.2} />
+      ))}
+    </div>
+  )
+}
+
+function grouped(rows: KpiRow[]): [string, KpiRow[]][] {
+  const groups = new Map<string, KpiRow[]>()
+  for (const row of rows) groups.set(row.group, [...(groups.get(row.group) ?? []), row])
+  return [...groups]
+}

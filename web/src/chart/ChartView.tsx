@@ -1,0 +1,174 @@
+import { useElementSize } from '@mantine/hooks'
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  type Ref,
+  useMemo,
+  useState,
+} from 'react'
+import { Axes } from './Axes.tsx'
+import classes from './Chart.module.css'
+import { type Geometry, layOut, nearest } from './geometry.ts'
+import { Labels } from './Labels.tsx'
+import { Lane, type LaneActs } from './Lane.tsx'
+import { Limits } from './Limits.tsx'
+import { marksOf } from './marks.ts'
+import { Points } from './Points.tsx'
+import { Readout, spoken } from './Readout.tsx'
+import { type LineName, Tags } from './Tags.tsx'
+import type { Chart, Shown } from './types.ts'
+
+interface Props {
+  chart: Chart
+  shown: Shown
+  height: number
+  /** Whether the limits are those of settings that are not kept yet. */
+  preview?: boolean
+  moving?: number | null
+  selected?: number | null
+  onSelect?: (position: number | null) => void
+  onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
+  onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
+  onOpenSegment?: (number: number, at: { x: number; y: number }) => void
+  onPlaceAt?: (position: number) => void
+  onHandleDown?: (number: number, event: PointerEvent<SVGGElement>, geometry: Geometry) => void
+  onHandleKey?: LaneActs['onHandleKey']
+  svgRef?: Ref<SVGSVGElement>
+  children?: ReactNode
+}
+
+const nothing = () => undefined
+
+/** The X chart, the story lane and the moving range chart, on one time axis. */
+export function ChartView({
+  chart,
+  shown,
+  height,
+  preview = false,
+  moving = null,
+  selected = null,
+  onSelect = nothing,
+  onKey = nothing,
+  onOpenLine = nothing,
+  onOpenSegment = nothing,
+  onPlaceAt = nothing,
+  onHandleDown = nothing,
+  onHandleKey = nothing,
+  svgRef,
+  children,
+}: Props) {
+  const { ref, width } = useElementSize()
+  const [hovered, setHovered] = useState<number | null>(null)
+  const geometry = useMemo(
+    () => layOut(chart, Math.max(300, width), height, shown),
+    [chart, width, height, shown],
+  )
+  const marks = useMemo(() => marksOf(chart), [chart])
+  const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
+  const read = hovered !== null && hovered < geometry.times.length ? hovered : chosen
+
+  function pointAt(event: PointerEvent<SVGElement>): number | null {
+    const box = event.currentTarget.getBoundingClientRect()
+    return nearest(geometry, event.clientX - box.left + geometry.left)
+  }
+
+  const acts: LaneActs = {
+    onOpen: (number, x) => onOpenSegment(number, { x, y: geometry.lane[1] }),
+    onHandleDown: (number, event) => onHandleDown(number, event, geometry),
+    onHandleKey,
+    onLaneDoubleClick: (x) => {
+      const index = nearest(geometry, x)
+      const position = index === null ? undefined : chart.points.position[index]
+      if (position !== undefined) onPlaceAt(position)
+    },
+  }
+
+  return (
+    <div
+      ref={ref}
+      className={classes.frame}
+      role="application"
+      aria-roledescription="process behavior chart"
+      aria-label={`${chart.kpi.name}. ${chart.sentence.headline} Arrow keys walk the points.`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the chart is walked with the arrow keys
+      tabIndex={0}
+      onKeyDown={onKey}
+    >
+      {width > 0 && (
+        <svg
+          ref={svgRef}
+          className={classes.svg}
+          width={geometry.width}
+          height={height}
+          viewBox={`0 0 ${geometry.width} ${height}`}
+          role="presentation"
+        >
+          <Limits geometry={geometry} shown={shown} target={chart.kpi.target} preview={preview} />
+          <Axes geometry={geometry} unit={chart.kpi.unit} decimals={chart.kpi.decimals} />
+          {read !== undefined && <Hairline geometry={geometry} index={read} />}
+          <Points chart={chart} geometry={geometry} marks={marks} />
+          <Labels chart={chart} geometry={geometry} />
+          {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}
+          <rect
+            data-part="plot"
+            x={geometry.left}
+            y={geometry.values[0] - 10}
+            width={Math.max(0, geometry.right - geometry.left)}
+            height={geometry.ranges[1] - geometry.values[0] + 10}
+            fill="transparent"
+            onPointerMove={(event) => setHovered(pointAt(event))}
+            onPointerLeave={() => setHovered(null)}
+            onClick={(event) => {
+              const box = event.currentTarget.getBoundingClientRect()
+              const index = nearest(geometry, event.clientX - box.left + geometry.left)
+              const position = index === null ? undefined : chart.points.position[index]
+              onSelect(position === undefined || position === selected ? null : position)
+            }}
+          />
+          <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />
+          <Tags
+            chart={chart}
+            geometry={geometry}
+            shown={shown}
+            preview={preview}
+            onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
+          />
+        </svg>
+      )}
+      {width > 0 && read !== undefined && (
+        <Readout chart={chart} geometry={geometry} index={read} />
+      )}
+      <div className="unseen" aria-live="polite">
+        {chosen === undefined ? '' : spoken(chart, chosen)}
+      </div>
+      {children}
+    </div>
+  )
+}
+
+function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
+  const x = geometry.x(geometry.times[index] ?? 0)
+  return (
+    <line
+      x1={x}
+      x2={x}
+      y1={geometry.values[0] - 10}
+      y2={geometry.ranges[1]}
+      stroke="var(--quiet)"
+      strokeDasharray="2 3"
+    />
+  )
+}
+
+function Ring({ chart, geometry, index }: { chart: Chart; geometry: Geometry; index: number }) {
+  const x = geometry.x(geometry.times[index] ?? 0)
+  const range = chart.points.moving_range[index] ?? null
+  return (
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen">
+      <circle cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={8} />
+      {range !== null && <circle cx={x} cy={geometry.ry(range)} r={7} />}
+    </g>
+  )
+}

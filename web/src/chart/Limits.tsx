@@ -1,0 +1,128 @@
+import type { SVGProps } from 'react'
+import classes from './Chart.module.css'
+import type { Geometry, Span } from './geometry.ts'
+import type { Shown } from './types.ts'
+
+/** How a line is drawn: firm limits dashed, provisional ones in shorter and thinner dashes. */
+const DASHES = { firm: '7 4', provisional: '2.5 4', none: undefined, preview: '1 4' }
+
+interface Props {
+  geometry: Geometry
+  shown: Shown
+  target: number | null
+  /** Drawn dotted: not kept yet. */
+  preview: boolean
+}
+
+/** The shaded region, average and limits of each segment, on both charts. */
+export function Limits({ geometry, shown, target, preview }: Props) {
+  const { left, right, y } = geometry
+  return (
+    <g>
+      {geometry.spans.map((span) => (
+        <SegmentLevels
+          key={span.number}
+          span={span}
+          geometry={geometry}
+          shown={shown}
+          preview={preview}
+        />
+      ))}
+      {shown.target && target !== null && (
+        <line
+          x1={left}
+          x2={right}
+          y1={y(target)}
+          y2={y(target)}
+          stroke="var(--target)"
+          strokeWidth={1.6}
+          strokeDasharray="10 4 2 4"
+        />
+      )}
+    </g>
+  )
+}
+
+/** A horizontal line; it slides when its level changes. */
+function Level({
+  from,
+  to,
+  at,
+  ...stroke
+}: { from: number; to: number; at: number } & SVGProps<SVGLineElement>) {
+  return (
+    <line
+      className={classes.level}
+      x1={from}
+      x2={to}
+      style={{ transform: `translateY(${at}px)` }}
+      {...stroke}
+    />
+  )
+}
+
+function SegmentLevels({
+  span,
+  geometry,
+  shown,
+  preview,
+}: {
+  span: Span
+  geometry: Geometry
+  shown: Shown
+  preview: boolean
+}) {
+  const { y, ry, ranges } = geometry
+  const { segment, x0, x1 } = span
+  const width = Math.max(0, x1 - x0)
+  const color = preview ? 'var(--mark-run)' : 'var(--sea)'
+  const fill = preview ? 'var(--preview-fill)' : 'var(--mist)'
+  const provisional = segment.firmness === 'provisional'
+  const dash = preview ? DASHES.preview : DASHES[segment.firmness]
+  const line = { stroke: color, strokeWidth: provisional ? 1 : 1.3, strokeDasharray: dash }
+  const average = {
+    stroke: color,
+    strokeWidth: 2.2,
+    strokeDasharray: preview ? DASHES.preview : undefined,
+    strokeLinecap: preview ? ('round' as const) : undefined,
+  }
+  return (
+    <g data-segment={span.number} data-firmness={segment.firmness}>
+      {shown.limits && segment.upper !== null && segment.lower !== null && (
+        <>
+          <rect
+            className={classes.region}
+            x={x0}
+            width={width}
+            y={y(segment.upper)}
+            height={Math.max(0, y(segment.lower) - y(segment.upper))}
+            fill={fill}
+            fillOpacity={provisional ? 0.5 : 0.85}
+          />
+          <Level from={x0} to={x1} at={y(segment.upper)} {...line} />
+          <Level from={x0} to={x1} at={y(segment.lower)} {...line} />
+        </>
+      )}
+      {shown.average && segment.average !== null && (
+        <Level from={x0} to={x1} at={y(segment.average)} {...average} />
+      )}
+      {shown.limits && segment.range_limit !== null && (
+        <>
+          <rect
+            className={classes.region}
+            x={x0}
+            width={width}
+            y={ry(segment.range_limit)}
+            height={Math.max(0, ranges[1] - ry(segment.range_limit))}
+            fill={fill}
+            fillOpacity={provisional ? 0.5 : 0.85}
+          />
+          <Level from={x0} to={x1} at={ry(segment.range_limit)} {...line} />
+        </>
+      )}
+      {shown.average && segment.average_range !== null && (
+        <Level from={x0} to={x1} at={ry(segment.average_range)} {...average} />
+      )}
+    </g>
+  )
+}

@@ -1,0 +1,125 @@
+// Where everything of a chart goes. Pure: a chart and a size in, scales and places out.
+import { extent } from 'd3-array'
+import { type ScaleLinear, scaleLinear } from 'd3-scale'
+import { LENGTH, timesOf } from './time.ts'
+import type { Chart, Segment, Shown } from './types.ts'
+
+export const NARROW = 620
+export const LANE_HEIGHT = 22
+
+const AXIS_HEIGHT = 36
+const HEAD = 20
+const GAP = 14
+const RANGE_SHARE = 0.27
+
+export interface Span {
+  segment: Segment
+  number: number
+  x0: number
+  x1: number
+}
+
+export interface Geometry {
+  width: number
+  height: number
+  left: number
+  right: number
+  /** Panels, top and bottom of each. */
+  values: [number, number]
+  lane: [number, number]
+  ranges: [number, number]
+  x: ScaleLinear<number, number>
+  y: ScaleLinear<number, number>
+  ry: ScaleLinear<number, number>
+  times: number[]
+  /** Pixels from one period to the next. */
+  spacing: number
+  spans: Span[]
+  /** Index among the drawn points, by position in the series. */
+  indexOf: Map<number, number>
+  narrow: boolean
+}
+
+export function layOut(chart: Chart, width: number, height: number, shown: Shown): Geometry {
+  const { points, segments, kpi } = chart
+  const narrow = width < NARROW
+  const left = narrow ? 34 : 44
+  const right = width - (narrow ? 46 : 124)
+  const times = timesOf(points.period, kpi.grain)
+  const half = LENGTH[kpi.grain] / 2
+  const first = times[0] ?? 0
+  const last = times.at(-1) ?? first
+  const x = scaleLinear([first - half, last + half], [left, right])
+
+  const free = height - HEAD - GAP - LANE_HEIGHT - GAP - HEAD - AXIS_HEIGHT
+  const rangeHeight = Math.round(free * RANGE_SHARE)
+  const values: [number, number] = [HEAD, HEAD + free - rangeHeight]
+  const lane: [number, number] = [values[1] + GAP, values[1] + GAP + LANE_HEIGHT]
+  const ranges: [number, number] = [
+    lane[1] + GAP + HEAD - 4,
+    lane[1] + GAP + HEAD - 4 + rangeHeight,
+  ]
+
+  const visible = segments.filter(
+    (s) => s.stop > (chart.shown[0] ?? 0) && s.first < (chart.shown[1] ?? 0),
+  )
+  const levels = [
+    ...points.value,
+    ...(shown.average ? visible.map((s) => s.average) : []),
+    ...(shown.limits ? visible.flatMap((s) => [s.upper, s.lower]) : []),
+    ...(shown.target ? [kpi.target] : []),
+  ].filter((level) => level !== null)
+  const rangeLevels = [...points.moving_range, ...visible.map((s) => s.range_limit)].filter(
+    (level) => level !== null,
+  )
+  const indexOf = new Map(points.position.map((position, index) => [position, index]))
+  const spans = visible.map((segment) => {
+    const start = times[indexOf.get(segment.first) ?? -1]
+    const after = segments[segments.indexOf(segment) + 1]
+    const end = after && times[indexOf.get(after.first) ?? -1]
+    return {
+      segment,
+      number: segments.indexOf(segment),
+      x0: start === undefined || segment.first === 0 ? left : Math.max(left, x(start - half)),
+      x1: end === undefined ? right : Math.min(right, x(end - half)),
+    }
+  })
+  return {
+    width,
+    height,
+    left,
+    right,
+    values,
+    lane,
+    ranges,
+    x,
+    y: scaleLinear(padded(levels, 0.07), [values[1], values[0]]),
+    ry: scaleLinear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]]),
+    times,
+    spacing: x(first + 2 * half) - x(first),
+    spans,
+    indexOf,
+    narrow,
+  }
+}
+
+function padded(levels: number[], share: number): [number, number] {
+  const [low = 0, high = 1] = extent(levels)
+  const room = (high - low) * share || Math.abs(high) * share || 1
+  return [low - room, high + room]
+}
+
+/** The drawn point nearest to a place on the x axis. */
+export function nearest(geometry: Geometry, px: number): number | null {
+  const { times, x } = geometry
+  if (times.length === 0) return null
+  const time = x.invert(px)
+  let low = 0
+  let high = times.length - 1
+  while (high - low > 1) {
+    const middle = (low + high) >> 1
+    if ((times[middle] ?? 0) < time) low = middle
+    else high = middle
+  }
+  return time - (times[low] ?? 0) < (times[high] ?? 0) - time ? low : high
+}

@@ -1,0 +1,101 @@
+// Labels give way: they never cover a point or each other. Pure.
+
+export interface Box {
+  x0: number
+  y0: number
+  x1: number
+  y1: number
+}
+
+export interface LabelRequest {
+  key: string
+  text: string
+  x: number
+  y: number
+  /** How far from the place the label keeps. */
+  clear: number
+  color: string
+}
+
+export interface PlacedLabel extends LabelRequest {
+  box: Box
+}
+
+const CHAR = 6.6
+const HEIGHT = 14
+
+function overlaps(a: Box, b: Box): boolean {
+  return a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1
+}
+
+function inside(a: Box, b: Box): boolean {
+  return a.x0 >= b.x0 && a.x1 <= b.x1 && a.y0 >= b.y0 && a.y1 <= b.y1
+}
+
+/**
+ * Places labels beside, above or below what they name, first come first served.
+ * One that fits nowhere inside `bounds` without covering an obstacle is left out.
+ */
+export function placeLabels(
+  requests: LabelRequest[],
+  obstacles: Box[],
+  bounds: Box,
+): PlacedLabel[] {
+  const placed: PlacedLabel[] = []
+  for (const request of requests) {
+    const width = request.text.length * CHAR + 2
+    const { x, y, clear } = request
+    const candidates = [
+      [x + clear, y - HEIGHT / 2],
+      [x - clear - width, y - HEIGHT / 2],
+      [x - width / 2, y - clear - HEIGHT],
+      [x - width / 2, y + clear],
+      [x + clear / 2, y - clear - HEIGHT],
+      [x + clear / 2, y + clear],
+      [x - clear / 2 - width, y - clear - HEIGHT],
+      [x - clear / 2 - width, y + clear],
+    ]
+    for (const [x0 = 0, y0 = 0] of candidates) {
+      const box = { x0, y0, x1: x0 + width, y1: y0 + HEIGHT }
+      if (!inside(box, bounds)) continue
+      if (obstacles.some((other) => overlaps(box, other))) continue
+      if (placed.some((other) => overlaps(box, other.box))) continue
+      placed.push({ ...request, box })
+      break
+    }
+  }
+  return placed
+}
+
+/**
+ * Pushes places apart so that each is at least `gap` from the next, moving all as
+ * little as need be and keeping them between `low` and `high` while they fit.
+ */
+export function spreadOut(places: number[], gap: number, low: number, high: number): number[] {
+  const order = places.map((_, n) => n).sort((a, b) => (places[a] ?? 0) - (places[b] ?? 0))
+  // Neighbors that collide become one block around their common middle.
+  const blocks: { members: number[]; top: number }[] = []
+  const top = (members: number[]) => {
+    const ideal = members.map((n, i) => (places[n] ?? 0) - i * gap)
+    const middle = ideal.reduce((sum, place) => sum + place, 0) / ideal.length
+    return Math.max(low, Math.min(middle, high - (members.length - 1) * gap))
+  }
+  for (const n of order) {
+    let block = { members: [n], top: top([n]) }
+    let before = blocks.at(-1)
+    while (before && before.top + before.members.length * gap > block.top) {
+      blocks.pop()
+      const members = [...before.members, ...block.members]
+      block = { members, top: top(members) }
+      before = blocks.at(-1)
+    }
+    blocks.push(block)
+  }
+  const result = [...places]
+  for (const block of blocks) {
+    block.members.forEach((n, i) => {
+      result[n] = block.top + i * gap
+    })
+  }
+  return result
+}

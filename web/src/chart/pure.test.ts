@@ -1,0 +1,221 @@
+import { describe, expect, it } from 'vitest'
+import { formatNumber, longPeriod, signed } from './format.ts'
+import { layOut, nearest } from './geometry.ts'
+import { placeLabels, spreadOut } from './labels.ts'
+import { marksOf } from './marks.ts'
+import { ticksOf, timesOf } from './time.ts'
+import type { Chart, Segment } from './types.ts'
+
+function segment(first: number, stop: number, average: number): Segment {
+  return {
+    start: first ? `2026-03-${first}` : null,
+    name: '',
+    what_changed: '',
+    centre: 'mean',
+    spread: 'mean_range',
+    window: null,
+    label: '',
+    first,
+    stop,
+    n: stop - first,
+    average,
+    average_range: 1,
+    upper: average + 2.66,
+    lower: average - 2.66,
+    upper_clipped: false,
+    lower_clipped: false,
+    range_limit: 3.268,
+    sigma: 0.887,
+    firmness: 'firm',
+    made: '',
+  }
+}
+
+function chart(values: number[], cut: number): Chart {
+  const position = values.map((_, n) => n)
+  return {
+    kpi: {
+      slug: 'ramp',
+      name: 'Ramp cycle',
+      group: '',
+      unit: 's',
+      decimals: 1,
+      direction: 'lower',
+      grain: 'day',
+      time_zone: 'UTC',
+      floor: null,
+      ceiling: null,
+      target: 40,
+      rules: [],
+      run_length: 8,
+      revision: 1,
+      level_decimals: 1,
+    },
+    count: values.length,
+    shown: [0, values.length],
+    points: {
+      position,
+      period: position.map((n) => new Date(Date.UTC(2026, 2, n + 1)).toISOString().slice(0, 10)),
+      value: values,
+      moving_range: values.map((value, n) => (n ? Math.abs(value - (values[n - 1] ?? 0)) : null)),
+      distance: values,
+    },
+    segments: [segment(0, cut, 10), segment(cut, values.length, 5)],
+    set_aside: [],
+    hollow_ranges: [],
+    signals: [],
+    signal_count: 0,
+    sentence: { headline: '', detail: '' },
+    made_of: '',
+    comparison: null,
+  }
+}
+
+const ALL = { average: true, limits: true, target: true }
+
+describe('geometry', () => {
+  const drawn = layOut(chart([10, 11, 9, 5, 6, 4], 3), 1000, 480, ALL)
+
+  it('keeps every level inside its panel and the panels apart', () => {
+    for (const level of [4, 11, 12.66, 2.34, 40]) {
+      expect(drawn.y(level)).toBeGreaterThanOrEqual(drawn.values[0])
+      expect(drawn.y(level)).toBeLessThanOrEqual(drawn.values[1])
+    }
+    expect(drawn.values[1]).toBeLessThan(drawn.lane[0])
+    expect(drawn.lane[1]).toBeLessThan(drawn.ranges[0])
+    expect(drawn.ranges[1]).toBeLessThan(480)
+  })
+
+  it('makes room only for the lines that are shown', () => {
+    const without = layOut(chart([10, 11, 9, 5, 6, 4], 3), 1000, 480, { ...ALL, target: false })
+    expect(without.y.domain()[1]).toBeLessThan(20)
+  })
+
+  it('puts the border of two segments half way between their points', () => {
+    const [before, after] = drawn.spans
+    expect(before?.x1).toBeCloseTo(
+      (drawn.x(drawn.times[2] ?? 0) + drawn.x(drawn.times[3] ?? 0)) / 2,
+    )
+    expect(after?.x0).toBe(before?.x1)
+    expect([before?.x0, after?.x1]).toEqual([drawn.left, drawn.right])
+  })
+
+  it('finds the nearest point on either side of the middle', () => {
+    const [a = 0, b = 0] = [drawn.x(drawn.times[1] ?? 0), drawn.x(drawn.times[2] ?? 0)]
+    expect(nearest(drawn, a + (b - a) * 0.49)).toBe(1)
+    expect(nearest(drawn, a + (b - a) * 0.51)).toBe(2)
+    expect(nearest(drawn, -1e6)).toBe(0)
+    expect(nearest(drawn, 1e6)).toBe(5)
+    expect(nearest(layOut(chart([], 0), 1000, 480, ALL), 5)).toBeNull()
+  })
+})
+
+describe('labels', () => {
+  const bounds = { x0: 0, y0: 0, x1: 400, y1: 200 }
+  const request = (key: string, x: number, y: number) => ({
+    key,
+    text: '25.1',
+    x,
+    y,
+    clear: 9,
+    color: '',
+  })
+
+  it('never cover a point or each other, and give way where nothing is free', () => {
+    const points = Array.from({ length: 40 }, (_, n) => ({
+      x0: n * 10 - 3,
+      x1: n * 10 + 3,
+      y0: 97,
+      y1: 103,
+    }))
+    const wanted = Array.from({ length: 30 }, (_, n) => request(String(n), n * 12, 100))
+    const placed = placeLabels(wanted, points, bounds)
+    expect(placed.length).toBeGreaterThan(5)
+    expect(placed.length).toBeLessThan(30)
+    const boxes = [...points, ...placed.map((label) => label.box)]
+    for (const { box } of placed) {
+      const hits = boxes.filter(
+        (b) => b !== box && box.x0 < b.x1 && b.x0 < box.x1 && box.y0 < b.y1 && b.y0 < box.y1,
+      )
+      expect(hits).toEqual([])
+      expect(box.x0 >= 0 && box.x1 <= 400 && box.y0 >= 0 && box.y1 <= 200).toBe(true)
+    }
+  })
+
+  it('spreads tags apart, in order, inside their room, and moves none that is free', () => {
+    const spread = spreadOut([100, 104, 300, 99], 22, 10, 390)
+    expect(spread[2]).toBe(300)
+    const [first = 0, second = 0, third = 0] = [spread[3], spread[0], spread[1]]
+    expect(second - first).toBeGreaterThanOrEqual(22)
+    expect(third - second).toBeGreaterThanOrEqual(22)
+    expect(spreadOut([2, 3], 22, 10, 390)).toEqual([10, 32])
+    expect(spreadOut([389, 390], 22, 10, 390)).toEqual([368, 390])
+  })
+})
+
+describe('marks', () => {
+  it('gives a point that several rules flag the most telling shape', () => {
+    const flagged = chart([1, 2, 3], 1)
+    const signal = (rule: Chart['signals'][number]['rule'], points: number[]) => ({
+      rule,
+      points,
+      side: 1 as const,
+      segment: 0,
+      label: '',
+      title: '',
+      text: '',
+      level: null,
+      sigmas: null,
+      favorable: null,
+    })
+    flagged.signals = [
+      signal('near_limit', [0, 1]),
+      signal('run', [1, 2]),
+      signal('outside_limits', [2]),
+      signal('six_trending', [0, 2]),
+      signal('range_outside_limit', [1]),
+    ]
+    const marks = marksOf(flagged)
+    expect([...marks.values].sort()).toEqual([
+      [0, 'near'],
+      [1, 'run'],
+      [2, 'outside'],
+    ])
+    expect([...marks.ranges]).toEqual([[1, 'outside']])
+  })
+})
+
+describe('time', () => {
+  it('keeps the hours around a clock change an hour apart', () => {
+    const times = timesOf(
+      ['2026-10-25T00:00+01:00', '2026-10-25T01:00+01:00', '2026-10-25T01:00+00:00'],
+      'hour',
+    )
+    expect(times.map((time) => new Date(time).toISOString().slice(11, 16))).toEqual([
+      '00:00',
+      '01:00',
+      '02:00',
+    ])
+  })
+
+  it('names the year once, where it begins', () => {
+    const ticks = ticksOf([Date.UTC(2025, 9, 6), Date.UTC(2026, 10, 9)], 880)
+    expect(ticks.filter((tick) => tick.year).map((tick) => tick.year)).toEqual(['2025', '2026'])
+    expect(ticks.length).toBeLessThan(15)
+    expect(ticksOf([5, 5], 880)).toEqual([])
+  })
+})
+
+describe('words', () => {
+  it('writes numbers with the decimals of the KPI and a true minus', () => {
+    expect(formatNumber(-1234.56, 1)).toBe('\u22121,234.6')
+    expect(formatNumber(-0.01, 1)).toBe('0.0')
+    expect(signed(2.34, 1)).toBe('+2.3')
+  })
+
+  it('names periods by their grain', () => {
+    expect(longPeriod('2026-05-18', 'week')).toBe('Week of 18 May 2026')
+    expect(longPeriod('2026-05-18T14:00+01:00', 'hour')).toBe('18 May 2026, 14:00')
+    expect(longPeriod('2026-04-01', 'quarter')).toBe('Q2 2026')
+  })
+})

@@ -1,0 +1,342 @@
+import { ActionIcon, Button, Modal, Popover, Skeleton, Tooltip } from '@mantine/core'
+import { useDisclosure, useHotkeys, useLocalStorage, useViewportSize } from '@mantine/hooks'
+import { notifications } from '@mantine/notifications'
+import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react'
+import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { Notice } from '../app/Notice.tsx'
+import { ChartView } from '../chart/ChartView.tsx'
+import { longPeriod, subtitle } from '../chart/format.ts'
+import { NARROW } from '../chart/geometry.ts'
+import type { Shown } from '../chart/types.ts'
+import classes from './ChartPage.module.css'
+import { Chips } from './Chips.tsx'
+import { segmentSettings, useChart, useChartActs, usePreview, type View } from './chart.ts'
+import { boundsOf, Dates, type Stretch } from './Dates.tsx'
+import { ExportMenu } from './ExportMenu.tsx'
+import { Findings } from './Findings.tsx'
+import { KpiDetails } from './KpiDetails.tsx'
+import { useKpis } from './kpis.ts'
+import { PointsTable } from './PointsTable.tsx'
+import { SegmentCard } from './SegmentCard.tsx'
+import { ShiftBar } from './ShiftBar.tsx'
+import { type Draft, segmentsWith, useShift } from './shift.ts'
+import { TargetCard } from './TargetCard.tsx'
+
+/** What is open over the chart, and where. */
+type Card =
+  | { kind: 'segment'; number: number; x: number; y: number }
+  | { kind: 'target'; x: number; y: number }
+
+export function ChartPage() {
+  const { workspace = '', kpi = '' } = useParams()
+  // A page of its own for each KPI: nothing chosen on one carries over to the next.
+  return <KpiChart key={`${workspace} ${kpi}`} workspace={workspace} kpi={kpi} />
+}
+
+function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
+  const place = { workspace, kpi }
+  const kpis = useKpis(workspace)
+  const row = kpis.data?.find((one) => one.slug === kpi)
+  const navigate = useNavigate()
+  const viewport = useViewportSize()
+  const [stretch, setStretch] = useState<Stretch | null>(null)
+  const [grain, setGrain] = useState<Parameters<typeof boundsOf>[1] | null>(null)
+  // Rounded, so that a scrollbar that comes and goes asks for nothing new.
+  const width = Math.max(300, Math.round((viewport.width || 1280) / 100) * 100)
+  const view: View = { width, ...(stretch && grain ? boundsOf(stretch, grain) : {}) }
+  const chart = useChart(place, view)
+  const saved = chart.data
+  const acts = useChartActs(place, view, saved?.kpi.revision ?? 0)
+  const shift = useShift(saved, { keep: keepShift })
+  const { draft } = shift
+  // Without its name, which changes no number: typing it asks for no new preview.
+  const drafted =
+    saved && draft ? segmentsWith(saved, { ...draft, name: '', what_changed: '' }) : null
+  const preview = usePreview(place, view, drafted && { segments: drafted })
+  const [selected, setSelected] = useState<number | null>(null)
+  const [card, setCard] = useState<Card | null>(null)
+  const [details, detailsModal] = useDisclosure()
+  const [shown, setShown] = useLocalStorage<Shown>({
+    key: 'fluctus-lines',
+    defaultValue: { average: true, limits: true, target: true },
+  })
+  const svg = useRef<SVGSVGElement>(null)
+
+  useEffect(() => {
+    document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
+    if (saved) setGrain(saved.kpi.grain)
+  }, [saved])
+
+  const busy = acts.change.isPending || acts.undo.isPending || acts.redo.isPending
+  const undo = () => saved?.history.undo && !busy && !draft && acts.undo.mutate()
+  const redo = () => saved?.history.redo && !busy && !draft && acts.redo.mutate()
+  useHotkeys([
+    ['mod+Z', undo],
+    ['mod+shift+Z', redo],
+  ])
+
+  function keepShift(kept: Draft) {
+    const segments = saved && segmentsWith(saved, kept)
+    if (!segments || acts.change.isPending) return
+    acts.change.mutate(
+      { segments },
+      {
+        onSuccess: () =>
+          notifications.show({
+            message: `Limits recalculated from ${longPeriod(kept.period, saved.kpi.grain)}.`,
+            autoClose: 4000,
+          }),
+        // A refused shift goes back to where it was; the notice has said why.
+        onSettled: () => shift.setDraft(null),
+      },
+    )
+  }
+
+  if (chart.isPending) return <Loading name={row?.name} />
+  if (chart.error || !saved) return <Notice error={chart.error} retry={chart.refetch} />
+
+  const previewing = draft !== null && preview.data !== undefined && drafted !== null
+  const drawn = previewing ? preview.data : saved
+  const number = draft ? drawn.segments.findIndex((one) => one.start === draft.period) : -1
+  const narrow = viewport.width < NARROW
+  const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 322))
+  const newest = row?.latest_period?.slice(0, 10) ?? ''
+
+  function removeShift(at: number) {
+    const segments = segmentSettings(saved as typeof drawn).filter((_, n) => n !== at)
+    acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
+  }
+
+  function placeAt(position: number) {
+    if (shift.begin(position)) {
+      setCard(null)
+    } else {
+      notifications.show({
+        message:
+          position === 0
+            ? 'The first value has nothing before it to shift from. Choose a later point.'
+            : 'There is a shift at this point already. Drag its handle, or choose another point.',
+      })
+    }
+  }
+
+  function onKey(event: KeyboardEvent<HTMLDivElement>) {
+    if (event.ctrlKey || event.metaKey || event.altKey) return
+    const positions = drawn.points.position
+    const at = selected === null ? -1 : positions.indexOf(selected)
+    const flagged = [...new Set(drawn.signals.flatMap((signal) => signal.points[0] ?? []))].sort(
+      (a, b) => a - b,
+    )
+    const reach: Record<string, () => number | null | undefined> = {
+      ArrowRight: () =>
+        positions[at < 0 ? positions.length - 1 : Math.min(at + 1, positions.length - 1)],
+      ArrowLeft: () => positions[at < 0 ? positions.length - 1 : Math.max(at - 1, 0)],
+      Home: () => positions[0],
+      End: () => positions.at(-1),
+      '.': () => flagged.find((point) => point > (selected ?? -1)) ?? selected,
+      ',': () => flagged.findLast((point) => point < (selected ?? Infinity)) ?? selected,
+      Escape: () => null,
+    }
+    const go = reach[event.key]
+    if (go) {
+      event.preventDefault()
+      setSelected(go() ?? null)
+    } else if (event.key.toLowerCase() === 'r' && selected !== null) {
+      event.preventDefault()
+      placeAt(selected)
+    }
+  }
+
+  return (
+    <>
+      <header className={classes.head}>
+        <h1>{drawn.kpi.name}</h1>
+        <span className="quiet">{subtitle(drawn.kpi)}</span>
+        <div className={classes.actions}>
+          <Step
+            label="Undo"
+            does={saved.history.undo}
+            act={undo}
+            icon={<IconArrowBackUp size={18} />}
+          />
+          <Step
+            label="Redo"
+            does={saved.history.redo}
+            act={redo}
+            icon={<IconArrowForwardUp size={18} />}
+          />
+          <Button variant="default" onClick={detailsModal.open}>
+            Details
+          </Button>
+          <ExportMenu place={place} chart={drawn} svg={svg} />
+        </div>
+      </header>
+      <div className={classes.sentence} aria-live="polite">
+        <p className={classes.headline}>{drawn.sentence.headline}</p>
+        <p className={classes.detail}>{drawn.sentence.detail}</p>
+      </div>
+      <div className={classes.chips}>
+        <Chips
+          kpi={drawn.kpi}
+          shown={shown}
+          onChange={setShown}
+          onAddTarget={() => setCard({ kind: 'target', x: 300, y: 20 })}
+        />
+        <Dates chart={saved} newest={newest} stretch={stretch} onChange={setStretch} />
+      </div>
+      {draft && !shift.dragging && (
+        <ShiftBar
+          chart={saved}
+          draft={draft}
+          comparison={previewing ? preview.data.comparison : null}
+          saving={acts.change.isPending}
+          onChange={shift.setDraft}
+          onKeep={() => keepShift(draft)}
+          onCancel={() => shift.setDraft(null)}
+        />
+      )}
+      {preview.error && draft && <Notice error={preview.error} />}
+      <ChartView
+        chart={drawn}
+        shown={shown}
+        height={draft && !shift.dragging && !narrow ? height - 58 : height}
+        preview={previewing}
+        moving={number > 0 ? number : null}
+        selected={selected}
+        onSelect={setSelected}
+        onKey={onKey}
+        onPlaceAt={placeAt}
+        onOpenSegment={(at, point) => setCard({ kind: 'segment', number: at, ...point })}
+        onOpenLine={(line, point) =>
+          setCard(
+            line === 'target'
+              ? { kind: 'target', ...point }
+              : { kind: 'segment', number: saved.segments.length - 1, ...point },
+          )
+        }
+        onHandleDown={shift.onHandleDown}
+        onHandleKey={(at, event) => shift.onHandleKey(at, event, () => removeShift(at))}
+        svgRef={svg}
+      >
+        {card && !draft && (
+          <Popover
+            opened
+            onDismiss={() => setCard(null)}
+            onClose={() => setCard(null)}
+            closeOnEscape
+            trapFocus
+            returnFocus
+            width={310}
+            shadow="md"
+            withArrow
+            position={card.kind === 'segment' ? 'top' : 'left'}
+          >
+            <Popover.Target>
+              <span
+                style={{ position: 'absolute', left: card.x, top: card.y, width: 1, height: 1 }}
+              />
+            </Popover.Target>
+            <Popover.Dropdown onKeyDown={(event) => event.stopPropagation()}>
+              {card.kind === 'segment' ? (
+                <SegmentCard
+                  chart={saved}
+                  number={card.number}
+                  saving={acts.change.isPending}
+                  onSave={(segments) =>
+                    acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
+                  }
+                  onRemove={() => removeShift(card.number)}
+                />
+              ) : (
+                <TargetCard
+                  kpi={saved.kpi}
+                  saving={acts.change.isPending}
+                  onSave={(target) =>
+                    acts.change.mutate({ target }, { onSuccess: () => setCard(null) })
+                  }
+                />
+              )}
+            </Popover.Dropdown>
+          </Popover>
+        )}
+      </ChartView>
+      {selected !== null && !draft && (
+        <div className={classes.pointActs}>
+          <Button size="compact-sm" variant="light" onClick={() => placeAt(selected)}>
+            Put a shift at this point
+          </Button>
+          <span className="quiet">
+            or press <kbd>R</kbd>; <kbd>←</kbd> <kbd>→</kbd> walk the points
+          </span>
+        </div>
+      )}
+      <Findings
+        chart={drawn}
+        onSelect={(position) => {
+          setSelected(position)
+          svg.current?.scrollIntoView({ block: 'nearest' })
+        }}
+      />
+      <PointsTable chart={drawn} />
+      <Modal
+        opened={details}
+        onClose={detailsModal.close}
+        title="Details"
+        size="lg"
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <KpiDetails
+          kpi={saved.kpi}
+          saving={acts.change.isPending}
+          error={acts.change.error}
+          onSave={(changes) => acts.change.mutate(changes, { onSuccess: detailsModal.close })}
+          deleting={acts.remove.isPending}
+          deleteError={acts.remove.error}
+          onDelete={(name) =>
+            acts.remove.mutate(name, { onSuccess: () => navigate(`/${workspace}`) })
+          }
+        />
+      </Modal>
+    </>
+  )
+}
+
+function Step({
+  label,
+  does,
+  act,
+  icon,
+}: {
+  label: string
+  does: string | null
+  act: () => void
+  icon: ReactNode
+}) {
+  return (
+    <Tooltip label={does ? `${label}: ${does}` : `Nothing to ${label.toLowerCase()}`}>
+      <ActionIcon
+        variant="default"
+        size={36}
+        aria-label={does ? `${label}: ${does}` : label}
+        disabled={!does}
+        onClick={act}
+      >
+        {icon}
+      </ActionIcon>
+    </Tooltip>
+  )
+}
+
+function Loading({ name }: { name: string | undefined }) {
+  return (
+    <div role="status" aria-busy="true" aria-label="Loading the chart">
+      <header className={classes.head}>
+        <h1>{name ?? 'Loading…'}</h1>
+      </header>
+      <Skeleton height={18} mt={14} w="60%" />
+      <Skeleton height={14} mt={8} w="45%" />
+      <Skeleton height={420} mt={24} />
+    </div>
+  )
+}

@@ -1,0 +1,106 @@
+import { ActionIcon, Button, Menu } from '@mantine/core'
+import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
+import { counted } from '../chart/format.ts'
+import { LENGTH } from '../chart/time.ts'
+import type { Chart, Grain } from '../chart/types.ts'
+import classes from './ChartPage.module.css'
+
+/** How many periods a stretch may have, by grain. */
+const STRETCHES: Record<Grain, number[]> = {
+  hour: [48, 168, 720, 2160],
+  day: [30, 90, 180, 365],
+  week: [13, 26, 52, 104],
+  month: [12, 24, 36],
+  quarter: [8, 16],
+  year: [10],
+}
+
+/** A stretch of dates shown: its last day (absent: the newest) and how many periods. */
+export interface Stretch {
+  periods: number
+  /** Last day shown, as a date. */
+  until: string
+}
+
+const DAY = 86_400_000
+
+/** The first and last period that a stretch asks the server for. */
+export function boundsOf(
+  { periods, until }: Stretch,
+  grain: Grain,
+): { first: string; last: string } {
+  const last = Date.parse(`${until}T00:00Z`)
+  const first = last - (periods - 1) * LENGTH[grain]
+  const day = (time: number) => new Date(time).toISOString().slice(0, 10)
+  if (grain !== 'hour') return { first: day(first), last: day(last) }
+  return { first: `${day(first + DAY)}T00:00`, last: `${day(last)}T23:59` }
+}
+
+interface Props {
+  chart: Chart
+  newest: string
+  stretch: Stretch | null
+  onChange: (stretch: Stretch | null) => void
+}
+
+export function Dates({ chart, newest, stretch, onChange }: Props) {
+  const { grain } = chart.kpi
+  const choices = STRETCHES[grain].filter((periods) => periods < chart.count)
+  if (choices.length === 0) return null
+  const [start = 0, stop = 0] = chart.shown
+
+  function move(by: number) {
+    if (!stretch) return
+    const time = Date.parse(`${stretch.until}T00:00Z`) + by * stretch.periods * LENGTH[grain]
+    const until = new Date(Math.min(time, Date.parse(`${newest}T00:00Z`)))
+      .toISOString()
+      .slice(0, 10)
+    onChange({ ...stretch, until })
+  }
+
+  return (
+    <div className={classes.dates}>
+      {stretch && (
+        <ActionIcon
+          variant="subtle"
+          aria-label="Earlier dates"
+          disabled={start === 0}
+          onClick={() => move(-1)}
+        >
+          <IconChevronLeft size={16} />
+        </ActionIcon>
+      )}
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Button
+            variant="subtle"
+            color="gray"
+            c="var(--quiet)"
+            size="compact-sm"
+            rightSection={<IconChevronDown size={14} aria-hidden />}
+          >
+            {stretch ? counted(stretch.periods, grain) : `by ${grain}, all dates`}
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => onChange(null)}>All dates</Menu.Item>
+          {choices.map((periods) => (
+            <Menu.Item key={periods} onClick={() => onChange({ periods, until: newest })}>
+              Last {counted(periods, grain)}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      {stretch && (
+        <ActionIcon
+          variant="subtle"
+          aria-label="Later dates"
+          disabled={stop >= chart.count}
+          onClick={() => move(1)}
+        >
+          <IconChevronRight size={16} />
+        </ActionIcon>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,102 @@
+import { Button } from '@mantine/core'
+import { useState } from 'react'
+import { Mark } from '../chart/Mark.tsx'
+import { markOf } from '../chart/marks.ts'
+import type { Chart, Signal } from '../chart/types.ts'
+import classes from './ChartPage.module.css'
+
+const FEW = 3
+
+interface Props {
+  chart: Chart
+  onSelect: (position: number) => void
+}
+
+/** The signals in reading order, newest first, and before and after of the last shift. */
+export function Findings({ chart, onSelect }: Props) {
+  const [all, setAll] = useState(false)
+  const signals = [...chart.signals].reverse()
+  const shown = all ? signals : signals.slice(0, FEW)
+  return (
+    <section aria-labelledby="findings">
+      <h2 id="findings" className="unseen">
+        Findings
+      </h2>
+      <div className={classes.cards}>
+        {shown.map((signal) => (
+          <Card
+            key={`${signal.rule} ${signal.side} ${signal.points[0]}`}
+            {...{ signal, onSelect }}
+          />
+        ))}
+        {signals.length === 0 && (
+          <article className={`card ${classes.finding}`}>
+            <h3>No signals</h3>
+            <p>
+              {chart.count < 5
+                ? 'Limits, and signals with them, come with five values.'
+                : 'All of it is routine variation: treat no single value as news.'}
+            </p>
+          </article>
+        )}
+        {chart.comparison && <BeforeAndAfter comparison={chart.comparison} />}
+      </div>
+      {signals.length > FEW && (
+        <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
+          {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
+        </Button>
+      )}
+    </section>
+  )
+}
+
+function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: number) => void }) {
+  return (
+    <article className={`card ${classes.finding}`}>
+      <header>
+        <svg width={18} height={18} aria-hidden="true" focusable="false">
+          <Mark kind={markOf(signal.rule)} x={9} y={9} />
+        </svg>
+        <h3>{signal.title}</h3>
+        <span className="quiet">{signal.label}</span>
+      </header>
+      <p>{signal.text}</p>
+      <button
+        type="button"
+        className={classes.show}
+        aria-label={`Show ${signal.title} of ${signal.label} on the chart`}
+        onClick={() => onSelect(signal.points[0] ?? 0)}
+      >
+        Show on the chart
+      </button>
+    </article>
+  )
+}
+
+function BeforeAndAfter({ comparison }: { comparison: NonNullable<Chart['comparison']> }) {
+  return (
+    <article className={`card ${classes.finding}`}>
+      <h3>Before and after</h3>
+      <table className={classes.comparison}>
+        <thead>
+          <tr>
+            <td />
+            <th scope="col">{comparison.before}</th>
+            <th scope="col">{comparison.after}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {comparison.rows.map((row) => (
+            <tr key={row.name}>
+              <th scope="row">{row.name}</th>
+              <td>{row.before}</td>
+              <td>
+                <b>{row.after}</b>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </article>
+  )
+}

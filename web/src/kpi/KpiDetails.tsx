@@ -1,0 +1,193 @@
+import {
+  Button,
+  Checkbox,
+  Divider,
+  Group,
+  NumberInput,
+  Select,
+  SimpleGrid,
+  Stack,
+  Text,
+  TextInput,
+} from '@mantine/core'
+import { useState } from 'react'
+import { Notice } from '../app/Notice.tsx'
+import type { Chart } from '../chart/types.ts'
+import type { Settings } from './chart.ts'
+
+type Kpi = Chart['kpi']
+type Rule = Kpi['rules'][number]
+
+const CORE: [Rule, string][] = [
+  ['outside_limits', 'Outside the limits'],
+  ['range_outside_limit', 'Range outside its limit'],
+  ['run', 'Run on one side of the average'],
+  ['near_limit', 'Three of four near a limit'],
+]
+const EXTENDED: [Rule, string][] = [
+  ['two_of_three_beyond_two_sigma', 'Two of three beyond two sigma'],
+  ['four_of_five_beyond_one_sigma', 'Four of five beyond one sigma'],
+  ['six_trending', 'Six rising or falling'],
+  ['fifteen_within_one_sigma', 'Fifteen within one sigma'],
+  ['eight_beyond_one_sigma', 'Eight beyond one sigma'],
+  ['fourteen_alternating', 'Fourteen alternating'],
+]
+
+export const DIRECTIONS: { value: Kpi['direction']; label: string }[] = [
+  { value: 'higher', label: 'Higher is better' },
+  { value: 'lower', label: 'Lower is better' },
+  { value: 'neither', label: 'Neither' },
+]
+
+interface Props {
+  kpi: Kpi
+  saving: boolean
+  error: Error | null
+  onSave: (changes: Settings) => void
+  onDelete: (name: string) => void
+  deleting: boolean
+  deleteError: Error | null
+}
+
+/** What a KPI is called, how its values are read, which rules judge it. */
+export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, deleteError }: Props) {
+  const [own, setOwn] = useState({
+    name: kpi.name,
+    group: kpi.group,
+    unit: kpi.unit,
+    decimals: kpi.decimals,
+    direction: kpi.direction,
+    floor: kpi.floor,
+    ceiling: kpi.ceiling,
+    target: kpi.target,
+    rules: kpi.rules,
+    run_length: kpi.run_length as 7 | 8 | 9,
+  })
+  const [typed, setTyped] = useState('')
+  const set = (changes: Partial<typeof own>) => setOwn({ ...own, ...changes })
+  const number = (value: string | number) => (value === '' ? null : Number(value))
+
+  return (
+    <Stack>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          onSave(own)
+        }}
+      >
+        <Stack>
+          {error && <Notice error={error} />}
+          <SimpleGrid cols={{ base: 1, xs: 2 }}>
+            <TextInput
+              label="Name"
+              required
+              withAsterisk={false}
+              maxLength={80}
+              value={own.name}
+              onChange={(event) => set({ name: event.currentTarget.value })}
+            />
+            <TextInput
+              label="Group"
+              maxLength={60}
+              value={own.group}
+              onChange={(event) => set({ group: event.currentTarget.value })}
+            />
+            <TextInput
+              label="Unit"
+              maxLength={20}
+              value={own.unit}
+              onChange={(event) => set({ unit: event.currentTarget.value })}
+            />
+            <NumberInput
+              label="Decimals"
+              min={0}
+              max={6}
+              allowDecimal={false}
+              value={own.decimals}
+              onChange={(value) => set({ decimals: Number(value) || 0 })}
+            />
+            <Select
+              label="Wanted direction"
+              data={DIRECTIONS}
+              allowDeselect={false}
+              value={own.direction}
+              onChange={(value) => set({ direction: (value ?? 'neither') as Kpi['direction'] })}
+            />
+            <NumberInput
+              label="Target"
+              value={own.target ?? ''}
+              onChange={(value) => set({ target: number(value) })}
+            />
+            <NumberInput
+              label="Floor"
+              description="A value can never be below this"
+              value={own.floor ?? ''}
+              onChange={(value) => set({ floor: number(value) })}
+            />
+            <NumberInput
+              label="Ceiling"
+              description="A value can never be above this"
+              value={own.ceiling ?? ''}
+              onChange={(value) => set({ ceiling: number(value) })}
+            />
+          </SimpleGrid>
+          <Checkbox.Group
+            label="Rules that flag signals"
+            description="More rules find more, and cry wolf more."
+            value={own.rules}
+            onChange={(rules) => set({ rules: rules as Rule[] })}
+          >
+            <SimpleGrid cols={{ base: 1, xs: 2 }} mt="xs" spacing="xs">
+              {[...CORE, ...EXTENDED].map(([value, label]) => (
+                <Checkbox key={value} value={value} label={label} size="xs" />
+              ))}
+            </SimpleGrid>
+          </Checkbox.Group>
+          <Select
+            label="A run is"
+            w={220}
+            data={['7', '8', '9'].map((value) => ({ value, label: `${value} or more in a row` }))}
+            allowDeselect={false}
+            value={String(own.run_length)}
+            onChange={(value) => set({ run_length: Number(value) as 7 | 8 | 9 })}
+          />
+          <Group>
+            <Button type="submit" loading={saving}>
+              Save details
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+      <Divider />
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          onDelete(typed)
+        }}
+      >
+        <Stack gap="xs">
+          <Text size="sm">
+            Deleting removes the KPI with all its values, segments and history. It cannot be undone.
+          </Text>
+          {deleteError && <Notice error={deleteError} />}
+          <Group align="flex-end">
+            <TextInput
+              label={`Type ${kpi.name} to delete it`}
+              value={typed}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+            />
+            <Button
+              type="submit"
+              color="signal"
+              variant="outline"
+              loading={deleting}
+              disabled={typed !== kpi.name}
+            >
+              Delete KPI
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Stack>
+  )
+}

@@ -1,0 +1,39 @@
+import '@fontsource-variable/hanken-grotesk'
+import '@mantine/core/styles.css'
+import '@mantine/notifications/styles.css'
+import './styles.css'
+import { MantineProvider } from '@mantine/core'
+import { Notifications } from '@mantine/notifications'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter } from 'react-router'
+import { App } from './app/App.tsx'
+import { Problem } from './client.ts'
+import { theme, variables } from './theme.ts'
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // Asking again helps only when the server could not be reached.
+      retry: (failures, error) => error instanceof Problem && error.status === 0 && failures < 2,
+      staleTime: 15_000,
+    },
+  },
+})
+
+const root = document.getElementById('root')
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">
+        <Notifications position="bottom-center" limit={3} />
+        <QueryClientProvider client={queries}>
+          <BrowserRouter>
+            <App />
+          </BrowserRouter>
+        </QueryClientProvider>
+      </MantineProvider>
+    </StrictMode>,
+  )
+}
