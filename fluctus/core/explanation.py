@@ -28,7 +28,7 @@ def _title(signal: Signal) -> str:
         side = "Above the upper limit" if upper else "Below the lower limit"
         return side if count == 1 else f"{side}, {count} in a row"
     if signal.rule is Rule.RANGE_OUTSIDE_LIMIT:
-        return "Range above its limit" if count == 1 else f"{count} ranges above their limit"
+        return "Range above limit" if count == 1 else f"{count} ranges above limit"
     if signal.rule is Rule.RUN:
         return f"Run of {count} {'above' if upper else 'below'} average"
     if signal.rule is Rule.NEAR_LIMIT:

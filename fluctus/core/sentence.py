@@ -24,8 +24,8 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
     """Say what the chart says, about its last segment above all."""
     last = analysis.segments[-1]
     if last.average is None:
-        nothing = "has no values yet" if not len(analysis.series) else "has no values to judge"
-        return Sentence(f"{words.name} {nothing}.", "Add data to see how the process behaves.")
+        nothing = "no values to judge" if len(analysis.series) else "no values yet"
+        return Sentence(f"{words.name}: {nothing}.", "Add data to see how the process behaves.")
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
     own = [s for s in analysis.signals if s.segment == len(analysis.segments) - 1]
@@ -45,7 +45,8 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
 def _level(analysis: Analysis, words: Words) -> str:
     last = analysis.segments[-1]
     assert last.average is not None, "the caller has seen that there is an average"
-    level = f"{words.name} averages {words.level_amount(last.average)}"
+    # No verb: a name can be one thing or many, "Ramp cycle" or "Unplanned stops".
+    level = f"{words.name}: {words.level_amount(last.average)} on average"
     if len(analysis.segments) == 1:
         return f"{level}."
     name = words.segments[-1]

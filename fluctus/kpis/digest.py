@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from fluctus.core import Rule
+from fluctus.core import Rule, Signal
 from fluctus.kpis.charts import Chart
 from fluctus.kpis.periods import to_text
 
@@ -20,9 +20,14 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     count = len(data.periods)
     offset = max(0, count - STRIP_LENGTH)
     recent = [s for s in analysis.signals if s.points[-1] >= count - RECENT]
-    # A value outside the limits is the most telling mark; a range repeats it.
     order = list(Rule)
-    newest = max(recent, key=lambda s: (s.points[-1], -order.index(s.rule)), default=None)
+
+    def telling(signal: Signal) -> tuple[bool, int, int]:
+        # A strip shows values, so a range is marked only where nothing else is.
+        of_values = signal.rule is not Rule.RANGE_OUTSIDE_LIMIT
+        return of_values, signal.points[-1], -order.index(signal.rule)
+
+    newest = max(recent, key=telling, default=None)
     return {
         "count": count,
         "latest": float(data.values[-1]) if count else None,

@@ -34,40 +34,40 @@ def shifted_at(*starts: int) -> Settings:
 @pytest.mark.parametrize(
     ("values", "settings", "changes", "headline", "detail"),
     [
-        ([], Settings(), {}, "Ramp cycle has no values yet.", "Add data to see how"),
+        ([], Settings(), {}, "Ramp cycle: no values yet.", "Add data to see how"),
         (
             [10, 12],
             Settings(),
             {},
-            "Ramp cycle averages 11.0 s.",
+            "Ramp cycle: 11.0 s on average.",
             "Limits come with 5 values; there are 2 so far.",
         ),
         (
             STEADY,
             Settings(),
             {},
-            "Ramp cycle averages 10.0 s.",
+            "Ramp cycle: 10.0 s on average.",
             "expect any one week between 7.0 and 13.0 s. No signals so far.",
         ),
         (
             STEADY[:9],
             Settings(),
             {"decimals": 0},
-            "Ramp cycle averages 10.1 s.",
+            "Ramp cycle: 10.1 s on average.",
             "Limits are provisional: 9 weeks so far, firm from 17.",
         ),
         (
             STEADY + LOW,
             shifted_at(18),
             {"segments": ("", "New ramp drill")},
-            "Ramp cycle averages 5.0 s since New ramp drill on week 18, 5.0 s less than before.",
+            "Ramp cycle: 5.0 s on average since New ramp drill on week 18, 5.0 s less than before.",
             "No signals in this segment.",
         ),
         (
             STEADY + STEADY,
             shifted_at(18),
             {"segments": ("", "")},
-            "Ramp cycle averages 10.0 s since week 18, the same as before.",
+            "Ramp cycle: 10.0 s on average since week 18, the same as before.",
             "No signals",
         ),
         (
@@ -83,28 +83,28 @@ def shifted_at(*starts: int) -> Settings:
             STEADY,
             Settings(direction=Direction.LOWER),
             {"target": 14.0},
-            "averages",
+            "on average",
             "Any week can be expected to meet the target of 14.0 s.",
         ),
         (
             STEADY,
             Settings(direction=Direction.LOWER),
             {"target": 5.0},
-            "averages",
+            "on average",
             "The process as it is does not reach the target of 5.0 s.",
         ),
         (
             STEADY,
             Settings(direction=Direction.HIGHER),
             {"target": 10.0},
-            "averages",
+            "on average",
             "Some weeks meet the target of 10.0 s, others do not.",
         ),
         (
             [*STEADY, 30],
             Settings(),
             {"unit": ""},
-            "Ramp cycle averages 11.1.",
+            "Ramp cycle: 11.1 on average.",
             "Three signals so far.",
         ),
     ],
@@ -127,7 +127,7 @@ def test_signals_explain_themselves_with_their_numbers() -> None:
     assert text["Above the upper limit"] == (
         "30.0 s; the upper limit is 13.0 s, 20.2 sigma from the average. Unfavorable."
     )
-    assert text["2 ranges above their limit"].startswith("Moved by 21.0 to 25.0 s from")
+    assert text["2 ranges above limit"].startswith("Moved by 21.0 to 25.0 s from")
     assert text["Run of 9 below average"].endswith("the average is 10.0 s. Favorable.")
 
 

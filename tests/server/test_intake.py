@@ -54,7 +54,7 @@ def test_day_first_or_month_first_is_asked_when_the_column_does_not_tell(api: Ap
     read = understood(api, text)
     assert read["ambiguous_dates"]
     assert read["chart"]["points"]["period"][0] == "2026-04-03"
-    other = understood(api, text, date_style="month_first")
+    other = understood(api, text, date_style="month_first", grain="day")
     assert other["chart"]["points"]["period"][0] == "2026-03-04"
     assert not understood(api, "d,x\n13/04/2026,1\n05/06/2026,2")["ambiguous_dates"]
 

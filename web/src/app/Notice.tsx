@@ -8,11 +8,11 @@ export function Notice({ error, retry }: { error: unknown; retry?: () => void })
   return (
     <Alert
       color="signal"
-      variant="light"
+      variant="outline"
       icon={<IconAlertTriangle aria-hidden />}
       title={problem?.message ?? 'Something went wrong in this page.'}
       role="alert"
-      styles={{ title: { color: 'var(--ink)' } }}
+      styles={{ root: { background: 'var(--card)' }, title: { color: 'var(--ink)' } }}
     >
       {problem && problem.issues.length > 0 && (
         <List size="sm" spacing={4}>

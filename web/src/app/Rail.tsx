@@ -70,12 +70,10 @@ function Row({ row, workspace }: { row: KpiRow; workspace: string }) {
       className={({ isActive }) => `${classes.row} ${isActive ? classes.active : ''}`}
       title={row.name}
     >
-      <span className={classes.words}>
-        <span className={classes.name}>{row.name}</span>
-        <span className={classes.latest}>
-          {row.latest || 'no values'}
-          {row.signal && <span className="unseen">, recent signal</span>}
-        </span>
+      <span className={classes.name}>{row.name}</span>
+      <span className={classes.latest}>
+        {row.latest || 'no values'}
+        {row.signal && <span className="unseen">, recent signal</span>}
       </span>
       <Strip values={row.strip} signal={row.signal} />
     </NavLink>

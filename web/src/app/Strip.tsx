@@ -5,9 +5,9 @@ import { Mark } from '../chart/Mark.tsx'
 import { markOf } from '../chart/marks.ts'
 import type { KpiRow } from '../kpi/kpis.ts'
 
-const WIDTH = 52
-const HEIGHT = 24
-const PAD = 5
+const WIDTH = 84
+const HEIGHT = 20
+const PAD = 4
 
 /** The last few values of a KPI, with the mark of its newest signal where it is among them. */
 export function Strip({ values, signal }: { values: number[]; signal: KpiRow['signal'] }) {

@@ -23,8 +23,8 @@ interface Props {
   chart: Chart
   shown: Shown
   height: number
-  /** Whether the limits are those of settings that are not kept yet. */
-  preview?: boolean
+  /** From which segment on the limits are those of settings that are not kept yet. */
+  previewFrom?: number | null
   moving?: number | null
   selected?: number | null
   onSelect?: (position: number | null) => void
@@ -45,7 +45,7 @@ export function ChartView({
   chart,
   shown,
   height,
-  preview = false,
+  previewFrom = null,
   moving = null,
   selected = null,
   onSelect = nothing,
@@ -66,7 +66,13 @@ export function ChartView({
   )
   const marks = useMemo(() => marksOf(chart), [chart])
   const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
-  const read = hovered !== null && hovered < geometry.times.length ? hovered : chosen
+  // A shift in the hand is what is looked at; a readout would be in its way.
+  const read =
+    previewFrom !== null
+      ? undefined
+      : hovered !== null && hovered < geometry.times.length
+        ? hovered
+        : chosen
 
   function pointAt(event: PointerEvent<SVGElement>): number | null {
     const box = event.currentTarget.getBoundingClientRect()
@@ -104,7 +110,7 @@ export function ChartView({
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >
-          <Limits geometry={geometry} shown={shown} target={chart.kpi.target} preview={preview} />
+          <Limits {...{ geometry, shown, previewFrom }} target={chart.kpi.target} />
           <Axes geometry={geometry} unit={chart.kpi.unit} decimals={chart.kpi.decimals} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
@@ -132,7 +138,7 @@ export function ChartView({
             chart={chart}
             geometry={geometry}
             shown={shown}
-            preview={preview}
+            preview={previewFrom !== null}
             onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
           />
         </svg>

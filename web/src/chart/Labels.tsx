@@ -4,7 +4,7 @@ import { formatNumber } from './format.ts'
 import type { Geometry } from './geometry.ts'
 import { type Box, type LabelRequest, placeLabels } from './labels.ts'
 import { MARK_COLOR } from './marks.ts'
-import { runBar } from './Points.tsx'
+import { ROOM_FOR_DOTS, runBar } from './Points.tsx'
 import type { Chart } from './types.ts'
 
 /** More labels than this are noise; the newest signals are labeled. */
@@ -19,6 +19,7 @@ export const Labels = memo(function Labels({
   geometry: Geometry
 }) {
   const { times, x, y, left, right, values } = geometry
+  if (geometry.spacing < ROOM_FOR_DOTS) return null
   const requests: LabelRequest[] = []
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
   for (const signal of [...chart.signals].reverse()) {

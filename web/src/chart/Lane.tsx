@@ -59,7 +59,7 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
   const count = counted(segment.stop - segment.first, chart.kpi.grain)
   const note = segment.firmness === 'provisional' ? `${count}, provisional` : count
   const name = segment.name || (number === 0 ? 'All so far' : 'Unnamed segment')
-  const room = x1 - x0 - 22
+  const room = x1 - x0 - 30
   const fits = (text: string, width: number) => text.length * 6.4 < width
   const shownName = fits(name, room)
     ? name
@@ -95,12 +95,12 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
         fill={last ? 'var(--lane-now)' : 'var(--lane)'}
       />
       {room > 30 && (
-        <text x={x0 + 11} y={middle} dy="0.35em" className={classes.segmentName}>
+        <text x={x0 + 14} y={middle} dy="0.35em" className={classes.segmentName}>
           {shownName}
         </text>
       )}
       {showNote && (
-        <text x={x1 - 11} y={middle} dy="0.35em" textAnchor="end" className={classes.segmentNote}>
+        <text x={x1 - 15} y={middle} dy="0.35em" textAnchor="end" className={classes.segmentNote}>
           {note}
         </text>
       )}
@@ -142,7 +142,15 @@ function Handle({ span, chart, geometry, acts, active }: PartProps & { active: b
         strokeDasharray={active ? '2 3' : undefined}
       />
       <rect x={x0 - 11} y={top - 5} width={22} height={bottom - top + 10} fill="transparent" />
-      <rect x={x0 - 4.5} y={top - 2} width={9} height={bottom - top + 4} rx={2.5} fill={color} />
+      <rect
+        className={classes.grip}
+        x={x0 - 4.5}
+        y={top - 2}
+        width={9}
+        height={bottom - top + 4}
+        rx={2.5}
+        fill={color}
+      />
       <path
         d={`M${x0 - 1.5},${top + 6}v${bottom - top - 12}M${x0 + 1.5},${top + 6}v${bottom - top - 12}`}
         stroke="var(--card)"

@@ -10,12 +10,12 @@ interface Props {
   geometry: Geometry
   shown: Shown
   target: number | null
-  /** Drawn dotted: not kept yet. */
-  preview: boolean
+  /** From this segment on levels are drawn dotted: they are not kept yet. */
+  previewFrom: number | null
 }
 
 /** The shaded region, average and limits of each segment, on both charts. */
-export function Limits({ geometry, shown, target, preview }: Props) {
+export function Limits({ geometry, shown, target, previewFrom }: Props) {
   const { left, right, y } = geometry
   return (
     <g>
@@ -25,7 +25,7 @@ export function Limits({ geometry, shown, target, preview }: Props) {
           span={span}
           geometry={geometry}
           shown={shown}
-          preview={preview}
+          preview={previewFrom !== null && span.number >= previewFrom}
         />
       ))}
       {shown.target && target !== null && (

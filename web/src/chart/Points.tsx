@@ -6,7 +6,7 @@ import { MARK_COLOR, type Marks } from './marks.ts'
 import type { Chart } from './types.ts'
 
 /** Closer than this, in pixels, routine points are drawn by their line alone. */
-const ROOM_FOR_DOTS = 3.2
+export const ROOM_FOR_DOTS = 3.2
 /** Closer than this, dots are small. */
 const ROOM_FOR_LARGE_DOTS = 7
 
@@ -23,7 +23,9 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   const aside = new Set(chart.set_aside.map((one) => one.position))
   const hollow = new Set(chart.hollow_ranges)
   const radius = spacing < ROOM_FOR_DOTS ? 0 : spacing < ROOM_FOR_LARGE_DOTS ? 1.8 : 3
-  const size = spacing < ROOM_FOR_DOTS ? 4 : 6
+  const size = spacing < ROOM_FOR_DOTS ? 3.4 : 6
+  // Many points close together would lie over the levels like ink.
+  const stroke = { stroke: 'var(--ink)', strokeOpacity: spacing < ROOM_FOR_DOTS ? 0.34 : 0.72 }
   const at = (n: number) => x(times[n] ?? 0)
   const values = line<number>((_, n) => at(n), y)(points.value)
   const ranges = line<number | null>(
@@ -33,14 +35,8 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
 
   return (
     <g>
-      <path
-        d={values ?? ''}
-        fill="none"
-        stroke="var(--ink)"
-        strokeOpacity={0.72}
-        strokeWidth={1.1}
-      />
-      <path d={ranges ?? ''} fill="none" stroke="var(--ink)" strokeOpacity={0.72} strokeWidth={1} />
+      <path d={values ?? ''} fill="none" {...stroke} strokeWidth={1.1} />
+      <path d={ranges ?? ''} fill="none" {...stroke} strokeWidth={1} />
       {points.position.map((position, n) => {
         const value = points.value[n] ?? 0
         const range = points.moving_range[n] ?? null

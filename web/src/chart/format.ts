@@ -52,7 +52,13 @@ export function longPeriod(period: string, grain: Grain): string {
   return grain === 'week' ? `Week of ${short} ${year}` : short
 }
 
-const UNITS: Record<Chart['kpi']['direction'], string> = {
+/** The same inside a sentence: `the week of 18 May 2026`. */
+export function periodInText(period: string, grain: Grain): string {
+  const long = longPeriod(period, grain)
+  return grain === 'week' ? `the w${long.slice(1)}` : long
+}
+
+const WANTED: Record<Chart['kpi']['direction'], string> = {
   higher: 'higher is better',
   lower: 'lower is better',
   neither: '',
@@ -68,7 +74,7 @@ const ADVERBS: Record<Grain, string> = {
 
 /** What stands beside the name of a KPI: `min · weekly · lower is better`. */
 export function subtitle(kpi: Chart['kpi']): string {
-  return [kpi.unit, ADVERBS[kpi.grain], UNITS[kpi.direction]].filter(Boolean).join(' · ')
+  return [kpi.unit, ADVERBS[kpi.grain], WANTED[kpi.direction]].filter(Boolean).join(' · ')
 }
 
 export function counted(count: number, noun: string): string {

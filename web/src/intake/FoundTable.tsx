@@ -45,6 +45,7 @@ export function FoundTable({ reading, choices, onChange }: Props) {
         <Select
           label="Period"
           size="xs"
+          w={150}
           data={columns}
           allowDeselect={false}
           value={String(made.period)}
@@ -53,6 +54,7 @@ export function FoundTable({ reading, choices, onChange }: Props) {
         <Select
           label="Value"
           size="xs"
+          w={190}
           data={columns}
           allowDeselect={false}
           value={String(made.value)}
@@ -61,6 +63,7 @@ export function FoundTable({ reading, choices, onChange }: Props) {
         <Select
           label="Dates are written"
           size="xs"
+          w={140}
           data={reading.date_styles.map((one) => ({ value: one.style, label: one.example }))}
           allowDeselect={false}
           value={made.date_style}
@@ -90,6 +93,7 @@ export function FoundTable({ reading, choices, onChange }: Props) {
         <Select
           label="Time zone"
           size="xs"
+          w={170}
           searchable
           data={Intl.supportedValuesOf('timeZone')}
           allowDeselect={false}

@@ -82,9 +82,7 @@ export function NewKpiPage() {
         <Textarea
           label="Paste the table here"
           description="From a spreadsheet, an export or a report; or drop a file on the box"
-          autosize
-          minRows={read ? 3 : 7}
-          maxRows={read ? 3 : 14}
+          rows={read ? 4 : 9}
           spellCheck={false}
           placeholder={'Week\tTurnaround (min)\n2026-01-05\t22.4\n2026-01-12\t20.6'}
           value={file ? '' : text}
@@ -159,8 +157,9 @@ export function NewKpiPage() {
             <section aria-label="The chart it will make">
               {read.chart ? (
                 <>
-                  <Text fw={600} mb={2}>
-                    {read.chart.sentence.headline}
+                  <Text fw={600}>{read.chart.sentence.headline}</Text>
+                  <Text size="sm" c="dimmed" mb={4}>
+                    {read.chart.sentence.detail}
                   </Text>
                   <ChartView chart={read.chart} shown={ALL_LINES} height={380} />
                 </>

@@ -19,10 +19,10 @@ export function Problems({ reading, choices, onChange }: Props) {
     <Alert
       mt="md"
       color="signal"
-      variant="light"
+      variant="outline"
       role="alert"
       title={`${counted(reading.problem_count, 'row')} cannot be read`}
-      styles={{ title: { color: 'var(--ink)' } }}
+      styles={{ root: { background: 'var(--card)' }, title: { color: 'var(--ink)' } }}
     >
       <table className={classes.problems}>
         <thead>

@@ -6,7 +6,7 @@ import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 
 import { useNavigate, useParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
 import { ChartView } from '../chart/ChartView.tsx'
-import { longPeriod, subtitle } from '../chart/format.ts'
+import { periodInText, subtitle } from '../chart/format.ts'
 import { NARROW } from '../chart/geometry.ts'
 import type { Shown } from '../chart/types.ts'
 import classes from './ChartPage.module.css'
@@ -84,7 +84,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       {
         onSuccess: () =>
           notifications.show({
-            message: `Limits recalculated from ${longPeriod(kept.period, saved.kpi.grain)}.`,
+            message: `Limits recalculated from ${periodInText(kept.period, saved.kpi.grain)}.`,
             autoClose: 4000,
           }),
         // A refused shift goes back to where it was; the notice has said why.
@@ -100,7 +100,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const drawn = previewing ? preview.data : saved
   const number = draft ? drawn.segments.findIndex((one) => one.start === draft.period) : -1
   const narrow = viewport.width < NARROW
-  const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 322))
+  const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 334))
   const newest = row?.latest_period?.slice(0, 10) ?? ''
 
   function removeShift(at: number) {
@@ -201,9 +201,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         chart={drawn}
         shown={shown}
         height={draft && !shift.dragging && !narrow ? height - 58 : height}
-        preview={previewing}
+        previewFrom={previewing ? number - 1 : null}
         moving={number > 0 ? number : null}
-        selected={selected}
+        selected={draft ? null : selected}
         onSelect={setSelected}
         onKey={onKey}
         onPlaceAt={placeAt}

@@ -58,17 +58,19 @@ function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: numbe
           <Mark kind={markOf(signal.rule)} x={9} y={9} />
         </svg>
         <h3>{signal.title}</h3>
-        <span className="quiet">{signal.label}</span>
       </header>
       <p>{signal.text}</p>
-      <button
-        type="button"
-        className={classes.show}
-        aria-label={`Show ${signal.title} of ${signal.label} on the chart`}
-        onClick={() => onSelect(signal.points[0] ?? 0)}
-      >
-        Show on the chart
-      </button>
+      <footer>
+        <button
+          type="button"
+          className={classes.show}
+          aria-label={`Show ${signal.title} of ${signal.label} on the chart`}
+          onClick={() => onSelect(signal.points[0] ?? 0)}
+        >
+          Show on the chart
+        </button>
+        <span className="quiet">{signal.label}</span>
+      </footer>
     </article>
   )
 }

@@ -1,5 +1,5 @@
 import { Button, TextInput } from '@mantine/core'
-import { longPeriod, shortPeriod } from '../chart/format.ts'
+import { periodInText, shortPeriod } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
 import classes from './ChartPage.module.css'
 import type { Draft } from './shift.ts'
@@ -29,7 +29,7 @@ export function ShiftBar({ chart, draft, comparison, saving, onChange, onKeep, o
       }}
     >
       <div className={classes.shiftWords}>
-        <b>Process shift from {longPeriod(draft.period, grain)}</b>
+        <b>Process shift from {periodInText(draft.period, grain)}</b>
         <span className="quiet" aria-live="polite">
           {averages ? `${averages.name} ${averages.before} → ${averages.after}` : 'Recalculating…'}
         </span>
