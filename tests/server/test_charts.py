@@ -38,7 +38,8 @@ def test_a_shift_recalculates_limits_as_in_the_worked_case(api: Api, ramp: str) 
         pytest.approx((s["average"], s["lower"], s["upper"])) for s in wanted
     ]
     assert answer.json()["sentence"]["headline"].startswith(
-        "Ramp cycle: 18.1\xa0s on average since New ramp drill on 30 Mar, 3.9\xa0s less than before."
+        "Ramp cycle: 18.1\xa0s on average since New ramp drill on 30 Mar, "
+        "3.9\xa0s less than before."
     )
     assert answer.json()["history"]["undo"] == "Put a shift at 2026-03-30"
 
