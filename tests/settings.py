@@ -3,3 +3,6 @@
 from fluctus.site.settings import *  # noqa: F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+# The server that browser tests start insists on having this.
+STATIC_URL = "/static/"

@@ -37,10 +37,25 @@ const signal: MantineColorsTuple = [
   '#5f0b2f',
 ]
 
+/** Grounds and lines of the dark scheme, from light text to the deepest ground. */
+const dark: MantineColorsTuple = [
+  '#e6eeee',
+  '#c5d2d3',
+  '#a3b3b8',
+  '#7d9096',
+  '#33464d',
+  '#2a3f46',
+  '#1a2c33',
+  '#16262c',
+  '#122127',
+  '#0b1d22',
+]
+
 export const theme = createTheme({
-  colors: { sea, run, signal },
+  colors: { sea, run, signal, dark },
   primaryColor: 'sea',
-  primaryShade: { light: 7, dark: 3 },
+  // White stands out from both.
+  primaryShade: { light: 7, dark: 6 },
   autoContrast: true,
   fontFamily: "'Hanken Grotesk Variable', 'DejaVu Sans', sans-serif",
   fontSizes: { xs: '0.75rem', sm: '0.8125rem', md: '0.875rem', lg: '1.03rem', xl: '1.5625rem' },

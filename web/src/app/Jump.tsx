@@ -26,7 +26,7 @@ export function Jump({ workspace, opened, onClose, onKeys }: Props) {
       withCloseButton={false}
       yOffset="12vh"
       size={520}
-      aria-label="Jump to"
+      title="Jump to"
     >
       <Places workspace={workspace} onClose={onClose} onKeys={onKeys} />
     </Modal>

@@ -80,7 +80,7 @@ export function ChartView({
   }
 
   const acts: LaneActs = {
-    onOpen: (number, x) => onOpenSegment(number, { x, y: geometry.lane[1] }),
+    onOpen: (number, x) => onOpenSegment(number, { x, y: geometry.lane[0] }),
     onHandleDown: (number, event) => onHandleDown(number, event, geometry),
     onHandleKey,
     onLaneDoubleClick: (x) => {

@@ -21,6 +21,7 @@ export function NewKpiPage() {
   const navigate = useNavigate()
   const [text, setText] = useState('')
   const [file, setFile] = useState<File | null>(null)
+  const [number, setNumber] = useState(0)
   const [tooLarge, setTooLarge] = useState<string | null>(null)
   const [over, setOver] = useState(false)
   const [choices, setChoices] = useState<Choices>({
@@ -29,7 +30,8 @@ export function NewKpiPage() {
   const [details, setDetails] = useState<Details>({})
   const [settled] = useDebouncedValue(details, 300)
   const [settledText] = useDebouncedValue(text, 250)
-  const table: Table | null = file || settledText.trim() ? { text: settledText, file } : null
+  const table: Table | null =
+    file || settledText.trim() ? { number, text: settledText, file } : null
   const reading = useReading(workspace, table, choices, settled)
   const create = useCreateKpi(workspace)
   const read = table && !reading.error ? reading.data : undefined
@@ -46,6 +48,7 @@ export function NewKpiPage() {
     }
     setTooLarge(null)
     setFile(chosen)
+    if (chosen) setNumber(number + 1)
     setText(next.text ?? '')
     // What was chosen for one table does not fit the next.
     setChoices({ time_zone: choices.time_zone })

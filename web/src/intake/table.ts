@@ -8,6 +8,8 @@ export type Choices = Partial<Schemas['ReadingChoices']>
 export type Details = Omit<Schemas['ChartSettingsRequest'], 'rules' | 'run_length' | 'segments'>
 
 export interface Table {
+  /** Tells one file from the next, which looks the same to the cache. */
+  number: number
   text: string
   file: File | null
 }
@@ -31,12 +33,12 @@ export function useReading(
   details: Details,
 ) {
   return useQuery({
-    queryKey: ['reading', workspace, table, choices, details],
+    queryKey: ['reading', workspace, table?.number, table?.text, choices, details],
     queryFn: ({ signal }) =>
       answer(
         client.POST('/api/v1/workspaces/{workspace}/intake/read', {
           params: { path: { workspace } },
-          body: form(table ?? { text: '', file: null }, choices, details) as never,
+          body: form(table ?? { number: 0, text: '', file: null }, choices, details) as never,
           ...asForm,
           signal,
         }),

@@ -230,6 +230,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
             width={310}
             shadow="md"
             withArrow
+            withRoles={false}
             position={card.kind === 'segment' ? 'top' : 'left'}
           >
             <Popover.Target>
@@ -237,7 +238,11 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
                 style={{ position: 'absolute', left: card.x, top: card.y, width: 1, height: 1 }}
               />
             </Popover.Target>
-            <Popover.Dropdown onKeyDown={(event) => event.stopPropagation()}>
+            <Popover.Dropdown
+              role="dialog"
+              aria-label={card.kind === 'segment' ? 'Segment' : 'Target'}
+              onKeyDown={(event) => event.stopPropagation()}
+            >
               {card.kind === 'segment' ? (
                 <SegmentCard
                   chart={saved}

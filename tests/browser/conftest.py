@@ -1,0 +1,83 @@
+"""The real interface: the built application, served, in Debian's Chromium."""
+
+import os
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from django.core.management import call_command
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+from pytest_django.live_server_helper import LiveServer
+
+# The page runs its own event loop, which Django takes for asynchronous code.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+expect.set_options(timeout=10_000)
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    quiet = (
+        "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-sync "
+        "--disable-background-networking --disable-component-update"
+    )
+    return browser_type_launch_args | {
+        "executable_path": "/usr/bin/chromium",
+        "args": quiet.split(),
+    }
+
+
+@pytest.fixture
+def page(browser: Browser, live_server: LiveServer) -> Iterator[Page]:
+    """A page of its own at 1280x800; a script error on it fails the test."""
+    context: BrowserContext = browser.new_context(
+        base_url=live_server.url,
+        viewport={"width": 1280, "height": 800},
+        reduced_motion="reduce",
+        timezone_id="Europe/London",
+        locale="en-GB",
+    )
+    page = context.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    yield page
+    context.close()
+    assert errors == []
+
+
+@pytest.fixture
+def demo(page: Page) -> Page:
+    """The demo workspace, entered in one click, with turnaround open."""
+    call_command("load_demo", verbosity=0)
+    page.goto("/")
+    page.get_by_role("button", name="Look around as Marrowick Ferries").click()
+    expect(page.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
+    expect(tag(page, "average")).to_be_visible()
+    return page
+
+
+def tag(page: Page, line: str) -> Any:
+    """The tag of a line at the right edge of the chart."""
+    return page.locator(f'[data-line="{line}"]')
+
+
+def tag_value(page: Page, line: str) -> float:
+    """The number on a line's tag."""
+    return float((tag(page, line).locator("text").last.text_content() or "").replace(",", ""))
+
+
+@pytest.fixture
+def accessible() -> Callable[[Page], None]:
+    """Asserts that axe finds nothing serious on a page."""
+
+    def check(page: Page) -> None:
+        found = Axe().run(page).response["violations"]
+        serious = [
+            (one["id"], [node["html"][:160] for node in one["nodes"]][:3])
+            for one in found
+            if one["impact"] in ("serious", "critical")
+        ]
+        assert serious == []
+
+    return check
