@@ -234,7 +234,7 @@ def _chart(reading: Reading, details: dict[str, Any]) -> dict[str, Any]:
     zone = ZoneInfo(reading.made.time_zone)
     count = len(reading.rows)
     observations = Observations(
-        periods=[period for period, _ in reading.rows],
+        instants=np.array([period.timestamp() for period, _ in reading.rows]),
         values=np.array([value for _, value in reading.rows]),
         set_aside=np.zeros(count, np.bool_),
         reasons={},

@@ -19,7 +19,7 @@ from fluctus.core import (
 )
 from fluctus.core.arrays import Bools, Floats
 from fluctus.core.wording import Words
-from fluctus.kpis.periods import Grain, from_text, label
+from fluctus.kpis.periods import Grain, from_text, label, to_text
 from fluctus.kpis.state import ChartState
 from fluctus.refusals import Issue, RefusalError
 
@@ -28,9 +28,13 @@ CANNOT_DRAW = "These limits cannot be computed as asked."
 
 @dataclass(frozen=True, slots=True)
 class Observations:
-    """A KPI's values in time order, with the instants at which their periods start."""
+    """A KPI's values in time order.
 
-    periods: list[datetime]
+    ``instants`` are the starts of their periods, in whole seconds since 1970:
+    numbers are read and searched many times faster than datetimes.
+    """
+
+    instants: Floats
     values: Floats
     set_aside: Bools
     reasons: dict[int, str]
@@ -38,14 +42,31 @@ class Observations:
     grain: Grain
     zone: ZoneInfo
 
+    def __len__(self) -> int:
+        return len(self.values)
+
+    def period(self, position: int) -> datetime:
+        """Return the start of the period at ``position``; negative counts from the end."""
+        return datetime.fromtimestamp(self.instants[position], self.zone)
+
+    def text(self, position: int) -> str:
+        """Write the period at ``position``."""
+        return to_text(self.period(position), self.grain, self.zone)
+
     def label(self, position: int) -> str:
         """Name the period at ``position`` for people."""
-        return label(self.periods[position], self.grain, self.zone, self.periods[-1])
+        return self.name(self.period(position))
 
     def name(self, period: datetime) -> str:
         """Name any period for people."""
-        beside = self.periods[-1] if self.periods else datetime.now(UTC)
+        beside = self.period(-1) if len(self) else datetime.now(UTC)
         return label(period, self.grain, self.zone, beside)
+
+    def position_of(self, period: datetime) -> int | None:
+        """Return where ``period`` is; None where it has no value."""
+        position = int(np.searchsorted(self.instants, period.timestamp()))
+        found = position < len(self) and self.instants[position] == period.timestamp()
+        return position if found else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,9 +107,8 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
             CANNOT_DRAW,
             Issue("The floor is not below the ceiling.", "Change one of them.", "floor"),
         )
-    positions = {period: n for n, period in enumerate(observations.periods)}
-    starts = _starts(observations, state, positions)
-    stops = [*starts[1:], len(observations.periods)]
+    starts = _starts(observations, state)
+    stops = [*starts[1:], len(observations)]
     segments = []
     for number, one in enumerate(state.segments):
         window = None
@@ -107,9 +127,7 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
     )
 
 
-def _starts(
-    observations: Observations, state: ChartState, positions: dict[datetime, int]
-) -> list[int]:
+def _starts(observations: Observations, state: ChartState) -> list[int]:
     first, *later = state.segments or (None,)
     if first is None or first.start is not None or any(one.start is None for one in later):
         raise RefusalError(
@@ -120,7 +138,7 @@ def _starts(
     for number, one in enumerate(later, 1):
         field = f"segments.{number}.start"
         period = _period(observations, str(one.start), field)
-        position = positions.get(period)
+        position = observations.position_of(period)
         if position is None or position == 0:
             raise RefusalError(CANNOT_DRAW, _no_shift_there(observations, period, field))
         if position in starts:
@@ -141,22 +159,20 @@ def _starts(
 
 
 def _no_shift_there(observations: Observations, period: datetime, field: str) -> Issue:
-    periods = observations.periods
     name = observations.name(period)
-    if len(periods) < 2:
+    count = len(observations)
+    if count < 2:
         return Issue("A shift needs at least two values.", "Add data first.", field)
-    between = (
-        f"Choose a period from {observations.label(1)} to {observations.label(len(periods) - 1)}."
-    )
-    if period == periods[0]:
+    between = f"Choose a period from {observations.label(1)} to {observations.label(count - 1)}."
+    if period == observations.period(0):
         return Issue(
             f"{name} is the first value, with nothing before to shift from.", between, field
         )
-    if period < periods[0]:
+    if period < observations.period(0):
         return Issue(f"{name} is before the first value.", between, field)
-    if period > periods[-1]:
+    if period > observations.period(-1):
         return Issue(f"{name} is after the last value.", between, field)
-    following = next(n for n, other in enumerate(periods) if other > period)
+    following = int(np.searchsorted(observations.instants, period.timestamp()))
     return Issue(
         f"There is no value at {name}.",
         f"The next value is at {observations.label(following)}; put the shift there.",
@@ -169,9 +185,8 @@ def _window(
 ) -> tuple[int, int]:
     field = f"segments.{number}.window"
     start, stop = segment
-    places = {period: n for n, period in enumerate(observations.periods[start:stop], start)}
-    first, last = (places.get(_period(observations, text, field), -1) for text in window)
-    if not start <= first <= last < stop:
+    first, last = (observations.position_of(_period(observations, text, field)) for text in window)
+    if first is None or last is None or not start <= first <= last < stop:
         raise RefusalError(
             CANNOT_DRAW,
             Issue(
@@ -192,8 +207,3 @@ def _period(observations: Observations, text: str, field: str) -> datetime:
             CANNOT_DRAW,
             Issue("This is not a period.", "Write a date, as in 2026-05-18.", field, found=text),
         ) from None
-
-
-def no_observations(grain: Grain, zone: ZoneInfo) -> Observations:
-    """Return the observations of a KPI that has none yet."""
-    return Observations([], np.empty(0), np.empty(0, np.bool_), {}, grain, zone)

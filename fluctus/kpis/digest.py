@@ -4,7 +4,6 @@ from typing import Any
 
 from fluctus.core import Rule, Signal
 from fluctus.kpis.charts import Chart
-from fluctus.kpis.periods import to_text
 
 STRIP_LENGTH = 26
 RECENT = 12
@@ -17,7 +16,7 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     Of fixed size, however long the KPI.
     """
     data, analysis = chart.observations, chart.analysis
-    count = len(data.periods)
+    count = len(data)
     offset = max(0, count - STRIP_LENGTH)
     recent = [s for s in analysis.signals if s.points[-1] >= count - RECENT]
     order = list(Rule)
@@ -31,7 +30,7 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     return {
         "count": count,
         "latest": float(data.values[-1]) if count else None,
-        "latest_period": to_text(data.periods[-1], data.grain, data.zone) if count else None,
+        "latest_period": data.text(-1) if count else None,
         "strip": [float(value) for value in data.values[offset:]],
         "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},
     }

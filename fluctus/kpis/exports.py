@@ -8,7 +8,6 @@ import numpy as np
 
 from fluctus.core import Rule
 from fluctus.kpis.charts import Chart
-from fluctus.kpis.periods import to_text
 
 HEADER = [
     "period", "value", "moving_range", "segment", "average", "lower_limit", "upper_limit",
@@ -38,7 +37,7 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
         for n in range(segment.start, segment.stop):
             moving_range = analysis.moving_ranges[n]
             yield _line([
-                to_text(data.periods[n], data.grain, data.zone),
+                data.text(n),
                 _number(float(data.values[n])),
                 "" if np.isnan(moving_range) else _number(float(moving_range)),
                 as_text(settings.name),

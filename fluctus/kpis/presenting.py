@@ -1,7 +1,6 @@
 """Charts and KPIs as the API gives them."""
 
 from dataclasses import asdict
-from datetime import datetime
 from typing import Any
 
 import numpy as np
@@ -15,7 +14,7 @@ from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words, level_decimals
 from fluctus.kpis.charts import Chart
 from fluctus.kpis.models import ChartChange, Kpi
-from fluctus.kpis.periods import from_text, to_text
+from fluctus.kpis.periods import from_text
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 from fluctus.refusals import Issue, RefusalError
 
@@ -77,11 +76,11 @@ def present_chart(
     positions = drawn.tolist()
     return {
         "kpi": kpi,
-        "count": len(data.periods),
+        "count": len(data),
         "shown": [start, stop],
         "points": {
             "position": positions,
-            "period": [to_text(data.periods[n], data.grain, data.zone) for n in positions],
+            "period": [data.text(n) for n in positions],
             "value": data.values[drawn],
             "moving_range": analysis.moving_ranges[drawn],
             "distance": data.values[drawn] - centre[drawn],
@@ -124,12 +123,12 @@ def present_history(undo: ChartChange | None, redo: ChartChange | None) -> dict[
 
 
 def _shown(chart: Chart, first: str | None, last: str | None) -> tuple[int, int]:
-    periods = chart.observations.periods
-    start, stop = 0, len(periods)
+    instants = chart.observations.instants
+    start, stop = 0, len(instants)
     if first:
-        start = int(np.searchsorted(_instants(periods), _instant(chart, first, "first")))
+        start = int(np.searchsorted(instants, _instant(chart, first, "first")))
     if last:
-        stop = int(np.searchsorted(_instants(periods), _instant(chart, last, "last"), side="right"))
+        stop = int(np.searchsorted(instants, _instant(chart, last, "last"), side="right"))
     return min(start, stop), stop
 
 
@@ -144,14 +143,10 @@ def _instant(chart: Chart, text: str, field: str) -> float:
         ) from None
 
 
-def _instants(periods: list[datetime]) -> np.ndarray:
-    return np.array([period.timestamp() for period in periods])
-
-
 def _drawn(chart: Chart, start: int, stop: int, width: int, keep: Bools) -> Ints:
     if stop - start <= 2 * width:
         return np.arange(start, stop)
-    times = _instants(chart.observations.periods[start:stop])
+    times = chart.observations.instants[start:stop]
     lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
     return thin(times, lines, width, keep[start:stop]) + start
 
@@ -168,7 +163,7 @@ def _segment(chart: Chart, number: int, settings: SegmentState) -> dict[str, Any
     data = chart.observations
     return {
         **asdict(settings),
-        "label": data.label(segment.start) if segment.start < len(data.periods) else "",
+        "label": data.label(segment.start) if segment.start < len(data) else "",
         "first": segment.start,
         "stop": segment.stop,
         "n": segment.n,

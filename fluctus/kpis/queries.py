@@ -4,12 +4,18 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 from django.contrib.auth.models import User
+from django.db.models import F, FloatField, Func
 
 from fluctus.kpis.charts import Chart, Observations, make_chart
 from fluctus.kpis.models import ChartChange, Kpi, Observation, Segment
 from fluctus.kpis.periods import Grain
 from fluctus.kpis.state import ChartState, state_of
 from fluctus.refusals import NotThereError
+
+SECONDS = Func(
+    F("period"), template="EXTRACT(EPOCH FROM %(expressions)s)::float8", output_field=FloatField()
+)
+"""Periods as numbers, which arrive many times faster than as datetimes."""
 
 
 def kpis_of(person: User, workspace: str) -> list[Kpi]:
@@ -32,11 +38,12 @@ def observations_of(kpi: Kpi) -> Observations:
     """Read all observations of a KPI, in time order."""
     rows = list(
         Observation.objects.filter(kpi=kpi)
+        .annotate(instant=SECONDS)
         .order_by("period")
-        .values_list("period", "value", "set_aside", "reason")
+        .values_list("instant", "value", "set_aside", "reason")
     )
     return Observations(
-        periods=[row[0] for row in rows],
+        instants=np.array([row[0] for row in rows], dtype=np.float64),
         values=np.array([row[1] for row in rows], dtype=np.float64),
         set_aside=np.array([row[2] for row in rows], dtype=np.bool_),
         reasons={n: row[3] for n, row in enumerate(rows) if row[2]},
