@@ -67,8 +67,6 @@ def main() -> None:
     tracemalloc.start()
     analyse(series)
     peak = tracemalloc.get_traced_memory()[1]
-    analyse_many(short)
-    tracemalloc.reset_peak()
     tracemalloc.stop()
     print(f"floor (mean and mean moving range), {N:,} values   {least:8.2f} ms")
     print(f"analyse, core rules                                {one:8.2f} ms")

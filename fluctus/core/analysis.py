@@ -1,8 +1,10 @@
 """The one way into the computation: from values and settings to an analysis."""
 
+from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import overload
+from itertools import pairwise
+from typing import Final, overload
 
 import numpy as np
 
@@ -81,8 +83,32 @@ def analyse_many(
             raise ValueError(f"{len(series)} series, but {len(settings)} settings")
         if any((s.rules, s.run_length) != (first.rules, first.run_length) for s in settings):
             raise ValueError("all settings of a batch must have the same rules and run length")
-    if not series:
-        return Analyses((), settings, None)
+    blocks = []
+    edges = _block_edges(series)
+    for start, stop in pairwise(edges):
+        own = settings if isinstance(settings, Settings) else settings[start:stop]
+        blocks.append(_analyse_block(series[start:stop], own, first))
+    return Analyses(tuple(series), settings, tuple(edges), tuple(blocks))
+
+
+BLOCK: Final = 65_536
+"""Values worked on at a time, so that all arrays of a batch of short series stay in the cache."""
+
+
+def _block_edges(series: Sequence[Series]) -> list[int]:
+    """Cut a batch into stretches of about ``BLOCK`` values; a long series is not cut."""
+    edges, filled = [0], 0
+    for number, one in enumerate(series):
+        if filled >= BLOCK:
+            edges.append(number)
+            filled = 0
+        filled += len(one.values)
+    return [*edges, len(series)] if series else edges
+
+
+def _analyse_block(
+    series: Sequence[Series], settings: Settings | Sequence[Settings], first: Settings
+) -> "Columns":
     choices = choices_of(settings, len(series))
     layout = lay_out(series, choices)
     limits = compute_limits(layout, choices)
@@ -92,12 +118,12 @@ def analyse_many(
     # Signals are in order of their first value, so each series has a stretch of them.
     heads = signals.points[signals.starts]
     rows = np.searchsorted(heads, layout.series_starts).astype(np.intp)
-    return Analyses(tuple(series), settings, Columns(layout, limits, signals, rows))
+    return Columns(layout, limits, signals, rows)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Columns:
-    """All of a batch's results. ``rows`` are the edges of each series' signals."""
+    """The results of one block. ``rows`` are the edges of each series' signals."""
 
     layout: Layout
     limits: Limits
@@ -111,8 +137,9 @@ class Analyses(Sequence[Analysis]):
 
     series: tuple[Series, ...]
     settings: Settings | Sequence[Settings]
-    columns: Columns | None
-    """None for a batch of nothing."""
+    edges: tuple[int, ...]
+    """Which series each block starts with, and the end."""
+    blocks: tuple[Columns, ...]
 
     def __len__(self) -> int:
         return len(self.series)
@@ -130,12 +157,12 @@ class Analyses(Sequence[Analysis]):
         return map(self._analysis, range(len(self)))
 
     def _analysis(self, number: int) -> Analysis:
-        assert self.columns is not None, "a batch of nothing has no analysis to give"
-        layout, limits, signals = self.columns.layout, self.columns.limits, self.columns.signals
-        start = int(layout.series_starts[number])
-        stop = int(layout.series_starts[number + 1])
-        own = slice(*(int(edge) for edge in layout.segment_starts[number : number + 2]))
-        rows = self.columns.rows
+        block = bisect_right(self.edges, number) - 1
+        columns, place = self.blocks[block], number - self.edges[block]
+        layout, limits = columns.layout, columns.limits
+        start = int(layout.series_starts[place])
+        stop = int(layout.series_starts[place + 1])
+        own = slice(*layout.segment_starts[place : place + 2].tolist())
         moving_ranges = layout.ranges[start:stop]
         settings = self.settings if isinstance(self.settings, Settings) else self.settings[number]
         return Analysis(
@@ -146,8 +173,8 @@ class Analyses(Sequence[Analysis]):
                 _segment(layout, limits, segment, start) for segment in range(own.start, own.stop)
             ),
             signals=Signals(
-                columns=signals,
-                chosen=range(int(rows[number]), int(rows[number + 1])),
+                columns=columns.signals,
+                chosen=range(*columns.rows[place : place + 2].tolist()),
                 first_segment=own.start,
                 first_position=start,
                 values=layout.values[start:stop],

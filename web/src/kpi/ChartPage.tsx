@@ -28,6 +28,8 @@ type Card =
   | { kind: 'segment'; number: number; x: number; y: number }
   | { kind: 'target'; x: number; y: number }
 
+const TAKEN = 'There is a shift at this point already. Choose another point.'
+
 export function ChartPage() {
   const { workspace = '', kpi = '' } = useParams()
   // A page of its own for each KPI: nothing chosen on one carries over to the next.
@@ -78,7 +80,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   function keepShift(kept: Draft) {
     const segments = saved && segmentsWith(saved, kept)
-    if (!segments || acts.change.isPending) return
+    if (acts.change.isPending) return
+    if (!segments) {
+      shift.setDraft(null)
+      notifications.show({ message: TAKEN })
+      return
+    }
     acts.change.mutate(
       { segments },
       {
@@ -116,7 +123,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         message:
           position === 0
             ? 'The first value has nothing before it to shift from. Choose a later point.'
-            : 'There is a shift at this point already. Drag its handle, or choose another point.',
+            : TAKEN,
       })
     }
   }
