@@ -1,10 +1,8 @@
 """The one way into the computation: from values and settings to an analysis."""
 
-from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
-from typing import Final, overload
+from typing import overload
 
 import numpy as np
 
@@ -83,32 +81,8 @@ def analyse_many(
             raise ValueError(f"{len(series)} series, but {len(settings)} settings")
         if any((s.rules, s.run_length) != (first.rules, first.run_length) for s in settings):
             raise ValueError("all settings of a batch must have the same rules and run length")
-    blocks = []
-    edges = _block_edges(series)
-    for start, stop in pairwise(edges):
-        own = settings if isinstance(settings, Settings) else settings[start:stop]
-        blocks.append(_analyse_block(series[start:stop], own, first))
-    return Analyses(tuple(series), settings, tuple(edges), tuple(blocks))
-
-
-BLOCK: Final = 65_536
-"""Values worked on at a time, so that all arrays of a batch of short series stay in the cache."""
-
-
-def _block_edges(series: Sequence[Series]) -> list[int]:
-    """Cut a batch into stretches of about ``BLOCK`` values; a long series is not cut."""
-    edges, filled = [0], 0
-    for number, one in enumerate(series):
-        if filled >= BLOCK:
-            edges.append(number)
-            filled = 0
-        filled += len(one.values)
-    return [*edges, len(series)] if series else edges
-
-
-def _analyse_block(
-    series: Sequence[Series], settings: Settings | Sequence[Settings], first: Settings
-) -> "Columns":
+    if not series:
+        return Analyses((), settings, None)
     choices = choices_of(settings, len(series))
     layout = lay_out(series, choices)
     limits = compute_limits(layout, choices)
@@ -118,12 +92,12 @@ def _analyse_block(
     # Signals are in order of their first value, so each series has a stretch of them.
     heads = signals.points[signals.starts]
     rows = np.searchsorted(heads, layout.series_starts).astype(np.intp)
-    return Columns(layout, limits, signals, rows)
+    return Analyses(tuple(series), settings, Columns(layout, limits, signals, rows))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Columns:
-    """The results of one block. ``rows`` are the edges of each series' signals."""
+    """All of a batch's results. ``rows`` are the edges of each series' signals."""
 
     layout: Layout
     limits: Limits
@@ -137,9 +111,8 @@ class Analyses(Sequence[Analysis]):
 
     series: tuple[Series, ...]
     settings: Settings | Sequence[Settings]
-    edges: tuple[int, ...]
-    """Which series each block starts with, and the end."""
-    blocks: tuple[Columns, ...]
+    columns: Columns | None
+    """None for a batch of nothing."""
 
     def __len__(self) -> int:
         return len(self.series)
@@ -157,12 +130,12 @@ class Analyses(Sequence[Analysis]):
         return map(self._analysis, range(len(self)))
 
     def _analysis(self, number: int) -> Analysis:
-        block = bisect_right(self.edges, number) - 1
-        columns, place = self.blocks[block], number - self.edges[block]
-        layout, limits = columns.layout, columns.limits
-        start = int(layout.series_starts[place])
-        stop = int(layout.series_starts[place + 1])
-        own = slice(*layout.segment_starts[place : place + 2].tolist())
+        assert self.columns is not None, "a batch of nothing has no analysis to give"
+        layout, limits, signals = self.columns.layout, self.columns.limits, self.columns.signals
+        start = int(layout.series_starts[number])
+        stop = int(layout.series_starts[number + 1])
+        own = slice(*(int(edge) for edge in layout.segment_starts[number : number + 2]))
+        rows = self.columns.rows
         moving_ranges = layout.ranges[start:stop]
         settings = self.settings if isinstance(self.settings, Settings) else self.settings[number]
         return Analysis(
@@ -173,8 +146,8 @@ class Analyses(Sequence[Analysis]):
                 _segment(layout, limits, segment, start) for segment in range(own.start, own.stop)
             ),
             signals=Signals(
-                columns=columns.signals,
-                chosen=range(*columns.rows[place : place + 2].tolist()),
+                columns=signals,
+                chosen=range(int(rows[number]), int(rows[number + 1])),
                 first_segment=own.start,
                 first_position=start,
                 values=layout.values[start:stop],
