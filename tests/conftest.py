@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from fluctus.accounts.models import Membership, Workspace
+from fluctus.accounts.services import add_person
 
 GOLDEN = Path(__file__).parent / "core" / "golden.json"
 
@@ -30,10 +30,7 @@ def csv_of(values: list[float | None], start: str = "2026-01-05") -> str:
 
 def join(name: str, workspace: str) -> User:
     """Make a person in a workspace, making that too."""
-    person = User.objects.create_user(name, password=f"{name}'s own words")
-    place, _ = Workspace.objects.get_or_create(slug=workspace, defaults={"name": workspace})
-    Membership.objects.create(person=person, workspace=place)
-    return person
+    return add_person(name, f"{name}'s own words", workspace)
 
 
 class Api:

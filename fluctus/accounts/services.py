@@ -1,6 +1,8 @@
 """Writes of people and workspaces."""
 
 from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.core.validators import validate_slug
 from django.db import transaction
 
 from fluctus.accounts.models import Membership, Workspace
@@ -26,3 +28,22 @@ def open_demo_workspace() -> tuple[Workspace, bool]:
         person.save(update_fields=["password"])
     Membership.objects.get_or_create(workspace=workspace, person=person)
     return workspace, created
+
+
+@transaction.atomic
+def add_person(name: str, password: str, workspace: str) -> User:
+    """Give a person an account in a workspace, making either where it is not there.
+
+    Raises ValidationError for a weak password, or a name or workspace that cannot be one.
+    """
+    validate_slug(workspace)
+    person = User.objects.filter(username=name).first() or User(username=name)
+    validate_password(password, person)
+    person.set_password(password)
+    person.full_clean()
+    person.save()
+    place, _ = Workspace.objects.get_or_create(
+        slug=workspace, defaults={"name": workspace.replace("-", " ").capitalize()}
+    )
+    Membership.objects.get_or_create(workspace=place, person=person)
+    return person

@@ -4,6 +4,7 @@ from dataclasses import asdict
 from http import HTTPStatus
 from typing import Any
 
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
@@ -46,6 +47,28 @@ def problem(
         "issues": [asdict(issue) for issue in issues],
     }
     return Response(body | (more or {}), status=status, content_type=PROBLEM_TYPE)
+
+
+def forbidden_forgery(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Answer a write without its CSRF token."""
+    issue = Issue(f"{reason}.", "Reload the page, then try again.")
+    return _as_http(403, "This request did not come from a page of Fluctus.", issue)
+
+
+def no_such_address(request: HttpRequest) -> HttpResponse:
+    """Answer an API address that does not exist."""
+    return _as_http(404, "There is no such address in the API.")
+
+
+def failure(request: HttpRequest) -> HttpResponse:
+    """Answer when the server itself has failed."""
+    issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")
+    return _as_http(500, "Something went wrong in Fluctus; nothing was saved.", issue)
+
+
+def _as_http(status: int, title: str, *issues: Issue) -> HttpResponse:
+    body = problem(status, title, issues).data
+    return JsonResponse(body, status=status, content_type=PROBLEM_TYPE)
 
 
 def _title(error: Exception, detail: str) -> str:

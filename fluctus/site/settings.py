@@ -66,6 +66,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
 ]
 ROOT_URLCONF = "fluctus.site.urls"
+CSRF_FAILURE_VIEW = "fluctus.site.problems.forbidden_forgery"
 ASGI_APPLICATION = "fluctus.site.asgi.application"
 
 DATABASES = {"default": env.db("DATABASE_URL")}

@@ -1,11 +1,11 @@
 """Where things are: the API under /api/v1/, the web application everywhere else."""
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from fluctus.site import schema  # noqa: F401 - importing it is what registers it
+from fluctus.site import problems, schema  # noqa: F401 - importing it is what registers it
 
 
 def web_application(request: HttpRequest) -> HttpResponse:
@@ -18,20 +18,13 @@ def web_application(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def no_such_address(request: HttpRequest) -> HttpResponse:
-    """Answer an API address that does not exist with a problem document, not a page."""
-    return JsonResponse(
-        {"type": "about:blank", "title": "There is no such address in the API.", "status": 404,
-         "detail": "", "issues": []},
-        status=404, content_type="application/problem+json",
-    )  # fmt: skip
-
-
 urlpatterns = [
     path("api/v1/", include("fluctus.accounts.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
-    re_path(r"^api/", no_such_address),
+    re_path(r"^api/", problems.no_such_address),
     re_path(r"^(?!assets/).*$", web_application),
 ]
+
+handler500 = problems.failure

@@ -1,11 +1,14 @@
 """Signing in and out, the demo, and the edges of the API."""
 
 import pytest
+from django.contrib.auth.models import User
+from django.core.exceptions import ValidationError
 from django.core.management import call_command
 from django.test import Client
 
 from demo.scenario import KPIS
-from fluctus.accounts.services import open_demo_workspace
+from fluctus.accounts.queries import workspaces_of
+from fluctus.accounts.services import add_person, open_demo_workspace
 from tests.conftest import Api, join
 
 
@@ -22,18 +25,33 @@ def test_signing_in_and_out(db: None) -> None:
     )
     assert right.json() == {
         "person": "isla",
-        "workspaces": [{"slug": "marrowick", "name": "marrowick"}],
+        "workspaces": [{"slug": "marrowick", "name": "Marrowick"}],
         "demo": True,
     }
     assert client.delete("/api/v1/session").status_code == 204
     assert client.get("/api/v1/session").json()["person"] is None
 
 
+def test_people_are_added_with_passwords_that_hold(db: None) -> None:
+    with pytest.raises(ValidationError, match="too short"):
+        add_person("isla", "short", "marrowick")
+    with pytest.raises(ValidationError, match="slug"):
+        add_person("isla", "long enough to hold", "not a slug")
+    assert not User.objects.exists()
+    add_person("isla", "long enough to hold", "marrowick")
+    add_person("isla", "another that holds", "ainsey")
+    person = User.objects.get()
+    assert person.check_password("another that holds")
+    assert [row["slug"] for row in workspaces_of(person)] == ["ainsey", "marrowick"]
+
+
 def test_writes_need_the_csrf_token(db: None) -> None:
     person = join("isla", "marrowick")
     client = Client(enforce_csrf_checks=True)
     names = {"name": "isla", "password": "isla's own words"}
-    assert client.post("/api/v1/session", names, "application/json").status_code == 403
+    refused = client.post("/api/v1/session", names, "application/json")
+    assert refused.status_code == 403
+    assert "Reload the page" in refused.json()["issues"][0]["remedy"]
     assert client.post("/api/v1/session/demo").status_code == 403
     client.force_login(person)
     answer = client.post("/api/v1/workspaces/marrowick/kpis/x/preview", {}, "application/json")

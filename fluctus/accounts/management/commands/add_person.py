@@ -1,0 +1,29 @@
+"""Gives a person an account in a workspace."""
+
+from getpass import getpass
+from typing import Any
+
+from django.core.exceptions import ValidationError
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from fluctus.accounts.services import add_person
+
+
+class Command(BaseCommand):
+    """``python -m django add_person NAME WORKSPACE``."""
+
+    help = "Give a person an account in a workspace, making either where it is not there."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Take a name and a workspace."""
+        parser.add_argument("name")
+        parser.add_argument("workspace", help="As in its address: small letters, digits, hyphens.")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Ask for the password and save."""
+        password = getpass(f"Password for {options['name']}: ")
+        try:
+            add_person(options["name"], password, options["workspace"])
+        except ValidationError as error:
+            raise CommandError(" ".join(error.messages)) from error
+        self.stdout.write(f"{options['name']} can sign in and sees {options['workspace']}.")
