@@ -19,8 +19,8 @@ expect.set_options(timeout=10_000)
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
     quiet = (
-        "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-sync "
-        "--disable-background-networking --disable-component-update"
+        "--no-sandbox --disable-gpu --disable-dev-shm-usage --disable-quic --no-first-run "
+        "--disable-background-networking --disable-component-update --disable-sync"
     )
     return browser_type_launch_args | {
         "executable_path": "/usr/bin/chromium",
