@@ -14,6 +14,9 @@ MAX_COLUMNS = 200
 MAX_ROWS = 200_000
 
 
+NOTHING = "There is nothing here. Paste a table with a column of dates and one of values."
+
+
 class TableError(ValueError):
     """There is no table to be read; the message says why and what to do."""
 
@@ -41,11 +44,11 @@ def read_table(text: str, has_header: bool | None = None) -> Table:
     Raises TableError for a text with nothing in it, or too wide or long.
     """
     if not text.strip():
-        raise TableError(
-            "There is nothing here. Paste a table with a column of dates and one of values."
-        )
+        raise TableError(NOTHING)
     delimiter = _delimiter(text)
     rows, lines = _cells(text, delimiter)
+    if not rows:
+        raise TableError(NOTHING)
     width = Counter(len(row) for row in rows).most_common(1)[0][0]
     width = max(width, len(rows[0]) if len(rows) == 1 else 1)
     if width > MAX_COLUMNS:

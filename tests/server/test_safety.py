@@ -1,0 +1,236 @@
+"""Nothing lost, no one let in: concurrency, faults half way, every address, any settings."""
+
+import csv
+import io
+import json
+import re
+import threading
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.db import connection, connections
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from fluctus.core import Rule, Series, Settings, analyse
+from fluctus.kpis import services
+from fluctus.kpis.models import ChartChange, Kpi, Observation, Segment
+from fluctus.refusals import StaleError
+from tests.conftest import Api, csv_of, golden, join
+
+VALUES = golden("shift recalculated")["values"]
+
+
+def everything() -> list[list[dict[str, Any]]]:
+    """All rows, to compare before and after."""
+    models = (Kpi, Segment, Observation, ChartChange)
+    return [list(model._default_manager.order_by("pk").values()) for model in models]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_of_two_at_once_one_wins_and_the_other_is_told() -> None:
+    person = join("isla", "marrowick")
+    api = Api(person, "marrowick")
+    slug = api.add_kpi("Ramp cycle", VALUES)
+    kpi = Kpi.objects.get(slug=slug)
+    together = threading.Barrier(4)
+    outcomes: list[str] = []
+
+    def act(target: float) -> None:
+        try:
+            together.wait()
+            services.change_chart(kpi, 1, {"target": target}, person)
+            outcomes.append("kept")
+        except StaleError:
+            outcomes.append("stale")
+        finally:
+            connections.close_all()
+
+    people = [threading.Thread(target=act, args=(float(n),)) for n in range(4)]
+    for one in people:
+        one.start()
+    for one in people:
+        one.join()
+    assert sorted(outcomes) == ["kept", "stale", "stale", "stale"]
+    kpi.refresh_from_db()
+    assert kpi.revision == 2
+    assert ChartChange.objects.get().after["target"] == kpi.target
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_kpis_of_one_name_at_once_are_one_kpi() -> None:
+    person = join("isla", "marrowick")
+    together = threading.Barrier(3)
+    statuses: list[int] = []
+
+    def act() -> None:
+        try:
+            api = Api(person, "marrowick")
+            together.wait()
+            statuses.append(api.intake("kpis", csv_of(VALUES), {"name": "Ramp"}).status_code)
+        finally:
+            connections.close_all()
+
+    people = [threading.Thread(target=act) for _ in range(3)]
+    for one in people:
+        one.start()
+    for one in people:
+        one.join()
+    assert sorted(statuses) == [201, 422, 422]
+    assert Observation.objects.count() == len(VALUES)
+
+
+def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*args: Any) -> None:
+        raise RuntimeError("the disk is full")
+
+    api.add_kpi("Ramp cycle", VALUES)
+    before = everything()
+    api.client.raise_request_exception = False
+    monkeypatch.setattr(services, "digest_of", broken)
+    # The digest comes last: by then the KPI, its segments and values have been written.
+    failed = api.intake("kpis", csv_of(VALUES), {"name": "Another"})
+    assert failed.status_code == 500
+    assert failed["Content-Type"] == "application/problem+json"
+    assert "nothing was saved" in failed.json()["title"]
+    changed = api.send("PATCH", "/kpis/ramp-cycle", {"target": 3}, revision=1)
+    assert changed.status_code == 500
+    assert everything() == before
+
+
+def test_every_address_asks_who_is_there(api: Api) -> None:
+    api.add_kpi("Ramp cycle", VALUES)
+    before = everything()
+    description = json.loads((Path("web") / "openapi.json").read_text())
+    stranger = Api(join("mallory", "elsewhere"), "marrowick")
+    nobody = Client()
+    asked = 0
+    for template, methods in description["paths"].items():
+        if "{workspace}" not in template:
+            continue
+        path = template.replace("{workspace}", "marrowick").replace("{kpi}", "ramp-cycle")
+        multipart = "/intake/" in path
+        kind = "application/json" if not multipart else "multipart/form-data; boundary=x"
+        body = (
+            "{}"
+            if not multipart
+            else (
+                '--x\r\nContent-Disposition: form-data; name="text"\r\n\r\n'
+                "Week,x\n2026-01-05,1\r\n--x--\r\n"
+            )
+        )
+        for method in methods:
+            if method == "parameters":
+                continue
+            headers = {"If-Match": '"1"'}
+            asked += 1
+            for client, status in ((nobody, 401), (stranger.client, 404)):
+                answer = client.generic(
+                    method.upper(), f"{path}?name=x", body, kind, headers=headers
+                )
+                if multipart and status == 404 and path.endswith("kpis"):
+                    # Saving looks at the name first, which tells a stranger nothing.
+                    assert answer.status_code in (404, 422)
+                    continue
+                assert answer.status_code == status, (method, path, answer.content)
+                assert answer["Content-Type"] == "application/problem+json"
+                assert "Ramp cycle" not in answer.content.decode()
+    assert asked >= 9
+    assert everything() == before
+
+
+SETTINGS = st.fixed_dictionaries(
+    {},
+    optional={
+        "floor": st.one_of(st.none(), st.floats(allow_nan=False), st.integers()),
+        "ceiling": st.one_of(st.none(), st.floats(-1e3, 1e3)),
+        "target": st.one_of(st.none(), st.floats(-1e3, 1e3), st.text(max_size=3)),
+        "decimals": st.integers(-1, 8),
+        "direction": st.sampled_from(["higher", "lower", "neither", "sideways"]),
+        "rules": st.lists(st.sampled_from([*map(str, Rule), "none"]), max_size=4),
+        "run_length": st.integers(6, 10),
+        "name": st.text(max_size=90),
+        "segments": st.lists(
+            st.fixed_dictionaries(
+                {"start": st.one_of(
+                    st.none(), st.sampled_from(["2026-02-02", "2026-03-30", "2026-12-28", "x"])
+                )},
+                optional={
+                    "name": st.text(max_size=5),
+                    "centre": st.sampled_from(["mean", "median", "mode"]),
+                    "spread": st.sampled_from(["mean_range", "median_range"]),
+                    "window": st.one_of(
+                        st.none(),
+                        st.lists(st.sampled_from(["2026-01-05", "2026-02-16", "2026-04-06"]),
+                                 min_size=1, max_size=3),
+                    ),
+                },
+            ),
+            max_size=4,
+        ),
+    },
+)  # fmt: skip
+
+
+@given(changes=SETTINGS)
+@settings(
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+def test_any_settings_are_drawn_or_refused_and_preview_agrees_with_keeping(
+    api: Api, changes: dict[str, Any]
+) -> None:
+    if not Kpi.objects.exists():
+        api.add_kpi("Ramp cycle", VALUES)
+    kpi = Kpi.objects.get()
+    path = f"/kpis/{kpi.slug}"
+    preview = api.send("POST", f"{path}/preview", changes)
+    before = everything()
+    kept = api.send("PATCH", path, changes, revision=kpi.revision)
+    assert kept.status_code == preview.status_code
+    assert kept.status_code in (200, 400, 422), kept.content
+    if kept.status_code == 200:
+        for part in ("points", "segments", "signals", "sentence", "comparison"):
+            assert kept.json()[part] == preview.json()[part]
+    else:
+        assert kept.json()["issues"] == preview.json()["issues"]
+        assert everything() == before
+
+
+def test_the_export_is_the_analysis(api: Api) -> None:
+    """Read back from the file, the numbers are the core's own to the last digit."""
+    case = golden("drawn 11")
+    values = [value for value in case["values"] if value is not None]
+    slug = api.add_kpi("Exact", values, floor=0)
+    chart = analyse(Series(values), Settings(floor=0))
+    text = api.get(f"/kpis/{slug}/analysis.csv").content.decode("utf-8-sig")
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert [float(row["value"]) for row in rows] == values
+    assert [float(row["moving_range"]) for row in rows[1:]] == chart.moving_ranges[1:].tolist()
+    (segment,) = chart.segments
+    for name in ("average", "lower_limit", "upper_limit", "range_limit"):
+        own = {"lower_limit": "lower", "upper_limit": "upper"}.get(name, name)
+        assert {float(row[name]) for row in rows} == {getattr(segment, own)}
+    flagged = {rule: [n for n, row in enumerate(rows) if rule in row["signals"].split()]
+               for rule in map(str, Rule)}  # fmt: skip
+    assert flagged == {str(rule): chart.signals.flagged(rule).tolist() for rule in Rule}
+
+
+@pytest.mark.parametrize("start", ["=1+1", "+1", "-1", "@x", "\t=1", "\r=1", "  =1"])
+def test_no_text_of_an_export_begins_like_a_formula(api: Api, start: str) -> None:
+    slug = api.add_kpi("Exact", VALUES)
+    Observation.objects.filter(kpi__slug=slug).update(set_aside=True, reason=start)
+    Segment.objects.filter(kpi__slug=slug).update(name=start)
+    text = api.get(f"/kpis/{slug}/analysis.csv").content.decode("utf-8-sig")
+    for row in csv.DictReader(io.StringIO(text, newline="")):
+        for name in ("segment", "reason"):
+            assert re.match(r"'\s*[=+\-@]|'\s", row[name]), row[name]
+
+
+def test_points_are_kept_in_one_copy_and_the_schema_holds_the_rules(api: Api) -> None:
+    api.add_kpi("Ramp cycle", VALUES)
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT conname FROM pg_constraint WHERE contype IN ('u', 'f')")
+        names = {row[0] for row in cursor.fetchall()}
+    assert {"one_value_per_period", "one_shift_per_period", "kpi_slug_once"} <= names
