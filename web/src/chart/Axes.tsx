@@ -3,27 +3,17 @@ import { formatNumber } from './format.ts'
 import type { Geometry } from './geometry.ts'
 import { type Tick, ticksOf } from './time.ts'
 
-function Levels({
-  scale,
-  left,
-  count,
-  decimals,
-}: {
-  scale: Geometry['y']
-  left: number
-  count: number
-  decimals: number
-}) {
+function Levels({ scale, left, count }: { scale: Geometry['y']; left: number; count: number }) {
   const ticks = scale.ticks(count)
-  // Ticks between the KPI's decimals would all read the same.
+  // As many decimals as tell the ticks apart, whatever the KPI's own are.
   const step = Math.abs((ticks[1] ?? 1) - (ticks[0] ?? 0))
-  const needed = Math.max(0, Math.min(decimals + 1, Math.ceil(-Math.log10(step) - 1e-9)))
+  const decimals = Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))
   return (
     <g className={classes.axis}>
       {ticks.map((tick) => (
         <g key={tick} transform={`translate(0,${scale(tick)})`}>
           <text x={left - 8} dy="0.35em" textAnchor="end">
-            {formatNumber(tick, needed)}
+            {formatNumber(tick, decimals)}
           </text>
           <line x1={left - 5} x2={left} stroke="var(--hairline)" />
         </g>
@@ -35,10 +25,9 @@ function Levels({
 interface Props {
   geometry: Geometry
   unit: string
-  decimals: number
 }
 
-export function Axes({ geometry, unit, decimals }: Props) {
+export function Axes({ geometry, unit }: Props) {
   const { left, right, ranges, values, x } = geometry
   const [start = 0, end = 0] = x.domain()
   const ticks = ticksOf([start, end], right - left)
@@ -50,8 +39,8 @@ export function Axes({ geometry, unit, decimals }: Props) {
       <text className={classes.panelName} x={4} y={ranges[0] - 8}>
         moving range{unit && `, ${unit}`}
       </text>
-      <Levels scale={geometry.y} left={left} count={geometry.narrow ? 4 : 6} decimals={decimals} />
-      <Levels scale={geometry.ry} left={left} count={3} decimals={decimals} />
+      <Levels scale={geometry.y} left={left} count={geometry.narrow ? 4 : 6} />
+      <Levels scale={geometry.ry} left={left} count={3} />
       <line x1={left} x2={right} y1={ranges[1]} y2={ranges[1]} stroke="var(--hairline)" />
       <g className={classes.axis}>
         {ticks.map((tick, n) => (

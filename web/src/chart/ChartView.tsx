@@ -111,7 +111,7 @@ export function ChartView({
           role="presentation"
         >
           <Limits {...{ geometry, shown, previewFrom }} target={chart.kpi.target} />
-          <Axes geometry={geometry} unit={chart.kpi.unit} decimals={chart.kpi.decimals} />
+          <Axes geometry={geometry} unit={chart.kpi.unit} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
           <Labels chart={chart} geometry={geometry} />

@@ -18,7 +18,7 @@ export const Labels = memo(function Labels({
   chart: Chart
   geometry: Geometry
 }) {
-  const { times, x, y, left, right, values } = geometry
+  const { times, x, y, left, right, values, lane } = geometry
   if (geometry.spacing < ROOM_FOR_DOTS) return null
   const requests: LabelRequest[] = []
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
@@ -66,7 +66,7 @@ export const Labels = memo(function Labels({
       color: 'var(--quiet)',
     })
   }
-  const bounds = { x0: left, x1: right, y0: values[0] - 14, y1: values[1] }
+  const bounds = { x0: left, x1: right, y0: values[0] - 14, y1: lane[0] - 1 }
   return (
     <g className={classes.labels}>
       {placeLabels(requests, obstacles, bounds).map((label) => (

@@ -32,7 +32,7 @@ export function Lane({
         <Bar key={span.number} {...{ span, chart, geometry, acts }} />
       ))}
       {geometry.spans
-        .filter((span) => span.number > 0 && span.x0 > geometry.left - 1)
+        .filter((span) => span.number > 0 && geometry.indexOf.has(span.segment.first))
         .map((span) => (
           <Handle
             key={span.number}

@@ -3,73 +3,8 @@ import { formatNumber, longPeriod, signed } from './format.ts'
 import { layOut, nearest } from './geometry.ts'
 import { placeLabels, spreadOut } from './labels.ts'
 import { marksOf } from './marks.ts'
+import { chart, signal } from './sample.test-data.ts'
 import { ticksOf, timesOf } from './time.ts'
-import type { Chart, Segment } from './types.ts'
-
-function segment(first: number, stop: number, average: number): Segment {
-  return {
-    start: first ? `2026-03-${first}` : null,
-    name: '',
-    what_changed: '',
-    centre: 'mean',
-    spread: 'mean_range',
-    window: null,
-    label: '',
-    first,
-    stop,
-    n: stop - first,
-    average,
-    average_range: 1,
-    upper: average + 2.66,
-    lower: average - 2.66,
-    upper_clipped: false,
-    lower_clipped: false,
-    range_limit: 3.268,
-    sigma: 0.887,
-    firmness: 'firm',
-    made: '',
-  }
-}
-
-function chart(values: number[], cut: number): Chart {
-  const position = values.map((_, n) => n)
-  return {
-    kpi: {
-      slug: 'ramp',
-      name: 'Ramp cycle',
-      group: '',
-      unit: 's',
-      decimals: 1,
-      direction: 'lower',
-      grain: 'day',
-      time_zone: 'UTC',
-      floor: null,
-      ceiling: null,
-      target: 40,
-      rules: [],
-      run_length: 8,
-      revision: 1,
-      level_decimals: 1,
-    },
-    count: values.length,
-    shown: [0, values.length],
-    points: {
-      position,
-      period: position.map((n) => new Date(Date.UTC(2026, 2, n + 1)).toISOString().slice(0, 10)),
-      value: values,
-      moving_range: values.map((value, n) => (n ? Math.abs(value - (values[n - 1] ?? 0)) : null)),
-      distance: values,
-    },
-    segments: [segment(0, cut, 10), segment(cut, values.length, 5)],
-    set_aside: [],
-    hollow_ranges: [],
-    signals: [],
-    signal_count: 0,
-    sentence: { headline: '', detail: '' },
-    made_of: '',
-    comparison: null,
-  }
-}
 
 const ALL = { average: true, limits: true, target: true }
 
@@ -156,18 +91,6 @@ describe('labels', () => {
 describe('marks', () => {
   it('gives a point that several rules flag the most telling shape', () => {
     const flagged = chart([1, 2, 3], 1)
-    const signal = (rule: Chart['signals'][number]['rule'], points: number[]) => ({
-      rule,
-      points,
-      side: 1 as const,
-      segment: 0,
-      label: '',
-      title: '',
-      text: '',
-      level: null,
-      sigmas: null,
-      favorable: null,
-    })
     flagged.signals = [
       signal('near_limit', [0, 1]),
       signal('run', [1, 2]),

@@ -1,0 +1,86 @@
+// Made-up charts for tests.
+import type { Chart, Segment } from './types.ts'
+
+export function segment(first: number, stop: number, average: number): Segment {
+  return {
+    start: first ? `2026-03-${first}` : null,
+    name: '',
+    what_changed: '',
+    centre: 'mean',
+    spread: 'mean_range',
+    window: null,
+    label: '',
+    first,
+    stop,
+    n: stop - first,
+    average,
+    average_range: 1,
+    upper: average + 2.66,
+    lower: average - 2.66,
+    upper_clipped: false,
+    lower_clipped: false,
+    range_limit: 3.268,
+    sigma: 0.887,
+    firmness: 'firm',
+    made: '',
+  }
+}
+
+export function chart(values: number[], cut: number): Chart {
+  const position = values.map((_, n) => n)
+  return {
+    kpi: {
+      slug: 'ramp',
+      name: 'Ramp cycle',
+      group: '',
+      unit: 's',
+      decimals: 1,
+      direction: 'lower',
+      grain: 'day',
+      time_zone: 'UTC',
+      floor: null,
+      ceiling: null,
+      target: 40,
+      rules: [],
+      run_length: 8,
+      revision: 1,
+      level_decimals: 1,
+    },
+    count: values.length,
+    shown: [0, values.length],
+    points: {
+      position,
+      period: position.map((n) => new Date(Date.UTC(2026, 2, n + 1)).toISOString().slice(0, 10)),
+      value: values,
+      moving_range: values.map((value, n) => (n ? Math.abs(value - (values[n - 1] ?? 0)) : null)),
+      distance: values,
+    },
+    segments: [segment(0, cut, 10), segment(cut, values.length, 5)],
+    set_aside: [],
+    hollow_ranges: [],
+    signals: [],
+    signal_count: 0,
+    sentence: { headline: '', detail: '' },
+    made_of: '',
+    comparison: null,
+  }
+}
+
+export function signal(
+  rule: Chart['signals'][number]['rule'],
+  points: number[],
+  side: 1 | -1 = 1,
+): Chart['signals'][number] {
+  return {
+    rule,
+    points,
+    side,
+    segment: 0,
+    label: '',
+    title: rule,
+    text: 'as judged',
+    level: null,
+    sigmas: null,
+    favorable: null,
+  }
+}
