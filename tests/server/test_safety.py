@@ -10,6 +10,7 @@ from typing import Any
 
 import pytest
 from django.db import connection, connections
+from django.db.models import Model
 from django.test import Client
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -25,7 +26,7 @@ VALUES = golden("shift recalculated")["values"]
 
 def everything() -> list[list[dict[str, Any]]]:
     """All rows, to compare before and after."""
-    models = (Kpi, Segment, Observation, ChartChange)
+    models: tuple[type[Model], ...] = (Kpi, Segment, Observation, ChartChange)
     return [list(model._default_manager.order_by("pk").values()) for model in models]
 
 

@@ -279,6 +279,12 @@ describe('axes', () => {
         .axes()
         .matchAll(/text-anchor="end">([\d.]+)</g),
     ].map((m) => m[1])
-    expect(new Set(texts).size).toBe(texts.length)
+    // The X chart's ticks come first; the moving range chart's begin at zero.
+    const values = texts.slice(
+      0,
+      texts.findIndex((text) => Number(text) === 0),
+    )
+    expect(values.length).toBeGreaterThan(2)
+    expect(new Set(values).size).toBe(values.length)
   })
 })

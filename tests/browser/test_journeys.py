@@ -1,0 +1,242 @@
+"""Whole journeys besides reading one chart: getting about, faults, two people, settings."""
+
+import json
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+import pytest
+from playwright.sync_api import Browser, Page, Route, expect
+from pytest_django.live_server_helper import LiveServer
+
+from fluctus.kpis.models import ChartChange, Kpi
+from tests.browser.conftest import tag, tag_value
+
+ANALYSIS = "**/kpis/*/analysis?*"
+
+
+@contextmanager
+def another_window(browser: Browser, live_server: LiveServer, page: Page) -> Iterator[Page]:
+    """A second window of the same person."""
+    context = browser.new_context(
+        base_url=live_server.url,
+        viewport={"width": 1280, "height": 800},
+        storage_state=page.context.storage_state(),
+        reduced_motion="reduce",
+    )
+    yield context.new_page()
+    context.close()
+
+
+def test_of_two_windows_the_second_to_act_is_told_and_can_act_again(
+    demo: Page, browser: Browser, live_server: LiveServer
+) -> None:
+    with another_window(browser, live_server, demo) as other:
+        other.goto("/marrowick/charts/turnaround-at-quay")
+        tag(other, "target").click()
+        other.get_by_role("dialog").get_by_label("Target").fill("19.5")
+        other.get_by_role("button", name="Save target").click()
+        expect(tag(other, "target")).to_contain_text("19.5")
+
+        # The first window still shows what it saw. Its act is refused and changes nothing.
+        expect(tag(demo, "target")).to_contain_text("20.0")
+        demo.get_by_role("slider").focus()
+        demo.keyboard.press("ArrowLeft")
+        expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
+        demo.keyboard.press("Enter")
+        refusal = demo.get_by_role("alert").filter(has_text="This chart has changed")
+        expect(refusal).to_contain_text("Last change: Changed the target.")
+        expect(tag(demo, "target")).to_contain_text("19.5")
+        expect(demo.get_by_text("since New ramp drill on 18 May")).to_be_visible()
+
+        # Done again on top of what is there now, it is kept.
+        demo.get_by_role("slider").focus()
+        demo.keyboard.press("ArrowLeft")
+        expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
+        demo.keyboard.press("Enter")
+        expect(demo.get_by_text("Limits recalculated from the week of 11 May")).to_be_visible()
+    summaries = ChartChange.objects.order_by("id").values_list("summary", flat=True)
+    assert list(summaries) == [
+        "Changed the target",
+        "Moved the shift from 2026-05-18 to 2026-05-11",
+    ]
+
+
+def test_a_server_that_cannot_be_reached_is_said_and_tried_again(demo: Page) -> None:
+    def unreachable(route: Route) -> None:
+        route.abort()
+
+    demo.route(ANALYSIS, unreachable)
+    demo.get_by_role("link", name="Galley waste").click()
+    expect(demo.get_by_role("status", name="Loading the chart")).to_be_visible()
+    alert = demo.get_by_role("alert")
+    expect(alert).to_contain_text("Fluctus cannot be reached", timeout=20_000)
+    demo.unroute(ANALYSIS)
+    alert.get_by_role("button", name="Try again").click()
+    expect(demo.get_by_role("heading", name="Galley waste")).to_be_visible()
+
+
+def test_a_failure_of_the_server_is_said_and_keeps_what_was_there(demo: Page) -> None:
+    def broken(route: Route) -> None:
+        if route.request.method != "PATCH":
+            route.fallback()
+            return
+        body = {"type": "about:blank", "title": "Something went wrong in Fluctus.", "issues": []}
+        route.fulfill(status=500, content_type="application/problem+json", body=json.dumps(body))
+
+    demo.route("**/kpis/turnaround-at-quay?*", broken)
+    average = tag_value(demo, "average")
+    demo.get_by_role("slider").focus()
+    demo.keyboard.press("ArrowLeft")
+    expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
+    demo.keyboard.press("Enter")
+    expect(demo.get_by_text("Something went wrong in Fluctus.")).to_be_visible()
+    expect(demo.get_by_text("since New ramp drill on 18 May")).to_be_visible()
+    assert tag_value(demo, "average") == average
+
+
+def test_details_change_how_values_are_read_and_judged(demo: Page) -> None:
+    demo.get_by_role("link", name="Ramp cycle").click()
+    expect(demo.get_by_role("heading", name="Ramp cycle")).to_be_visible()
+    before = demo.get_by_role("article").count()
+    demo.get_by_role("button", name="Details").click()
+    dialog = demo.get_by_role("dialog")
+    dialog.get_by_label("Unit").fill("sec")
+    dialog.get_by_label("Target", exact=True).fill("38")
+    dialog.get_by_label("Range outside its limit").uncheck()
+    dialog.get_by_label("Run on one side of the average").uncheck()
+    dialog.get_by_role("button", name="Save details").click()
+    expect(dialog).to_have_count(0)
+    expect(tag(demo, "target")).to_contain_text("38.0")
+    expect(demo.get_by_text("sec · weekly")).to_be_visible()
+    expect(demo.get_by_role("link", name="Ramp cycle")).to_contain_text("sec")
+    expect(demo.get_by_role("heading", name="Run of")).to_have_count(0)
+    assert demo.get_by_role("article").count() <= before
+    demo.get_by_role("button", name="Undo").click()
+    expect(demo.get_by_text("s · weekly")).to_be_visible()
+    expect(tag(demo, "target")).to_have_count(0)
+
+
+def test_details_that_do_not_fit_say_why_and_stay_open(demo: Page) -> None:
+    demo.get_by_role("button", name="Details").click()
+    dialog = demo.get_by_role("dialog")
+    dialog.get_by_label("Ceiling").fill("-5")
+    dialog.get_by_role("button", name="Save details").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("The floor is not below the ceiling.")
+    dialog.get_by_label("Ceiling").fill("")
+    dialog.get_by_label("Name").fill("ramp CYCLE")
+    dialog.get_by_role("button", name="Save details").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("already")
+    assert Kpi.objects.get(slug="turnaround-at-quay").revision == 1
+
+
+def test_a_kpi_is_deleted_only_with_its_name(demo: Page) -> None:
+    demo.get_by_role("link", name="Berth fee").click()
+    demo.get_by_role("button", name="Details").click()
+    delete = demo.get_by_role("button", name="Delete KPI")
+    expect(delete).to_be_disabled()
+    demo.get_by_label("Type Berth fee to delete it").fill("Berth fee")
+    delete.click()
+    expect(demo.get_by_role("link", name="Berth fee")).to_have_count(0)
+    expect(demo.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
+    assert not Kpi.objects.filter(slug="berth-fee").exists()
+
+
+def test_getting_about_by_keyboard(demo: Page, accessible: Callable[[Page], None]) -> None:
+    demo.keyboard.press("Control+k")
+    jump = demo.get_by_role("textbox", name="Jump to")
+    expect(jump).to_be_focused()
+    accessible(demo)
+    demo.keyboard.type("vessels fuel")
+    expect(demo.get_by_role("option")).to_have_count(1)
+    demo.keyboard.press("Enter")
+    expect(demo.get_by_role("heading", name="Fuel per crossing")).to_be_visible()
+    demo.keyboard.press("Control+k")
+    demo.keyboard.type("no such thing")
+    expect(demo.get_by_text("Nothing has “no such thing” in its name")).to_be_visible()
+    demo.keyboard.press("Escape")
+    expect(jump).to_have_count(0)
+    demo.keyboard.press("?")
+    expect(demo.get_by_role("dialog")).to_contain_text("Walk the points of the chart")
+    accessible(demo)
+    demo.keyboard.press("Escape")
+    # The first thing that Tab reaches is the way past the rail.
+    demo.reload()
+    expect(tag(demo, "average")).to_be_visible()
+    demo.keyboard.press("Tab")
+    expect(demo.get_by_role("link", name="Skip to the chart")).to_be_focused()
+
+
+def test_a_shift_is_put_by_double_click_and_refused_where_it_cannot_be(demo: Page) -> None:
+    demo.get_by_role("link", name="Departures on time").click()
+    expect(demo.get_by_role("heading", name="Departures on time")).to_be_visible()
+    bar = demo.get_by_role("button", name="Segment All so far")
+    box = bar.bounding_box()
+    assert box
+    bar.dblclick(position={"x": box["width"] / 2, "y": box["height"] / 2})
+    form = demo.get_by_role("form", name="Process shift")
+    expect(form).to_contain_text("Process shift from the week of")
+    form.get_by_role("button", name="Keep limits as they were").click()
+    expect(form).to_have_count(0)
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("Home")
+    demo.keyboard.press("r")
+    expect(demo.get_by_text("The first value has nothing before it")).to_be_visible()
+    assert Kpi.objects.get(slug="departures-on-time").revision == 1
+
+
+def test_a_shift_dropped_on_another_goes_back(demo: Page) -> None:
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("Home")
+    for _ in range(20):
+        demo.keyboard.press("ArrowRight")
+    demo.keyboard.press("r")
+    demo.get_by_role("button", name="Recalculate from").click()
+    expect(demo.get_by_role("slider")).to_have_count(2)
+    first, second = (demo.locator(f'[data-shift="{number}"]').bounding_box() for number in (1, 2))
+    lane = demo.get_by_role("button", name="Segment ").first.bounding_box()
+    assert first
+    assert second
+    assert lane
+    y = lane["y"] + lane["height"] / 2
+    # The border lies half a week before its first value: aim at that value.
+    demo.mouse.move(first["x"] + first["width"] / 2, y)
+    demo.mouse.down()
+    demo.mouse.move(second["x"] + second["width"] / 2 + 7, y, steps=8)
+    demo.mouse.up()
+    expect(demo.get_by_text("There is a shift at this point already.")).to_be_visible()
+    expect(demo.get_by_role("slider")).to_have_count(2)
+    assert Kpi.objects.get(slug="turnaround-at-quay").revision == 2
+
+
+def test_the_appearance_chosen_stays(demo: Page) -> None:
+    ground = "getComputedStyle(document.querySelector('main')).backgroundColor"
+    light = demo.evaluate(ground)
+    demo.get_by_role("button", name="Account").click()
+    demo.get_by_role("menuitem", name="Dark appearance").click()
+    demo.wait_for_function(f"{ground} !== '{light}'")
+    demo.reload()
+    expect(tag(demo, "average")).to_be_visible()
+    assert demo.evaluate(ground) != light
+
+
+@pytest.mark.parametrize("address", ["/marrowick/nothing/here", "/nowhere"])
+def test_an_address_with_nothing_at_it_says_so(demo: Page, address: str) -> None:
+    demo.goto(address)
+    gone = demo.get_by_role("heading", name="There is nothing at this address")
+    expect(gone.or_(demo.get_by_role("alert")).first).to_be_visible()
+
+
+def test_the_previews_of_a_drag_are_few_and_late_ones_do_not_win(demo: Page) -> None:
+    """Holding the key asks for many previews; the last one is what is shown and kept."""
+    asked: list[str] = []
+    demo.on(
+        "request", lambda request: asked.append(request.url) if "preview" in request.url else None
+    )
+    demo.get_by_role("slider").focus()
+    for _ in range(6):
+        demo.keyboard.press("ArrowLeft")
+    expect(demo.get_by_role("form", name="Process shift")).to_contain_text("6 Apr 2026")
+    expect(demo.get_by_text("since New ramp drill on 6 Apr")).to_be_visible()
+    assert 1 <= len(asked) <= 6
+    demo.keyboard.press("Enter")
+    expect(demo.get_by_text("Limits recalculated from the week of 6 Apr 2026")).to_be_visible()
