@@ -97,6 +97,7 @@ def test_a_failure_of_the_server_is_said_and_keeps_what_was_there(demo: Page) ->
 def test_details_change_how_values_are_read_and_judged(demo: Page) -> None:
     demo.get_by_role("link", name="Ramp cycle").click()
     expect(demo.get_by_role("heading", name="Ramp cycle")).to_be_visible()
+    expect(tag(demo, "average")).to_be_visible()
     before = demo.get_by_role("article").count()
     demo.get_by_role("button", name="Details").click()
     dialog = demo.get_by_role("dialog")

@@ -17,6 +17,9 @@ interface Place {
   go: () => void
 }
 
+/** As many as can be taken in at a glance; another letter narrows them down. */
+const MOST = 9
+
 /** Goes anywhere by typing a part of its name. */
 export function Jump({ workspace, opened, onClose, onKeys }: Props) {
   return (
@@ -80,8 +83,8 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
           }}
         />
       </Combobox.EventsTarget>
-      <Combobox.Options mt="xs" mah="50vh" style={{ overflowY: 'auto' }}>
-        {found.map((place) => (
+      <Combobox.Options aria-label="Places" mt="xs">
+        {found.slice(0, MOST).map((place) => (
           <Combobox.Option value={place.value} key={place.value}>
             <Text span fw={600}>
               {place.name}

@@ -5,6 +5,7 @@ import { placeLabels, spreadOut } from './labels.ts'
 import { marksOf } from './marks.ts'
 import { chart, signal } from './sample.test-data.ts'
 import { ticksOf, timesOf } from './time.ts'
+import { walk } from './walk.ts'
 
 const ALL = { average: true, limits: true, target: true }
 
@@ -105,6 +106,38 @@ describe('marks', () => {
       [2, 'outside'],
     ])
     expect([...marks.ranges]).toEqual([[1, 'outside']])
+  })
+})
+
+describe('walking', () => {
+  const walked = chart([1, 2, 3, 4, 5, 6], 3)
+  walked.points.position = [0, 2, 3, 5, 8, 9] // a thinned chart: not every position is drawn
+  walked.signals = [signal('run', [3, 5]), signal('outside_limits', [8]), signal('run', [0])]
+
+  it('goes along the points that are drawn and stops at the ends', () => {
+    expect(walk(walked, 2, 'ArrowRight')).toBe(3)
+    expect(walk(walked, 3, 'ArrowLeft')).toBe(2)
+    expect(walk(walked, 9, 'ArrowRight')).toBe(9)
+    expect(walk(walked, 0, 'ArrowLeft')).toBe(0)
+    expect([walk(walked, 5, 'Home'), walk(walked, 5, 'End')]).toEqual([0, 9])
+  })
+
+  it('starts at the newest point', () => {
+    expect(walk(walked, null, 'ArrowLeft')).toBe(9)
+    expect(walk(walked, null, 'ArrowRight')).toBe(9)
+    expect(walk(chart([], 0), null, 'ArrowLeft')).toBeNull()
+  })
+
+  it('jumps between signals in order of time, and stays at the last', () => {
+    const way = [null, 0, 3, 8].map((from) => walk(walked, from, '.'))
+    expect(way).toEqual([0, 3, 8, 8])
+    expect(walk(walked, 8, ',')).toBe(3)
+    expect(walk(walked, null, ',')).toBe(8)
+  })
+
+  it('leaves other keys alone', () => {
+    expect(walk(walked, 2, 'Escape')).toBeNull()
+    expect(walk(walked, 2, 'x')).toBeUndefined()
   })
 })
 

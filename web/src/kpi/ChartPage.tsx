@@ -9,6 +9,7 @@ import { ChartView } from '../chart/ChartView.tsx'
 import { periodInText, subtitle } from '../chart/format.ts'
 import { NARROW } from '../chart/geometry.ts'
 import type { Shown } from '../chart/types.ts'
+import { walk } from '../chart/walk.ts'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import { segmentSettings, useChart, useChartActs, usePreview, type View } from './chart.ts'
@@ -43,10 +44,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const navigate = useNavigate()
   const viewport = useViewportSize()
   const [stretch, setStretch] = useState<Stretch | null>(null)
-  const [grain, setGrain] = useState<Parameters<typeof boundsOf>[1] | null>(null)
   // Rounded, so that a scrollbar that comes and goes asks for nothing new.
   const width = Math.max(300, Math.round((viewport.width || 1280) / 100) * 100)
-  const view: View = { width, ...(stretch && grain ? boundsOf(stretch, grain) : {}) }
+  const view: View = { width, ...(stretch ? boundsOf(stretch) : {}) }
   const chart = useChart(place, view)
   const saved = chart.data
   const acts = useChartActs(place, view, saved?.kpi.revision ?? 0)
@@ -67,7 +67,6 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   useEffect(() => {
     document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
-    if (saved) setGrain(saved.kpi.grain)
   }, [saved])
 
   const busy = acts.change.isPending || acts.undo.isPending || acts.redo.isPending
@@ -105,7 +104,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   const previewing = draft !== null && preview.data !== undefined && drafted !== null
   const drawn = previewing ? preview.data : saved
-  const number = draft ? drawn.segments.findIndex((one) => one.start === draft.period) : -1
+  // The segment whose start is nowhere in the saved chart: a preview can be a step behind the hand.
+  const number = drawn.segments.findIndex(
+    (one) => !saved.segments.some((kept) => kept.start === one.start),
+  )
   const narrow = viewport.width < NARROW
   const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 334))
   const newest = row?.latest_period?.slice(0, 10) ?? ''
@@ -130,25 +132,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   function onKey(event: KeyboardEvent<HTMLDivElement>) {
     if (event.ctrlKey || event.metaKey || event.altKey) return
-    const positions = drawn.points.position
-    const at = selected === null ? -1 : positions.indexOf(selected)
-    const flagged = [...new Set(drawn.signals.flatMap((signal) => signal.points[0] ?? []))].sort(
-      (a, b) => a - b,
-    )
-    const reach: Record<string, () => number | null | undefined> = {
-      ArrowRight: () =>
-        positions[at < 0 ? positions.length - 1 : Math.min(at + 1, positions.length - 1)],
-      ArrowLeft: () => positions[at < 0 ? positions.length - 1 : Math.max(at - 1, 0)],
-      Home: () => positions[0],
-      End: () => positions.at(-1),
-      '.': () => flagged.find((point) => point > (selected ?? -1)) ?? selected,
-      ',': () => flagged.findLast((point) => point < (selected ?? Infinity)) ?? selected,
-      Escape: () => null,
-    }
-    const go = reach[event.key]
-    if (go) {
+    const next = walk(drawn, selected, event.key)
+    if (next !== undefined) {
       event.preventDefault()
-      setSelected(go() ?? null)
+      setSelected(next)
     } else if (event.key.toLowerCase() === 'r' && selected !== null) {
       event.preventDefault()
       placeAt(selected)
@@ -208,8 +195,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         chart={drawn}
         shown={shown}
         height={draft && !shift.dragging && !narrow ? height - 58 : height}
-        previewFrom={previewing ? number - 1 : null}
-        moving={number > 0 ? number : null}
+        previewFrom={previewing && number > 0 ? number - 1 : null}
+        moving={draft && number > 0 ? number : null}
         selected={draft ? null : selected}
         onSelect={setSelected}
         onKey={onKey}

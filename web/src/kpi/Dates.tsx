@@ -17,6 +17,7 @@ const STRETCHES: Record<Grain, number[]> = {
 
 /** A stretch of dates shown: its last day (absent: the newest) and how many periods. */
 export interface Stretch {
+  grain: Grain
   periods: number
   /** Last day shown, as a date. */
   until: string
@@ -25,10 +26,7 @@ export interface Stretch {
 const DAY = 86_400_000
 
 /** The first and last period that a stretch asks the server for. */
-export function boundsOf(
-  { periods, until }: Stretch,
-  grain: Grain,
-): { first: string; last: string } {
+export function boundsOf({ grain, periods, until }: Stretch): { first: string; last: string } {
   const last = Date.parse(`${until}T00:00Z`)
   const first = last - (periods - 1) * LENGTH[grain]
   const day = (time: number) => new Date(time).toISOString().slice(0, 10)
@@ -85,7 +83,7 @@ export function Dates({ chart, newest, stretch, onChange }: Props) {
         <Menu.Dropdown>
           <Menu.Item onClick={() => onChange(null)}>All dates</Menu.Item>
           {choices.map((periods) => (
-            <Menu.Item key={periods} onClick={() => onChange({ periods, until: newest })}>
+            <Menu.Item key={periods} onClick={() => onChange({ grain, periods, until: newest })}>
               Last {counted(periods, grain)}
             </Menu.Item>
           ))}

@@ -69,21 +69,21 @@ describe('a shift in the hand', () => {
 
 describe('a stretch of dates', () => {
   it('covers its number of periods and ends on its last day', () => {
-    expect(boundsOf({ periods: 26, until: '2026-11-09' }, 'week')).toEqual({
+    expect(boundsOf({ grain: 'week', periods: 26, until: '2026-11-09' })).toEqual({
       first: '2026-05-18',
       last: '2026-11-09',
     })
-    expect(boundsOf({ periods: 1, until: '2026-11-09' }, 'day')).toEqual({
+    expect(boundsOf({ grain: 'day', periods: 1, until: '2026-11-09' })).toEqual({
       first: '2026-11-09',
       last: '2026-11-09',
     })
-    expect(boundsOf({ periods: 48, until: '2026-11-09' }, 'hour')).toEqual({
+    expect(boundsOf({ grain: 'hour', periods: 48, until: '2026-11-09' })).toEqual({
       first: '2026-11-08T00:00',
       last: '2026-11-09T23:59',
     })
   })
 
   it('reaches back over a leap day and the turn of a year', () => {
-    expect(boundsOf({ periods: 366, until: '2024-12-31' }, 'day').first).toBe('2024-01-01')
+    expect(boundsOf({ grain: 'day', periods: 366, until: '2024-12-31' }).first).toBe('2024-01-01')
   })
 })
