@@ -1,6 +1,7 @@
 """What tests of more than one kind share: people, workspaces and a KPI with a known chart."""
 
 import json
+from collections.abc import Sequence
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -21,7 +22,7 @@ def golden(name: str) -> dict[str, Any]:
     return next(case for case in cases if case["name"] == name)
 
 
-def csv_of(values: list[float | None], start: str = "2026-01-05") -> str:
+def csv_of(values: Sequence[float | None], start: str = "2026-01-05") -> str:
     """Write weekly values as a table; None leaves the cell empty."""
     first = date.fromisoformat(start)
     rows = [f"{first + timedelta(weeks=n)},{'' if v is None else v}" for n, v in enumerate(values)]
@@ -60,7 +61,7 @@ class Api:
             body["text"] = text
         return self.client.post(f"{self.base}/intake/{path}", body)
 
-    def add_kpi(self, name: str, values: list[float | None], **details: Any) -> str:
+    def add_kpi(self, name: str, values: Sequence[float | None], **details: Any) -> str:
         """Make a weekly KPI from 5 January 2026 on; returns its slug."""
         answer = self.intake("kpis", csv_of(values), {"name": name} | details)
         assert answer.status_code == 201, answer.content

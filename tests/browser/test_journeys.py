@@ -152,6 +152,7 @@ def test_getting_about_by_keyboard(demo: Page, accessible: Callable[[Page], None
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Fuel per crossing")).to_be_visible()
     demo.keyboard.press("Control+k")
+    expect(jump).to_be_focused()
     demo.keyboard.type("no such thing")
     expect(demo.get_by_text("Nothing has “no such thing” in its name")).to_be_visible()
     demo.keyboard.press("Escape")

@@ -27,7 +27,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
   const kpis = useKpis(workspace)
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
-    <nav className={classes.rail} aria-label="KPIs">
+    <div className={classes.rail}>
       <div className={classes.brand}>
         <Link to={`/${workspace}`} className={classes.logo}>
           <Logo />
@@ -59,7 +59,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         <span>Jump to…</span>
         <span className={classes.key}>Ctrl K</span>
       </button>
-    </nav>
+    </div>
   )
 }
 

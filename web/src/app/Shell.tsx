@@ -37,7 +37,7 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
           <b>Fluctus</b>
         </Group>
       </AppShell.Header>
-      <AppShell.Navbar className={classes.rail}>
+      <AppShell.Navbar className={classes.rail} aria-label="KPIs">
         <Rail session={session} workspace={workspace} onJump={jump.open} onKeys={keys.open} />
       </AppShell.Navbar>
       <AppShell.Main id="main" tabIndex={-1} className={classes.main}>
