@@ -10,8 +10,13 @@ import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from hypothesis import settings as hypothesis_settings
 
 from fluctus.accounts.services import add_person
+
+# How long an example takes depends on the machine, and is the benchmarks' business.
+hypothesis_settings.register_profile("untimed", deadline=None)
+hypothesis_settings.load_profile("untimed")
 
 GOLDEN = Path(__file__).parent / "core" / "golden.json"
 

@@ -49,11 +49,6 @@ class Analysis:
     segments: tuple[Segment, ...]
     signals: Signals
 
-    def segment_of(self, position: int) -> int:
-        """Return the number of the segment that holds ``position``."""
-        starts = [segment.start for segment in self.segments]
-        return int(np.searchsorted(starts, position, side="right")) - 1
-
 
 def analyse(series: Series, settings: Settings | None = None) -> Analysis:
     """Analyse one series.

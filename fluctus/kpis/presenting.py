@@ -109,7 +109,6 @@ def present_chart(
         ],
         "signal_count": len(analysis.signals),
         "sentence": asdict(summarise(analysis, chart.words)),
-        "made_of": f"one value a {data.grain}",
         "comparison": _comparison(chart),
     }
 

@@ -215,7 +215,6 @@ class ChartSerializer(Plain):
     signals = SignalSerializer(many=True)
     signal_count = serializers.IntegerField(help_text="Signals in all, shown or not.")
     sentence = SentenceSerializer()
-    made_of = serializers.CharField(help_text="What one point is, in words.")
     comparison = ComparisonSerializer(allow_null=True)
 
 

@@ -176,9 +176,7 @@ SETTINGS = st.fixed_dictionaries(
 
 
 @given(changes=SETTINGS)
-@settings(
-    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_any_settings_are_drawn_or_refused_and_preview_agrees_with_keeping(
     api: Api, changes: dict[str, Any]
 ) -> None:

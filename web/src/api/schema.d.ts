@@ -241,8 +241,6 @@ export interface components {
             /** @description Signals in all, shown or not. */
             signal_count: number;
             sentence: components["schemas"]["Sentence"];
-            /** @description What one point is, in words. */
-            made_of: string;
             comparison: components["schemas"]["Comparison"] | null;
         };
         /** @description Settings of a chart to change or preview; what is left out stays as it is. */
@@ -503,8 +501,6 @@ export interface components {
             /** @description Signals in all, shown or not. */
             signal_count: number;
             sentence: components["schemas"]["Sentence"];
-            /** @description What one point is, in words. */
-            made_of: string;
             comparison: components["schemas"]["Comparison"] | null;
             history: components["schemas"]["History"];
         };

@@ -77,6 +77,8 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
           placeholder="Name of a KPI, or what to do"
           aria-label="Jump to"
           value={text}
+          // The list would take the key for itself, and it has nothing to close but the whole.
+          onKeyDownCapture={(event) => event.key === 'Escape' && onClose()}
           onChange={(event) => {
             setText(event.currentTarget.value)
             combobox.selectFirstOption()

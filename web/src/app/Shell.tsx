@@ -1,5 +1,5 @@
 import { AppShell, Burger, Group } from '@mantine/core'
-import { useDisclosure, useHotkeys } from '@mantine/hooks'
+import { useDisclosure, useHotkeys, useWindowEvent } from '@mantine/hooks'
 import { useEffect } from 'react'
 import { Outlet, useLocation, useParams } from 'react-router'
 import type { Schemas } from '../client.ts'
@@ -17,7 +17,11 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
   const [showingKeys, keys] = useDisclosure()
   const { pathname } = useLocation()
   useHotkeys([['mod+K', jump.toggle]], [])
-  useHotkeys([['shift+?', keys.toggle]], ['INPUT', 'TEXTAREA', 'SELECT'])
+  useWindowEvent('keydown', (event) => {
+    // By the character, not the keys: where it is on the keyboard differs between countries.
+    const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea')
+    if (event.key === '?' && !typing) keys.toggle()
+  })
   // biome-ignore lint/correctness/useExhaustiveDependencies: the drawer closes when the page changes
   useEffect(close, [pathname])
 

@@ -61,7 +61,6 @@ export function chart(values: number[], cut: number): Chart {
     signals: [],
     signal_count: 0,
     sentence: { headline: '', detail: '' },
-    made_of: '',
     comparison: null,
   }
 }

@@ -46,6 +46,11 @@ export function Findings({ chart, onSelect }: Props) {
           {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
         </Button>
       )}
+      {signals.length < chart.signal_count && (
+        <p className={classes.elsewhere}>
+          {signals.length} of {chart.signal_count} signals are in the dates shown.
+        </p>
+      )}
     </section>
   )
 }
