@@ -1,9 +1,14 @@
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vitest/config'
 
+// script/start --dev says where the server is.
+declare const process: { env: Record<string, string | undefined> }
+const target = `http://127.0.0.1:${process.env.PORT ?? 8421}`
+
 export default defineConfig({
   plugins: [react()],
   build: { chunkSizeWarningLimit: 900 },
-  server: { proxy: { '/api': 'http://127.0.0.1:8421' } },
+  // The host stays that of the page, which the check against forged requests compares with.
+  server: { proxy: { '/api': { target, changeOrigin: false } } },
   test: { include: ['src/**/*.test.{ts,tsx}'] },
 })
