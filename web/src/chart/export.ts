@@ -19,6 +19,8 @@ const STYLES = [
 ]
 const SVG = 'http://www.w3.org/2000/svg'
 const HEAD = 74
+/** Right of the tags, which touch the edge of the chart on screen. */
+const MARGIN = 12
 const FONT = "'Hanken Grotesk Variable', 'DejaVu Sans', sans-serif"
 
 export interface Words {
@@ -29,7 +31,7 @@ export interface Words {
 
 /** Writes the chart on screen as an SVG document of its own, with its title and sentence. */
 export async function standAloneSvg(svg: SVGSVGElement, words: Words): Promise<string> {
-  const width = svg.viewBox.baseVal.width
+  const width = svg.viewBox.baseVal.width + MARGIN
   const height = svg.viewBox.baseVal.height + HEAD
   const copy = svg.cloneNode(true) as SVGSVGElement
   inline(svg, copy)

@@ -2,7 +2,7 @@
 import type { Chart, Grain } from './types.ts'
 
 const MINUS = '\u2212'
-const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
+export const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
 
 export function formatNumber(value: number, decimals: number): string {
   const text = Math.abs(value).toLocaleString('en-US', {

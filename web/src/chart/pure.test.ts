@@ -159,6 +159,16 @@ describe('time', () => {
     expect(ticks.filter((tick) => tick.year).map((tick) => tick.year)).toEqual(['2025', '2026'])
     expect(ticks.length).toBeLessThan(15)
     expect(ticksOf([5, 5], 880)).toEqual([])
+    expect(ticks.find((tick) => new Date(tick.time).getUTCMonth() === 8)?.label).toBe('Sep')
+  })
+
+  it('writes hours, days, months or years alone, as the stretch asks', () => {
+    const start = Date.UTC(2026, 4, 18)
+    const label = (hours: number) => ticksOf([start, start + hours * 3_600_000], 600)[1]?.label
+    expect(label(24)).toMatch(/^\d\d:00$/)
+    expect(label(24 * 20)).toMatch(/^\d+ May$/)
+    expect(label(24 * 300)).toMatch(/^[A-Z][a-z]{2}$/)
+    expect(label(24 * 365 * 9)).toBe('')
   })
 })
 

@@ -1,5 +1,6 @@
 // The time axis: where a period lies, and which times get a tick.
 import { scaleUtc } from 'd3-scale'
+import { MONTHS } from './format.ts'
 import type { Grain } from './types.ts'
 
 const HOUR = 3_600_000
@@ -35,10 +36,11 @@ export interface Tick {
   year: string
 }
 
-const FORMATS: [number, Intl.DateTimeFormatOptions][] = [
-  [DAY, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }],
-  [27 * DAY, { day: 'numeric', month: 'short' }],
-  [364 * DAY, { month: 'short' }],
+/** How ticks are written, by the largest step between them that the way suits. */
+const FORMATS: [number, (time: Date) => string][] = [
+  [DAY, (time) => time.toISOString().slice(11, 16)],
+  [27 * DAY, (time) => `${time.getUTCDate()} ${MONTHS[time.getUTCMonth()]}`],
+  [364 * DAY, (time) => MONTHS[time.getUTCMonth()] ?? ''],
 ]
 
 /** Chooses ticks for an axis of `width` pixels: round times, labels that do not touch. */
@@ -49,12 +51,11 @@ export function ticksOf(domain: [number, number], width: number): Tick[] {
     .ticks(Math.max(2, Math.floor(width / 92)))
     .map(Number)
   const step = Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
-  const options = FORMATS.find(([length]) => step < length)?.[1]
-  const format = options && new Intl.DateTimeFormat('en-GB', { ...options, timeZone: 'UTC' })
+  const format = FORMATS.find(([length]) => step < length)?.[1]
   let last = ''
   return times.map((time) => {
     const year = String(new Date(time).getUTCFullYear())
-    const tick = { time, label: format?.format(time) ?? '', year: year === last ? '' : year }
+    const tick = { time, label: format?.(new Date(time)) ?? '', year: year === last ? '' : year }
     last = year
     return tick
   })
