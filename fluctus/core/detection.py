@@ -20,7 +20,7 @@ from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.core.comparing import differs, just_above, just_below
 from fluctus.core.layout import Layout
 from fluctus.core.limits import Limits
-from fluctus.core.rules import Rule
+from fluctus.core.rules import SIGMAS, Rule
 
 SEGMENTS_WORTH_A_LOOP: Final = 2000
 """Average length of segment from which slicing beats spreading levels over the values."""
@@ -71,10 +71,6 @@ class Judged:
         """For each side, where values are beyond the level that ``levels`` gives for it."""
         yield Side.UPPER, self.above(levels(1))
         yield Side.LOWER, self.below(levels(-1))
-
-    def sigmas(self, number: float) -> Callable[[int], Floats]:
-        """Levels at ``number`` sigma from the centre, by side."""
-        return lambda side: self.limits.centre + side * number * self.limits.sigma
 
     def _compare(self, compare: np.ufunc, levels: Floats, values: Floats | None) -> Bools:
         x = self.layout.included if values is None else values
@@ -165,16 +161,15 @@ def _run(judged: Judged) -> Iterator[Found]:
 
 
 def _near_limit(judged: Judged) -> Iterator[Found]:
-    # Half of the way to a limit is 1.5 sigma; like sigma, it takes the unclipped limit.
-    yield from _some_of(judged, Rule.NEAR_LIMIT, judged.sigmas(1.5), 3, 4)
+    yield from _some_of(judged, Rule.NEAR_LIMIT, 3, 4)
 
 
 def _two_of_three(judged: Judged) -> Iterator[Found]:
-    yield from _some_of(judged, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA, judged.sigmas(2), 2, 3)
+    yield from _some_of(judged, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA, 2, 3)
 
 
 def _four_of_five(judged: Judged) -> Iterator[Found]:
-    yield from _some_of(judged, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA, judged.sigmas(1), 4, 5)
+    yield from _some_of(judged, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA, 4, 5)
 
 
 def _six_trending(judged: Judged) -> Iterator[Found]:
@@ -215,10 +210,9 @@ def _all_of(judged: Judged, rule: Rule, side: Side, qualifies: Bools, length: in
     return _cover(judged, rule, side, windows, length)
 
 
-def _some_of(
-    judged: Judged, rule: Rule, levels: Callable[[int], Floats], needed: int, length: int
-) -> Iterator[Found]:
-    for side, beyond in judged.sides(levels):
+def _some_of(judged: Judged, rule: Rule, needed: int, length: int) -> Iterator[Found]:
+    limits = judged.limits
+    for side, beyond in judged.sides(lambda way: limits.centre + way * SIGMAS[rule] * limits.sigma):
         windows = judged.inside_segments(_counted_windows(beyond, needed, length), length)
         flagged = _places(_covered(windows, length) & beyond) if windows.any() else _NOWHERE
         yield Found(rule, side, flagged, gap=length - needed)

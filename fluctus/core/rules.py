@@ -85,5 +85,15 @@ CORE_RULES: Final = frozenset(
 EXTENDED_RULES: Final = frozenset(Rule) - CORE_RULES
 """More rules find more, and cry wolf more."""
 
+SIGMAS: Final = {
+    Rule.NEAR_LIMIT: 1.5,
+    Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: 2.0,
+    Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: 1.0,
+}
+"""How many sigma from the centre the level of a "k of m" rule is.
+
+Half of the way to a limit is 1.5 sigma; like sigma, it takes the unclipped limit.
+"""
+
 RUN_LENGTHS: Final = (7, 8, 9)
 DEFAULT_RUN_LENGTH: Final = 8

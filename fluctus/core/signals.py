@@ -2,23 +2,15 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Final, overload
+from typing import overload
 
 import numpy as np
 
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.detection import Found, Side
 from fluctus.core.layout import Layout
-from fluctus.core.rules import Rule
+from fluctus.core.rules import SIGMAS, Rule
 from fluctus.core.settings import Direction
-
-LEVELS: Final = {
-    Rule.RUN: 0.0,
-    Rule.NEAR_LIMIT: 1.5,
-    Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: 2.0,
-    Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: 1.0,
-}
-"""How many sigma from the centre a rule's level is; half of the way to a limit is 1.5."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,8 +165,10 @@ class Signals(Sequence[Signal]):
             return float((self.upper if side is Side.UPPER else self.lower)[segment])
         if rule is Rule.RANGE_OUTSIDE_LIMIT:
             return float(self.range_limit[segment])
-        if rule in LEVELS:
-            return centre + side * LEVELS[rule] * sigma if LEVELS[rule] else centre
+        if rule is Rule.RUN:
+            return centre
+        if rule in SIGMAS:
+            return centre + side * SIGMAS[rule] * sigma
         return None
 
 

@@ -155,13 +155,14 @@ class NewKpiView(APIView):
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Save it with its values, or say why not."""
+        place = workspace_of(person_of(request), workspace)
         reading, details = _read(request)
         if not details["name"].strip():
             raise RefusalError(
                 "The KPI has no name.", Issue("A name is missing.", "Give it a name.", "name")
             )
         state = ChartState.from_json({"decimals": reading.decimals} | details)
-        kpi = create_kpi_from(reading, person_of(request), workspace, state)
+        kpi = create_kpi_from(reading, place, state)
         return Response({"slug": kpi.slug}, status=201)
 
 

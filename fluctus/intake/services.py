@@ -1,8 +1,6 @@
 """Saving what was read."""
 
-from django.contrib.auth.models import User
-
-from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.models import Workspace
 from fluctus.intake.reading import Reading
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.services import create_kpi
@@ -10,7 +8,7 @@ from fluctus.kpis.state import ChartState
 from fluctus.refusals import Issue, RefusalError
 
 
-def create_kpi_from(reading: Reading, person: User, workspace: str, state: ChartState) -> Kpi:
+def create_kpi_from(reading: Reading, workspace: Workspace, state: ChartState) -> Kpi:
     """Save a new KPI with the rows of ``reading``: all of it, or nothing.
 
     Raises RefusalError where rows have problems that are not to be left out,
@@ -25,7 +23,7 @@ def create_kpi_from(reading: Reading, person: User, workspace: str, state: Chart
     grain = reading.made.grain
     assert grain is not None, "a reading has settled the grain"
     return create_kpi(
-        workspace_of(person, workspace),
+        workspace,
         state,
         grain,
         reading.made.time_zone,
