@@ -1,37 +1,50 @@
 """Puts the scenario into a workspace, the way a person would: files in, shifts recorded."""
 
+from dataclasses import replace
 from zoneinfo import ZoneInfo
+
+import polars as pl
 
 from demo.generate import DATA
 from demo.scenario import KPIS, TIME_ZONE, DemoKpi
 from fluctus.accounts.models import Workspace
-from fluctus.intake.reading import Choices, read
+from fluctus.intake.mapping import KpiChoice, Mapping, Role
+from fluctus.intake.reading import read
+from fluctus.intake.services import state_for
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.periods import Grain, to_text
+from fluctus.kpis.periods import Grain, from_text
 from fluctus.kpis.services import create_kpi
-from fluctus.kpis.state import ChartState, SegmentState
+from fluctus.kpis.state import SegmentState
+from fluctus.tables.opening import open_table
 
 
 def load_kpi(workspace: Workspace, demo: DemoKpi) -> Kpi:
     """Read the file of one KPI and save it with its story."""
     raw = (DATA / demo.file).read_bytes()
-    header = raw.partition(b"\n")[0].decode().split(",")
-    choices = Choices(value=header.index(demo.value_column), time_zone=TIME_ZONE)
-    reading = read(raw, choices)
+    choice = KpiChoice(aggregation=demo.aggregation, difference=demo.difference)
+    mapping = Mapping(
+        roles={demo.value_column: Role.VALUE}, time_zone=TIME_ZONE,
+        kpis={demo.value_column: choice},
+    )  # fmt: skip
+    reading = read(open_table(raw).grid, mapping)
     grain, zone = Grain(str(reading.made.grain)), ZoneInfo(TIME_ZONE)
-    texts = {period: to_text(period, grain, zone) for period, _ in reading.rows}
     segments = [SegmentState(name=demo.first_segment)]
     segments += [SegmentState(one.start, one.name, one.what_changed) for one in demo.shifts]
-    state = ChartState(
-        name=demo.name, group=demo.group, unit=demo.unit, decimals=demo.decimals,
-        direction=demo.direction, floor=demo.floor, ceiling=demo.ceiling, target=demo.target,
-        segments=tuple(segments),
-    )  # fmt: skip
-    rows = [
-        (period, value, texts[period] in demo.set_aside, demo.set_aside.get(texts[period], ""))
-        for period, value in reading.rows
-    ]
-    return create_kpi(workspace, state, grain, TIME_ZONE, rows)
+    (read_kpi,) = (kpi for kpi in reading.kpis if kpi.key == demo.value_column)
+    details = {
+        name: getattr(demo, name)
+        for name in ("name", "group", "unit", "decimals", "direction", "floor", "ceiling", "target")
+    }
+    state = replace(state_for(reading, read_kpi), **details, segments=tuple(segments))
+    reasons = {
+        from_text(text, grain, zone).timestamp(): reason for text, reason in demo.set_aside.items()
+    }
+    reason = pl.col("period").replace_strict(reasons, default="", return_dtype=pl.String)
+    frame = read_kpi.points.with_columns(
+        reason.alias("reason"), (reason != "").alias("set_aside")
+    )
+    kpi, _ = create_kpi(workspace, state, grain, frame, None)
+    return kpi
 
 
 def load_all(workspace: Workspace) -> int:

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from fluctus.core import Aggregation
+
 TIME_ZONE = "Europe/London"
 
 
@@ -28,6 +30,9 @@ class DemoKpi:
     target: float | None = None
     floor: float | None = None
     ceiling: float | None = None
+    aggregation: Aggregation | None = None
+    """How values become one; None takes what is proposed."""
+    difference: bool | None = None
     first_segment: str = ""
     shifts: tuple[Shift, ...] = ()
     set_aside: dict[str, str] = field(default_factory=dict)
@@ -70,8 +75,7 @@ KPIS = (
         ),
     ),
     DemoKpi(
-        "engine-hours.csv", "Engine hours", "Vessels", "h a day", 1, "neither", "Hours (h a day)",
-        floor=0.0, ceiling=24.0,
+        "engine-hours.csv", "Engine hours", "Vessels", "h", 1, "neither", "Meter (h)", floor=0.0,
     ),
     DemoKpi(
         "unplanned-stops.csv", "Unplanned stops", "Vessels", "", 0, "lower", "Stops", floor=0.0

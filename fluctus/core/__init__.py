@@ -9,7 +9,9 @@ No Django, no files, no clock, no network. docs/definitions.md says what each
 number is.
 """
 
+from fluctus.core.aggregation import Aggregation, Parts, aggregate, coarser
 from fluctus.core.analysis import Analyses, Analysis, Segment, analyse, analyse_many
+from fluctus.core.derivation import Drop, differences, is_running_total
 from fluctus.core.detection import Side
 from fluctus.core.limits import Firmness
 from fluctus.core.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
@@ -22,11 +24,14 @@ __all__ = [
     "DEFINITIONS",
     "EXTENDED_RULES",
     "RUN_LENGTHS",
+    "Aggregation",
     "Analyses",
     "Analysis",
     "Centre",
     "Direction",
+    "Drop",
     "Firmness",
+    "Parts",
     "Rule",
     "Segment",
     "SegmentSettings",
@@ -36,6 +41,10 @@ __all__ = [
     "Signal",
     "Signals",
     "Spread",
+    "aggregate",
     "analyse",
     "analyse_many",
+    "coarser",
+    "differences",
+    "is_running_total",
 ]

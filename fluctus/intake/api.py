@@ -1,246 +1,193 @@
-"""Tables over HTTP: what was understood of one, and the KPI made from it."""
+"""Tables over HTTP: uploads, what is understood of them, and imports."""
 
+from collections.abc import Iterable
 from typing import Any
-from zoneinfo import ZoneInfo
 
-import numpy as np
-import orjson
-from django.conf import settings
+from django.contrib.auth.models import User
+from django.db import transaction
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.intake.reading import Choices, Reading, delimiter_name, read
-from fluctus.intake.services import create_kpi_from
+from fluctus.intake import serializers as shapes
+from fluctus.intake import services
+from fluctus.intake.jobs import bring_in
+from fluctus.intake.mapping import Mapping
+from fluctus.intake.models import Import
+from fluctus.intake.presenting import present_import, present_reading
+from fluctus.intake.queries import import_of, imports_of, last_layout
+from fluctus.intake.uploads import forget, keep_upload, opened, upload_of
 from fluctus.kpis.api import PROBLEMS, checked, person_of
-from fluctus.kpis.charts import Observations, make_chart
-from fluctus.kpis.periods import Grain, is_time_zone
-from fluctus.kpis.presenting import present_chart, present_kpi
-from fluctus.kpis.serializers import (
-    ChartSerializer,
-    IssueSerializer,
-    KpiDetailsSerializer,
-    Plain,
-    choices,
-)
-from fluctus.kpis.state import ChartState
-from fluctus.refusals import Issue, RefusalError
-from fluctus.tables.columns import Kind
-from fluctus.tables.dates import EXAMPLES, DateStyle
-from fluctus.tables.numbers import DecimalMark
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.queries import kpi_of
+from fluctus.kpis.values import Mode
+from fluctus.refusals import RefusalError
 
-FIRST_ROWS = 8
-PROBLEMS_SHOWN = 200
+LOOKED_AT = 200_000
+"""So many rows a preview reads; an import reads them all."""
 
 
-class ReadingChoicesSerializer(Plain):
-    """How a table is to be read; what is null is found out."""
-
-    header = serializers.BooleanField(allow_null=True, default=None)
-    period = serializers.IntegerField(allow_null=True, default=None)
-    value = serializers.IntegerField(allow_null=True, default=None)
-    date_style = serializers.ChoiceField(choices(DateStyle), allow_null=True, default=None)
-    decimal_mark = serializers.ChoiceField(choices(DecimalMark), allow_null=True, default=None)
-    grain = serializers.ChoiceField(choices(Grain), allow_null=True, default=None)
-    time_zone = serializers.CharField(default="UTC", max_length=60)
-    leave_out = serializers.BooleanField(default=False)
-
-    def validate_time_zone(self, value: str) -> str:
-        """Refuse a time zone that nobody knows."""
-        if not is_time_zone(value):
-            raise serializers.ValidationError(f"{value} is not a time zone.")
-        return value
-
-
-class NewKpiSerializer(KpiDetailsSerializer):
-    """Details of the KPI to make; a preview may come before it has a name."""
-
-    name = serializers.CharField(max_length=80, allow_blank=True, default="")
-
-
-class UploadSerializer(Plain):
-    """A table as text or as a file, how to read it and what to make of it, both as JSON."""
-
-    text = serializers.CharField(
-        required=False,
-        allow_blank=True,
-        trim_whitespace=False,
-        max_length=settings.MAX_UPLOAD_BYTES,
-    )
-    file = serializers.FileField(required=False, allow_empty_file=True)
-    choices = serializers.CharField(default="{}", max_length=2000)
-    details = serializers.CharField(default="{}", max_length=4000)
-
-
-class ColumnSerializer(Plain):
-    """A column as it was understood."""
-
-    name = serializers.CharField()
-    kind = serializers.ChoiceField(choices(Kind))
-    share = serializers.FloatField(help_text="Share of its filled cells that fit the kind.")
-
-
-class DateExampleSerializer(Plain):
-    """A way of writing dates, with an example."""
-
-    style = serializers.ChoiceField(choices(DateStyle))  # type: ignore[assignment]
-    example = serializers.CharField()
-
-
-class FirstRowSerializer(Plain):
-    """A row as it stands in the table."""
-
-    line = serializers.IntegerField()
-    cells = serializers.ListField(child=serializers.CharField(allow_blank=True))
-
-
-class ReadingSerializer(Plain):
-    """A table as it was understood, and the chart it would make."""
-
-    columns = ColumnSerializer(many=True)
-    first_rows = FirstRowSerializer(many=True)
-    row_count = serializers.IntegerField()
-    delimiter = serializers.CharField()
-    encoding = serializers.CharField()
-    choices = ReadingChoicesSerializer()
-    date_styles = DateExampleSerializer(many=True)
-    ambiguous_dates = serializers.BooleanField()
-    value_count = serializers.IntegerField()
-    missing = serializers.IntegerField()
-    sorted_here = serializers.BooleanField()
-    problems = IssueSerializer(many=True)
-    problem_count = serializers.IntegerField()
-    name = serializers.CharField()
-    unit = serializers.CharField()
-    decimals = serializers.IntegerField()
-    chart = ChartSerializer(allow_null=True)
-
-
-class CreatedSerializer(Plain):
-    """Where the new KPI is."""
-
-    slug = serializers.CharField()
-
-
-class ReadTableView(APIView):
-    """A table that is not saved."""
+class UploadsView(APIView):
+    """Tables that are kept until they are brought in."""
 
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        operation_id="read_table",
-        request={"multipart/form-data": UploadSerializer},
-        responses={200: ReadingSerializer, **PROBLEMS},
-    )
+        operation_id="upload", request={"multipart/form-data": shapes.UploadRequestSerializer},
+        responses={201: shapes.UploadedSerializer, **PROBLEMS},
+    )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
-        """Say what is understood of it, what is wrong with it, and draw the chart to be."""
-        workspace_of(person_of(request), workspace)
-        reading, details = _read(request)
-        return Response(_present(reading, details))
-
-
-class NewKpiView(APIView):
-    """A KPI made from a table."""
-
-    parser_classes = [MultiPartParser]
-
-    @extend_schema(
-        operation_id="create_kpi",
-        request={"multipart/form-data": UploadSerializer},
-        responses={201: CreatedSerializer, **PROBLEMS},
-    )
-    def post(self, request: Request, workspace: str) -> Response:
-        """Save it with its values, or say why not."""
-        place = workspace_of(person_of(request), workspace)
-        reading, details = _read(request)
-        if not details["name"].strip():
-            raise RefusalError(
-                "The KPI has no name.", Issue("A name is missing.", "Give it a name.", "name")
-            )
-        state = ChartState.from_json({"decimals": reading.decimals} | details)
-        kpi = create_kpi_from(reading, place, state)
-        return Response({"slug": kpi.slug}, status=201)
-
-
-def _read(request: Request) -> tuple[Reading, dict[str, Any]]:
-    upload = checked(UploadSerializer, request.data)
-    file = upload.get("file")
-    if file is not None and file.size > settings.MAX_UPLOAD_BYTES:
-        raise RefusalError(
-            "This file is too large.",
-            Issue(
-                f"It has {file.size / 1e6:,.1f} MB; at most {settings.MAX_UPLOAD_BYTES / 1e6:,.0f} "
-                "MB can be read.",
-                "Split it, or leave out columns that are not needed.",
-            ),
-            status=413,
+        """Keep a table; ``?into=`` names the KPI it is for."""
+        person = person_of(request)
+        place = workspace_of(person, workspace)
+        into = _into(person, workspace, request.query_params.get("into"))
+        sent = checked(shapes.UploadRequestSerializer, request.data)
+        file = sent.get("file")
+        blocks: Iterable[bytes] = (
+            file.chunks() if file is not None else [sent.get("text", "").encode()]
         )
-    raw = file.read() if file is not None else upload.get("text", "").encode()
-    own = checked(ReadingChoicesSerializer, _json(upload["choices"], "choices"))
-    kinds = {"date_style": DateStyle, "decimal_mark": DecimalMark, "grain": Grain}
-    typed = {name: kind(own[name]) for name, kind in kinds.items() if own[name] is not None}
-    details = checked(NewKpiSerializer, _json(upload["details"], "details"))
-    return read(raw, Choices(**own | typed)), details
+        name = file.name or "" if file is not None else ""
+        upload = keep_upload(place, person, name, blocks)
+        try:
+            table = opened(upload, None)
+        except RefusalError:
+            forget(upload)
+            raise
+        last = None if into is None else last_layout(into)
+        known = last is not None and _fits(last[0], table.grid.rows(0, 40))
+        return Response(
+            {
+                "id": upload.pk,
+                "name": upload.name,
+                "last": last[1].for_the_next().to_json() if last and known else None,
+                "last_import": f"{last[0]}, {last[0].at:%-d %b %Y}" if last and known else None,
+            },
+            status=201,
+        )
 
 
-def _json(text: str, field: str) -> Any:
-    try:
-        return orjson.loads(text)
-    except orjson.JSONDecodeError:
-        raise RefusalError(
-            "Some of what was sent does not fit.",
-            Issue("This is not JSON.", field=field),
-            status=400,
-        ) from None
+def _fits(last: Import, rows: list[tuple[str, ...]]) -> bool:
+    """Tell whether a table has the columns of the one that was brought in last."""
+    cells = {cell for row in rows for cell in row}
+    mapping = Mapping.from_json(last.mapping)
+    used = [name for name, role in mapping.roles.items() if role.value not in ("ignore", "note")]
+    parts = [name for name in used if name in last.columns]
+    return bool(parts) and all(name in cells or name.startswith("Column ") for name in parts)
 
 
-def _present(reading: Reading, details: dict[str, Any]) -> dict[str, Any]:
-    made = reading.made
-    return {
-        "columns": reading.columns,
-        "first_rows": [
-            {"line": line, "cells": cells}
-            for line, cells in zip(
-                reading.table.lines, reading.table.rows[:FIRST_ROWS], strict=False
-            )
-        ],
-        "row_count": len(reading.table.rows),
-        "delimiter": delimiter_name(reading.table),
-        "encoding": reading.encoding,
-        "choices": made,
-        "date_styles": [{"style": style, "example": EXAMPLES[style]} for style in DateStyle],
-        "ambiguous_dates": len(reading.date_styles) > 1,
-        "value_count": len(reading.rows),
-        "missing": reading.missing,
-        "sorted_here": reading.sorted_here,
-        "problems": reading.problems[:PROBLEMS_SHOWN],
-        "problem_count": len(reading.problems),
-        "name": reading.name,
-        "unit": reading.unit,
-        "decimals": reading.decimals,
-        "chart": _chart(reading, details) if reading.rows else None,
-    }
+def _into(person: User, workspace: str, slug: str | None) -> Kpi | None:
+    return None if slug is None else kpi_of(person, workspace, slug)
 
 
-def _chart(reading: Reading, details: dict[str, Any]) -> dict[str, Any]:
-    name = details["name"].strip() or reading.name or "This KPI"
-    proposed = {"unit": reading.unit, "decimals": reading.decimals}
-    state = ChartState.from_json(proposed | details | {"name": name})
-    grain = reading.made.grain
-    assert grain is not None, "a reading has settled the grain"
-    zone = ZoneInfo(reading.made.time_zone)
-    count = len(reading.rows)
-    observations = Observations(
-        instants=np.array([period.timestamp() for period, _ in reading.rows]),
-        values=np.array([value for _, value in reading.rows]),
-        set_aside=np.zeros(count, np.bool_),
-        reasons={},
-        grain=grain,
-        zone=zone,
-    )
-    kpi = present_kpi(state, grain, reading.made.time_zone)
-    return present_chart(kpi, make_chart(observations, state), width=700)
+def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
+    mapping = Mapping.from_json(shapes.plain_mapping(data))
+    if into is None:
+        return mapping
+    # What a KPI has is settled: values come in at its own grain and in its own calendar.
+    settled = {
+        "grain": into.grain, "time_zone": into.time_zone, "first_weekday": into.first_weekday,
+        "first_month": into.first_month,
+    }  # fmt: skip
+    return Mapping.from_json(mapping.to_json() | settled)
+
+
+class ReadView(APIView):
+    """An upload as it is understood."""
+
+    @extend_schema(
+        operation_id="read_upload", request=shapes.ReadRequestSerializer,
+        responses={200: shapes.ReadingSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, upload: int) -> Response:
+        """Say what is understood of it, what is wrong with it, and draw the chart to be."""
+        person = person_of(request)
+        asked = checked(shapes.ReadRequestSerializer, request.data)
+        found = upload_of(person, workspace, upload)
+        into = _into(person, workspace, asked["into"])
+        mapping = _mapping(asked["mapping"], into)
+        reading = services.reading_for(found, mapping, LOOKED_AT)
+        table = opened(found, mapping.sheet)
+        return Response(present_reading(reading, table, found, into, asked["shown"]))
+
+
+class ImportsView(APIView):
+    """Everything that was brought into a workspace."""
+
+    @extend_schema(
+        operation_id="imports", parameters=[shapes.ImportsQuerySerializer],
+        responses={200: shapes.ImportSerializer(many=True), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str) -> Response:
+        """List imports, newest first."""
+        person = person_of(request)
+        workspace_of(person, workspace)
+        asked = checked(shapes.ImportsQuerySerializer, request.query_params)
+        rows = imports_of(person, workspace, asked.get("before"))
+        return Response([present_import(row) for row in rows])
+
+
+class BringInView(APIView):
+    """An upload to be brought in."""
+
+    @extend_schema(
+        operation_id="bring_in", request=shapes.ImportRequestSerializer,
+        responses={201: shapes.ImportSerializer, 202: shapes.ImportSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, upload: int) -> Response:
+        """Bring it in, all of it or nothing; a long one in the background (202)."""
+        person = person_of(request)
+        asked = checked(shapes.ImportRequestSerializer, request.data)
+        found = upload_of(person, workspace, upload)
+        into = _into(person, workspace, asked["into"])
+        mapping = _mapping(asked["mapping"], into)
+        mode = Mode(asked["mode"])
+        long = services.is_long(found)
+        with transaction.atomic():
+            one = services.plan_import(found.workspace, person, found, mapping, mode, into)
+            if long:
+                bring_in.defer(import_id=one.pk)
+            else:
+                services.carry_out(one)
+        row = import_of(person, workspace, one.pk)
+        return Response(present_import(row), status=202 if long else 201)
+
+
+class ImportView(APIView):
+    """One import."""
+
+    @extend_schema(operation_id="import", responses={200: shapes.ImportSerializer, **PROBLEMS})
+    def get(self, request: Request, workspace: str, number: int) -> Response:
+        """Say how far it is, or what came of it."""
+        return Response(present_import(import_of(person_of(request), workspace, number)))
+
+
+class CancelImportView(APIView):
+    """An import on its way."""
+
+    @extend_schema(
+        operation_id="cancel_import", request=None,
+        responses={200: shapes.ImportSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Ask it to stop; nothing of it is saved then."""
+        person = person_of(request)
+        services.ask_to_cancel(import_of(person, workspace, number))
+        return Response(present_import(import_of(person, workspace, number)))
+
+
+class UndoImportView(APIView):
+    """An import that is done."""
+
+    @extend_schema(
+        operation_id="undo_import", request=shapes.UndoSerializer,
+        responses={200: shapes.ImportSerializer, 409: PROBLEMS[404], **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Take back what it did, and give back what it replaced."""
+        person = person_of(request)
+        later = checked(shapes.UndoSerializer, request.data)["later"]
+        services.undo_import(import_of(person, workspace, number), person, later)
+        return Response(present_import(import_of(person, workspace, number)))

@@ -1,6 +1,7 @@
 """KPIs and their charts over HTTP."""
 
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.http import HttpResponse
@@ -16,16 +17,28 @@ from fluctus.kpis import services
 from fluctus.kpis.charts import Chart, make_chart
 from fluctus.kpis.exports import analysis_as_csv
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.presenting import present_chart, present_history, present_kpi, present_row
+from fluctus.kpis.periods import Grain, from_text
+from fluctus.kpis.presenting import (
+    present_chart,
+    present_history,
+    present_kpi,
+    present_row,
+    present_value,
+    present_versions,
+)
 from fluctus.kpis.queries import (
+    View,
     chart_of,
     kpi_of,
     kpis_of,
     next_undo_and_redo,
     observations_of,
     state_of_kpi,
+    values_of,
+    versions_of,
 )
-from fluctus.refusals import Issue, RefusalError
+from fluctus.kpis.values import Edit, edit_values
+from fluctus.refusals import Issue, NotThereError, RefusalError
 
 IF_MATCH = OpenApiParameter(
     "If-Match", str, OpenApiParameter.HEADER, required=True,
@@ -130,7 +143,7 @@ class PreviewView(APIView):
         changes = checked(shapes.ChartSettingsSerializer, request.data)
         found = kpi_of(person_of(request), workspace, kpi)
         state = state_of_kpi(found).with_changes(changes)
-        chart = make_chart(observations_of(found), state)
+        chart = make_chart(observations_of(found, state, _view(request)), state)
         return Response(_present(request, found, chart))
 
 
@@ -144,7 +157,9 @@ class UndoView(APIView):
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Take it back."""
         found = kpi_of(person_of(request), workspace, kpi)
-        return saved_chart(request, services.undo(found, seen_revision(request)))
+        return saved_chart(
+            request, services.undo(found, seen_revision(request), person_of(request))
+        )
 
 
 class RedoView(APIView):
@@ -157,18 +172,75 @@ class RedoView(APIView):
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring it back."""
         found = kpi_of(person_of(request), workspace, kpi)
-        return saved_chart(request, services.redo(found, seen_revision(request)))
+        return saved_chart(
+            request, services.redo(found, seen_revision(request), person_of(request))
+        )
+
+
+class ValuesView(APIView):
+    """The values of a KPI as they are stored."""
+
+    @extend_schema(
+        operation_id="values", parameters=[shapes.ValuesQuerySerializer],
+        responses={200: shapes.ValuesSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Give a stretch of them in order of time."""
+        asked = checked(shapes.ValuesQuerySerializer, request.query_params)
+        found = kpi_of(person_of(request), workspace, kpi)
+        count, rows = values_of(found, asked["start"], asked.get("breakdown"))
+        return Response(
+            {
+                "count": count,
+                "start": asked["start"],
+                "values": [present_value(row, found) for row in rows],
+                "revision": found.revision,
+            }
+        )
+
+    @extend_schema(
+        operation_id="edit_values", request=shapes.EditsSerializer,
+        responses={200: shapes.SavedValuesSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Save values written by hand, all or none; each names the version it was made on."""
+        edits = [Edit(**one) for one in checked(shapes.EditsSerializer, request.data)["edits"]]
+        person = person_of(request)
+        saved = edit_values(kpi_of(person, workspace, kpi), edits, person)
+        return Response({"revision": saved.revision})
+
+
+class VersionsView(APIView):
+    """What a value has been."""
+
+    @extend_schema(
+        operation_id="value_history", parameters=[shapes.VersionQuerySerializer],
+        responses={200: shapes.VersionSerializer(many=True), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """List its versions, newest first."""
+        asked = checked(shapes.VersionQuerySerializer, request.query_params)
+        found = kpi_of(person_of(request), workspace, kpi)
+        try:
+            period = from_text(asked["period"], Grain(found.grain), ZoneInfo(found.time_zone))
+        except (ValueError, OverflowError):
+            raise NotThereError("period") from None
+        return Response(present_versions(versions_of(found, period, asked["breakdown"]), found))
 
 
 class AnalysisCsvView(APIView):
     """The analysis as a file."""
 
-    @extend_schema(operation_id="analysis_csv", responses={(200, "text/csv"): OpenApiTypes.STR})
+    @extend_schema(
+        operation_id="analysis_csv",
+        parameters=[shapes.WindowSerializer],
+        responses={(200, "text/csv"): OpenApiTypes.STR},
+    )
     def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Give values, moving ranges, limits, segments and signals as CSV."""
         found = kpi_of(person_of(request), workspace, kpi)
         # A byte-order mark, so that spreadsheets read the names as UTF-8.
-        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found)))
+        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found, _view(request))))
         response = HttpResponse(text.encode(), content_type="text/csv; charset=utf-8")
         response["Content-Disposition"] = f'attachment; filename="{found.slug}.csv"'
         return response
@@ -176,12 +248,21 @@ class AnalysisCsvView(APIView):
 
 def saved_chart(request: Request, kpi: Kpi) -> Response:
     """Answer with a KPI's chart as it is saved now."""
-    body = _present(request, kpi, chart_of(kpi))
+    body = _present(request, kpi, chart_of(kpi, _view(request)))
     body["history"] = present_history(*next_undo_and_redo(kpi))
     return Response(body, headers={"ETag": f'"{kpi.revision}"'})
 
 
+def _view(request: Request) -> View:
+    asked = checked(shapes.WindowSerializer, request.query_params)
+    by = asked.get("by")
+    return View(Grain(by) if by else None, asked.get("breakdown"))
+
+
 def _present(request: Request, kpi: Kpi, chart: Chart) -> dict[str, Any]:
     window = checked(shapes.WindowSerializer, request.query_params)
-    own = present_kpi(chart.state, kpi.grain, kpi.time_zone, slug=kpi.slug, revision=kpi.revision)
+    own = present_kpi(
+        chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
+        breakdowns=kpi.breakdowns,
+    )  # fmt: skip
     return present_chart(own, chart, window["width"], window.get("first"), window.get("last"))

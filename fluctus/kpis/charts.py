@@ -1,8 +1,7 @@
 """From a KPI's observations and a chart state to its analysis, and why it cannot be."""
 
-from dataclasses import dataclass
-from datetime import UTC, datetime
-from zoneinfo import ZoneInfo
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 import numpy as np
 
@@ -17,56 +16,13 @@ from fluctus.core import (
     Spread,
     analyse,
 )
-from fluctus.core.arrays import Bools, Floats
 from fluctus.core.wording import Words
-from fluctus.kpis.periods import Grain, from_text, label, to_text
-from fluctus.kpis.state import ChartState
+from fluctus.kpis.observations import Observations
+from fluctus.kpis.periods import from_text
+from fluctus.kpis.state import ChartState, SegmentState
 from fluctus.refusals import Issue, RefusalError
 
 CANNOT_DRAW = "These limits cannot be computed as asked."
-
-
-@dataclass(frozen=True, slots=True)
-class Observations:
-    """A KPI's values in time order.
-
-    ``instants`` are the starts of their periods, in whole seconds since 1970:
-    numbers are read and searched many times faster than datetimes.
-    """
-
-    instants: Floats
-    values: Floats
-    set_aside: Bools
-    reasons: dict[int, str]
-    """Why a value is set aside, by its position."""
-    grain: Grain
-    zone: ZoneInfo
-
-    def __len__(self) -> int:
-        return len(self.values)
-
-    def period(self, position: int) -> datetime:
-        """Return the start of the period at ``position``; negative counts from the end."""
-        return datetime.fromtimestamp(self.instants[position], self.zone)
-
-    def text(self, position: int) -> str:
-        """Write the period at ``position``."""
-        return to_text(self.period(position), self.grain, self.zone)
-
-    def label(self, position: int) -> str:
-        """Name the period at ``position`` for people."""
-        return self.name(self.period(position))
-
-    def name(self, period: datetime) -> str:
-        """Name any period for people."""
-        beside = self.period(-1) if len(self) else datetime.now(UTC)
-        return label(period, self.grain, self.zone, beside)
-
-    def position_of(self, period: datetime) -> int | None:
-        """Return where ``period`` is; None where it has no value."""
-        position = int(np.searchsorted(self.instants, period.timestamp()))
-        found = position < len(self) and self.instants[position] == period.timestamp()
-        return position if found else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +36,13 @@ class Chart:
 
 
 def make_chart(observations: Observations, state: ChartState) -> Chart:
-    """Analyse ``observations`` under ``state``; raises RefusalError where it cannot be."""
+    """Analyse ``observations`` under ``state``; raises RefusalError where it cannot be.
+
+    At a coarser grain than the stored one, segments begin with the first whole
+    period after their shift.
+    """
+    if observations.grain is not observations.stored:
+        observations, state = at_grain(observations, state)
     settings = core_settings(observations, state)
     words = Words(
         name=state.name,
@@ -89,10 +51,97 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
         grain=observations.grain.value,
         label=observations.label,
         segments=tuple(segment.name for segment in state.segments),
-        target=state.target,
+        target=target_now(observations, state),
     )
-    series = Series(observations.values, observations.set_aside)
+    series = Series(observations.values, observations.no_part)
     return Chart(observations, state, analyse(series, settings), words)
+
+
+def target_now(observations: Observations, state: ChartState) -> float | None:
+    """Return the target in force: the newest of those that came with the values, or the KPI's."""
+    if observations.targets is not None:
+        known = observations.targets[~np.isnan(observations.targets)]
+        return float(known[-1])
+    return state.target
+
+
+def fit_segments(observations: Observations, state: ChartState) -> ChartState:
+    """Return a state whose shifts and baselines rest on values that are there.
+
+    When data goes, a shift keeps its place at the next value, and one without
+    any value left goes; a baseline that lost an end gives way to all values.
+    """
+    kept = list(state.segments[:1])
+    taken = {0}
+    for one in state.segments[1:]:
+        period = from_text(str(one.start), observations.stored, observations.zone)
+        position = int(np.searchsorted(observations.instants, period.timestamp()))
+        if position in taken or position >= len(observations):
+            continue
+        taken.add(position)
+        kept.append(replace(one, start=observations.text(position)))
+    bare = [replace(one, window=None) for one in kept]
+    for number, one in enumerate(kept):
+        alone = (*bare[:number], one, *bare[number + 1 :])
+        try:
+            core_settings(observations, replace(state, segments=alone))
+        except RefusalError:
+            kept[number] = bare[number]
+    return replace(state, segments=tuple(kept))
+
+
+def at_grain(observations: Observations, state: ChartState) -> tuple[Observations, ChartState]:
+    """Carry segments and baselines over to a coarser grain, and say what cannot be."""
+    data, remarks = observations, []
+    kept: list[SegmentState] = []
+    mixed: dict[int, str] = {}
+    starts: set[int] = {0}
+    for number, one in enumerate(state.segments):
+        if number == 0:
+            kept.append(one)
+            continue
+        instant = _stored_instant(data, str(one.start))
+        position = int(np.searchsorted(data.instants, instant))
+        before = position - 1
+        name = one.name or f"the segment from {one.start}"
+        if before >= 0 and data.instants[before] < instant and _holds(data, before, instant):
+            mixed[before] = f"Mixes before and after {name}"
+        if position in starts or position >= len(data):
+            remarks.append(f"{name[0].upper()}{name[1:]} has no whole {data.grain} of its own.")
+            continue
+        starts.add(position)
+        kept.append(replace(one, start=data.text(position)))
+    segments = []
+    for one in kept:
+        window = None if one.window is None else _coarse_window(data, one.window)
+        if one.window is not None and window is None:
+            remarks.append(f"The baseline holds no whole {data.grain}; all of the segment is used.")
+        segments.append(replace(one, window=window))
+    if mixed:
+        data = data.with_mixed(mixed)
+    data = replace(data, remarks=(*data.remarks, *remarks))
+    return data, replace(state, segments=tuple(segments))
+
+
+def _stored_instant(data: Observations, text: str) -> float:
+    return from_text(text, data.stored, data.zone).timestamp()
+
+
+def _holds(data: Observations, position: int, instant: float) -> bool:
+    """Tell whether the period at ``position`` has not ended by ``instant``."""
+    return data.calendar.following(data.period(position), data.grain).timestamp() > instant
+
+
+def _coarse_window(data: Observations, window: tuple[str, str]) -> tuple[str, str] | None:
+    first, last = (_stored_instant(data, text) for text in window)
+    end = data.calendar.following(
+        from_text(window[1], data.stored, data.zone), data.stored
+    ).timestamp()
+    start = int(np.searchsorted(data.instants, first))
+    stop = int(np.searchsorted(data.instants, last, side="right"))
+    while stop > start and _holds(data, stop - 1, end):
+        stop -= 1
+    return (data.text(start), data.text(stop - 1)) if stop > start else None
 
 
 def core_settings(observations: Observations, state: ChartState) -> Settings:

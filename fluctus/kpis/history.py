@@ -11,6 +11,10 @@ NAMES = {
     "floor": "floor",
     "ceiling": "ceiling",
     "target": "target",
+    "aggregation": "way several values become one",
+    "time_zone": "time zone",
+    "first_weekday": "first day of the week",
+    "first_month": "first month of the year",
     "rules": "rules",
     "run_length": "run length",
 }

@@ -5,12 +5,16 @@ from django.db import models
 from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
-from fluctus.core import Centre, Direction, Spread
+from fluctus.core import Aggregation, Centre, Direction, Spread
 from fluctus.kpis.periods import Grain
 
 
 class Kpi(models.Model):
-    """A recurring measure with one value per period, and how its chart is set up.
+    """A recurring measure, and how its chart is set up.
+
+    ``grain`` is the finest, the one that observations are stored at;
+    ``aggregation`` makes one value of several, across breakdowns and for coarser
+    grains. ``breakdowns`` are the names there are values for.
 
     ``revision`` counts the changes to the chart and its data; a write names the
     one it saw. ``digest`` is what the rail shows, kept up to date by every
@@ -27,7 +31,12 @@ class Kpi(models.Model):
         max_length=10, choices=[(d.value, d.value) for d in Direction], default=Direction.NEITHER
     )
     grain = models.CharField(max_length=10, choices=[(g.value, g.value) for g in Grain])
+    aggregation = models.CharField(
+        max_length=10, choices=[(a.value, a.value) for a in Aggregation], default=Aggregation.MEAN
+    )
     time_zone = models.CharField(max_length=60)
+    first_weekday = models.PositiveSmallIntegerField(default=0)
+    first_month = models.PositiveSmallIntegerField(default=1)
     floor = models.FloatField(null=True)
     ceiling = models.FloatField(null=True)
     target = models.FloatField(null=True)
@@ -35,6 +44,7 @@ class Kpi(models.Model):
     run_length = models.PositiveSmallIntegerField()
     revision = models.PositiveIntegerField(default=1)
     digest = models.JSONField()
+    breakdowns = models.JSONField(default=list)
 
     class Meta:
         constraints = [
@@ -46,22 +56,84 @@ class Kpi(models.Model):
         return self.name
 
 
-class Observation(models.Model):
-    """The value of one period. A missing period has no row."""
+class DataChange(models.Model):
+    """One act on the values of a KPI, and how many it touched.
 
-    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="observations")
+    An act of writing can be taken back; ``undoes`` then names it, and
+    ``undone_by`` there names the act that took it back, while that holds.
+    """
+
+    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="data_changes")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    summary = models.CharField(max_length=200)
+    added = models.PositiveIntegerField(default=0)
+    changed = models.PositiveIntegerField(default=0)
+    removed = models.PositiveIntegerField(default=0)
+    undoes = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
+    later_too = models.BooleanField(default=False)
+    """Of an act that takes back: whether what was written later went as well."""
+    undone_by = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
+
+    def __str__(self) -> str:
+        return self.summary
+
+
+class Value(models.Model):
+    """The value of one period, for one breakdown ("" where there is none).
+
+    ``rows`` is how many rows of the source it stands for. A missing period has
+    no row here. ``written_by`` is the act that made it; without a constraint in
+    the database, which would be checked for each of a million rows.
+    """
+
     period = models.DateTimeField()
+    breakdown = models.CharField(max_length=120, blank=True)
     value = models.FloatField()
+    numerator = models.FloatField(null=True)
+    denominator = models.FloatField(null=True)
+    target = models.FloatField(null=True)
+    rows = models.PositiveIntegerField(default=1)
+    note = models.CharField(max_length=500, blank=True)
     set_aside = models.BooleanField(default=False)
     reason = models.CharField(max_length=200, blank=True)
+    written_by = models.ForeignKey(
+        DataChange, on_delete=models.DO_NOTHING, db_constraint=False, db_index=False,
+        related_name="+",
+    )  # fmt: skip
+
+    class Meta:
+        abstract = True
+
+    def __str__(self) -> str:
+        return f"{self.period:%Y-%m-%d %H:%M} {self.breakdown}: {self.value}"
+
+
+class Observation(Value):
+    """A value as it is now."""
+
+    kpi = models.ForeignKey(
+        Kpi, on_delete=models.CASCADE, related_name="observations", db_index=False
+    )
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["kpi", "period"], name="one_value_per_period")
+            models.UniqueConstraint(
+                fields=["kpi", "period", "breakdown"], name="one_value_per_period"
+            )
         ]
 
-    def __str__(self) -> str:
-        return f"{self.period:%Y-%m-%d %H:%M}: {self.value}"
+
+class PastValue(Value):
+    """A value that was replaced or removed, and the act that did it."""
+
+    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="past_values")
+    replaced_by = models.ForeignKey(
+        DataChange, on_delete=models.CASCADE, related_name="replaced_values"
+    )
+
+    class Meta:
+        indexes = [models.Index(fields=["kpi", "period", "breakdown"])]
 
 
 class Segment(models.Model):
@@ -93,7 +165,10 @@ class Segment(models.Model):
 
 
 class ChartChange(models.Model):
-    """One act on a chart: who, when, what, and the chart's state before and after."""
+    """One act on a chart: who, when, what, and the chart's state before and after.
+
+    ``data`` is set where the act was on the values.
+    """
 
     class Standing(models.TextChoices):
         """Whether the act holds, was undone, or was undone and then built over."""
@@ -108,6 +183,7 @@ class ChartChange(models.Model):
     summary = models.CharField(max_length=200)
     before = models.JSONField()
     after = models.JSONField()
+    data = models.ForeignKey(DataChange, on_delete=models.SET_NULL, null=True, related_name="+")
     standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.KEPT)
 
     class Meta:

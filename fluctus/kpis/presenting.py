@@ -1,7 +1,9 @@
 """Charts and KPIs as the API gives them."""
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
@@ -13,8 +15,9 @@ from fluctus.core.sentence import summarise
 from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words, level_decimals
 from fluctus.kpis.charts import Chart
-from fluctus.kpis.models import ChartChange, Kpi
-from fluctus.kpis.periods import from_text
+from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue
+from fluctus.kpis.observations import Observations
+from fluctus.kpis.periods import Grain, coarser_grains, from_text, to_text
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 from fluctus.refusals import Issue, RefusalError
 
@@ -39,14 +42,21 @@ def present_row(kpi: Kpi) -> dict[str, Any]:
 
 
 def present_kpi(
-    state: ChartState, grain: str, time_zone: str, *, slug: str = "", revision: int = 0
+    state: ChartState,
+    data: Observations,
+    *,
+    slug: str = "",
+    revision: int = 0,
+    breakdowns: Sequence[str] = (),
 ) -> dict[str, Any]:
     """Give a KPI with the settings of ``state``; one that is not saved yet has no slug."""
     return {
         "slug": slug,
         **{name: getattr(state, name) for name in DETAILS},
-        "grain": grain,
-        "time_zone": time_zone,
+        "grain": data.grain,
+        "stored_grain": data.stored,
+        "grains": coarser_grains(data.stored),
+        "breakdowns": breakdowns,
         "rules": state.rules,
         "revision": revision,
         "level_decimals": level_decimals(state.decimals),
@@ -64,8 +74,9 @@ def present_chart(
     data, analysis = chart.observations, chart.analysis
     start, stop = _shown(chart, first, last)
     aside = np.flatnonzero(data.set_aside)
+    no_part = data.no_part
     signals = [s for s in analysis.signals if s.points[-1] >= start and s.points[0] < stop]
-    keep = data.set_aside.copy()
+    keep = no_part.copy()
     keep[[point for signal in signals for point in signal.points]] = True
     keep[[segment.start for segment in analysis.segments if segment.start < len(keep)]] = True
     drawn = _drawn(chart, start, stop, width, keep)
@@ -77,6 +88,15 @@ def present_chart(
     return {
         "kpi": kpi,
         "count": len(data),
+        "basis": data.basis,
+        "remarks": data.remarks,
+        "incomplete": len(data) - 1 if data.incomplete and start < len(data) == stop else None,
+        "next": _next(data),
+        "targets": None if data.targets is None else data.targets[drawn],
+        "target_now": chart.words.target,
+        "notes": [
+            {"position": n, "text": text} for n, text in data.notes.items() if start <= n < stop
+        ],
         "shown": [start, stop],
         "points": {
             "position": positions,
@@ -92,7 +112,7 @@ def present_chart(
         "set_aside": [
             {"position": int(n), "reason": data.reasons[int(n)]} for n in aside if start <= n < stop
         ],
-        "hollow_ranges": np.flatnonzero(_touched(data.set_aside)[start:stop]) + start,
+        "hollow_ranges": np.flatnonzero(_touched(no_part)[start:stop]) + start,
         "signals": [
             {
                 "rule": signal.rule,
@@ -111,6 +131,14 @@ def present_chart(
         "sentence": asdict(summarise(analysis, chart.words)),
         "comparison": _comparison(chart),
     }
+
+
+def _next(data: Observations) -> dict[str, str] | None:
+    """Give the period after the last one, which a person would write next."""
+    if len(data) == 0 or data.grain is not data.stored:
+        return None
+    period = data.calendar.following(data.period(-1), data.grain)
+    return {"period": to_text(period, data.grain, data.zone), "label": data.name(period)}
 
 
 def present_history(undo: ChartChange | None, redo: ChartChange | None) -> dict[str, str | None]:
@@ -211,7 +239,7 @@ def _comparison(chart: Chart) -> dict[str, Any] | None:
     if last == 0:
         return None
     words, state = chart.words, chart.state
-    before, after = (level_of(chart.analysis, n, state.target) for n in (last - 1, last))
+    before, after = (level_of(chart.analysis, n, words.target) for n in (last - 1, last))
 
     def row(name: str, was: float | None, now: float | None, *, share: bool) -> dict[str, str]:
         def text(value: float | None) -> str:
@@ -234,3 +262,40 @@ def _comparison(chart: Chart) -> dict[str, Any] | None:
         for n in (last - 1, last)
     ]
     return {"before": names[0], "after": names[1], "rows": rows}
+
+
+def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
+    """Give one value as the table of values shows it."""
+    zone = ZoneInfo(kpi.time_zone)
+    act = row.written_by
+    return {
+        "period": to_text(row.period, Grain(kpi.grain), zone),
+        "breakdown": row.breakdown,
+        "value": row.value,
+        "target": row.target,
+        "rows": row.rows,
+        "note": row.note,
+        "set_aside": row.set_aside,
+        "reason": row.reason,
+        "version": row.written_by_id,
+        "author": str(act.author or ""),
+        "at": act.at.isoformat(),
+        "act": act.summary,
+    }
+
+
+def present_versions(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[dict[str, Any]]:
+    """Give what a value has been, newest first, each with the act that ended it."""
+    return [
+        present_value(row, kpi)
+        | (
+            {
+                "ended_by": row.replaced_by.summary,
+                "ended_at": row.replaced_by.at.isoformat(),
+                "ended_author": str(row.replaced_by.author or ""),
+            }
+            if isinstance(row, PastValue)
+            else {"ended_by": None, "ended_at": None, "ended_author": None}
+        )
+        for row in reversed(rows)
+    ]

@@ -1,21 +1,33 @@
 """Reads of KPIs, all within the workspaces of the person who asks."""
 
-from zoneinfo import ZoneInfo
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db.models import F, FloatField, Func
+from django.db.models import Q
+from django.utils import timezone
 
-from fluctus.kpis.charts import Chart, Observations, make_chart
-from fluctus.kpis.models import ChartChange, Kpi, Observation, Segment
-from fluctus.kpis.periods import Grain
+from fluctus.core import Aggregation
+from fluctus.kpis.charts import Chart, make_chart
+from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue, Segment
+from fluctus.kpis.observations import Observations, Shown, Stored, make_observations
+from fluctus.kpis.periods import Grain, coarser_grains
 from fluctus.kpis.state import ChartState, state_of
-from fluctus.refusals import NotThereError
+from fluctus.kpis.stored import SECONDS, read_numbers
+from fluctus.refusals import Issue, NotThereError, RefusalError
 
-SECONDS = Func(
-    F("period"), template="EXTRACT(EPOCH FROM %(expressions)s)::float8", output_field=FloatField()
-)
-"""Periods as numbers, which arrive many times faster than as datetimes."""
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """How a person looks at a KPI: at which grain, and at one breakdown or the whole."""
+
+    by: Grain | None = None
+    breakdown: str | None = None
+
+
+WHOLE = View()
 
 
 def kpis_of(person: User, workspace: str) -> list[Kpi]:
@@ -34,21 +46,59 @@ def kpi_of(person: User, workspace: str, slug: str) -> Kpi:
     return kpi
 
 
-def observations_of(kpi: Kpi) -> Observations:
-    """Read all observations of a KPI, in time order."""
-    rows = list(
-        Observation.objects.filter(kpi=kpi)
+def observations_of(kpi: Kpi, state: ChartState, view: View = WHOLE) -> Observations:
+    """Read the values of a KPI and make those of a chart from them.
+
+    Raises RefusalError for a grain finer than the stored one or a breakdown
+    that there are no values for.
+    """
+    stored = Grain(kpi.grain)
+    grain = view.by or stored
+    if grain not in coarser_grains(stored):
+        raise RefusalError(
+            "This grain cannot be shown.",
+            Issue(f"The values are stored by {stored}.", f"Choose {stored} or longer.", "by"),
+        )
+    if view.breakdown is not None and view.breakdown not in kpi.breakdowns:
+        raise RefusalError(
+            "This breakdown cannot be shown.",
+            Issue(f"There are no values for {view.breakdown}.", field="breakdown"),
+        )
+    shown = Shown(
+        stored, grain, state.calendar, Aggregation(state.aggregation), view.breakdown,
+        timezone.now(),
+    )  # fmt: skip
+    return make_observations(_stored(kpi, view.breakdown), shown)
+
+
+def _stored(kpi: Kpi, breakdown: str | None) -> Stored:
+    numbers = read_numbers(kpi, breakdown)
+    only = {} if breakdown is None else {"breakdown": breakdown}
+    said = (
+        Observation.objects.filter(kpi=kpi, **only)
+        .exclude(~Q(set_aside=True), note="")
         .annotate(instant=SECONDS)
-        .order_by("period")
-        .values_list("instant", "value", "set_aside", "reason")
+        .values_list("instant", "breakdown", "set_aside", "reason", "note")
     )
-    return Observations(
-        instants=np.array([row[0] for row in rows], dtype=np.float64),
-        values=np.array([row[1] for row in rows], dtype=np.float64),
-        set_aside=np.array([row[2] for row in rows], dtype=np.bool_),
-        reasons={n: row[3] for n, row in enumerate(rows) if row[2]},
-        grain=Grain(kpi.grain),
-        zone=ZoneInfo(kpi.time_zone),
+    reasons: dict[float, str] = {}
+    notes: dict[float, list[str]] = {}
+    for instant, name, aside, reason, note in said:
+        if aside:
+            reasons[instant] = reason
+        if note:
+            notes.setdefault(instant, []).append(
+                f"{name}: {note}" if name and breakdown is None else note
+            )
+    return Stored(
+        instants=numbers["instant"],
+        values=numbers["value"],
+        numerators=numbers["numerator"],
+        denominators=numbers["denominator"],
+        targets=numbers["target"],
+        rows=numbers["rows"].astype(np.intp),
+        set_aside=numbers["set_aside"] > 0,
+        reasons=reasons,
+        notes={instant: "; ".join(texts) for instant, texts in notes.items()},
     )
 
 
@@ -57,9 +107,31 @@ def state_of_kpi(kpi: Kpi) -> ChartState:
     return state_of(kpi, list(Segment.objects.filter(kpi=kpi)))
 
 
-def chart_of(kpi: Kpi) -> Chart:
+def chart_of(kpi: Kpi, view: View = WHOLE) -> Chart:
     """Analyse a KPI as it is saved."""
-    return make_chart(observations_of(kpi), state_of_kpi(kpi))
+    state = state_of_kpi(kpi)
+    return make_chart(observations_of(kpi, state, view), state)
+
+
+VALUES_AT_ONCE = 200
+
+
+def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, list[Observation]]:
+    """Return how many values there are, and a stretch of them in order of time from ``start``."""
+    own = {} if breakdown is None else {"breakdown": breakdown}
+    rows = Observation.objects.filter(kpi=kpi, **own)
+    ordered = rows.order_by("period", "breakdown").select_related("written_by__author")
+    return rows.count(), list(ordered[start : start + VALUES_AT_ONCE])
+
+
+def versions_of(kpi: Kpi, period: datetime, breakdown: str) -> list[Observation | PastValue]:
+    """List what the value of a period has been, oldest first; the last one may be the present."""
+    key: dict[str, Any] = {"kpi": kpi, "period": period, "breakdown": breakdown}
+    past = PastValue.objects.filter(**key).select_related(
+        "written_by__author", "replaced_by__author"
+    )
+    present = Observation.objects.filter(**key).select_related("written_by__author")
+    return [*past.order_by("id"), *present]
 
 
 def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:

@@ -8,8 +8,17 @@ from typing import Any
 
 from rest_framework import serializers
 
-from fluctus.core import RUN_LENGTHS, Centre, Direction, Firmness, Rule, Side, Spread
-from fluctus.kpis.periods import Grain
+from fluctus.core import (
+    RUN_LENGTHS,
+    Aggregation,
+    Centre,
+    Direction,
+    Firmness,
+    Rule,
+    Side,
+    Spread,
+)
+from fluctus.kpis.periods import Grain, is_time_zone
 
 Plain = serializers.Serializer[Any]
 
@@ -56,6 +65,19 @@ class KpiDetailsSerializer(Plain):
     floor = FiniteFloatField(allow_null=True, required=False)
     ceiling = FiniteFloatField(allow_null=True, required=False)
     target = FiniteFloatField(allow_null=True, required=False)
+    aggregation = serializers.ChoiceField(
+        choices(Aggregation), required=False,
+        help_text="How several values of a period become one.",
+    )  # fmt: skip
+    time_zone = serializers.CharField(max_length=60, required=False)
+    first_weekday = serializers.IntegerField(min_value=0, max_value=6, required=False)
+    first_month = serializers.IntegerField(min_value=1, max_value=12, required=False)
+
+    def validate_time_zone(self, value: str) -> str:
+        """Refuse a time zone that nobody knows."""
+        if not is_time_zone(value):
+            raise serializers.ValidationError(f"{value} is not a time zone.")
+        return value
 
 
 class ChartSettingsSerializer(KpiDetailsSerializer):
@@ -73,6 +95,12 @@ class WindowSerializer(Plain):
     first = serializers.CharField(required=False, max_length=40)
     last = serializers.CharField(required=False, max_length=40)
     width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
+    by = serializers.ChoiceField(
+        choices(Grain), required=False, help_text="A grain coarser than the stored one."
+    )
+    breakdown = serializers.CharField(
+        required=False, max_length=120, help_text="The one breakdown to show; absent: the whole."
+    )
 
 
 class StripSignalSerializer(Plain):
@@ -105,8 +133,16 @@ class KpiSerializer(Plain):
     unit = serializers.CharField()
     decimals = serializers.IntegerField()
     direction = serializers.ChoiceField(choices(Direction))
-    grain = serializers.ChoiceField(choices(Grain))
+    grain = serializers.ChoiceField(choices(Grain), help_text="The grain that is shown.")
+    stored_grain = serializers.ChoiceField(choices(Grain))
+    grains = serializers.ListField(
+        child=serializers.ChoiceField(choices(Grain)), help_text="Grains it can be shown at."
+    )
+    breakdowns = serializers.ListField(child=serializers.CharField())
+    aggregation = serializers.ChoiceField(choices(Aggregation))
     time_zone = serializers.CharField()
+    first_weekday = serializers.IntegerField()
+    first_month = serializers.IntegerField()
     floor = serializers.FloatField(allow_null=True)
     ceiling = serializers.FloatField(allow_null=True)
     target = serializers.FloatField(allow_null=True)
@@ -200,11 +236,39 @@ class HistorySerializer(Plain):
     redo = serializers.CharField(allow_null=True)
 
 
+class NextPeriodSerializer(Plain):
+    """The period after the last one."""
+
+    period = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+
+
+class NoteSerializer(Plain):
+    """What somebody noted of a value."""
+
+    position = serializers.IntegerField()
+    text = serializers.CharField()
+
+
 class ChartSerializer(Plain):
     """Everything a chart draws and says."""
 
     kpi = KpiSerializer()
     count = serializers.IntegerField(help_text="Values in all, shown or not.")
+    basis = serializers.CharField(help_text="How each value was made, in words.")
+    remarks = serializers.ListField(
+        child=serializers.CharField(), help_text="What could not keep its meaning at this grain."
+    )
+    incomplete = serializers.IntegerField(
+        allow_null=True, help_text="Position of a last period that is not over and takes no part."
+    )
+    next = NextPeriodSerializer(allow_null=True)
+    targets = serializers.ListField(
+        child=serializers.FloatField(allow_null=True), allow_null=True,
+        help_text="Targets of the points drawn, where they change over time.",
+    )  # fmt: skip
+    target_now = serializers.FloatField(allow_null=True)
+    notes = NoteSerializer(many=True)
     shown = serializers.ListField(
         child=serializers.IntegerField(), help_text="First position shown, and one past the last."
     )
@@ -228,6 +292,87 @@ class DeleteSerializer(Plain):
     """What deleting takes."""
 
     name = serializers.CharField(max_length=80)
+
+
+class EditSerializer(Plain):
+    """One value as a person writes it."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(max_length=120, allow_blank=True, default="")
+    value = FiniteFloatField(allow_null=True, default=None)
+    note = serializers.CharField(max_length=500, allow_blank=True, default="")
+    set_aside = serializers.BooleanField(default=False)
+    reason = serializers.CharField(max_length=200, allow_blank=True, default="")
+    remove = serializers.BooleanField(default=False)
+    seen = serializers.IntegerField(
+        allow_null=True, default=None, help_text="The version the person saw; null where none was."
+    )
+
+
+class EditsSerializer(Plain):
+    """Values to save together."""
+
+    edits = EditSerializer(many=True)
+
+    def validate_edits(self, value: list[Any]) -> list[Any]:
+        """Refuse more than a person writes at once."""
+        if not 1 <= len(value) <= 5000:
+            raise serializers.ValidationError("From 1 to 5,000 values can be saved at once.")
+        return value
+
+
+class ValueSerializer(Plain):
+    """One value, and the act that wrote it."""
+
+    period = serializers.CharField()
+    breakdown = serializers.CharField()
+    value = serializers.FloatField()
+    target = serializers.FloatField(allow_null=True)
+    rows = serializers.IntegerField(help_text="How many rows of its source it stands for.")
+    note = serializers.CharField()
+    set_aside = serializers.BooleanField()
+    reason = serializers.CharField()
+    version = serializers.IntegerField()
+    author = serializers.CharField()
+    at = serializers.CharField()
+    act = serializers.CharField()
+
+
+class ValuesSerializer(Plain):
+    """A stretch of the values of a KPI, in order of time."""
+
+    count = serializers.IntegerField()
+    start = serializers.IntegerField()
+    values = ValueSerializer(many=True)
+    revision = serializers.IntegerField()
+
+
+class ValuesQuerySerializer(Plain):
+    """Which stretch of the values to give."""
+
+    start = serializers.IntegerField(min_value=0, default=0)
+    breakdown = serializers.CharField(required=False, max_length=120, allow_blank=True)
+
+
+class VersionQuerySerializer(Plain):
+    """Which value to give the history of."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(max_length=120, allow_blank=True, default="")
+
+
+class VersionSerializer(ValueSerializer):
+    """What a value was, and the act that ended it; null for the present one."""
+
+    ended_by = serializers.CharField(allow_null=True)
+    ended_at = serializers.CharField(allow_null=True)
+    ended_author = serializers.CharField(allow_null=True)
+
+
+class SavedValuesSerializer(Plain):
+    """The KPI's revision after a write of values."""
+
+    revision = serializers.IntegerField()
 
 
 class IssueSerializer(Plain):

@@ -1,32 +1,35 @@
 """Writes of KPIs, each one transaction."""
 
-from collections.abc import Sequence
-from datetime import datetime
 from typing import Any
 
+import polars as pl
 from django.contrib.auth.models import User
-from django.db import connection, transaction
+from django.db import transaction
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
-from fluctus.kpis.charts import make_chart
+from fluctus.kpis.charts import fit_segments, make_chart
 from fluctus.kpis.digest import digest_of
 from fluctus.kpis.history import describe
-from fluctus.kpis.models import ChartChange, Kpi, Observation, Segment
+from fluctus.kpis.models import ChartChange, DataChange, Kpi, Observation, Segment
 from fluctus.kpis.periods import Grain
-from fluctus.kpis.queries import chart_of, next_undo_and_redo, observations_of, state_of_kpi
+from fluctus.kpis.queries import next_undo_and_redo, observations_of, state_of_kpi
 from fluctus.kpis.state import DETAILS, ChartState, segment_rows
+from fluctus.kpis.stored import Progress, add_values, bring_back, move_to_zone, take_back
 from fluctus.refusals import Issue, NotThereError, RefusalError, StaleError
-
-Row = tuple[datetime, float, bool, str]
-"""Period, value, whether it is set aside, and why."""
 
 
 @transaction.atomic
 def create_kpi(
-    workspace: Workspace, state: ChartState, grain: Grain, time_zone: str, rows: Sequence[Row]
-) -> Kpi:
-    """Save a new KPI with its observations: all of it, or nothing."""
+    workspace: Workspace,
+    state: ChartState,
+    grain: Grain,
+    frame: pl.DataFrame,
+    author: User | None,
+    summary: str = "Came with the KPI",
+    progress: Progress = lambda share: None,
+) -> tuple[Kpi, DataChange]:
+    """Save a new KPI with its values: all of it, or nothing."""
     # Names are compared and slugs made under the workspace's lock, so that two at once differ.
     Workspace.objects.select_for_update().get(pk=workspace.pk)
     _refuse_taken_name(workspace, state.name)
@@ -34,16 +37,18 @@ def create_kpi(
         workspace=workspace,
         slug=_free_slug(workspace, state.name),
         grain=grain,
-        time_zone=time_zone,
         rules=list(state.rules),
+        revision=0,
         digest={},
         **{name: getattr(state, name) for name in DETAILS},
     )
     Segment.objects.bulk_create(segment_rows(kpi, state))
-    _copy_observations(kpi, rows)
-    kpi.digest = digest_of(chart_of(kpi))
-    kpi.save(update_fields=["digest"])
-    return kpi
+    change = DataChange.objects.create(
+        kpi=kpi, author=author, summary=summary[:200], added=frame.height
+    )
+    add_values(kpi, change, frame, progress)
+    renew(kpi)
+    return kpi, change
 
 
 @transaction.atomic
@@ -53,43 +58,55 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], author: User)
     Raises StaleError when the chart is no longer at ``revision``, RefusalError
     when the settings cannot be drawn; then nothing has changed.
     """
-    kpi = _locked(kpi, revision)
+    kpi = locked(kpi, revision)
     before = state_of_kpi(kpi)
     after = before.with_changes(changes)
     if after == before:
         return kpi
     if after.name.lower() != before.name.lower():
         _refuse_taken_name(kpi.workspace, after.name)
-    _apply(kpi, after)
-    standing = ChartChange.Standing
-    ChartChange.objects.filter(kpi=kpi, standing=standing.UNDONE).update(standing=standing.REPLACED)
-    ChartChange.objects.create(
-        kpi=kpi, author=author, summary=describe(before, after)[:200],
-        before=before.to_json(), after=after.to_json(),
-    )  # fmt: skip
+    _apply(kpi, before, after)
+    record(kpi, author, describe(before, after), before, after)
     return kpi
 
 
+def record(
+    kpi: Kpi,
+    author: User | None,
+    summary: str,
+    before: ChartState,
+    after: ChartState,
+    data: DataChange | None = None,
+) -> None:
+    """Keep an act for undo and the history; what was undone before it cannot be redone."""
+    standing = ChartChange.Standing
+    ChartChange.objects.filter(kpi=kpi, standing=standing.UNDONE).update(standing=standing.REPLACED)
+    ChartChange.objects.create(
+        kpi=kpi, author=author, summary=summary[:200],
+        before=before.to_json(), after=after.to_json(), data=data,
+    )  # fmt: skip
+
+
 @transaction.atomic
-def undo(kpi: Kpi, revision: int) -> Kpi:
-    """Take back the latest change of a chart."""
-    kpi = _locked(kpi, revision)
+def undo(kpi: Kpi, revision: int, author: User) -> Kpi:
+    """Take back the latest act on a chart, on its settings or its values."""
+    kpi = locked(kpi, revision)
     change, _ = next_undo_and_redo(kpi)
-    return _step(kpi, change, ChartChange.Standing.UNDONE, "There is nothing to undo.")
+    return _step(kpi, author, change, ChartChange.Standing.UNDONE, "There is nothing to undo.")
 
 
 @transaction.atomic
-def redo(kpi: Kpi, revision: int) -> Kpi:
-    """Bring back the change that was undone last."""
-    kpi = _locked(kpi, revision)
+def redo(kpi: Kpi, revision: int, author: User) -> Kpi:
+    """Bring back the act that was undone last."""
+    kpi = locked(kpi, revision)
     _, change = next_undo_and_redo(kpi)
-    return _step(kpi, change, ChartChange.Standing.KEPT, "There is nothing to redo.")
+    return _step(kpi, author, change, ChartChange.Standing.KEPT, "There is nothing to redo.")
 
 
 @transaction.atomic
 def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
     """Delete a KPI with all that belongs to it, once its name has been typed."""
-    kpi = _locked(kpi, revision)
+    kpi = locked(kpi, revision)
     if confirmed_name != kpi.name:
         raise RefusalError(
             "The KPI was not deleted.",
@@ -99,54 +116,109 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
 
 
 def _step(
-    kpi: Kpi, change: ChartChange | None, standing: ChartChange.Standing, nothing: str
+    kpi: Kpi,
+    author: User,
+    change: ChartChange | None,
+    standing: ChartChange.Standing,
+    nothing: str,
 ) -> Kpi:
     if change is None:
         raise RefusalError(nothing, status=409)
     back = standing is ChartChange.Standing.UNDONE
     state = ChartState.from_json(change.before if back else change.after)
-    if state.name.lower() != kpi.name.lower():
-        _refuse_taken_name(kpi.workspace, state.name)
-    _apply(kpi, state)
+    if change.data is not None:
+        turn(kpi, change.data, author, back=back)
+        # Shifts that went with the values they stood on come back with them.
+        _keep_segments(kpi, state)
+        renew(kpi)
+    else:
+        if state.name.lower() != kpi.name.lower():
+            _refuse_taken_name(kpi.workspace, state.name)
+        _apply(kpi, state_of_kpi(kpi), state)
     change.standing = standing
     change.save(update_fields=["standing"])
     return kpi
 
 
-def _locked(kpi: Kpi, revision: int) -> Kpi:
-    locked = (
+def turn(kpi: Kpi, change: DataChange, author: User | None, *, back: bool) -> None:
+    """Take back or bring back an act on values; of one that itself took back, the opposite."""
+    root = change.undoes or change
+    if back is (change.undoes is None):
+        take_values_back(kpi, root, author, later_too=change.later_too)
+    else:
+        act = root.undone_by
+        assert act is not None, "only what was taken back is brought back"
+        bring_back(kpi, root, act)
+        root.undone_by = None
+        root.save(update_fields=["undone_by"])
+
+
+def take_values_back(
+    kpi: Kpi, root: DataChange, author: User | None, *, later_too: bool = False
+) -> DataChange:
+    """Take back an act of writing; returns the act that did it."""
+    act = DataChange.objects.create(
+        kpi=kpi, author=author, summary=f"Took back: {root.summary}"[:200], undoes=root,
+        later_too=later_too,
+    )  # fmt: skip
+    take_back(kpi, root, act, later_too=later_too)
+    root.undone_by = act
+    root.save(update_fields=["undone_by"])
+    return act
+
+
+def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
+    """Lock a KPI for a write; raises StaleError when it is no longer at ``revision``."""
+    row = (
         Kpi.objects.select_for_update(of=("self",))
         .select_related("workspace")
         .filter(pk=kpi.pk)
         .first()
     )
-    if locked is None:
+    if row is None:
         raise NotThereError("KPI")
-    if locked.revision != revision:
-        last = ChartChange.objects.filter(kpi=locked).order_by("-id").first()
-        raise StaleError(revision, locked.revision, last.summary if last else "its data")
-    return locked
+    if revision is not None and row.revision != revision:
+        last = ChartChange.objects.filter(kpi=row).order_by("-id").first()
+        raise StaleError(revision, row.revision, last.summary if last else "its data")
+    return row
 
 
-def _apply(kpi: Kpi, state: ChartState) -> None:
-    chart = make_chart(observations_of(kpi), state)
+def renew(kpi: Kpi) -> ChartState:
+    """Bring what is kept with a KPI up to date after its values have changed.
+
+    A shift whose period has no value any more moves to the next one that has;
+    one that is left without any goes, as does a baseline that lost an end.
+    Returns the state of the chart then.
+    """
+    names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").order_by("breakdown")
+    kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
+    state = state_of_kpi(kpi)
+    observations = observations_of(kpi, state)
+    fitting = fit_segments(observations, state)
+    if fitting != state:
+        _keep_segments(kpi, fitting)
+    kpi.revision += 1
+    kpi.digest = digest_of(make_chart(observations, fitting))
+    kpi.save()
+    return fitting
+
+
+def _apply(kpi: Kpi, before: ChartState, state: ChartState) -> None:
+    if state.time_zone != before.time_zone and kpi.grain != Grain.HOUR:
+        move_to_zone(kpi, before.time_zone, state.time_zone)
+    chart = make_chart(observations_of(kpi, state), state)
     for name in DETAILS:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)
     kpi.revision += 1
     kpi.digest = digest_of(chart)
     kpi.save()
+    _keep_segments(kpi, state)
+
+
+def _keep_segments(kpi: Kpi, state: ChartState) -> None:
     Segment.objects.filter(kpi=kpi).delete()
     Segment.objects.bulk_create(segment_rows(kpi, state))
-
-
-def _copy_observations(kpi: Kpi, rows: Sequence[Row]) -> None:
-    table = Observation._meta.db_table
-    with connection.cursor() as cursor:
-        statement = f"COPY {table} (kpi_id, period, value, set_aside, reason) FROM STDIN"
-        with cursor.copy(statement) as copy:
-            for row in rows:
-                copy.write_row((kpi.pk, *row))
 
 
 def _refuse_taken_name(workspace: Workspace, name: str) -> None:

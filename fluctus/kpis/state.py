@@ -4,9 +4,9 @@ from dataclasses import asdict, dataclass, field, fields
 from typing import Any, Self
 from zoneinfo import ZoneInfo
 
-from fluctus.core import CORE_RULES, Centre, Direction, Rule, Spread
+from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
 from fluctus.kpis.models import Kpi, Segment
-from fluctus.kpis.periods import Grain, from_text, to_text
+from fluctus.kpis.periods import Calendar, Grain, from_text, to_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,9 +33,18 @@ class ChartState:
     floor: float | None = None
     ceiling: float | None = None
     target: float | None = None
+    aggregation: str = Aggregation.MEAN.value
+    time_zone: str = "UTC"
+    first_weekday: int = 0
+    first_month: int = 1
     rules: tuple[str, ...] = tuple(rule.value for rule in Rule if rule in CORE_RULES)
     run_length: int = 8
     segments: tuple[SegmentState, ...] = field(default_factory=lambda: (SegmentState(),))
+
+    @property
+    def calendar(self) -> Calendar:
+        """How this chart cuts time."""
+        return Calendar(ZoneInfo(self.time_zone), self.first_weekday, self.first_month)
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Self:

@@ -10,6 +10,8 @@ urlpatterns = [
     path("kpis/<slug:kpi>/analysis", api.AnalysisView.as_view(), name="analysis"),
     path("kpis/<slug:kpi>/analysis.csv", api.AnalysisCsvView.as_view(), name="analysis-csv"),
     path("kpis/<slug:kpi>/preview", api.PreviewView.as_view(), name="preview"),
+    path("kpis/<slug:kpi>/values", api.ValuesView.as_view(), name="values"),
+    path("kpis/<slug:kpi>/values/history", api.VersionsView.as_view(), name="versions"),
     path("kpis/<slug:kpi>/undo", api.UndoView.as_view(), name="undo"),
     path("kpis/<slug:kpi>/redo", api.RedoView.as_view(), name="redo"),
 ]

@@ -50,6 +50,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "csp",
+    "procrastinate.contrib.django",
     "fluctus.accounts",
     "fluctus.kpis",
     "fluctus.intake",
@@ -95,8 +96,13 @@ def is_hashed_asset(path: str, url: str) -> bool:
 
 WHITENOISE_IMMUTABLE_FILE_TEST = is_hashed_asset
 
-MAX_UPLOAD_BYTES = 10 * 1024 * 1024
-DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_UPLOAD_BYTES + 1024 * 1024
+# Uploads wait here until they are brought in; the server and the worker must both see it.
+UPLOADS = Path(env.str("UPLOADS", default=str(ROOT / ".local" / "uploads")))
+MAX_UPLOAD_BYTES = 100 * 1024 * 1024
+MAX_PASTE_BYTES = 10 * 1024 * 1024
+LONG_IMPORT_BYTES = 2 * 1024 * 1024
+"""From this size on, a table is brought in by a background job."""
+DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_PASTE_BYTES + 1024 * 1024
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["fluctus.site.authentication.CookieSession"],
@@ -124,6 +130,12 @@ SPECTACULAR_SETTINGS = {
         "Spread": "fluctus.core.Spread",
         "Firmness": "fluctus.core.Firmness",
         "RuleId": "fluctus.core.Rule",
+        "Aggregation": "fluctus.core.Aggregation",
+        "Drop": "fluctus.core.Drop",
+        "ColumnRole": "fluctus.intake.mapping.Role",
+        "ImportMode": "fluctus.kpis.values.Mode",
+        "ImportStatus": "fluctus.intake.models.Import.Status",
+        "TableLayout": "fluctus.tables.layout.Layout",
         "DateStyle": "fluctus.tables.dates.DateStyle",
         "DecimalMark": "fluctus.tables.numbers.DecimalMark",
         "ColumnKind": "fluctus.tables.columns.Kind",

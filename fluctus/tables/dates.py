@@ -1,14 +1,16 @@
 """Columns of dates: which way they are written is decided from the whole column."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
-from itertools import pairwise
+
+import polars as pl
 
 MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 FIRST_YEAR, LAST_YEAR = 1900, 2100
+SAMPLE = 2000
 
 
 class DateStyle(StrEnum):
@@ -23,6 +25,10 @@ class DateStyle(StrEnum):
     YEAR_MONTH = "year_month"
     ISO_WEEK = "iso_week"
     QUARTER = "quarter"
+    YEAR = "year"
+    SERIAL = "serial"
+    EPOCH_SECONDS = "epoch_seconds"
+    EPOCH_MILLISECONDS = "epoch_milliseconds"
 
 
 EXAMPLES = {
@@ -35,82 +41,233 @@ EXAMPLES = {
     DateStyle.YEAR_MONTH: "2026-05",
     DateStyle.ISO_WEEK: "2026-W21",
     DateStyle.QUARTER: "2026 Q2",
+    DateStyle.YEAR: "2026",
+    DateStyle.SERIAL: "46160 (spreadsheet days)",
+    DateStyle.EPOCH_SECONDS: "1779062400 (seconds since 1970)",
+    DateStyle.EPOCH_MILLISECONDS: "1779062400000 (milliseconds)",
 }
 """How a style is shown to people."""
 
 TIME = (
     r"(?:[ T,]+(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::\d{2}(?:\.\d+)?)?"
-    r"(?P<zone>Z|[+-]\d\d:?\d\d)?)?"
+    r"(?P<half>\s*[ap]\.?m\.?)?\s?(?P<zone>Z|UTC|GMT|[+-]\d\d:?(?:\d\d)?)?)?"
 )
 NAME = r"(?P<name>jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.?"
+DAY_NAME = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
+YEAR = r"(?P<y>\d{4}|\d{2})"
 PATTERNS = {
     DateStyle.ISO: r"(?P<y>\d{4})[-/.](?P<m>\d{1,2})[-/.](?P<d>\d{1,2})",
-    DateStyle.DAY_FIRST: r"(?P<d>\d{1,2})[-/.](?P<m>\d{1,2})[-/.](?P<y>\d{4}|\d{2})",
-    DateStyle.MONTH_FIRST: r"(?P<m>\d{1,2})[-/.](?P<d>\d{1,2})[-/.](?P<y>\d{4}|\d{2})",
-    DateStyle.DAY_MONTH_NAME: rf"(?P<d>\d{{1,2}})[- .]*{NAME}[- ,]*(?P<y>\d{{4}}|\d{{2}})",
-    DateStyle.MONTH_NAME_DAY: rf"{NAME}[- ]*(?P<d>\d{{1,2}}),?[- ]+(?P<y>\d{{4}})",
-    DateStyle.MONTH_NAME: rf"{NAME}[- ]*(?P<y>\d{{4}})",
-    DateStyle.YEAR_MONTH: r"(?P<y>\d{4})[-/](?P<m>\d{1,2})",
-    DateStyle.ISO_WEEK: r"(?P<y>\d{4})[- ]?W(?P<w>\d{1,2})",
-    DateStyle.QUARTER: r"(?P<y>\d{4})[- ]?Q(?P<q>[1-4])",
+    DateStyle.DAY_FIRST: rf"(?P<d>\d{{1,2}})[-/.](?P<m>\d{{1,2}})[-/.]{YEAR}",
+    DateStyle.MONTH_FIRST: rf"(?P<m>\d{{1,2}})[-/.](?P<d>\d{{1,2}})[-/.]{YEAR}",
+    DateStyle.DAY_MONTH_NAME: rf"(?P<d>\d{{1,2}})(?:st|nd|rd|th)?[- .]*{NAME}[- ,]*'?{YEAR}",
+    DateStyle.MONTH_NAME_DAY: rf"{NAME}[- ]*(?P<d>\d{{1,2}})(?:st|nd|rd|th)?,?[- ]+(?P<y>\d{{4}})",
+    DateStyle.MONTH_NAME: rf"{NAME}[-/, ]*'?{YEAR}",
+    DateStyle.YEAR_MONTH: r"(?P<y>\d{4})[-/ ](?:(?P<m>\d{1,2})|" + NAME + ")",
+    DateStyle.ISO_WEEK: (
+        r"(?:(?P<y>\d{4})[- ]?(?:W|week |wk )(?P<w>\d{1,2})"
+        r"|(?:W|week |wk )(?P<w2>\d{1,2})[-/, ]+(?P<y2>\d{4}))"
+    ),
+    DateStyle.QUARTER: (
+        r"(?:(?P<y>\d{4})[-/ ]?Q(?P<q>[1-4])"
+        r"|Q(?P<q2>[1-4])[-/ ]*'?(?P<y2>\d{4}|\d{2}))"
+    ),
+}  # fmt: skip
+COMPILED = {
+    style: re.compile(DAY_NAME + pattern + TIME, re.IGNORECASE)
+    for style, pattern in PATTERNS.items()
 }
-COMPILED = {style: re.compile(pattern + TIME, re.IGNORECASE) for style, pattern in PATTERNS.items()}
+WRITTEN_STYLES = tuple(PATTERNS)
+NUMBER_STYLES = (
+    DateStyle.YEAR,
+    DateStyle.SERIAL,
+    DateStyle.EPOCH_SECONDS,
+    DateStyle.EPOCH_MILLISECONDS,
+)
+"""Styles whose cells are plain numbers: only a column's name or its run tells them from values."""
+SERIAL_ZERO = datetime(1899, 12, 30)  # noqa: DTZ001 - a wall clock
+SERIALS = (10_000.0, 80_000.0)
+EPOCHS = (315_532_800.0, 4_102_444_800.0)
+"""From 1980 to 2100, in seconds."""
+
+RANGE = re.compile(
+    r"(?P<first>.+?)(?:\s*(?:\N{EN DASH}|\N{EM DASH}|\.\.\.?)\s*|\s+(?:-|to|until|till)\s+"
+    r"|/(?=\d{4}-)|(?<=\d{4})-(?=\d{1,2}[./]))(?P<last>.+)",
+    re.IGNORECASE,
+)
+MONTH_AND_YEAR = re.compile(rf"\d{{1,2}}(?P<rest>[- .]*{NAME}[- ,]*(?P<y>\d{{4}}))", re.IGNORECASE)
+DAY_AND_MONTH = re.compile(rf"\d{{1,2}}[- .]*{NAME}", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
 class DateColumn:
-    """The cells of a column as moments: None where a cell does not fit the style.
+    """The cells of a column as moments, null where a cell does not fit the style.
 
-    Moments are without zone, as a clock on the wall shows them, unless the
-    cell names an offset.
+    ``wall`` are moments as a clock on the wall shows them; where ``zoned``,
+    the cell named an offset and the moment is in UTC.
     """
 
     style: DateStyle
-    values: list[datetime | None]
-    misfits: list[int]
+    wall: pl.Series
+    zoned: pl.Series
     others: tuple[DateStyle, ...]
     """Other styles that fit as many cells: the column does not tell them apart."""
 
+    @property
+    def values(self) -> list[datetime | None]:
+        """The moments as datetimes, with UTC where a cell named an offset."""
+        return [
+            moment if moment is None or not zoned else moment.replace(tzinfo=UTC)
+            for moment, zoned in zip(self.wall, self.zoned, strict=True)
+        ]
+
+    @property
+    def misfits(self) -> list[int]:
+        """Which cells are no date in this style."""
+        return self.wall.is_null().arg_true().to_list()
+
 
 def looks_like_date(cell: str) -> bool:
-    """Tell whether a cell is a date in any style."""
-    return any(_parse(cell, style) is not None for style in DateStyle)
+    """Tell whether a cell is a date in any style that is not a plain number."""
+    return any(_parse(cell, style) is not None for style in WRITTEN_STYLES)
 
 
-def read_dates(cells: list[str], style: DateStyle | None = None) -> DateColumn:
-    """Read a column; ``style`` None takes the one that most cells fit."""
+def looks_like_year(cell: str) -> bool:
+    """Tell whether a cell can be a year alone."""
+    return _parse(cell, DateStyle.YEAR) is not None
+
+
+def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None) -> DateColumn:
+    """Read a column; ``style`` None takes the one that most cells fit.
+
+    A plain number is taken for a year, a spreadsheet's day or an epoch only
+    where no cell is written as a date.
+    """
+    column = pl.Series("cell", cells, dtype=pl.String)
+    different = column.unique(maintain_order=True)
     if style is not None:
-        return _read(cells, style, ())
-    sample = cells[:2000]
+        return _read(column, different, style, ())
+    sample = different.head(SAMPLE).to_list()
     fits = {one: sum(_parse(cell, one) is not None for cell in sample) for one in DateStyle}
-    best = max(DateStyle, key=lambda one: fits[one])
-    others = tuple(one for one in DateStyle if one is not best and fits[one] == fits[best])
-    return _read(cells, best, others if fits[best] else ())
+    written = [one for one in WRITTEN_STYLES if fits[one]]
+    among = written or list(NUMBER_STYLES)
+    best = max(among, key=lambda one: fits[one])
+    others = tuple(one for one in among if one is not best and fits[one] == fits[best])
+    return _read(column, different, best, others if fits[best] else ())
 
 
-def _read(cells: list[str], style: DateStyle, others: tuple[DateStyle, ...]) -> DateColumn:
-    values = [_parse(cell, style) for cell in cells]
-    return DateColumn(style, values, [n for n, v in enumerate(values) if v is None], others)
+def _read(
+    column: pl.Series, different: pl.Series, style: DateStyle, others: tuple[DateStyle, ...]
+) -> DateColumn:
+    """Read each different cell once: dates repeat, and regular expressions are slow."""
+    quick = _quick(different) if style is DateStyle.ISO else None
+    moments: list[datetime | None] = []
+    zoned: list[bool] = []
+    for number, cell in enumerate(different):
+        moment = quick[number] if quick is not None else None
+        moment = moment or _parse(cell, style)
+        zoned.append(moment is not None and moment.tzinfo is not None)
+        moments.append(moment.astimezone(UTC).replace(tzinfo=None) if zoned[-1] else moment)  # type: ignore[union-attr]
+    known = pl.DataFrame(
+        {
+            "cell": different,
+            "wall": pl.Series(moments, dtype=pl.Datetime("us")),
+            "zoned": pl.Series(zoned, dtype=pl.Boolean),
+        }
+    )
+    read = column.to_frame("cell").join(known, on="cell", how="left", maintain_order="left")
+    return DateColumn(style, read["wall"], read["zoned"], others)
+
+
+def _quick(different: pl.Series) -> pl.Series:
+    """Read the plainest ISO dates and times all at once; null for every other cell."""
+    usual = different.set(~different.str.contains(r"^\d{4}-\d\d-\d\d([ T]\d\d:\d\d(:00)?)?$"), None)
+    day = usual.str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
+    clock = usual.str.slice(11, 5).fill_null("")
+    clock = clock.set(clock == "", "00:00").str.to_time("%H:%M", strict=False)
+    frame = pl.DataFrame({"day": day, "clock": clock})
+    inside = pl.col("day").dt.year().is_between(FIRST_YEAR, LAST_YEAR)
+    return frame.select(
+        pl.when(inside).then(pl.col("day").dt.combine(pl.col("clock"))).alias("moment")
+    ).to_series()
 
 
 def _parse(cell: str, style: DateStyle) -> datetime | None:
-    match = COMPILED[style].fullmatch(cell.strip())
+    text = cell.strip()
+    if style in NUMBER_STYLES:
+        return _from_number(text, style)
+    moment = _single(text, style)
+    return moment if moment is not None else _range_start(text, style)
+
+
+def _single(text: str, style: DateStyle) -> datetime | None:
+    match = COMPILED[style].fullmatch(text)
     if match is None:
         return None
     parts = match.groupdict()
     try:
-        year = _year(parts["y"])
-        day = BUILDERS[style](year, parts)
+        day = BUILDERS[style](_year(parts.get("y") or parts["y2"]), parts)
         if not FIRST_YEAR <= day.year <= LAST_YEAR:
             return None
-        clock = time(int(parts["hour"] or 0), int(parts["minute"] or 0))
-        moment = datetime.combine(day, clock)
+        moment = datetime.combine(day, _clock(parts))
         if parts["zone"]:
-            offset = parts["zone"].upper().replace("Z", "+00:00")
+            offset = parts["zone"].upper()
+            offset = "+00:00" if offset in ("Z", "UTC", "GMT") else offset
             return datetime.fromisoformat(f"{moment.isoformat()}{offset}")
     except ValueError:
         return None
     return moment
+
+
+def _clock(parts: dict[str, str]) -> time:
+    hour = int(parts["hour"] or 0)
+    half = (parts["half"] or "").strip().lower()
+    if half:
+        if not 1 <= hour <= 12:
+            raise ValueError("no such hour of half a day")
+        hour = hour % 12 + (12 if half.startswith("p") else 0)
+    return time(hour, int(parts["minute"] or 0))
+
+
+def _range_start(text: str, style: DateStyle) -> datetime | None:
+    """Read a period written as a range, ``5 - 11 Jan 2026``, as its first moment."""
+    match = RANGE.fullmatch(text)
+    if match is None:
+        match = re.fullmatch(r"(?P<first>\d{1,2})-(?P<last>\d{1,2}[ .]*[A-Za-z].*)", text)
+    if match is None:
+        return None
+    first, last = match["first"].strip(), match["last"].strip()
+    end = _single(last, style)
+    if end is None:
+        return None
+    if style is DateStyle.DAY_MONTH_NAME and (tail := MONTH_AND_YEAR.fullmatch(last)):
+        # What the first day leaves out, it shares with the last one.
+        if first.isdecimal():
+            first += tail["rest"]
+        elif DAY_AND_MONTH.fullmatch(first):
+            started = _single(f"{first} {end.year}", style)
+            over = started is not None and started > end
+            first = f"{first} {end.year - over}"
+    start = _single(first, style)
+    return start if start is not None and start <= end else None
+
+
+def _from_number(text: str, style: DateStyle) -> datetime | None:
+    if style is DateStyle.YEAR:
+        plain = re.fullmatch(r"(?:FY ?)?(\d{4})(?:\.0)?", text, re.IGNORECASE)
+        year = int(plain[1]) if plain else 0
+        return datetime(year, 1, 1) if FIRST_YEAR <= year <= LAST_YEAR else None  # noqa: DTZ001
+    if not re.fullmatch(r"\d+(\.\d+)?", text):
+        return None
+    number = float(text)
+    if style is DateStyle.SERIAL:
+        if not SERIALS[0] <= number <= SERIALS[1]:
+            return None
+        # Days as doubles fall a hair short of the minute they mean.
+        return SERIAL_ZERO + timedelta(minutes=round(number * 24 * 60))
+    seconds = number / 1000 if style is DateStyle.EPOCH_MILLISECONDS else number
+    if not EPOCHS[0] <= seconds <= EPOCHS[1]:
+        return None
+    return datetime.fromtimestamp(seconds, UTC)
 
 
 def _year(text: str) -> int:
@@ -125,12 +282,16 @@ def _by_name(year: int, parts: dict[str, str]) -> date:
     return date(year, MONTHS.index(parts["name"][:3].lower()) + 1, int(parts.get("d") or 1))
 
 
+def _by_month(year: int, parts: dict[str, str]) -> date:
+    return _by_name(year, parts) if parts["name"] else _by_number(year, parts)
+
+
 def _by_week(year: int, parts: dict[str, str]) -> date:
-    return date.fromisocalendar(year, int(parts["w"]), 1)
+    return date.fromisocalendar(year, int(parts["w"] or parts["w2"]), 1)
 
 
 def _by_quarter(year: int, parts: dict[str, str]) -> date:
-    return date(year, int(parts["q"]) * 3 - 2, 1)
+    return date(year, int(parts["q"] or parts["q2"]) * 3 - 2, 1)
 
 
 BUILDERS: dict[DateStyle, Callable[[int, dict[str, str]], date]] = {
@@ -140,13 +301,7 @@ BUILDERS: dict[DateStyle, Callable[[int, dict[str, str]], date]] = {
     DateStyle.DAY_MONTH_NAME: _by_name,
     DateStyle.MONTH_NAME_DAY: _by_name,
     DateStyle.MONTH_NAME: _by_name,
-    DateStyle.YEAR_MONTH: _by_number,
+    DateStyle.YEAR_MONTH: _by_month,
     DateStyle.ISO_WEEK: _by_week,
     DateStyle.QUARTER: _by_quarter,
 }
-
-
-def gaps(moments: list[datetime]) -> list[timedelta]:
-    """Return the distances between successive different moments, in order of time."""
-    ordered = sorted(set(moments))
-    return [later - earlier for earlier, later in pairwise(ordered)]

@@ -1,12 +1,16 @@
 """Columns of numbers: the decimal mark is decided from the whole column."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from enum import StrEnum
 
+import polars as pl
+
 MISSING = frozenset(
-    {"", "-", "--", "\N{EN DASH}", "\N{EM DASH}", ".", "n/a", "na", "nan", "null", "none", "nil",
-     "#n/a", "missing", "no data"}
+    {"", "-", "--", "\N{EN DASH}", "\N{EM DASH}", ".", "?", "n/a", "na", "nan", "null", "none",
+     "nil", "#n/a", "missing", "no data", "not available", "(blank)"}
 )  # fmt: skip
 """The usual words for a value that is not there, in lower case."""
 
@@ -15,6 +19,17 @@ SPACES = str.maketrans(
     "",
     " \N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}'\N{RIGHT SINGLE QUOTATION MARK}",
 )
+CURRENCY = re.compile(
+    r"[$\N{POUND SIGN}\N{EURO SIGN}\N{YEN SIGN}\N{INDIAN RUPEE SIGN}]"
+    r"|\b(?:EUR|USD|GBP|CHF|NOK|SEK|DKK|JPY|kr)\b\.?",
+    re.IGNORECASE,
+)
+SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
+SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
+DURATION = re.compile(r"(?P<minus>-?)(?P<h>\d+):(?P<m>[0-5]\d):(?P<s>[0-5]\d(?:[.,]\d+)?)")
+LARGEST = 1e300
+SURE_DIGITS = 15
+"""So many significant digits every double keeps."""
 
 
 class DecimalMark(StrEnum):
@@ -24,6 +39,7 @@ class DecimalMark(StrEnum):
     COMMA = "comma"
 
 
+SIGN = {DecimalMark.POINT: ".", DecimalMark.COMMA: ","}
 PATTERNS = {
     DecimalMark.POINT: re.compile(r"[+-]?(\d{1,3}(,\d{3})+|\d+)?(\.\d*)?(e[+-]?\d+)?%?"),
     DecimalMark.COMMA: re.compile(r"[+-]?(\d{1,3}(\.\d{3})+|\d+)?(,\d*)?(e[+-]?\d+)?%?"),
@@ -32,15 +48,29 @@ PATTERNS = {
 
 @dataclass(frozen=True, slots=True)
 class NumberColumn:
-    """The cells of a column as numbers: None where missing or not a number."""
+    """The cells of a column as numbers, null where missing or not a number."""
 
     mark: DecimalMark
-    values: list[float | None]
-    misfits: list[int]
-    """Which cells are neither a number nor missing."""
+    numbers: pl.Series
+    unfit: pl.Series
+    """Where a cell is neither a number nor missing."""
     missing: int
     decimals: int
     """The most digits found after the decimal mark."""
+    unit: str
+    """A unit that the cells themselves carry: ``%``, a currency mark, ``min`` for durations."""
+    rounded: list[int]
+    """Which cells have more digits than a double keeps."""
+
+    @property
+    def values(self) -> list[float | None]:
+        """The numbers as a list."""
+        return self.numbers.to_list()
+
+    @property
+    def misfits(self) -> list[int]:
+        """Which cells are neither a number nor missing."""
+        return self.unfit.arg_true().to_list()
 
 
 def is_missing(cell: str) -> bool:
@@ -53,36 +83,113 @@ def looks_like_number(cell: str) -> bool:
     return any(_parse(cell, mark) is not None for mark in DecimalMark)
 
 
-def read_numbers(cells: list[str], mark: DecimalMark | None = None) -> NumberColumn:
+def parse_number(cell: str, mark: DecimalMark) -> float | None:
+    """Read one cell; None where it is missing or not a number."""
+    return None if is_missing(cell) else _parse(cell, mark)
+
+
+def read_numbers(cells: Sequence[str] | pl.Series, mark: DecimalMark | None = None) -> NumberColumn:
     """Read a column; ``mark`` None takes the decimal mark that more cells fit, a point if equal."""
+    column = pl.Series("cell", cells, dtype=pl.String)
     if mark is not None:
-        return _read(cells, mark)
-    point, comma = (_read(cells, one) for one in DecimalMark)
-    return comma if len(comma.misfits) < len(point.misfits) else point
+        return _read(column, mark)
+    point = _read(column, DecimalMark.POINT)
+    if not point.unfit.any():
+        return point
+    comma = _read(column, DecimalMark.COMMA)
+    return comma if comma.unfit.sum() < point.unfit.sum() else point
 
 
-def _read(cells: list[str], mark: DecimalMark) -> NumberColumn:
-    values = [None if is_missing(cell) else _parse(cell, mark) for cell in cells]
-    misfits = [n for n, v in enumerate(values) if v is None and not is_missing(cells[n])]
-    missing = sum(is_missing(cell) for cell in cells)
-    point = "." if mark is DecimalMark.POINT else ","
-    digits = [
-        len(re.match(r"\d*", cell.partition(point)[2])[0])  # type: ignore[index]
-        for cell, value in zip(cells, values, strict=True)
-        if value is not None
-    ]
-    return NumberColumn(mark, values, misfits, missing, max(digits, default=0))
+def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
+    sign = SIGN[mark]
+    plain = column.str.contains(rf"^-?\d{{1,15}}(\{sign}\d+)?$") & (column.str.len_bytes() < 17)
+    usual = column.set(~plain, None)
+    quick = (usual.str.replace(",", ".", literal=True) if sign == "," else usual).cast(pl.Float64)
+    # What is written in any other way is read cell by cell, each different one once.
+    others = column.filter(~plain).unique(maintain_order=True)
+    parsed = [parse_number(cell, mark) for cell in others]
+    known = pl.DataFrame(
+        {
+            "cell": others,
+            "number": pl.Series(parsed, dtype=pl.Float64),
+            "absent": pl.Series([is_missing(cell) for cell in others], dtype=pl.Boolean),
+        }
+    )
+    read = column.to_frame("cell").join(known, on="cell", how="left", maintain_order="left")
+    numbers = quick.fill_null(read["number"])
+    absent = read["absent"].fill_null(value=False)
+    digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().max()
+    decimals = [_decimals(cell, sign) for cell, value in zip(others, parsed, strict=True)
+                if value is not None]  # fmt: skip
+    lossy = [cell for cell, value in zip(others, parsed, strict=True)
+             if value is not None and _loses_digits(cell, value, sign)]  # fmt: skip
+    return NumberColumn(
+        mark=mark,
+        numbers=numbers,
+        unfit=numbers.is_null() & ~absent,
+        missing=int(absent.sum()),
+        decimals=max([int(digits or 0), *decimals]),  # type: ignore[call-overload]
+        unit=_unit(others.to_list()),
+        rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],
+    )
 
 
 def _parse(cell: str, mark: DecimalMark) -> float | None:
-    text = cell.translate(SPACES).replace("\N{MINUS SIGN}", "-").lower()
-    if not any(c.isdigit() for c in text) or not PATTERNS[mark].fullmatch(text):
+    duration = DURATION.fullmatch(cell.strip())
+    if duration:
+        seconds = float(duration["s"].replace(",", "."))
+        minutes = int(duration["h"]) * 60 + int(duration["m"]) + seconds / 60
+        return -minutes if duration["minus"] else minutes
+    text = CURRENCY.sub("", cell).translate(SPACES).replace("\N{MINUS SIGN}", "-")
+    if not any(c.isdigit() for c in text):
         return None
+    negative = False
+    if text.startswith("(") and text.endswith(")"):
+        text, negative = text[1:-1], True
+    elif text.endswith("-"):
+        text, negative = text[:-1], True
+    scale = 1.0
+    if scaled := SCALED.fullmatch(text):
+        text, scale = scaled["number"], SCALES[scaled["scale"]]
+    text = text.lower()
+    if not PATTERNS[mark].fullmatch(text) or (negative and text[0] in "+-"):
+        return None
+    value = float(_plain(text, SIGN[mark])) * scale
+    return (-value if negative else value) if abs(value) <= LARGEST else None
+
+
+def _plain(text: str, sign: str) -> str:
     text = text.rstrip("%")
-    text = (
-        text.replace(",", "")
-        if mark is DecimalMark.POINT
-        else text.replace(".", "").replace(",", ".")
-    )
-    value = float(text)
-    return value if abs(value) <= 1e300 else None
+    return text.replace(",", "") if sign == "." else text.replace(".", "").replace(",", ".")
+
+
+def _decimals(cell: str, sign: str) -> int:
+    if SCALED.search(cell) or DURATION.fullmatch(cell.strip()):
+        return 1 if ":" in cell else 0
+    match = re.match(r"\d*", cell.partition(sign)[2])
+    return len(match[0]) if match else 0
+
+
+def _loses_digits(cell: str, value: float, sign: str) -> bool:
+    text = _plain(cell.translate(SPACES).lower(), sign)
+    digits = re.sub(r"e.*$|\D", "", text).strip("0")
+    if len(digits) <= SURE_DIGITS or not re.fullmatch(r"[+-]?\d*\.?\d*(e[+-]?\d+)?", text):
+        return False
+    # Digits that the shortest way to write the double still has are not lost.
+    return Decimal(text) != Decimal(repr(value))
+
+
+def _unit(cells: list[str]) -> str:
+    """Return the unit that most of the cells carry themselves."""
+    found: dict[str, int] = {}
+    for cell in cells:
+        mark = CURRENCY.search(cell)
+        unit = (
+            "%" if cell.rstrip().endswith("%")
+            else mark[0].rstrip(".") if mark
+            else "min" if DURATION.fullmatch(cell.strip())
+            else ""
+        )  # fmt: skip
+        found[unit] = found.get(unit, 0) + (not is_missing(cell))
+    best = max(found, key=lambda unit: found[unit], default="")
+    return best if found.get(best, 0) else ""

@@ -62,24 +62,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/intake/kpis": {
+    "/api/v1/workspaces/{workspace}/imports": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description List imports, newest first. */
+        get: operations["imports"];
         put?: never;
-        /** @description Save it with its values, or say why not. */
-        post: operations["create_kpi"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/intake/read": {
+    "/api/v1/workspaces/{workspace}/imports/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say how far it is, or what came of it. */
+        get: operations["import"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/imports/{number}/cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -88,8 +105,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Say what is understood of it, what is wrong with it, and draw the chart to be. */
-        post: operations["read_table"];
+        /** @description Ask it to stop; nothing of it is saved then. */
+        post: operations["cancel_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/imports/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take back what it did, and give back what it replaced. */
+        post: operations["undo_import"];
         delete?: never;
         options?: never;
         head?: never;
@@ -216,10 +250,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give a stretch of them in order of time. */
+        get: operations["values"];
+        put?: never;
+        /** @description Save values written by hand, all or none; each names the version it was made on. */
+        post: operations["edit_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/values/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List its versions, newest first. */
+        get: operations["value_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a table; ``?into=`` names the KPI it is for. */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/uploads/{upload}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring it in, all of it or nothing; a long one in the background (202). */
+        post: operations["bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/uploads/{upload}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what is understood of it, what is wrong with it, and draw the chart to be. */
+        post: operations["read_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `sum` - SUM
+         *     * `mean` - MEAN
+         *     * `median` - MEDIAN
+         *     * `minimum` - MINIMUM
+         *     * `maximum` - MAXIMUM
+         *     * `first` - FIRST
+         *     * `last` - LAST
+         *     * `count` - COUNT
+         *     * `ratio` - RATIO
+         * @enum {string}
+         */
+        Aggregation: "sum" | "mean" | "median" | "minimum" | "maximum" | "first" | "last" | "count" | "ratio";
         /**
          * @description * `mean` - MEAN
          *     * `median` - MEDIAN
@@ -231,6 +364,18 @@ export interface components {
             kpi: components["schemas"]["Kpi"];
             /** @description Values in all, shown or not. */
             count: number;
+            /** @description How each value was made, in words. */
+            basis: string;
+            /** @description What could not keep its meaning at this grain. */
+            remarks: string[];
+            /** @description Position of a last period that is not over and takes no part. */
+            incomplete: number | null;
+            next: components["schemas"]["NextPeriod"] | null;
+            /** @description Targets of the points drawn, where they change over time. */
+            targets: (number | null)[] | null;
+            /** Format: double */
+            target_now: number | null;
+            notes: components["schemas"]["Note"][];
             /** @description First position shown, and one past the last. */
             shown: number[];
             points: components["schemas"]["Points"];
@@ -256,6 +401,23 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
             rules?: components["schemas"]["RuleId"][];
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentInRequest"][];
@@ -269,6 +431,9 @@ export interface components {
              * @description Share of its filled cells that fit the kind.
              */
             share: number;
+            /** @description The first cells that do not fit. */
+            exceptions: string[];
+            role: components["schemas"]["ColumnRole"];
         };
         /**
          * @description * `date` - DATE
@@ -277,6 +442,19 @@ export interface components {
          * @enum {string}
          */
         ColumnKind: "date" | "number" | "text";
+        /**
+         * @description * `period` - PERIOD
+         *     * `value` - VALUE
+         *     * `kpi` - KPI
+         *     * `breakdown` - BREAKDOWN
+         *     * `numerator` - NUMERATOR
+         *     * `denominator` - DENOMINATOR
+         *     * `target` - TARGET
+         *     * `note` - NOTE
+         *     * `ignore` - IGNORE
+         * @enum {string}
+         */
+        ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
         /** @description Before and after the last shift. */
         Comparison: {
             before: string;
@@ -289,14 +467,18 @@ export interface components {
             before: string;
             after: string;
         };
-        /** @description Where the new KPI is. */
-        Created: {
-            slug: string;
+        /** @description Values that come in beside those that are there. */
+        Counts: {
+            new: number;
+            changed: number;
+            same: number;
+            missing: number;
         };
-        /** @description A way of writing dates, with an example. */
+        /** @description A way of writing dates, with an example, and how it reads the first date of the column. */
         DateExample: {
             style: components["schemas"]["DateStyle"];
             example: string;
+            reads: string;
         };
         /**
          * @description * `iso` - ISO
@@ -308,15 +490,88 @@ export interface components {
          *     * `year_month` - YEAR_MONTH
          *     * `iso_week` - ISO_WEEK
          *     * `quarter` - QUARTER
+         *     * `year` - YEAR
+         *     * `serial` - SERIAL
+         *     * `epoch_seconds` - EPOCH_SECONDS
+         *     * `epoch_milliseconds` - EPOCH_MILLISECONDS
          * @enum {string}
          */
-        DateStyle: "iso" | "day_first" | "month_first" | "day_month_name" | "month_name_day" | "month_name" | "year_month" | "iso_week" | "quarter";
+        DateStyle: "iso" | "day_first" | "month_first" | "day_month_name" | "month_name_day" | "month_name" | "year_month" | "iso_week" | "quarter" | "year" | "serial" | "epoch_seconds" | "epoch_milliseconds";
         /**
          * @description * `point` - POINT
          *     * `comma` - COMMA
          * @enum {string}
          */
         DecimalMark: "point" | "comma";
+        /** @description Details of a KPI to make; a preview may come before it has a name. */
+        Details: {
+            name?: string;
+            group?: string;
+            unit?: string;
+            decimals?: number;
+            direction?: components["schemas"]["Direction"];
+            /** Format: double */
+            floor?: number | null;
+            /** Format: double */
+            ceiling?: number | null;
+            /** Format: double */
+            target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
+        };
+        /** @description Details of a KPI to make; a preview may come before it has a name. */
+        DetailsRequest: {
+            name?: string;
+            group?: string;
+            unit?: string;
+            decimals?: number;
+            direction?: components["schemas"]["Direction"];
+            /** Format: double */
+            floor?: number | null;
+            /** Format: double */
+            ceiling?: number | null;
+            /** Format: double */
+            target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
+        };
+        /** @description What adding to a KPI would do; the positions are those of the chart. */
+        Difference: {
+            counts: components["schemas"]["Counts"];
+            new: number[];
+            changed: number[];
+            missing: number[];
+        };
         /**
          * @description * `higher` - HIGHER
          *     * `lower` - LOWER
@@ -324,6 +579,34 @@ export interface components {
          * @enum {string}
          */
         Direction: "higher" | "lower" | "neither";
+        /**
+         * @description * `reset` - RESET
+         *     * `negative` - NEGATIVE
+         * @enum {string}
+         */
+        Drop: "reset" | "negative";
+        /** @description One value as a person writes it. */
+        EditRequest: {
+            period: string;
+            /** @default  */
+            breakdown: string;
+            /** Format: double */
+            value?: number | null;
+            /** @default  */
+            note: string;
+            /** @default false */
+            set_aside: boolean;
+            /** @default  */
+            reason: string;
+            /** @default false */
+            remove: boolean;
+            /** @description The version the person saw; null where none was. */
+            seen?: number | null;
+        };
+        /** @description Values to save together. */
+        EditsRequest: {
+            edits: components["schemas"]["EditRequest"][];
+        };
         /**
          * @description * `none` - NONE
          *     * `provisional` - PROVISIONAL
@@ -351,6 +634,55 @@ export interface components {
             undo: string | null;
             redo: string | null;
         };
+        /** @description A table that was brought in, or is on its way. */
+        Import: {
+            id: number;
+            at: string;
+            person: string;
+            file_name: string;
+            size: number;
+            checksum: string;
+            status: components["schemas"]["ImportStatus"];
+            stage: string;
+            /** Format: double */
+            progress: number;
+            rows: number;
+            parts: components["schemas"]["Part"][];
+            left_out: components["schemas"]["LeftOutRow"][];
+            left_out_count: number;
+            /** @description How the table was read, in words. */
+            read_as: string;
+            problem: components["schemas"]["ImportProblem"] | null;
+        };
+        /**
+         * @description * `add` - ADD
+         *     * `update` - UPDATE
+         *     * `replace` - REPLACE
+         * @enum {string}
+         */
+        ImportMode: "add" | "update" | "replace";
+        /** @description Why an import has failed. */
+        ImportProblem: {
+            title: string;
+            issues: components["schemas"]["Issue"][];
+        };
+        /** @description How to bring an upload in. */
+        ImportRequestRequest: {
+            mapping: components["schemas"]["MappingRequest"];
+            into?: string | null;
+            /** @default update */
+            mode: components["schemas"]["ImportMode"];
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `running` - Running
+         *     * `done` - Done
+         *     * `failed` - Failed
+         *     * `cancelled` - Cancelled
+         *     * `undone` - Undone
+         * @enum {string}
+         */
+        ImportStatus: "waiting" | "running" | "done" | "failed" | "cancelled" | "undone";
         /** @description One thing that is wrong: where, what was found there, what to do. */
         Issue: {
             detail: string;
@@ -368,8 +700,25 @@ export interface components {
             unit: string;
             decimals: number;
             direction: components["schemas"]["Direction"];
+            /**
+             * @description The grain that is shown.
+             *
+             *     * `hour` - HOUR
+             *     * `day` - DAY
+             *     * `week` - WEEK
+             *     * `month` - MONTH
+             *     * `quarter` - QUARTER
+             *     * `year` - YEAR
+             */
             grain: components["schemas"]["Grain"];
+            stored_grain: components["schemas"]["Grain"];
+            /** @description Grains it can be shown at. */
+            grains: components["schemas"]["Grain"][];
+            breakdowns: string[];
+            aggregation: components["schemas"]["Aggregation"];
             time_zone: string;
+            first_weekday: number;
+            first_month: number;
             /** Format: double */
             floor: number | null;
             /** Format: double */
@@ -381,6 +730,65 @@ export interface components {
             revision: number;
             /** @description Decimals of averages and limits. */
             level_decimals: number;
+        };
+        /** @description What is chosen for one KPI in a table; what is null is proposed. */
+        KpiChoice: {
+            /** @default true */
+            include: boolean;
+            aggregation?: (components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Whether its values are readings of a meter. */
+            difference?: boolean | null;
+            /** @default reset */
+            drop: components["schemas"]["Drop"];
+            /**
+             * Format: double
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            offset: number;
+            details?: components["schemas"]["Details"];
+        };
+        /** @description What is chosen for one KPI in a table; what is null is proposed. */
+        KpiChoiceRequest: {
+            /** @default true */
+            include: boolean;
+            aggregation?: (components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Whether its values are readings of a meter. */
+            difference?: boolean | null;
+            /** @default reset */
+            drop: components["schemas"]["Drop"];
+            /**
+             * Format: double
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            offset: number;
+            details?: components["schemas"]["DetailsRequest"];
+        };
+        /** @description A KPI of the table, as it would be made. */
+        KpiRead: {
+            key: string;
+            choice: components["schemas"]["KpiChoice"];
+            name: string;
+            unit: string;
+            decimals: number;
+            /** @description Why its aggregation is proposed. */
+            why: string;
+            running_total: boolean;
+            resets: number;
+            row_count: number;
+            value_count: number;
+            /** @description Cells with more digits than can be kept. */
+            rounded: number;
+            breakdowns: string[];
         };
         /** @description A KPI in the rail. */
         KpiRow: {
@@ -395,8 +803,99 @@ export interface components {
             strip: number[];
             signal: components["schemas"]["StripSignal"] | null;
         };
+        /**
+         * @description * `keep` - keep
+         *     * `discard` - discard
+         * @enum {string}
+         */
+        LaterEnum: "keep" | "discard";
+        /** @description A row that is no row of the table. */
+        LeftOut: {
+            line: number;
+            why: string;
+            text: string;
+        };
+        /** @description A row that was left out of an import. */
+        LeftOutRow: {
+            line: number | null;
+            why: string;
+            text: string;
+        };
+        /** @description How a table is to be read; what is null is found out. */
+        Mapping: {
+            sheet?: string | null;
+            header_rows?: number | null;
+            layout?: (components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"]) | null;
+            roles?: {
+                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
+            };
+            date_style?: (components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"]) | null;
+            decimal_mark?: (components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"]) | null;
+            grain?: (components["schemas"]["Grain"] | components["schemas"]["NullEnum"]) | null;
+            /** @default UTC */
+            time_zone: string;
+            first_weekday?: number | null;
+            /** @default 1 */
+            first_month: number;
+            combine?: boolean | null;
+            /** @default false */
+            leave_out: boolean;
+            take_in?: number[];
+            /** @description Cells written anew, by line:column, both counted in the sheet. */
+            fixes?: {
+                [key: string]: string;
+            };
+            kpis?: {
+                [key: string]: components["schemas"]["KpiChoice"];
+            };
+        };
+        /** @description How a table is to be read; what is null is found out. */
+        MappingRequest: {
+            sheet?: string | null;
+            header_rows?: number | null;
+            layout?: (components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"]) | null;
+            roles?: {
+                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
+            };
+            date_style?: (components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"]) | null;
+            decimal_mark?: (components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"]) | null;
+            grain?: (components["schemas"]["Grain"] | components["schemas"]["NullEnum"]) | null;
+            /** @default UTC */
+            time_zone: string;
+            first_weekday?: number | null;
+            /** @default 1 */
+            first_month: number;
+            combine?: boolean | null;
+            /** @default false */
+            leave_out: boolean;
+            take_in?: number[];
+            /** @description Cells written anew, by line:column, both counted in the sheet. */
+            fixes?: {
+                [key: string]: string;
+            };
+            kpis?: {
+                [key: string]: components["schemas"]["KpiChoiceRequest"];
+            };
+        };
+        /** @description The period after the last one. */
+        NextPeriod: {
+            period: string;
+            label: string;
+        };
+        /** @description What somebody noted of a value. */
+        Note: {
+            position: number;
+            text: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description What an import did to one KPI. */
+        Part: {
+            name: string;
+            slug: string | null;
+            created: boolean;
+            counts: components["schemas"]["Counts"];
+        };
         /** @description Settings of a chart to change or preview; what is left out stays as it is. */
         PatchedChartSettingsRequest: {
             name?: string;
@@ -410,6 +909,23 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
             rules?: components["schemas"]["RuleId"][];
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentInRequest"][];
@@ -432,38 +948,43 @@ export interface components {
             issues: components["schemas"]["Issue"][];
             revision?: number;
         };
+        /** @description How to read an upload, and which of its KPIs to draw. */
+        ReadRequestRequest: {
+            mapping: components["schemas"]["MappingRequest"];
+            /** @description The KPI to add to; null: new ones. */
+            into?: string | null;
+            /** @description The KPI to draw, by its key. */
+            shown?: string | null;
+        };
         /** @description A table as it was understood, and the chart it would make. */
         Reading: {
+            format: string;
+            encoding: string;
+            sheets: string[];
+            sheet: string;
+            above: string[];
             columns: components["schemas"]["Column"][];
             first_rows: components["schemas"]["FirstRow"][];
             row_count: number;
-            delimiter: string;
-            encoding: string;
-            choices: components["schemas"]["ReadingChoices"];
+            /** @description Rows in all, of which the first may be read here. */
+            whole: number;
+            left_out: components["schemas"]["LeftOut"][];
+            left_out_count: number;
+            mapping: components["schemas"]["Mapping"];
+            layouts: components["schemas"]["TableLayout"][];
             date_styles: components["schemas"]["DateExample"][];
-            ambiguous_dates: boolean;
-            value_count: number;
+            ambiguous_dates: components["schemas"]["DateExample"][];
             missing: number;
             sorted_here: boolean;
+            repeated: number;
             problems: components["schemas"]["Issue"][];
             problem_count: number;
-            name: string;
-            unit: string;
-            decimals: number;
+            kpis: components["schemas"]["KpiRead"][];
+            shown: string | null;
             chart: components["schemas"]["Chart"] | null;
-        };
-        /** @description How a table is to be read; what is null is found out. */
-        ReadingChoices: {
-            header?: boolean | null;
-            period?: number | null;
-            value?: number | null;
-            date_style?: (components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"]) | null;
-            decimal_mark?: (components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"]) | null;
-            grain?: (components["schemas"]["Grain"] | components["schemas"]["NullEnum"]) | null;
-            /** @default UTC */
-            time_zone: string;
-            /** @default false */
-            leave_out: boolean;
+            difference: components["schemas"]["Difference"] | null;
+            /** @description Whether it is brought in in the background. */
+            long: boolean;
         };
         /**
          * @description * `outside_limits` - OUTSIDE_LIMITS
@@ -491,6 +1012,18 @@ export interface components {
             kpi: components["schemas"]["Kpi"];
             /** @description Values in all, shown or not. */
             count: number;
+            /** @description How each value was made, in words. */
+            basis: string;
+            /** @description What could not keep its meaning at this grain. */
+            remarks: string[];
+            /** @description Position of a last period that is not over and takes no part. */
+            incomplete: number | null;
+            next: components["schemas"]["NextPeriod"] | null;
+            /** @description Targets of the points drawn, where they change over time. */
+            targets: (number | null)[] | null;
+            /** Format: double */
+            target_now: number | null;
+            notes: components["schemas"]["Note"][];
             /** @description First position shown, and one past the last. */
             shown: number[];
             points: components["schemas"]["Points"];
@@ -503,6 +1036,10 @@ export interface components {
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             history: components["schemas"]["History"];
+        };
+        /** @description The KPI's revision after a write of values. */
+        SavedValues: {
+            revision: number;
         };
         /** @description A segment with its limits; ``first`` and ``stop`` are positions, half open. */
         Segment: {
@@ -610,15 +1147,77 @@ export interface components {
             rule: components["schemas"]["RuleId"];
             strip_index: number;
         };
-        /** @description A table as text or as a file, how to read it and what to make of it, both as JSON. */
-        UploadRequest: {
+        /**
+         * @description * `long` - LONG
+         *     * `wide` - WIDE
+         * @enum {string}
+         */
+        TableLayout: "long" | "wide";
+        /** @description What becomes of edits made since. */
+        UndoRequest: {
+            later?: (components["schemas"]["LaterEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @description A table as text or as a file. */
+        UploadRequestRequest: {
             text?: string;
             /** Format: binary */
             file?: string;
-            /** @default {} */
-            choices: string;
-            /** @default {} */
-            details: string;
+        };
+        /** @description An upload that is kept, and how a table like it was read the last time. */
+        Uploaded: {
+            id: number;
+            name: string;
+            /** @description The mapping used last time, where the KPI has one that fits. */
+            last: {
+                [key: string]: unknown;
+            } | null;
+            last_import: string | null;
+        };
+        /** @description One value, and the act that wrote it. */
+        Value: {
+            period: string;
+            breakdown: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            target: number | null;
+            /** @description How many rows of its source it stands for. */
+            rows: number;
+            note: string;
+            set_aside: boolean;
+            reason: string;
+            version: number;
+            author: string;
+            at: string;
+            act: string;
+        };
+        /** @description A stretch of the values of a KPI, in order of time. */
+        Values: {
+            count: number;
+            start: number;
+            values: components["schemas"]["Value"][];
+            revision: number;
+        };
+        /** @description What a value was, and the act that ended it; null for the present one. */
+        Version: {
+            period: string;
+            breakdown: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            target: number | null;
+            /** @description How many rows of its source it stands for. */
+            rows: number;
+            note: string;
+            set_aside: boolean;
+            reason: string;
+            version: number;
+            author: string;
+            at: string;
+            act: string;
+            ended_by: string | null;
+            ended_at: string | null;
+            ended_author: string | null;
         };
         /** @description A workspace the person belongs to. */
         Workspace: {
@@ -746,27 +1345,26 @@ export interface operations {
             };
         };
     };
-    create_kpi: {
+    imports: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description List those older than this one. */
+                before?: number;
+            };
             header?: never;
             path: {
                 workspace: string;
             };
             cookie?: never;
         };
-        requestBody?: {
-            content: {
-                "multipart/form-data": components["schemas"]["UploadRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            201: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Created"];
+                    "application/json": components["schemas"]["Import"][];
                 };
             };
             404: {
@@ -795,18 +1393,112 @@ export interface operations {
             };
         };
     };
-    read_table: {
+    import: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Import"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Import"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
                 workspace: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "multipart/form-data": components["schemas"]["UploadRequest"];
+                "application/json": components["schemas"]["UndoRequest"];
+                "multipart/form-data": components["schemas"]["UndoRequest"];
             };
         };
         responses: {
@@ -815,10 +1507,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Reading"];
+                    "application/json": components["schemas"]["Import"];
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -918,6 +1618,19 @@ export interface operations {
     change_chart: {
         parameters: {
             query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
                 width?: number;
@@ -976,6 +1689,19 @@ export interface operations {
     analysis: {
         parameters: {
             query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
                 width?: number;
@@ -1025,7 +1751,24 @@ export interface operations {
     };
     analysis_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
             header?: never;
             path: {
                 kpi: string;
@@ -1048,6 +1791,19 @@ export interface operations {
     preview: {
         parameters: {
             query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
                 width?: number;
@@ -1103,6 +1859,19 @@ export interface operations {
     redo: {
         parameters: {
             query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
                 width?: number;
@@ -1156,6 +1925,19 @@ export interface operations {
     undo: {
         parameters: {
             query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
                 width?: number;
@@ -1178,6 +1960,314 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    values: {
+        parameters: {
+            query?: {
+                breakdown?: string;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Values"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsRequest"];
+                "multipart/form-data": components["schemas"]["EditsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedValues"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    value_history: {
+        parameters: {
+            query: {
+                breakdown?: string;
+                period: string;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Uploaded"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequestRequest"];
+                "multipart/form-data": components["schemas"]["ImportRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Import"];
+                };
+            };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Import"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadRequestRequest"];
+                "multipart/form-data": components["schemas"]["ReadRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
                 };
             };
             404: {

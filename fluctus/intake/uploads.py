@@ -1,0 +1,115 @@
+"""The bytes of uploads: kept in a folder until they have been brought in, and read once."""
+
+import hashlib
+import secrets
+import shutil
+from collections.abc import Iterable
+from datetime import timedelta
+from pathlib import Path
+
+import polars as pl
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from fluctus.accounts.models import Workspace
+from fluctus.intake.models import Import, Upload
+from fluctus.intake.reading import CANNOT_READ
+from fluctus.refusals import Issue, NotThereError, RefusalError
+from fluctus.tables.grid import Grid, TableError
+from fluctus.tables.opening import Opened, open_table
+
+KEPT_FOR = timedelta(hours=24)
+NAMED = "named"
+
+
+def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[bytes]) -> Upload:
+    """Keep what a person uploads; raises RefusalError when it is too large."""
+    _clear_old()
+    folder = settings.UPLOADS / secrets.token_hex(16)
+    folder.mkdir(parents=True, mode=0o700)
+    digest, size = hashlib.sha256(), 0
+    try:
+        with (folder / "raw").open("wb") as file:
+            for block in blocks:
+                size += len(block)
+                if size > settings.MAX_UPLOAD_BYTES:
+                    raise _too_large()
+                digest.update(block)
+                file.write(block)
+        return Upload.objects.create(
+            workspace=workspace, person=person, name=name[:200], size=size,
+            checksum=digest.hexdigest(), folder=folder.name,
+        )  # fmt: skip
+    except BaseException:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise
+
+
+def upload_of(person: User, workspace: str, number: int) -> Upload:
+    """Return an upload of a person; raises NotThereError for those of others."""
+    upload = Upload.objects.filter(
+        pk=number, person=person, workspace__slug=workspace, workspace__members=person
+    ).first()
+    if upload is None or not _folder(upload).exists():
+        raise NotThereError("table")
+    return upload
+
+
+def opened(upload: Upload, sheet: str | None) -> Opened:
+    """Read the cells of an upload, the second time from what the first made of them.
+
+    Raises RefusalError when it holds no table.
+    """
+    folder = _folder(upload)
+    kept = folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
+    about = kept.with_suffix(".json")
+    if about.exists():
+        frame = pl.read_ipc(kept)
+        named, form, encoding, chosen, *sheets = pl.read_json(about)["about"].to_list()
+        grid = Grid(frame.drop("line"), frame["line"], named == NAMED)
+        return Opened(grid, form, encoding, tuple(sheets), chosen)
+    try:
+        made = open_table((folder / "raw").read_bytes(), sheet)
+    except TableError as error:
+        raise RefusalError(CANNOT_READ, Issue(str(error))) from error
+    made.grid.cells.with_columns(made.grid.lines.alias("line")).write_ipc(kept)
+    parts = [NAMED if made.grid.named else "", made.format, made.encoding, made.sheet, *made.sheets]
+    # Written last and moved into place: half a file is never taken for a whole one.
+    fresh = about.with_suffix(f".{secrets.token_hex(4)}")
+    pl.DataFrame({"about": parts}).write_json(fresh)
+    fresh.rename(about)
+    return made
+
+
+def forget(upload: Upload) -> None:
+    """Remove an upload and its bytes."""
+    shutil.rmtree(_folder(upload), ignore_errors=True)
+    upload.delete()
+
+
+def _folder(upload: Upload) -> Path:
+    folder: Path = settings.UPLOADS / upload.folder
+    return folder
+
+
+def _clear_old() -> None:
+    """Remove uploads that nobody has brought in for a day, and are not on their way."""
+    waiting = Import.objects.filter(
+        status__in=[Import.Status.WAITING, Import.Status.RUNNING], upload__isnull=False
+    )
+    old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR)
+    for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:
+        forget(upload)
+
+
+def _too_large() -> RefusalError:
+    most = settings.MAX_UPLOAD_BYTES / 1e6
+    return RefusalError(
+        "This file is too large.",
+        Issue(
+            f"It has more than {most:,.0f} MB, which is the most that can be read.",
+            "Split it, or leave out columns that are not needed.",
+        ),
+        status=413,
+    )

@@ -1,0 +1,127 @@
+"""Cells as they were found in a file, before anything is understood of them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import islice
+
+import polars as pl
+
+MAX_ROWS = 2_000_000
+MAX_COLUMNS = 1_000
+MAX_CELL = 32_767
+"""The longest text of a cell; no spreadsheet holds a longer one either."""
+AT_ONCE = 50_000
+NOTHING = "There is nothing here. Paste a table with a column of dates and one of values."
+
+
+class TableError(ValueError):
+    """There is no table to be read; the message says why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Grid:
+    """Texts in rows and columns, without blank rows.
+
+    ``cells`` has one column of texts for each column of the file, "" where a
+    cell is empty; ``lines`` gives the line or row each came from, counted from
+    1 as a person would. ``named`` tells that the first row is known to hold
+    the names of the columns, as formats with fields have them.
+    """
+
+    cells: pl.DataFrame
+    lines: pl.Series
+    named: bool = False
+
+    def rows(self, start: int, stop: int) -> list[tuple[str, ...]]:
+        """Return some rows as plain tuples."""
+        return self.cells[start:stop].rows()
+
+    def __len__(self) -> int:
+        return self.cells.height
+
+    @property
+    def width(self) -> int:
+        """How many columns there are."""
+        return self.cells.width
+
+
+def make_grid(rows: Iterable[tuple[int, Sequence[str]]], named: bool = False) -> Grid:
+    """Build a grid from lines and their cells, a stretch at a time.
+
+    Raises TableError for nothing at all, and past the limits of size.
+    """
+    frames: list[pl.DataFrame] = []
+    lines: list[pl.Series] = []
+    count = 0
+    source = iter(rows)
+    while chunk := list(islice(source, AT_ONCE)):
+        count += len(chunk)
+        if count > MAX_ROWS:
+            raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+        frame = _frame([cells for _, cells in chunk])
+        numbers = pl.Series("line", [line for line, _ in chunk], dtype=pl.Int64)
+        filled = frame.select(pl.any_horizontal(pl.all() != "")).to_series()
+        frames.append(frame.filter(filled))
+        lines.append(numbers.filter(filled))
+    if not frames:
+        raise TableError(NOTHING)
+    # An unusually wide stretch widens the others: what they lack is empty.
+    cells = pl.concat(frames, how="diagonal").fill_null("").rechunk()
+    if cells.height == 0:
+        raise TableError(NOTHING)
+    return _checked(Grid(cells, pl.concat(lines), named))
+
+
+def grid_of(cells: pl.DataFrame) -> Grid:
+    """Build a grid from columns with names, as formats with fields have them."""
+    if cells.width > MAX_COLUMNS:
+        raise TableError(_too_wide(cells.width))
+    if cells.height > MAX_ROWS:
+        raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+    if cells.width == 0:
+        raise TableError(NOTHING)
+    names = pl.DataFrame(
+        [list(cells.columns)], schema=_names(cells.width), orient="row"
+    )  # fmt: skip
+    body = cells.rename(dict(zip(cells.columns, _names(cells.width), strict=True)))
+    both = pl.concat([names, body.fill_null("")])
+    lines = pl.Series("line", range(both.height), dtype=pl.Int64)
+    filled = both.select(pl.any_horizontal(pl.all() != "")).to_series()
+    return _checked(Grid(both.filter(filled), lines.filter(filled), named=True))
+
+
+def _frame(rows: list[Sequence[str]]) -> pl.DataFrame:
+    width = max(map(len, rows))
+    if width > MAX_COLUMNS:
+        raise TableError(_too_wide(width))
+    if any(len(row) != width for row in rows):
+        rows = [(*row, *[""] * (width - len(row))) for row in rows]
+    columns = {
+        name: pl.Series(name, column, dtype=pl.String).str.strip_chars()
+        for name, column in zip(_names(width), zip(*rows, strict=True), strict=True)
+    }
+    return pl.DataFrame(columns or {"c0": [""] * len(rows)})
+
+
+def _names(width: int) -> list[str]:
+    return [f"c{number}" for number in range(width)]
+
+
+def _checked(grid: Grid) -> Grid:
+    longest = grid.cells.select(pl.all().str.len_bytes().max()).row(0)
+    for number, length in enumerate(longest):
+        if length is not None and length > MAX_CELL:
+            where = grid.cells.to_series(number).str.len_bytes().arg_max()
+            line = grid.lines[where or 0]
+            raise TableError(
+                f"A cell in row {line}, column {number + 1}, has {length:,} characters; at most "
+                f"{MAX_CELL:,} can be read. A quotation mark may not be closed."
+            )
+    return grid
+
+
+def _too_wide(width: int) -> str:
+    return (
+        f"The table has {width:,} columns; at most {MAX_COLUMNS:,} can be read. "
+        "Leave out columns that are not needed."
+    )
