@@ -41,7 +41,7 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
-    if observations.grain is not observations.stored:
+    if observations.grain is not observations.stored or observations.partial:
         observations, state = at_grain(observations, state)
     settings = core_settings(observations, state)
     words = Words(
@@ -91,7 +91,7 @@ def fit_segments(observations: Observations, state: ChartState) -> ChartState:
 
 
 def at_grain(observations: Observations, state: ChartState) -> tuple[Observations, ChartState]:
-    """Carry segments and baselines over to a coarser grain, and say what cannot be."""
+    """Carry segments and baselines over to a coarser grain or a part, and say what cannot be."""
     data, remarks = observations, []
     kept: list[SegmentState] = []
     mixed: dict[int, str] = {}

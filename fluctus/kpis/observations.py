@@ -38,6 +38,8 @@ class Observations:
     notes: dict[int, str] = field(default_factory=dict)
     incomplete: bool = False
     """Whether the last period is not over; it then takes no part."""
+    partial: bool = False
+    """Whether it is one breakdown of several, which need not have every period."""
     remarks: tuple[str, ...] = ()
     """What could not keep its meaning at this grain, in words."""
 
@@ -162,6 +164,7 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
         grain=shown.grain,
         calendar=shown.calendar,
         stored=shown.stored,
+        partial=shown.breakdown is not None,
         basis=_basis(data, shown, int(lengths.max(initial=1))),
         targets=None if np.isnan(targets).all() else targets[lasts],
     )

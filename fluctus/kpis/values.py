@@ -1,5 +1,6 @@
 """Writes of values, each one transaction: by hand, and from a table."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -11,7 +12,6 @@ import polars as pl
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from fluctus.core.arrays import Floats
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.periods import Calendar, Grain, from_text, label
 from fluctus.kpis.queries import state_of_kpi
@@ -31,6 +31,8 @@ from fluctus.kpis.stored import (
 from fluctus.refusals import Issue, RefusalError
 
 NOT_SAVED = "The values were not saved."
+AHEAD = r"\+(\d{1,4})"
+"""A period written as so many after the last one: ``+1``."""
 
 
 class Mode(StrEnum):
@@ -173,29 +175,44 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
     return kpi
 
 
+def _last_period(kpi: Kpi) -> datetime | None:
+    last = Observation.objects.filter(kpi=kpi).order_by("-period").first()
+    return last.period if last else None
+
+
 def _calendar(kpi: Kpi) -> Calendar:
-    return Calendar(ZoneInfo(kpi.time_zone), kpi.first_weekday, kpi.first_month)
+    """Return how the stored periods of a KPI are cut: its weeks begin as those there are do."""
+    zone = ZoneInfo(kpi.time_zone)
+    last = _last_period(kpi) if kpi.grain == Grain.WEEK else None
+    weekday = kpi.first_weekday if last is None else last.astimezone(zone).weekday()
+    return Calendar(zone, weekday, kpi.first_month)
 
 
 def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[datetime]:
     grain = Grain(kpi.grain)
+    last = _last_period(kpi)
     periods: list[datetime] = []
     issues: list[Issue] = []
     seen: set[tuple[datetime, str]] = set()
     for number, one in enumerate(edits):
         field = f"edits.{number}.period"
         try:
-            period = from_text(one.period, grain, calendar.zone)
+            ahead = re.fullmatch(AHEAD, one.period)
+            if ahead is not None and last is not None:
+                period = last
+                for _ in range(int(ahead[1])):
+                    period = calendar.following(period, grain)
+            else:
+                period = from_text(one.period, grain, calendar.zone)
         except (ValueError, OverflowError):
             issues.append(
                 Issue("This is not a period.", "Write a date, as in 2026-05-18.", field,
                       found=one.period)
             )  # fmt: skip
             continue
-        if grain is not Grain.WEEK:
-            period = datetime.fromtimestamp(
-                float(calendar.starts(_one(period), grain)[0]), calendar.zone
-            )
+        period = datetime.fromtimestamp(
+            float(calendar.starts(np.array([period.timestamp()]), grain)[0]), calendar.zone
+        )
         if (period, one.breakdown) in seen:
             issues.append(
                 Issue(f"This {grain} is written twice.", "Keep one of them.", field,
@@ -206,10 +223,6 @@ def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[dateti
     if issues:
         raise RefusalError(NOT_SAVED, *issues)
     return periods
-
-
-def _one(period: datetime) -> Floats:
-    return np.array([period.timestamp()])
 
 
 def _present(kpi: Kpi, keys: list[tuple[datetime, str]]) -> dict[tuple[datetime, str], Observation]:

@@ -2,8 +2,10 @@ import { Center, Loader } from '@mantine/core'
 import { Navigate, Route, Routes } from 'react-router'
 import { SignIn } from '../account/SignIn.tsx'
 import { useSession } from '../account/session.ts'
-import { NewKpiPage } from '../intake/NewKpiPage.tsx'
+import { DataPage } from '../intake/DataPage.tsx'
+import { IntakePage } from '../intake/IntakePage.tsx'
 import { ChartPage } from '../kpi/ChartPage.tsx'
+import { ValuesPage } from '../values/ValuesPage.tsx'
 import { FirstKpi, NoWorkspace, Nowhere } from './Empty.tsx'
 import { Notice } from './Notice.tsx'
 import { Shell } from './Shell.tsx'
@@ -33,7 +35,10 @@ export function App() {
       <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
       <Route path="/:workspace" element={<Shell session={session.data} />}>
         <Route index element={<FirstKpi />} />
-        <Route path="new" element={<NewKpiPage />} />
+        <Route path="new" element={<IntakePage key="new" />} />
+        <Route path="data" element={<DataPage />} />
+        <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
+        <Route path="charts/:kpi/values" element={<ValuesPage />} />
         <Route path="charts/:kpi" element={<ChartPage />} />
         <Route path="*" element={<Nowhere />} />
       </Route>

@@ -54,6 +54,12 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
       hint: 'from a table',
       go: () => navigate(`/${workspace}/new`),
     },
+    {
+      value: ' data',
+      name: 'Data',
+      hint: 'what was brought in',
+      go: () => navigate(`/${workspace}/data`),
+    },
     { value: ' keys', name: 'Keys', hint: 'what can be done from the keyboard', go: onKeys },
   ]
   const words = text.toLowerCase().split(/\s+/)

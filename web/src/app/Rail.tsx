@@ -6,6 +6,7 @@ import {
   IconMoon,
   IconPlus,
   IconSun,
+  IconTableImport,
 } from '@tabler/icons-react'
 import { Link, NavLink } from 'react-router'
 import { useSignOut } from '../account/session.ts'
@@ -52,9 +53,14 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
           </section>
         ))}
       </ScrollArea>
-      <Link to={`/${workspace}/new`} className={classes.add}>
-        <IconPlus size={16} aria-hidden /> New KPI
-      </Link>
+      <div className={classes.foot}>
+        <Link to={`/${workspace}/new`} className={classes.add}>
+          <IconPlus size={16} aria-hidden /> New KPI
+        </Link>
+        <NavLink to={`/${workspace}/data`} className={classes.add}>
+          <IconTableImport size={16} aria-hidden /> Data
+        </NavLink>
+      </div>
       <button type="button" className={classes.jump} onClick={onJump}>
         <span>Jump to…</span>
         <span className={classes.key}>Ctrl K</span>

@@ -8,6 +8,7 @@ import {
   useState,
 } from 'react'
 import { Axes } from './Axes.tsx'
+import { type Changed, Changes } from './Changes.tsx'
 import classes from './Chart.module.css'
 import { type Geometry, layOut, nearest } from './geometry.ts'
 import { Labels } from './Labels.tsx'
@@ -26,6 +27,8 @@ interface Props {
   /** From which segment on the limits are those of settings that are not kept yet. */
   previewFrom?: number | null
   moving?: number | null
+  /** What is new, changed or missing beside what is saved, by position. */
+  changes?: Changed | null
   selected?: number | null
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
@@ -47,6 +50,7 @@ export function ChartView({
   height,
   previewFrom = null,
   moving = null,
+  changes = null,
   selected = null,
   onSelect = nothing,
   onKey = nothing,
@@ -110,10 +114,11 @@ export function ChartView({
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >
-          <Limits {...{ geometry, shown, previewFrom }} target={chart.kpi.target} />
+          <Limits {...{ chart, geometry, shown, previewFrom }} />
           <Axes geometry={geometry} unit={chart.kpi.unit} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
+          {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
           <Labels chart={chart} geometry={geometry} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
           {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}

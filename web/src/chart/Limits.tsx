@@ -1,22 +1,22 @@
+import { curveStepAfter, line } from 'd3-shape'
 import type { SVGProps } from 'react'
 import classes from './Chart.module.css'
 import type { Geometry, Span } from './geometry.ts'
-import type { Shown } from './types.ts'
+import type { Chart, Shown } from './types.ts'
 
 /** How a line is drawn: firm limits dashed, provisional ones in shorter and thinner dashes. */
 const DASHES = { firm: '7 4', provisional: '2.5 4', none: undefined, preview: '1 4' }
 
 interface Props {
+  chart: Chart
   geometry: Geometry
   shown: Shown
-  target: number | null
   /** From this segment on levels are drawn dotted: they are not kept yet. */
   previewFrom: number | null
 }
 
 /** The shaded region, average and limits of each segment, on both charts. */
-export function Limits({ geometry, shown, target, previewFrom }: Props) {
-  const { left, right, y } = geometry
+export function Limits({ chart, geometry, shown, previewFrom }: Props) {
   return (
     <g>
       {geometry.spans.map((span) => (
@@ -28,18 +28,35 @@ export function Limits({ geometry, shown, target, previewFrom }: Props) {
           preview={previewFrom !== null && span.number >= previewFrom}
         />
       ))}
-      {shown.target && target !== null && (
-        <line
-          x1={left}
-          x2={right}
-          y1={y(target)}
-          y2={y(target)}
-          stroke="var(--target)"
-          strokeWidth={1.6}
-          strokeDasharray="10 4 2 4"
-        />
-      )}
+      {shown.target && <Target chart={chart} geometry={geometry} />}
     </g>
+  )
+}
+
+/** The target: one level, or steps where it came with the values and changes. */
+function Target({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
+  const { left, right, x, y, times, spacing } = geometry
+  const target = chart.target_now
+  if (target === null) return null
+  const steps = line<number | null>(
+    (_, n) => x(times[n] ?? 0) - spacing / 2,
+    (level) => y(level ?? 0),
+  )
+    .defined((level) => level !== null)
+    .curve(curveStepAfter)(chart.targets ?? [])
+  const last = chart.targets?.at(-1) ?? null
+  const path = !chart.targets
+    ? `M${left},${y(target)}H${right}`
+    : `${steps ?? ''}${last === null ? '' : `H${right}`}`
+  return (
+    <path
+      d={path}
+      fill="none"
+      stroke="var(--target)"
+      strokeWidth={1.6}
+      strokeDasharray="10 4 2 4"
+      data-part="target"
+    />
   )
 }
 

@@ -33,6 +33,22 @@ function polygon(x: number, y: number, radius: number, corners: number, turn: nu
   return `M${points.join('L')}Z`
 }
 
+/** A period that is not over: hollow, in dots. */
+export function Incomplete({ x, y }: { x: number; y: number }) {
+  return (
+    <circle
+      cx={x}
+      cy={y}
+      r={5}
+      fill="var(--ground)"
+      stroke="var(--ink)"
+      strokeWidth={1.5}
+      strokeDasharray="2 2"
+      data-part="incomplete"
+    />
+  )
+}
+
 /** A value that takes no part: hollow, with a slash. */
 export function SetAside({ x, y, size = 5 }: { x: number; y: number; size?: number }) {
   const slash = size * 0.95

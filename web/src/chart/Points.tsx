@@ -1,7 +1,7 @@
 import { line } from 'd3-shape'
 import { memo } from 'react'
 import type { Geometry } from './geometry.ts'
-import { Mark, SetAside } from './Mark.tsx'
+import { Incomplete, Mark, SetAside } from './Mark.tsx'
 import { MARK_COLOR, type Marks } from './marks.ts'
 import type { Chart } from './types.ts'
 
@@ -45,7 +45,9 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
         const key = position
         return (
           <g key={key}>
-            {aside.has(position) ? (
+            {position === chart.incomplete ? (
+              <Incomplete x={at(n)} y={y(value)} />
+            ) : aside.has(position) ? (
               <SetAside x={at(n)} y={y(value)} />
             ) : kind ? (
               <Mark kind={kind} x={at(n)} y={y(value)} size={size} />

@@ -37,6 +37,8 @@ export function Readout({
         ))}
       </dl>
       {lines.aside !== null && <p>Set aside: {lines.aside || 'no reason given'}</p>}
+      {lines.incomplete && <p>Not over yet: it takes no part in limits and rules.</p>}
+      {lines.note && <p>{lines.note}</p>}
       {lines.flags.map((flag) => (
         <p key={flag.title}>
           <b>{flag.title}.</b> {flag.text}
@@ -50,6 +52,8 @@ export interface Lines {
   period: string
   numbers: [string, string][]
   aside: string | null
+  incomplete: boolean
+  note: string
   flags: { title: string; text: string }[]
 }
 
@@ -80,6 +84,8 @@ export function readOut(chart: Chart, index: number): Lines {
     period: longPeriod(points.period[index] ?? '', kpi.grain),
     numbers,
     aside: chart.set_aside.find((one) => one.position === position)?.reason ?? null,
+    incomplete: position === chart.incomplete,
+    note: chart.notes.find((one) => one.position === position)?.text ?? '',
     flags: chart.signals.filter((signal) => signal.points.includes(position)),
   }
 }
@@ -91,6 +97,8 @@ export function spoken(chart: Chart, index: number): string {
     lines.period,
     ...lines.numbers.map(([name, text]) => `${name} ${text}`),
     ...(lines.aside === null ? [] : [`Set aside: ${lines.aside}`]),
+    ...(lines.incomplete ? ['Not over yet'] : []),
+    ...(lines.note ? [`Note: ${lines.note}`] : []),
     ...lines.flags.map((flag) => `${flag.title}. ${flag.text}`),
   ].join('. ')
 }

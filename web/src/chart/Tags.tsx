@@ -63,7 +63,7 @@ export function Tags({
       )
     }
   }
-  if (shown.target) add(upper, 'target', 'Target', chart.kpi.target, y)
+  if (shown.target) add(upper, 'target', 'Target', chart.target_now, y)
   return (
     <g>
       <TagColumn tags={upper} panel={geometry.values} {...{ chart, geometry, onOpen }} />

@@ -32,7 +32,7 @@ function draw(part: Chart, shown = ALL, width = 1000) {
       renderToStaticMarkup(
         <svg>
           <title>x</title>
-          <Limits {...{ geometry, shown, previewFrom }} target={part.kpi.target} />
+          <Limits chart={part} {...{ geometry, shown, previewFrom }} />
         </svg>,
       ),
     points: () =>

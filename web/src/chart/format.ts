@@ -37,8 +37,13 @@ function partsOf(period: string): Parts {
 export function shortPeriod(period: string, grain: Grain): string {
   const { year, month, day, clock } = partsOf(period)
   const name = MONTHS[month - 1]
-  if (grain === 'year') return String(year)
-  if (grain === 'quarter') return `Q${Math.ceil(month / 3)} ${year}`
+  // A year or a quarter of its own, which starts in another month, is named by its ends.
+  if (grain === 'year')
+    return month === 1 ? String(year) : `${year}/${String((year + 1) % 100).padStart(2, '0')}`
+  if (grain === 'quarter')
+    return month % 3 === 1
+      ? `Q${Math.ceil(month / 3)} ${year}`
+      : `${name}\u2013${MONTHS[(month + 1) % 12]} ${year}`
   if (grain === 'month') return `${name} ${year}`
   return grain === 'hour' ? `${day} ${name} ${clock}` : `${day} ${name}`
 }
@@ -63,18 +68,9 @@ const WANTED: Record<Chart['kpi']['direction'], string> = {
   lower: 'lower is better',
   neither: '',
 }
-const ADVERBS: Record<Grain, string> = {
-  hour: 'hourly',
-  day: 'daily',
-  week: 'weekly',
-  month: 'monthly',
-  quarter: 'quarterly',
-  year: 'yearly',
-}
-
-/** What stands beside the name of a KPI: `min · weekly · lower is better`. */
-export function subtitle(kpi: Chart['kpi']): string {
-  return [kpi.unit, ADVERBS[kpi.grain], WANTED[kpi.direction]].filter(Boolean).join(' · ')
+/** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
+export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
+  return [kpi.unit, basis, WANTED[kpi.direction]].filter(Boolean).join(' · ')
 }
 
 export function counted(count: number, noun: string): string {

@@ -67,7 +67,7 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
     ...points.value,
     ...(shown.average ? visible.map((s) => s.average) : []),
     ...(shown.limits ? visible.flatMap((s) => [s.upper, s.lower]) : []),
-    ...(shown.target ? [kpi.target] : []),
+    ...(shown.target ? [chart.target_now, ...(chart.targets ?? [])] : []),
   ].filter((level) => level !== null)
   const rangeLevels = [...points.moving_range, ...visible.map((s) => s.range_limit)].filter(
     (level) => level !== null,

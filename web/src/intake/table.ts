@@ -2,65 +2,79 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../client.ts'
 import { kpisKey } from '../kpi/kpis.ts'
+import { importsKey } from './imports.ts'
 
 export type Reading = Schemas['Reading']
-export type Choices = Partial<Schemas['ReadingChoices']>
-export type Details = Omit<Schemas['ChartSettingsRequest'], 'rules' | 'run_length' | 'segments'>
+export type Mapping = Partial<Schemas['MappingRequest']>
+export type KpiRead = Schemas['KpiRead']
+export type KpiChoice = Partial<Schemas['KpiChoiceRequest']>
+export type Details = Partial<Schemas['DetailsRequest']>
+export type Role = Schemas['ColumnRole']
+export type Mode = Schemas['ImportMode']
+export type Uploaded = Schemas['Uploaded']
 
-export interface Table {
-  /** Tells one file from the next, which looks the same to the cache. */
-  number: number
-  text: string
-  file: File | null
-}
+const base = '/api/v1/workspaces/{workspace}' as const
 
-function form(table: Table, choices: Choices, details: Details): FormData {
-  const data = new FormData()
-  if (table.file) data.append('file', table.file)
-  else data.append('text', table.text)
-  data.append('choices', JSON.stringify(choices))
-  data.append('details', JSON.stringify(details))
-  return data
-}
-
-/** Sends a form as it is; the generated client would make JSON of it. */
-const asForm = { bodySerializer: (body: unknown) => body as FormData }
-
-export function useReading(
-  workspace: string,
-  table: Table | null,
-  choices: Choices,
-  details: Details,
-) {
-  return useQuery({
-    queryKey: ['reading', workspace, table?.number, table?.text, choices, details],
-    queryFn: ({ signal }) =>
-      answer(
-        client.POST('/api/v1/workspaces/{workspace}/intake/read', {
-          params: { path: { workspace } },
-          body: form(table ?? { number: 0, text: '', file: null }, choices, details) as never,
-          ...asForm,
-          signal,
+/** Sends a table to where it waits; `into` names the KPI it is for. */
+export function useUpload(workspace: string, into: string | null) {
+  return useMutation({
+    mutationFn: (table: { text?: string; file?: File }) => {
+      const data = new FormData()
+      if (table.file) data.append('file', table.file)
+      else data.append('text', table.text ?? '')
+      return answer(
+        client.POST(`${base}/uploads`, {
+          params: { path: { workspace }, query: (into ? { into } : {}) as never },
+          body: data as never,
+          // The generated client would make JSON of it.
+          bodySerializer: (body: unknown) => body as FormData,
         }),
-      ),
-    enabled: table !== null,
-    placeholderData: keepPreviousData,
-    gcTime: 10_000,
-    staleTime: Number.POSITIVE_INFINITY,
+      )
+    },
   })
 }
 
-export function useCreateKpi(workspace: string) {
-  const queries = useQueryClient()
-  return useMutation({
-    mutationFn: (made: { table: Table; choices: Choices; details: Details }) =>
+export function useReading(
+  workspace: string,
+  upload: number | null,
+  mapping: Mapping,
+  into: string | null,
+  shown: string | null,
+) {
+  return useQuery({
+    queryKey: ['reading', workspace, upload, mapping, into, shown],
+    queryFn: ({ signal }) =>
       answer(
-        client.POST('/api/v1/workspaces/{workspace}/intake/kpis', {
-          params: { path: { workspace } },
-          body: form(made.table, made.choices, made.details) as never,
-          ...asForm,
+        client.POST(`${base}/uploads/{upload}/read`, {
+          params: { path: { workspace, upload: upload ?? 0 } },
+          body: { mapping: mapping as Schemas['MappingRequest'], into, shown },
+          signal,
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: kpisKey(workspace) }),
+    enabled: upload !== null,
+    placeholderData: (before, query) =>
+      query?.queryKey[2] === upload ? keepPreviousData(before) : undefined,
+    gcTime: 10_000,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+}
+
+export function useBringIn(workspace: string, upload: number | null) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (body: { mapping: Mapping; into: string | null; mode: Mode }) =>
+      answer(
+        client.POST(`${base}/uploads/{upload}/import`, {
+          params: { path: { workspace, upload: upload ?? 0 } },
+          body: { ...body, mapping: body.mapping as Schemas['MappingRequest'] },
+        }),
+      ),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: kpisKey(workspace) })
+      queries.invalidateQueries({ queryKey: ['chart', workspace] })
+      queries.invalidateQueries({ queryKey: ['values', workspace] })
+      queries.invalidateQueries({ queryKey: importsKey(workspace) })
+    },
   })
 }

@@ -3,13 +3,14 @@ import { useDisclosure, useHotkeys, useLocalStorage, useViewportSize } from '@ma
 import { notifications } from '@mantine/notifications'
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react'
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
 import { ChartView } from '../chart/ChartView.tsx'
 import { periodInText, subtitle } from '../chart/format.ts'
 import { NARROW } from '../chart/geometry.ts'
-import type { Shown } from '../chart/types.ts'
+import type { Grain, Shown } from '../chart/types.ts'
 import { walk } from '../chart/walk.ts'
+import { NextValue } from '../values/NextValue.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import { segmentSettings, useChart, useChartActs, usePreview, type View } from './chart.ts'
@@ -46,7 +47,15 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const [stretch, setStretch] = useState<Stretch | null>(null)
   // Rounded, so that a scrollbar that comes and goes asks for nothing new.
   const width = Math.max(300, Math.round((viewport.width || 1280) / 100) * 100)
-  const view: View = { width, ...(stretch ? boundsOf(stretch) : {}) }
+  const [asked, setAsked] = useSearchParams()
+  const by = asked.get('by') as Grain | null
+  const breakdown = asked.get('of')
+  const view: View = {
+    width,
+    ...(stretch ? boundsOf(stretch) : {}),
+    ...(by ? { by } : {}),
+    ...(breakdown ? { breakdown } : {}),
+  }
   const chart = useChart(place, view)
   const saved = chart.data
   const acts = useChartActs(place, view, saved?.kpi.revision ?? 0)
@@ -111,6 +120,21 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const narrow = viewport.width < NARROW
   const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 334))
   const newest = row?.latest_period?.slice(0, 10) ?? ''
+  // Shifts are put where the values are stored; another grain, or a part, only shows them.
+  const whole = !breakdown && saved.kpi.grain === saved.kpi.stored_grain
+
+  /** Shows another grain or breakdown; what was chosen on this one holds no longer. */
+  function look(changes: { by?: string | null; of?: string | null }) {
+    const next = new URLSearchParams(asked)
+    for (const [name, value] of Object.entries(changes)) {
+      if (value) next.set(name, value)
+      else next.delete(name)
+    }
+    setStretch(null)
+    setSelected(null)
+    setCard(null)
+    setAsked(next, { replace: true })
+  }
 
   function removeShift(at: number) {
     const segments = segmentSettings(saved as typeof drawn).filter((_, n) => n !== at)
@@ -118,6 +142,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   }
 
   function placeAt(position: number) {
+    if (!whole) {
+      notifications.show({
+        message: `Shifts are put on the whole by ${saved?.kpi.stored_grain}. Show that first.`,
+      })
+      return
+    }
     if (shift.begin(position)) {
       setCard(null)
     } else {
@@ -146,7 +176,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     <>
       <header className={classes.head}>
         <h1>{drawn.kpi.name}</h1>
-        <span className="quiet">{subtitle(drawn.kpi)}</span>
+        <span className="quiet">{subtitle(drawn)}</span>
         <div className={classes.actions}>
           <Step
             label="Undo"
@@ -163,7 +193,13 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           <Button variant="default" onClick={detailsModal.open}>
             Details
           </Button>
-          <ExportMenu place={place} chart={drawn} svg={svg} />
+          <Button component={Link} variant="default" to={`/${workspace}/charts/${kpi}/values`}>
+            Values
+          </Button>
+          <ExportMenu place={place} view={view} chart={drawn} svg={svg} />
+          <Button component={Link} to={`/${workspace}/charts/${kpi}/add`}>
+            Add data
+          </Button>
         </div>
       </header>
       <div className={classes.sentence} aria-live="polite">
@@ -172,13 +208,26 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       </div>
       <div className={classes.chips}>
         <Chips
-          kpi={drawn.kpi}
+          chart={drawn}
           shown={shown}
           onChange={setShown}
           onAddTarget={() => setCard({ kind: 'target', x: 300, y: 20 })}
         />
-        <Dates chart={saved} newest={newest} stretch={stretch} onChange={setStretch} />
+        <Dates
+          chart={saved}
+          newest={newest}
+          stretch={stretch}
+          onChange={setStretch}
+          onBy={(one) => look({ by: one === saved.kpi.stored_grain ? null : one })}
+          onBreakdown={(one) => look({ of: one })}
+          breakdown={breakdown}
+        />
       </div>
+      {drawn.remarks.map((remark) => (
+        <p key={remark} className={classes.remark}>
+          {remark}
+        </p>
+      ))}
       {draft && !shift.dragging && (
         <ShiftBar
           chart={saved}
@@ -201,16 +250,20 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         onSelect={setSelected}
         onKey={onKey}
         onPlaceAt={placeAt}
-        onOpenSegment={(at, point) => setCard({ kind: 'segment', number: at, ...point })}
+        onOpenSegment={(at, point) => whole && setCard({ kind: 'segment', number: at, ...point })}
         onOpenLine={(line, point) =>
           setCard(
             line === 'target'
               ? { kind: 'target', ...point }
-              : { kind: 'segment', number: saved.segments.length - 1, ...point },
+              : { kind: 'segment', number: drawn.segments.length - 1, ...point },
           )
         }
-        onHandleDown={shift.onHandleDown}
-        onHandleKey={(at, event) => shift.onHandleKey(at, event, () => removeShift(at))}
+        {...(whole
+          ? {
+              onHandleDown: shift.onHandleDown,
+              onHandleKey: (at, event) => shift.onHandleKey(at, event, () => removeShift(at)),
+            }
+          : {})}
         svgRef={svg}
       >
         {card && !draft && (
@@ -240,6 +293,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
               {card.kind === 'segment' ? (
                 <SegmentCard
                   chart={saved}
+                  fixed={!whole}
                   number={card.number}
                   saving={acts.change.isPending}
                   onSave={(segments) =>
@@ -260,6 +314,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           </Popover>
         )}
       </ChartView>
+      {!draft && saved.next && (saved.kpi.breakdowns.length === 0 || breakdown) && (
+        <NextValue place={place} chart={saved} breakdown={breakdown} />
+      )}
       {selected !== null && !draft && (
         <div className={classes.pointActs}>
           <Button size="compact-sm" variant="light" onClick={() => placeAt(selected)}>

@@ -4,14 +4,15 @@ import type { Chart, Shown } from '../chart/types.ts'
 import classes from './ChartPage.module.css'
 
 interface Props {
-  kpi: Chart['kpi']
+  chart: Chart
   shown: Shown
   onChange: (shown: Shown) => void
   onAddTarget: () => void
 }
 
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({ kpi, shown, onChange, onAddTarget }: Props) {
+export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
+  const { kpi, target_now: target } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
     <button
       type="button"
@@ -40,14 +41,14 @@ export function Chips({ kpi, shown, onChange, onAddTarget }: Props) {
           <path d="M1 1.500H17M1 10.500H17" stroke="var(--sea)" strokeDasharray="3 2" />
         </>,
       )}
-      {kpi.target === null ? (
+      {target === null ? (
         <button type="button" className={classes.chip} aria-pressed={false} onClick={onAddTarget}>
           Add a target
         </button>
       ) : (
         chip(
           'target',
-          `Target ${formatNumber(kpi.target, kpi.decimals)}`,
+          `Target ${formatNumber(target, kpi.decimals)}`,
           <path d="M1 6H17" stroke="var(--target)" strokeWidth={1.8} strokeDasharray="6 2 2 2" />,
         )
       )}

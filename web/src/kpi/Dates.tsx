@@ -1,5 +1,6 @@
 import { ActionIcon, Button, Menu } from '@mantine/core'
-import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
+import { IconCheck, IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
+import type { ReactNode } from 'react'
 import { counted } from '../chart/format.ts'
 import { LENGTH } from '../chart/time.ts'
 import type { Chart, Grain } from '../chart/types.ts'
@@ -39,12 +40,17 @@ interface Props {
   newest: string
   stretch: Stretch | null
   onChange: (stretch: Stretch | null) => void
+  onBy: (by: Grain) => void
+  onBreakdown: (breakdown: string | null) => void
+  breakdown: string | null
 }
 
-export function Dates({ chart, newest, stretch, onChange }: Props) {
-  const { grain } = chart.kpi
+/** At which grain, of which breakdown, and which dates of it the chart shows. */
+export function Dates(props: Props) {
+  const { chart, newest, stretch, onChange, onBy, onBreakdown, breakdown } = props
+  const { grain, grains, breakdowns } = chart.kpi
   const choices = STRETCHES[grain].filter((periods) => periods < chart.count)
-  if (choices.length === 0) return null
+  if (choices.length === 0 && grains.length < 2 && breakdowns.length === 0) return null
   const [start = 0, stop = 0] = chart.shown
 
   function move(by: number) {
@@ -77,15 +83,49 @@ export function Dates({ chart, newest, stretch, onChange }: Props) {
             size="compact-sm"
             rightSection={<IconChevronDown size={14} aria-hidden />}
           >
-            {stretch ? counted(stretch.periods, grain) : `by ${grain}, all dates`}
+            {[
+              `by ${grain}`,
+              ...(breakdown ? [breakdown] : breakdowns.length ? ['the whole'] : []),
+              stretch ? `last ${counted(stretch.periods, grain)}` : 'all dates',
+            ].join(', ')}
           </Button>
         </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Item onClick={() => onChange(null)}>All dates</Menu.Item>
+        <Menu.Dropdown mah={430} style={{ overflowY: 'auto' }}>
+          {grains.length > 1 && (
+            <>
+              <Menu.Label>By</Menu.Label>
+              {grains.map((one) => (
+                <Choice key={one} chosen={one === grain} onClick={() => onBy(one)}>
+                  {one}
+                </Choice>
+              ))}
+            </>
+          )}
+          {breakdowns.length > 0 && (
+            <>
+              <Menu.Label>Of</Menu.Label>
+              <Choice chosen={breakdown === null} onClick={() => onBreakdown(null)}>
+                the whole
+              </Choice>
+              {breakdowns.map((one) => (
+                <Choice key={one} chosen={one === breakdown} onClick={() => onBreakdown(one)}>
+                  {one}
+                </Choice>
+              ))}
+            </>
+          )}
+          <Menu.Label>Dates</Menu.Label>
+          <Choice chosen={stretch === null} onClick={() => onChange(null)}>
+            All dates
+          </Choice>
           {choices.map((periods) => (
-            <Menu.Item key={periods} onClick={() => onChange({ grain, periods, until: newest })}>
+            <Choice
+              key={periods}
+              chosen={stretch?.periods === periods}
+              onClick={() => onChange({ grain, periods, until: newest })}
+            >
               Last {counted(periods, grain)}
-            </Menu.Item>
+            </Choice>
           ))}
         </Menu.Dropdown>
       </Menu>
@@ -100,5 +140,18 @@ export function Dates({ chart, newest, stretch, onChange }: Props) {
         </ActionIcon>
       )}
     </div>
+  )
+}
+
+function Choice(props: { chosen: boolean; onClick: () => void; children: ReactNode }) {
+  return (
+    <Menu.Item
+      role="menuitemradio"
+      aria-checked={props.chosen}
+      onClick={props.onClick}
+      rightSection={props.chosen ? <IconCheck size={14} aria-hidden /> : null}
+    >
+      {props.children}
+    </Menu.Item>
   )
 }

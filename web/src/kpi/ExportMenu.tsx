@@ -4,22 +4,26 @@ import type { RefObject } from 'react'
 import { asPng, download, standAloneSvg } from '../chart/export.ts'
 import { subtitle } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
-import { notifyProblem, type Place } from './chart.ts'
+import { notifyProblem, type Place, type View } from './chart.ts'
 
 interface Props {
   place: Place
+  view: View
   chart: Chart
   svg: RefObject<SVGSVGElement | null>
 }
 
 /** The analysis as a table, the chart as a picture. */
-export function ExportMenu({ place, chart, svg }: Props) {
+export function ExportMenu({ place, view, chart, svg }: Props) {
+  const asked = new URLSearchParams()
+  if (view.by) asked.set('by', view.by)
+  if (view.breakdown) asked.set('breakdown', view.breakdown)
   async function picture(kind: 'svg' | 'png') {
     if (!svg.current) return
     try {
       const drawn = await standAloneSvg(svg.current, {
         title: chart.kpi.name,
-        subtitle: subtitle(chart.kpi),
+        subtitle: subtitle(chart),
         headline: chart.sentence.headline,
       })
       const blob =
@@ -38,7 +42,7 @@ export function ExportMenu({ place, chart, svg }: Props) {
       <Menu.Dropdown>
         <Menu.Item
           component="a"
-          href={`/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv`}
+          href={`/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv?${asked}`}
           download={`${place.kpi}.csv`}
           leftSection={<IconFileTypeCsv size={16} />}
         >

@@ -13,6 +13,8 @@ import {
 import { useState } from 'react'
 import { Notice } from '../app/Notice.tsx'
 import type { Chart } from '../chart/types.ts'
+import { AGGREGATIONS } from './aggregations.ts'
+import { MONTH_NAMES, WEEKDAYS } from './calendar.ts'
 import type { Settings } from './chart.ts'
 
 type Kpi = Chart['kpi']
@@ -60,6 +62,10 @@ export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, del
     floor: kpi.floor,
     ceiling: kpi.ceiling,
     target: kpi.target,
+    aggregation: kpi.aggregation,
+    time_zone: kpi.time_zone,
+    first_weekday: kpi.first_weekday,
+    first_month: kpi.first_month,
     rules: kpi.rules,
     run_length: kpi.run_length as 7 | 8 | 9,
   })
@@ -129,6 +135,39 @@ export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, del
               description="A value can never be above this"
               value={own.ceiling ?? ''}
               onChange={(value) => set({ ceiling: number(value) })}
+            />
+          </SimpleGrid>
+          <SimpleGrid cols={{ base: 1, xs: 2 }}>
+            <Select
+              label="Several values become one by"
+              description="For coarser grains, and across breakdowns"
+              data={AGGREGATIONS}
+              allowDeselect={false}
+              value={own.aggregation}
+              onChange={(value) => set({ aggregation: value as Kpi['aggregation'] })}
+            />
+            <Select
+              label="Time zone"
+              description="In which its days begin"
+              searchable
+              data={Intl.supportedValuesOf('timeZone').concat('UTC')}
+              allowDeselect={false}
+              value={own.time_zone}
+              onChange={(value) => set({ time_zone: value ?? own.time_zone })}
+            />
+            <Select
+              label="Weeks begin on"
+              data={WEEKDAYS}
+              allowDeselect={false}
+              value={String(own.first_weekday)}
+              onChange={(value) => set({ first_weekday: Number(value) })}
+            />
+            <Select
+              label="Years begin in"
+              data={MONTH_NAMES}
+              allowDeselect={false}
+              value={String(own.first_month)}
+              onChange={(value) => set({ first_month: Number(value) })}
             />
           </SimpleGrid>
           <Checkbox.Group

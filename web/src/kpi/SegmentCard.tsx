@@ -6,18 +6,21 @@ import { type SegmentSettings, segmentSettings } from './chart.ts'
 interface Props {
   chart: Chart
   number: number
+  /** Only shows how the numbers were made: they are of another grain, or of a part. */
+  fixed?: boolean
   saving: boolean
   onSave: (segments: SegmentSettings[]) => void
   onRemove: () => void
 }
 
 /** One segment: what it is called, what changed, how its numbers were made. */
-export function SegmentCard({ chart, number, saving, onSave, onRemove }: Props) {
+export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRemove }: Props) {
   const segment = chart.segments[number]
   const settings = segmentSettings(chart)
   const [own, setOwn] = useState(settings[number])
   if (!segment || !own) return null
   const first = number === 0
+  if (fixed) return <Text size="sm">{segment.made}</Text>
   return (
     <form
       onSubmit={(event) => {

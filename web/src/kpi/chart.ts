@@ -17,6 +17,10 @@ export interface Place {
 export interface View {
   first?: string
   last?: string
+  /** A grain coarser than the stored one. */
+  by?: Schemas['Grain']
+  /** The one breakdown that is shown. */
+  breakdown?: string
   width: number
 }
 

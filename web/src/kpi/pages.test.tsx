@@ -4,9 +4,12 @@ import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
 import { chart, signal } from '../chart/sample.test-data.ts'
+import { Comparison, touched } from '../intake/Comparison.tsx'
 import { FoundTable } from '../intake/FoundTable.tsx'
 import { Problems } from '../intake/Problems.tsx'
-import type { Reading } from '../intake/table.ts'
+import type { Mode, Reading } from '../intake/table.ts'
+import { Ambiguous, LeftOut } from '../intake/Understood.tsx'
+import { typedNumber } from '../values/values.ts'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
 import { Findings } from './Findings.tsx'
@@ -108,7 +111,7 @@ describe('the controls above a chart', () => {
     const chips = (target: number | null) =>
       draw(
         <Chips
-          kpi={{ ...part.kpi, target }}
+          chart={{ ...part, target_now: target }}
           shown={shown}
           onChange={nothing}
           onAddTarget={nothing}
@@ -124,12 +127,21 @@ describe('the controls above a chart', () => {
   })
 
   it('offer stretches of dates only where there is more than one would show', () => {
-    const dates = (count: number) =>
+    const dates = (count: number, breakdowns: string[] = []) =>
       draw(
-        <Dates chart={{ ...part, count }} newest="2026-03-10" stretch={null} onChange={nothing} />,
+        <Dates
+          chart={{ ...part, count, kpi: { ...part.kpi, breakdowns } }}
+          newest="2026-03-10"
+          stretch={null}
+          breakdown={null}
+          onChange={nothing}
+          onBy={nothing}
+          onBreakdown={nothing}
+        />,
       )
     expect(words(dates(10))).not.toContain('all dates')
     expect(words(dates(400))).toContain('by day, all dates')
+    expect(words(dates(10, ['Ainsey']))).toContain('by day, the whole, all dates')
   })
 })
 
@@ -140,58 +152,75 @@ describe('a table as it was understood', () => {
     found: 'twelve',
     detail: 'This is not a number.',
     remedy: 'Write one.',
-    field: '',
+    field: `${row}:1`,
   })
-  const reading: Reading = {
+  const reading = {
     columns: [
-      { name: 'Week', kind: 'date', share: 1 },
-      { name: 'Ramp (s)', kind: 'number', share: 0.9 },
+      { name: 'Week', kind: 'date', share: 1, exceptions: [], role: 'period' },
+      { name: 'Ramp (s)', kind: 'number', share: 0.9, exceptions: ['twelve'], role: 'value' },
     ],
     first_rows: [{ line: 2, cells: ['2026-01-05', '1.5'] }],
-    row_count: 1200,
-    delimiter: 'tab',
-    encoding: 'utf-8',
-    choices: {
-      header: true,
-      period: 0,
-      value: 1,
-      date_style: 'day_first',
-      decimal_mark: 'point',
-      grain: 'week',
-      time_zone: 'Europe/London',
-      leave_out: false,
-    },
-    date_styles: [{ style: 'day_first', example: '18/5/2026' }],
-    ambiguous_dates: true,
-    value_count: 1180,
-    missing: 4,
-    sorted_here: true,
+    sheets: [],
+    layouts: ['long'],
+    mapping: { date_style: 'day_first', decimal_mark: 'point', grain: 'week', roles: {} },
+    date_styles: [{ style: 'day_first', example: '18/5/2026', reads: '' }],
+    ambiguous_dates: [
+      { style: 'day_first', example: '18/5/2026', reads: '3/4/2026 is 3 April 2026' },
+      { style: 'month_first', example: '5/18/2026', reads: '3/4/2026 is 4 March 2026' },
+    ],
+    left_out: [
+      { line: 61, why: 'total', text: 'Total 64' },
+      { line: 62, why: 'note', text: 'Source: quay log' },
+    ],
+    left_out_count: 2,
+    repeated: 0,
     problems: Array.from({ length: 20 }, (_, n) => issue(n + 2, 'Ramp (s)')),
     problem_count: 20,
-    name: 'Ramp',
-    unit: 's',
-    decimals: 1,
-    chart: null,
-  }
+  } as unknown as Reading
+  const said = (part: ReactElement) => words(draw(part))
+  const props = { mapping: {}, onChange: nothing }
 
-  it('counts what is there and asks what the dates do not tell', () => {
-    const said = words(draw(<FoundTable reading={reading} choices={{}} onChange={nothing} />))
-    expect(said).toContain(
-      '1,200 rows · tab-separated · 1,180 values by week · 4 empty · sorted by date',
-    )
-    expect(said).toMatch(/Day or month first\?[\s\S]*18\/5\/2026/)
-    const plain = { ...reading, ambiguous_dates: false }
-    expect(
-      words(draw(<FoundTable reading={plain} choices={{}} onChange={nothing} />)),
-    ).not.toContain('Day or month first?')
+  it('says of each column what it is for and how much of it fits', () => {
+    const text = said(<FoundTable reading={reading} {...props} />)
+    expect(text).toMatch(/Period[\s\S]*Week[\s\S]*dates[\s\S]*Value[\s\S]*numbers, 90 %/)
+  })
+
+  it('shows both readings of dates that do not tell, and what it leaves out', () => {
+    const text = said(<Ambiguous reading={reading} {...props} />)
+    expect(text).toMatch(/3 April 2026[\s\S]*4 March 2026/)
+    const plain = { ...reading, ambiguous_dates: [] }
+    expect(said(<Ambiguous reading={plain} {...props} />).trim()).toBe('')
+    expect(said(<LeftOut reading={reading} {...props} />)).toContain('1 total, 1 note')
   })
 
   it('lists the first problems, counts the rest, and is silent without any', () => {
-    const said = words(draw(<Problems reading={reading} choices={{}} onChange={nothing} />))
-    expect(said.match(/This is not a number\./g)?.length).toBe(12)
-    expect(said).toContain('and 8 rows more')
-    expect(said).toContain('Leave these rows out and save the rest')
+    const text = said(<Problems reading={reading} {...props} />)
+    expect(text.match(/This is not a number\./g)?.length).toBe(12)
+    expect(text).toContain('and 8 rows more')
+    expect(text).toContain('Leave these rows out')
     const fine = { ...reading, problems: [], problem_count: 0 }
-    expect(words(draw(<Problems reading={fine} choices={{}} onChange={nothing} />)).trim()).toBe('')
+    expect(said(<Problems reading={fine} {...props} />).trim()).toBe('')
+  })
+
+  it('says what comes in beside what is there, by what becomes of it', () => {
+    const counts = { new: 2, changed: 1, same: 40, missing: 3 }
+    const difference = { counts, new: [], changed: [], missing: [] }
+    const text = (mode: Mode) =>
+      said(<Comparison difference={difference} mode={mode} onMode={nothing} />)
+    expect(text('add')).toContain('1 changed value stays as it is')
+    expect(text('replace')).toContain('3 values not in the table are removed')
+    expect(
+      (['add', 'update', 'replace'] as const).map((mode) => touched(difference, mode)),
+    ).toEqual([2, 3, 6])
+  })
+})
+
+describe('a typed number', () => {
+  it('has a point or a comma, and is nothing else', () => {
+    expect(['19.4', '19,4', '1,234', '1 234,5', '\u22123', '.5', '1e3'].map(typedNumber)).toEqual([
+      19.4, 19.4, 1234, 1234.5, -3, 0.5, 1000,
+    ])
+    for (const text of ['', 'twelve', '1.2.3', '=1+1', '1e999', '5 min'])
+      expect(typedNumber(text)).toBeNull()
   })
 })

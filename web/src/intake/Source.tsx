@@ -1,0 +1,81 @@
+import { Button, FileButton, Group, Text, Textarea } from '@mantine/core'
+import { IconUpload } from '@tabler/icons-react'
+import { type ClipboardEvent, useState } from 'react'
+import classes from './Intake.module.css'
+
+interface Props {
+  busy: boolean
+  onTable: (table: { text?: string; file?: File }) => void
+}
+
+const KINDS = '.csv,.tsv,.txt,.xlsx,.xlsm,.ods,.json,.parquet,.zip,.html,text/*'
+
+/** Where a table comes from: a paste, a drop, or a file. */
+export function Source({ busy, onTable }: Props) {
+  const [over, setOver] = useState(false)
+  const [text, setText] = useState('')
+
+  function onPaste(event: ClipboardEvent<HTMLTextAreaElement>) {
+    const { clipboardData } = event
+    const file = clipboardData.files[0]
+    const html = clipboardData.getData('text/html')
+    const plain = clipboardData.getData('text/plain')
+    // A spreadsheet gives its cells as text too; from a web page only the table itself will do.
+    const table = plain.includes('\t') || !/<table/i.test(html) ? plain : html
+    if (!file && !table.trim()) return
+    event.preventDefault()
+    setText(plain)
+    onTable(file ? { file } : { text: table })
+  }
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a third way; the button and the box are for the keyboard
+    <div
+      className={`${classes.source} ${classes.drop}`}
+      data-over={over}
+      onDragOver={(event) => {
+        event.preventDefault()
+        setOver(true)
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault()
+        setOver(false)
+        const file = event.dataTransfer.files[0]
+        if (file) onTable({ file })
+      }}
+    >
+      <Textarea
+        label="Paste the table here"
+        description="From a spreadsheet, a web page, an export or a report; or drop a file on the box"
+        rows={9}
+        spellCheck={false}
+        placeholder={'Week\tTurnaround (min)\n2026-01-05\t22.4\n2026-01-12\t20.6'}
+        value={text}
+        disabled={busy}
+        onPaste={onPaste}
+        onChange={(event) => setText(event.currentTarget.value)}
+      />
+      <Group>
+        <Button disabled={!text.trim()} loading={busy} onClick={() => onTable({ text })}>
+          Read this table
+        </Button>
+        <FileButton accept={KINDS} onChange={(file) => file && onTable({ file })}>
+          {(props) => (
+            <Button
+              {...props}
+              variant="default"
+              disabled={busy}
+              leftSection={<IconUpload size={16} aria-hidden />}
+            >
+              Upload a file
+            </Button>
+          )}
+        </FileButton>
+        <Text size="sm" c="dimmed">
+          CSV, XLSX, ODS, JSON, Parquet or a data package
+        </Text>
+      </Group>
+    </div>
+  )
+}

@@ -1,0 +1,183 @@
+import { Button, Select, Switch, Text } from '@mantine/core'
+import { useState } from 'react'
+import { counted } from '../chart/format.ts'
+import { WEEKDAYS } from '../kpi/calendar.ts'
+import classes from './Intake.module.css'
+import type { Mapping, Reading } from './table.ts'
+
+interface Props {
+  reading: Reading
+  mapping: Mapping
+  /** Whether the values go into a KPI that has its own grain and calendar. */
+  settled: boolean
+  onChange: (mapping: Mapping) => void
+}
+
+/** How the table was read, in words; each of them can be put right. */
+export function Understood({ reading, mapping, settled, onChange }: Props) {
+  const made = reading.mapping
+  const set = (changes: Mapping) => onChange({ ...mapping, ...changes })
+  /** What was chosen of columns holds no longer when these are others. */
+  const afresh = (changes: Mapping) =>
+    onChange({ time_zone: mapping.time_zone, sheet: mapping.sheet, ...changes })
+  return (
+    <div className={classes.understood}>
+      {reading.sheets.length > 1 && (
+        <Select
+          label="Sheet"
+          size="xs"
+          data={reading.sheets}
+          allowDeselect={false}
+          value={reading.sheet}
+          onChange={(sheet) => afresh({ sheet })}
+        />
+      )}
+      {reading.layouts.length > 1 && (
+        <Select
+          label="Laid out with"
+          size="xs"
+          data={[
+            { value: 'long', label: 'a row for each period' },
+            { value: 'wide', label: 'a column for each period' },
+          ]}
+          allowDeselect={false}
+          value={made.layout}
+          onChange={(layout) => afresh({ layout: layout as Mapping['layout'] })}
+        />
+      )}
+      <Select
+        label="Column names in"
+        size="xs"
+        data={[
+          { value: '0', label: 'no row' },
+          { value: '1', label: 'one row' },
+          { value: '2', label: 'two rows' },
+        ]}
+        allowDeselect={false}
+        value={String(made.header_rows ?? 1)}
+        onChange={(value) => afresh({ header_rows: Number(value) })}
+      />
+      <Select
+        label="Dates are written"
+        size="xs"
+        data={reading.date_styles.map((one) => ({ value: one.style, label: one.example }))}
+        allowDeselect={false}
+        value={made.date_style}
+        onChange={(value) => set({ date_style: value as Mapping['date_style'] })}
+      />
+      <Select
+        label="Decimal mark"
+        size="xs"
+        data={[
+          { value: 'point', label: 'point, 1.5' },
+          { value: 'comma', label: 'comma, 1,5' },
+        ]}
+        allowDeselect={false}
+        value={made.decimal_mark}
+        onChange={(value) => set({ decimal_mark: value as Mapping['decimal_mark'] })}
+      />
+      {!settled && (
+        <>
+          <Select
+            label="One value for each"
+            size="xs"
+            data={['hour', 'day', 'week', 'month', 'quarter', 'year']}
+            allowDeselect={false}
+            value={made.grain}
+            onChange={(value) => set({ grain: value as Mapping['grain'] })}
+          />
+          {made.grain === 'week' && (
+            <Select
+              label="Weeks begin on"
+              size="xs"
+              data={WEEKDAYS}
+              allowDeselect={false}
+              value={String(made.first_weekday ?? 0)}
+              onChange={(value) => set({ first_weekday: Number(value) })}
+            />
+          )}
+          <Select
+            label="Time zone"
+            size="xs"
+            searchable
+            data={Intl.supportedValuesOf('timeZone').concat('UTC')}
+            allowDeselect={false}
+            value={made.time_zone ?? 'UTC'}
+            onChange={(value) => set({ time_zone: value ?? 'UTC' })}
+          />
+        </>
+      )}
+      {reading.repeated > 0 && (
+        <Switch
+          label={`Make one value of several rows (${counted(reading.repeated, 'row')} share a period)`}
+          size="xs"
+          checked={made.combine ?? false}
+          onChange={(event) => set({ combine: event.currentTarget.checked })}
+        />
+      )}
+    </div>
+  )
+}
+
+/** Day or month first, where the dates do not tell: both readings, side by side. */
+export function Ambiguous({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
+  if (reading.ambiguous_dates.length === 0) return null
+  return (
+    <div className={`card ${classes.question}`} role="status">
+      <b>Day or month first?</b> The dates fit both ways.{' '}
+      {reading.ambiguous_dates.map((one) => (
+        <Button
+          key={one.style}
+          size="compact-xs"
+          ml={6}
+          variant={one.style === reading.mapping.date_style ? 'filled' : 'default'}
+          aria-pressed={one.style === reading.mapping.date_style}
+          onClick={() => onChange({ ...mapping, date_style: one.style })}
+        >
+          {one.reads}
+        </Button>
+      ))}
+    </div>
+  )
+}
+
+/** What stands in the sheet and is no row of the table: titles above, totals and notes. */
+export function LeftOut({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
+  const [open, setOpen] = useState(false)
+  if (reading.left_out_count === 0) return null
+  const taken = mapping.take_in ?? []
+  return (
+    <div className={classes.leftOut}>
+      <Text size="sm">
+        {counted(reading.left_out_count, 'row')} not taken for data: {summary(reading)}{' '}
+        <button type="button" className={classes.link} onClick={() => setOpen(!open)}>
+          {open ? 'Hide' : 'Show'}
+        </button>
+      </Text>
+      {open && (
+        <ul>
+          {reading.left_out.map((row) => (
+            <li key={row.line}>
+              Row {row.line}, {row.why}: “{row.text}”{' '}
+              <button
+                type="button"
+                className={classes.link}
+                onClick={() => onChange({ ...mapping, take_in: [...taken, row.line] })}
+              >
+                Take it in
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}
+
+function summary(reading: Reading): string {
+  const counts = new Map<string, number>()
+  for (const row of reading.left_out) counts.set(row.why, (counts.get(row.why) ?? 0) + 1)
+  return [...counts]
+    .map(([why, count]) => (why === 'header again' ? 'repeated header' : counted(count, why)))
+    .join(', ')
+}

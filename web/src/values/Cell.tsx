@@ -1,0 +1,74 @@
+import type { ClipboardEvent, KeyboardEvent } from 'react'
+import classes from './Values.module.css'
+import { typedNumber } from './values.ts'
+
+interface Props {
+  name: string
+  label: string
+  text: string
+  hint: string
+  numeric: boolean
+  off: boolean
+  reachable: boolean
+  /** What is being typed; null while nothing is. */
+  editing: string | null
+  onFocus: () => void
+  onEdit: (text: string) => void
+  onStart: () => void
+  onKeep: (text: string, by: number) => void
+  onLeave: () => void
+  onKey: (event: KeyboardEvent) => void
+  onPaste: (event: ClipboardEvent) => void
+}
+
+/** One cell that can be written: a text until it is typed in. */
+export function Cell(props: Props) {
+  const { editing, numeric, off } = props
+  if (off) return <div role="gridcell" />
+  if (editing === null) {
+    return (
+      <div
+        role="gridcell"
+        data-cell={props.name}
+        data-numeric={numeric}
+        className={classes.cell}
+        tabIndex={props.reachable ? 0 : -1}
+        aria-label={`${props.label}: ${props.text || 'empty'}`}
+        onFocus={props.onFocus}
+        onClick={props.onFocus}
+        onDoubleClick={props.onStart}
+        onKeyDown={props.onKey}
+        onPaste={props.onPaste}
+      >
+        {props.text || <span className="quiet">{props.hint}</span>}
+      </div>
+    )
+  }
+  const wrong = numeric && editing.trim() !== '' && typedNumber(editing) === null
+  return (
+    <div role="gridcell" className={classes.cell} data-numeric={numeric}>
+      <input
+        // biome-ignore lint/a11y/noAutofocus: typing has just begun in this very cell
+        autoFocus
+        aria-label={props.label}
+        aria-invalid={wrong}
+        title={wrong ? 'Not a number' : undefined}
+        inputMode={numeric ? 'decimal' : undefined}
+        maxLength={numeric ? 40 : 500}
+        value={editing}
+        onChange={(event) => props.onEdit(event.currentTarget.value)}
+        onBlur={() => !wrong && props.onKeep(editing, 0)}
+        onKeyDown={(event) => {
+          event.stopPropagation()
+          if (event.key === 'Escape') props.onLeave()
+          else if (event.key === 'Enter' && !wrong) props.onKeep(editing, 1)
+        }}
+      />
+      {wrong && (
+        <span role="alert" className={classes.wrong}>
+          Not a number
+        </span>
+      )}
+    </div>
+  )
+}

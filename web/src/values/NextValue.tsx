@@ -1,0 +1,64 @@
+import { Button, TextInput } from '@mantine/core'
+import { notifications } from '@mantine/notifications'
+import { useState } from 'react'
+import { longPeriod } from '../chart/format.ts'
+import type { Chart } from '../chart/types.ts'
+import classes from '../kpi/ChartPage.module.css'
+import type { Place } from '../kpi/chart.ts'
+import { typedNumber, useEditValues } from './values.ts'
+
+interface Props {
+  place: Place
+  chart: Chart
+  breakdown: string | null
+}
+
+/** The value of the next period, by typing one number. */
+export function NextValue({ place, chart, breakdown }: Props) {
+  const [text, setText] = useState('')
+  const edit = useEditValues(place)
+  const { kpi, next } = chart
+  if (!next) return null
+  const value = typedNumber(text)
+  const wrong = text.trim() !== '' && value === null
+  const name = longPeriod(next.period, kpi.grain)
+  return (
+    <form
+      className={classes.next}
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (value === null) return
+        edit.mutate([{ period: next.period, breakdown: breakdown ?? '', value, seen: null }], {
+          onSuccess: () => {
+            setText('')
+            notifications.show({ message: `${name}: saved. Ctrl Z takes it back.` })
+          },
+        })
+      }}
+    >
+      <label htmlFor="next-value">
+        {name}
+        {breakdown && `, ${breakdown}`}
+      </label>
+      <TextInput
+        id="next-value"
+        size="xs"
+        w={110}
+        inputMode="decimal"
+        placeholder={`next value${kpi.unit ? `, ${kpi.unit}` : ''}`}
+        value={text}
+        error={wrong ? 'Not a number' : undefined}
+        onChange={(event) => setText(event.currentTarget.value)}
+      />
+      <Button
+        type="submit"
+        size="xs"
+        variant="default"
+        disabled={value === null}
+        loading={edit.isPending}
+      >
+        Add value
+      </Button>
+    </form>
+  )
+}

@@ -1,0 +1,92 @@
+import { Button, Group, Select, Title } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
+import { useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { Notice } from '../app/Notice.tsx'
+import { subtitle } from '../chart/format.ts'
+import { useChart, useChartActs } from '../kpi/chart.ts'
+import { Ledger } from './Ledger.tsx'
+import classes from './Values.module.css'
+
+const VIEW = { width: 300 }
+
+/** All values of a KPI, to be looked through, put right and added to. */
+export function ValuesPage() {
+  const { workspace = '', kpi = '' } = useParams()
+  return <KpiValues key={`${workspace} ${kpi}`} workspace={workspace} kpi={kpi} />
+}
+
+function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
+  const place = { workspace, kpi }
+  const chart = useChart(place, VIEW)
+  const acts = useChartActs(place, VIEW, chart.data?.kpi.revision ?? 0)
+  const [breakdown, setBreakdown] = useState<string | null>(null)
+  const saved = chart.data
+  const busy = acts.undo.isPending || acts.redo.isPending
+  useHotkeys([
+    ['mod+Z', () => saved?.history.undo && !busy && acts.undo.mutate()],
+    ['mod+shift+Z', () => saved?.history.redo && !busy && acts.redo.mutate()],
+  ])
+  useEffect(() => {
+    document.title = `Values of ${saved?.kpi.name ?? '…'} · Fluctus`
+  }, [saved])
+
+  if (chart.error) return <Notice error={chart.error} retry={chart.refetch} />
+  const parts = saved?.kpi.breakdowns ?? []
+  return (
+    <>
+      <header className={classes.head}>
+        <Title order={1} size={25}>
+          Values of {saved?.kpi.name ?? '…'}
+        </Title>
+        {saved && <span className="quiet">{subtitle(saved)}</span>}
+        <Group gap="xs" ml="auto">
+          {parts.length > 0 && (
+            <Select
+              size="xs"
+              w={150}
+              aria-label="Breakdown"
+              placeholder="Every breakdown"
+              data={parts}
+              clearable
+              value={breakdown}
+              onChange={setBreakdown}
+            />
+          )}
+          <Button
+            size="xs"
+            variant="default"
+            disabled={!saved?.history.undo || busy}
+            onClick={() => acts.undo.mutate()}
+          >
+            Undo
+          </Button>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={!saved?.history.redo || busy}
+            onClick={() => acts.redo.mutate()}
+          >
+            Redo
+          </Button>
+          <Button
+            size="xs"
+            variant="default"
+            component={Link}
+            to={`/${workspace}/charts/${kpi}/add`}
+          >
+            Add from a table
+          </Button>
+          <Button size="xs" component={Link} to={`/${workspace}/charts/${kpi}`}>
+            Back to the chart
+          </Button>
+        </Group>
+      </header>
+      <p className={classes.help}>
+        Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
+        Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
+      </p>
+      {saved && <Ledger place={place} kpi={saved.kpi} next={saved.next} breakdown={breakdown} />}
+    </>
+  )
+}

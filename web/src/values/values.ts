@@ -1,0 +1,109 @@
+// The values of a KPI as they are stored, in stretches, and the writes of single ones.
+import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, client, type Schemas } from '../client.ts'
+import { notifyProblem, type Place } from '../kpi/chart.ts'
+import { kpisKey } from '../kpi/kpis.ts'
+
+export type Value = Schemas['Value']
+export type Edit = Partial<Schemas['EditRequest']> & { period: string }
+
+/** How many values the server gives at once. */
+export const AT_ONCE = 200
+
+const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}/values' as const
+const valuesKey = ({ workspace, kpi }: Place) => ['values', workspace, kpi]
+
+export interface Stretches {
+  count: number
+  revision: number
+  at: (index: number) => Value | undefined
+  pending: boolean
+  error: Error | null
+  refetch: () => void
+}
+
+/** The stretches of values that hold the rows from `first` to `last`. */
+export function useValues(place: Place, breakdown: string | null, first: number, last: number) {
+  const starts = [0]
+  for (let page = Math.floor(first / AT_ONCE); page <= Math.floor(last / AT_ONCE); page++)
+    if (page > 0) starts.push(page * AT_ONCE)
+  const pages = useQueries({
+    queries: starts.map((start) => ({
+      queryKey: [...valuesKey(place), breakdown, start],
+      queryFn: () =>
+        answer(
+          client.GET(base, {
+            params: {
+              path: place,
+              query: { start, ...(breakdown === null ? {} : { breakdown }) },
+            },
+          }),
+        ),
+    })),
+  })
+  const head = pages[0]?.data
+  const found: Stretches = {
+    count: head?.count ?? 0,
+    revision: Math.max(...pages.map((page) => page.data?.revision ?? 0)),
+    at: (index) => {
+      const start = Math.floor(index / AT_ONCE) * AT_ONCE
+      return pages[starts.indexOf(start)]?.data?.values[index - start]
+    },
+    pending: pages[0]?.isPending ?? true,
+    error: pages.find((page) => page.error)?.error ?? null,
+    refetch: () => pages.forEach((page) => void page.refetch()),
+  }
+  return found
+}
+
+/** Saves values; one that somebody else has changed meanwhile is refused, and the new ones come in. */
+export function useEditValues(place: Place) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (edits: Edit[]) =>
+      answer(
+        client.POST(base, {
+          params: { path: place },
+          body: { edits: edits as Schemas['EditRequest'][] },
+        }),
+      ),
+    onError: notifyProblem,
+    onSettled: () => {
+      for (const key of [
+        valuesKey(place),
+        ['chart', place.workspace, place.kpi],
+        ['versions', place.workspace, place.kpi],
+        kpisKey(place.workspace),
+      ])
+        queries.invalidateQueries({ queryKey: key })
+    },
+  })
+}
+
+export function useVersions(place: Place, value: Value | null) {
+  return useQuery({
+    queryKey: ['versions', place.workspace, place.kpi, value?.period, value?.breakdown],
+    queryFn: () =>
+      answer(
+        client.GET(`${base}/history`, {
+          params: {
+            path: place,
+            query: { period: value?.period ?? '', breakdown: value?.breakdown ?? '' },
+          },
+        }),
+      ),
+    enabled: value !== null,
+  })
+}
+
+/** Reads what a person types for a number: with a point or a comma, or null for what is none. */
+export function typedNumber(text: string): number | null {
+  const plain = text.replace(/[\s\u00a0\u202f']/g, '').replace('\u2212', '-')
+  const point =
+    plain.includes(',') && !plain.includes('.') && !/^-?\d{1,3}(,\d{3})+$/.test(plain)
+      ? plain.replace(',', '.')
+      : plain.replaceAll(',', '')
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(point) && Number.isFinite(Number(point))
+    ? Number(point)
+    : null
+}
