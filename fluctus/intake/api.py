@@ -62,6 +62,7 @@ class UploadsView(APIView):
             {
                 "id": upload.pk,
                 "name": upload.name,
+                "sheets": table.sheets,
                 "last": last[1].for_the_next().to_json() if last and known else None,
                 "last_import": f"{last[0]}, {last[0].at:%-d %b %Y}" if last and known else None,
             },
@@ -89,7 +90,7 @@ def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
     # What a KPI has is settled: values come in at its own grain and in its own calendar.
     settled = {
         "grain": into.grain, "time_zone": into.time_zone, "first_weekday": into.first_weekday,
-        "first_month": into.first_month,
+        "first_month": into.first_month, "aggregation": into.aggregation,
     }  # fmt: skip
     return Mapping.from_json(mapping.to_json() | settled)
 

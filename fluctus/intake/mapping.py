@@ -65,6 +65,8 @@ class Mapping:
     """Whether several rows of one period become one value, or are a mistake."""
     leave_out: bool = False
     """Whether rows with problems are left out; otherwise they stop the import."""
+    aggregation: Aggregation | None = None
+    """How values become one, where the KPI they are for has settled that."""
     take_in: tuple[int, ...] = ()
     """Lines that belong to the table, though they look like totals or notes."""
     fixes: dict[str, str] = field(default_factory=dict)
@@ -103,6 +105,7 @@ KINDS = {
     "date_style": DateStyle,
     "decimal_mark": DecimalMark,
     "grain": Grain,
+    "aggregation": Aggregation,
 }
 
 

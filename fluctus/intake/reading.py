@@ -116,7 +116,11 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         if role in NUMBER_ROLES
     }
     problems = Problems()
-    good = _good_rows(found, laid, roles, period, dates, numbers, problems)
+    wanted = {
+        n: roles[n] is not Role.VALUE or mapping.kpis.get(laid.names[n], KpiChoice()).include
+        for n in numbers
+    }
+    good = _good_rows(found, laid, roles, period, dates, numbers, problems, wanted)
     rows = _rows(laid, roles, dates, numbers, calendar, good)
     made = replace(
         mapping,
@@ -226,6 +230,7 @@ def _good_rows(
     dates: DateColumn,
     numbers: dict[int, NumberColumn],
     problems: Problems,
+    wanted: dict[int, bool],
 ) -> pl.Series:
     """Say what is wrong with which rows; returns where nothing is."""
     lines = laid.lines
@@ -247,6 +252,9 @@ def _good_rows(
     )  # fmt: skip
     bad |= dates.wall.is_null()
     for n, column in numbers.items():
+        if not wanted[n]:
+            continue
+        # The other cells of the row still count: each column is a KPI, or a part, of its own.
         where = (column.unfit & ~bad).arg_true()
         problems.add(
             len(where),
@@ -255,7 +263,6 @@ def _good_rows(
                 _number_places(found, laid, n, where), column.mark,
             ),
         )  # fmt: skip
-        bad |= column.unfit
     return ~bad
 
 
@@ -399,6 +406,7 @@ def _points(
 ) -> _Made:
     mapping = reading.made
     chosen = mapping.kpis.get(key, KpiChoice())
+    settled = replace(chosen, aggregation=chosen.aggregation or mapping.aggregation)
     name, unit = split_unit(header)
     column = numbers[int(columns["value"][1:])] if "value" in columns else None
     unit = unit or (column.unit if column else "")
@@ -409,11 +417,13 @@ def _points(
     grain = mapping.grain
     assert grain is not None, "the caller has settled the grain"
     made = make_points(
-        own, columns.get("value"), calendar, grain, chosen, proposal.aggregation, mapping.combine,
+        own, columns.get("value"), calendar, grain, settled, proposal.aggregation, mapping.combine,
         ratio=ratio, share=SOME_ARE_MISTAKES,
     )  # fmt: skip
     aggregation, why = made.aggregation, proposal.why
-    if chosen.aggregation is not None:
+    if chosen.aggregation is None and mapping.aggregation is not None:
+        why = "as the KPI has it"
+    elif chosen.aggregation is not None:
         why = "chosen"
     elif ratio:
         why = "sum of the numerators by sum of the denominators"

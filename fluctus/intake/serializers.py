@@ -102,6 +102,7 @@ class UploadedSerializer(Plain):
 
     id = serializers.IntegerField()
     name = serializers.CharField()
+    sheets = serializers.ListField(child=serializers.CharField())
     last = serializers.DictField(
         allow_null=True, help_text="The mapping used last time, where the KPI has one that fits."
     )

@@ -43,6 +43,8 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     """
     if observations.grain is not observations.stored or observations.partial:
         observations, state = at_grain(observations, state)
+    if observations.summed:
+        state = replace(state, ceiling=None)
     settings = core_settings(observations, state)
     words = Words(
         name=state.name,
@@ -62,7 +64,7 @@ def target_now(observations: Observations, state: ChartState) -> float | None:
     if observations.targets is not None:
         known = observations.targets[~np.isnan(observations.targets)]
         return float(known[-1])
-    return state.target
+    return None if observations.summed else state.target
 
 
 def fit_segments(observations: Observations, state: ChartState) -> ChartState:

@@ -110,11 +110,16 @@ class Value(models.Model):
 
 
 class Observation(Value):
-    """A value as it is now."""
+    """A value as it is now.
+
+    Every write holds its KPI's lock, so the database need not look the KPI up
+    again for each of a million rows.
+    """
 
     kpi = models.ForeignKey(
-        Kpi, on_delete=models.CASCADE, related_name="observations", db_index=False
-    )
+        Kpi, on_delete=models.CASCADE, related_name="observations", db_index=False,
+        db_constraint=False,
+    )  # fmt: skip
 
     class Meta:
         constraints = [

@@ -40,6 +40,9 @@ class Observations:
     """Whether the last period is not over; it then takes no part."""
     partial: bool = False
     """Whether it is one breakdown of several, which need not have every period."""
+    summed: bool = False
+    """Whether values are sums of other periods, or a part of sums: a level set for the
+    stored periods as a whole, such as the KPI's target, does not hold for them."""
     remarks: tuple[str, ...] = ()
     """What could not keep its meaning at this grain, in words."""
 
@@ -115,6 +118,8 @@ class Shown:
     calendar: Calendar
     how: Aggregation
     breakdown: str | None = None
+    limited: bool = False
+    """Whether the KPI has a target or a ceiling, which hold for its stored periods."""
     now: datetime | None = None
     """When it is; None takes every period for over."""
 
@@ -154,8 +159,7 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
     kept = np.where(without, whole, made)
     there = ~np.isnan(kept)
     instants, kept, without = starts[heads][there], kept[there], without[there]
-    targets = data.targets[order]
-    lasts = (edges[1:] - 1)[there]
+    targets = _targets(data.targets[order], edges, how)[there]
     observations = Observations(
         instants=instants,
         values=kept,
@@ -166,7 +170,8 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
         stored=shown.stored,
         partial=shown.breakdown is not None,
         basis=_basis(data, shown, int(lengths.max(initial=1))),
-        targets=None if np.isnan(targets).all() else targets[lasts],
+        targets=None if np.isnan(targets).all() else targets,
+        summed=how in COUNTED and (is_finer or shown.breakdown is not None),
     )
     return replace(
         observations,
@@ -179,8 +184,18 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
         if not is_finer
         else {},
         incomplete=_incomplete(observations, data, shown),
-        remarks=_remarks(shown),
+        remarks=_remarks(shown, summed=observations.summed),
     )
+
+
+def _targets(targets: Floats, edges: Ints, how: Aggregation) -> Floats:
+    """Make the target of each period: sums have the sum of theirs, others the last one."""
+    if len(edges) == 1:
+        return targets
+    ones = np.ones(len(targets), np.intp)
+    return aggregate(
+        Parts(targets, ones, targets, targets), edges, how if how in COUNTED else Aggregation.LAST
+    ).values
 
 
 def _position(instants: Floats, instant: float) -> int | None:
@@ -215,7 +230,7 @@ def _basis(data: Stored, shown: Shown, most: int) -> str:
     if shown.how is Aggregation.RATIO:
         made = f"{adverb} ratio of sums"
     elif most > 1 and shown.grain is not shown.stored:
-        made = f"{adverb} {shown.how} of {len(data.values):,} {shown.stored} values"
+        made = f"{adverb} {shown.how} of {len(data.values):,} {ADVERBS[shown.stored]} values"
     elif rows > len(data.values) or most > 1 or shown.how is Aggregation.COUNT:
         made = f"{adverb} {shown.how} of {rows:,} rows"
     else:
@@ -238,7 +253,11 @@ def _incomplete(observations: Observations, data: Stored, shown: Shown) -> bool:
     return calendar.following(newest, shown.stored) < end
 
 
-def _remarks(shown: Shown) -> tuple[str, ...]:
+def _remarks(shown: Shown, *, summed: bool) -> tuple[str, ...]:
+    remarks = []
     if shown.stored is Grain.WEEK and shown.grain is not Grain.WEEK:
-        return (f"A week counts in the {shown.grain} that it starts in.",)
-    return ()
+        remarks.append(f"A week counts in the {shown.grain} that it starts in.")
+    if summed and shown.limited:
+        of = f"the whole of a {shown.stored}" if shown.breakdown else f"a {shown.stored}"
+        remarks.append(f"Target and ceiling are set for {of}, and do not hold here.")
+    return tuple(remarks)

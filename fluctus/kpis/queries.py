@@ -66,7 +66,7 @@ def observations_of(kpi: Kpi, state: ChartState, view: View = WHOLE) -> Observat
         )
     shown = Shown(
         stored, grain, state.calendar, Aggregation(state.aggregation), view.breakdown,
-        timezone.now(),
+        state.target is not None or state.ceiling is not None, timezone.now(),
     )  # fmt: skip
     return make_observations(_stored(kpi, view.breakdown), shown)
 

@@ -5,7 +5,9 @@ import io
 from collections import Counter
 from collections.abc import Iterator
 
-from fluctus.tables.grid import NOTHING, Grid, TableError, make_grid
+import polars as pl
+
+from fluctus.tables.grid import NOTHING, Grid, TableError, grid_of_parts, make_grid
 
 # A comma can also be a decimal mark, so where another delimiter fits as well, it wins.
 DELIMITERS = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma"}
@@ -21,7 +23,18 @@ def read_delimited(text: str) -> tuple[Grid, str]:
     if not text.strip():
         raise TableError(NOTHING)
     delimiter, quote = _style(text)
+    if quote not in text:
+        return _unquoted(text, delimiter), delimiter
     return make_grid(_rows(text, delimiter, quote)), delimiter
+
+
+def _unquoted(text: str, delimiter: str) -> Grid:
+    """Read a text without quotation marks, in which every delimiter is one, all at once."""
+    rows = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    column = pl.Series("row", rows, dtype=pl.String)
+    most = column.str.count_matches(delimiter, literal=True).max()
+    assert isinstance(most, int), "there is at least one row"
+    return grid_of_parts(column, delimiter, most + 1)
 
 
 def _style(text: str) -> tuple[str, str]:

@@ -72,6 +72,23 @@ def make_grid(rows: Iterable[tuple[int, Sequence[str]]], named: bool = False) ->
     return _checked(Grid(cells, pl.concat(lines), named))
 
 
+def grid_of_parts(rows: pl.Series, delimiter: str, width: int) -> Grid:
+    """Build a grid from texts that hold cells with a delimiter between them, one for each line."""
+    if width > MAX_COLUMNS:
+        raise TableError(_too_wide(width))
+    lines = pl.Series("line", range(1, len(rows) + 1), dtype=pl.Int64)
+    parts = rows.str.split_exact(delimiter, width - 1).struct.unnest()
+    parts.columns = _names(width)
+    cells = parts.select(pl.all().fill_null("").str.strip_chars())
+    filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
+    cells = cells.filter(filled)
+    if cells.height > MAX_ROWS:
+        raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+    if cells.is_empty():
+        raise TableError(NOTHING)
+    return _checked(Grid(cells, lines.filter(filled)))
+
+
 def grid_of(cells: pl.DataFrame) -> Grid:
     """Build a grid from columns with names, as formats with fields have them."""
     if cells.width > MAX_COLUMNS:

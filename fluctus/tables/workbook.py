@@ -24,6 +24,8 @@ MAX_UNPACKED = 400 * 1024 * 1024
 MAX_MEMBERS = 5_000
 READER_MEMORY = 1024 * 1024 * 1024
 READER_SECONDS = 120
+FEW_ROWS = 2
+"""A sheet of a title and a few words is a cover, not a table."""
 TOO_MUCH = (
     "This file unpacks to more than can be read. Save the sheet that is needed as CSV, "
     "or leave out what is not needed."
@@ -60,7 +62,7 @@ def check_archive(raw: bytes) -> list[str]:
 def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
     """Read one sheet; returns its cells, the names of all sheets, and which it was.
 
-    ``sheet`` None takes the first one that holds something. Formulas count as
+    ``sheet`` None takes the first one that looks like a table, or holds anything. Formulas count as
     the values they last had.
     """
     try:
@@ -84,6 +86,7 @@ def _read(raw: bytes, wanted: str) -> dict[str, Any]:
     names = [sheet.name for sheet in book.sheets_metadata
              if sheet.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
     chosen = [wanted] if wanted in names else names
+    first: dict[str, Any] | None = None
     for name in chosen:
         sheet = book.get_sheet_by_name(name)
         rows = []
@@ -91,11 +94,14 @@ def _read(raw: bytes, wanted: str) -> dict[str, Any]:
             if len(rows) > MAX_ROWS:
                 break
             rows.append([_cell(cell) for cell in row])
-        if any(cell for row in rows for cell in row) or name == chosen[-1]:
-            # Rows above the first filled one are left away by the library; they count.
-            above = sheet.start[0] if sheet.start else 0
-            return {"rows": [[]] * above + rows, "sheets": names, "sheet": name}
-    return {"rows": [], "sheets": names, "sheet": ""}
+        # Rows above the first filled one are left away by the library; they count.
+        above = sheet.start[0] if sheet.start else 0
+        answer = {"rows": [[]] * above + rows, "sheets": names, "sheet": name}
+        if name == wanted or sum(sum(map(bool, row)) > 1 for row in rows) > FEW_ROWS:
+            return answer
+        if first is None or not any(map(any, first["rows"])):
+            first = answer
+    return first or {"rows": [], "sheets": names, "sheet": ""}
 
 
 def _cell(cell: str | float | bool | datetime | date | time | timedelta) -> str:

@@ -108,7 +108,7 @@ class Migration(migrations.Migration):
         migrations.AlterField(
             model_name='observation',
             name='kpi',
-            field=models.ForeignKey(db_index=False, on_delete=django.db.models.deletion.CASCADE, related_name='observations', to='kpis.kpi'),
+            field=models.ForeignKey(db_constraint=False, db_index=False, on_delete=django.db.models.deletion.CASCADE, related_name='observations', to='kpis.kpi'),
         ),
         migrations.AddField(
             model_name='datachange',

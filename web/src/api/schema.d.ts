@@ -1167,6 +1167,7 @@ export interface components {
         Uploaded: {
             id: number;
             name: string;
+            sheets: string[];
             /** @description The mapping used last time, where the KPI has one that fits. */
             last: {
                 [key: string]: unknown;

@@ -21,6 +21,17 @@ export const Labels = memo(function Labels({
   const { times, x, y, left, right, values, lane } = geometry
   if (geometry.spacing < ROOM_FOR_DOTS) return null
   const requests: LabelRequest[] = []
+  const last = chart.incomplete === null ? undefined : geometry.indexOf.get(chart.incomplete)
+  if (last !== undefined) {
+    requests.push({
+      key: 'incomplete',
+      text: 'incomplete',
+      x: x(times[last] ?? 0),
+      y: y(chart.points.value[last] ?? 0),
+      clear: 10,
+      color: 'var(--quiet)',
+    })
+  }
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
   for (const signal of [...chart.signals].reverse()) {
     if (requests.length >= MOST) break

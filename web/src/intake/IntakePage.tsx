@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Loader, Text, Title } from '@mantine/core'
+import { Button, Checkbox, Group, Loader, Select, Text, Title } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
@@ -147,6 +147,16 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
         <div className={classes.notice}>
           <Notice error={reading.error} />
           <Group mt="sm">
+            {uploaded.sheets.length > 1 && (
+              <Select
+                size="xs"
+                aria-label="Sheet"
+                placeholder="Another sheet"
+                data={uploaded.sheets}
+                value={mapping.sheet ?? null}
+                onChange={(sheet) => setMapping({ ...startingFrom(null), sheet })}
+              />
+            )}
             <Button size="xs" variant="default" onClick={() => setMapping(startingFrom(null))}>
               Read it as it looks
             </Button>
@@ -259,7 +269,7 @@ function Outcome(props: OutcomeProps) {
         <>
           <Text fw={600}>{read.chart.sentence.headline}</Text>
           <Text size="sm" c="dimmed" mb={2}>
-            {read.chart.basis}. {read.chart.sentence.detail}
+            {capital(read.chart.basis)}. {read.chart.sentence.detail}
           </Text>
           <ChartView
             chart={read.chart}
@@ -299,6 +309,10 @@ function Outcome(props: OutcomeProps) {
       </div>
     </section>
   )
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
 function own(mapping: Mapping, key: string): KpiChoice {

@@ -67,16 +67,18 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             />
           </>
         )}
-        <Select
-          label="Several values become one by"
-          size="xs"
-          data={AGGREGATIONS}
-          allowDeselect={false}
-          value={made.aggregation}
-          description={`${many ? `${counted(kpi.row_count, 'row')} make ${counted(kpi.value_count, 'point')}: ` : ''}${kpi.why}`}
-          inputWrapperOrder={['label', 'input', 'description']}
-          onChange={(value) => set({ aggregation: value as KpiChoice['aggregation'] })}
-        />
+        {(!settled || many) && (
+          <Select
+            label="Several values become one by"
+            size="xs"
+            data={AGGREGATIONS}
+            allowDeselect={false}
+            value={made.aggregation}
+            description={`${many ? `${counted(kpi.row_count, 'row')} make ${counted(kpi.value_count, 'point')}: ` : ''}${kpi.why}`}
+            inputWrapperOrder={['label', 'input', 'description']}
+            onChange={(value) => set({ aggregation: value as KpiChoice['aggregation'] })}
+          />
+        )}
         {!settled && (
           <Select
             label="Wanted direction"

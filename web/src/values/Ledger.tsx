@@ -51,10 +51,10 @@ export function Ledger({ place, kpi, next, breakdown }: Props) {
   const begun = useRef(false)
   // The newest values are what most come for.
   useEffect(() => {
-    if (begun.current || rows === 0) return
+    if (begun.current || rows === 0 || !frame.current) return
     begun.current = true
-    list.scrollToIndex(rows - 1)
-  }, [rows, list])
+    frame.current.scrollTop = frame.current.scrollHeight
+  }, [rows])
 
   function go(row: number, column: Column) {
     const bounded = Math.max(0, Math.min(rows - 1, row))
