@@ -102,7 +102,7 @@ def main() -> None:
     floors, imports, peaks = [], [], []
     for _ in range(ROUNDS):
         clear()
-        made = subprocess.run(  # noqa: S603 - this module
+        made = subprocess.run(
             [sys.executable, "-m", "bench.intake", "--once"],
             input=raw, capture_output=True, check=True,
         )  # fmt: skip

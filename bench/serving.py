@@ -32,6 +32,7 @@ from fluctus.accounts.models import Membership, Workspace  # noqa: E402
 from fluctus.kpis.periods import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.services import create_kpi  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
+from fluctus.kpis.stored import frame_of  # noqa: E402
 
 ROUNDS = 400
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
@@ -50,11 +51,12 @@ def prepare() -> str:
         first = date(2026, 11, 1) - timedelta(days=count)
         periods = [start_of_day(first + timedelta(days=n), zone) for n in range(count)]
         shift = SegmentState((first + timedelta(days=count // 2)).isoformat(), "Second half")
-        state = ChartState(name, unit="min", direction="lower", target=20.0,
+        state = ChartState(name, unit="min", direction="lower", target=20.0, time_zone=zone.key,
                            segments=(SegmentState(), shift))  # fmt: skip
         values = random.normal(20, 1.5, count).tolist()
-        rows = [(period, value, False, "") for period, value in zip(periods, values, strict=True)]
-        create_kpi(workspace, state, Grain.DAY, zone.key, rows)
+        rows = [{"period": period.timestamp(), "value": value}
+                for period, value in zip(periods, values, strict=True)]  # fmt: skip
+        create_kpi(workspace, state, Grain.DAY, frame_of(rows), person)
     client = Client()
     client.force_login(person)
     return f"{settings.SESSION_COOKIE_NAME}={client.cookies[settings.SESSION_COOKIE_NAME].value}"

@@ -40,9 +40,7 @@ def load_kpi(workspace: Workspace, demo: DemoKpi) -> Kpi:
         from_text(text, grain, zone).timestamp(): reason for text, reason in demo.set_aside.items()
     }
     reason = pl.col("period").replace_strict(reasons, default="", return_dtype=pl.String)
-    frame = read_kpi.points.with_columns(
-        reason.alias("reason"), (reason != "").alias("set_aside")
-    )
+    frame = read_kpi.points.with_columns(reason.alias("reason"), (reason != "").alias("set_aside"))
     kpi, _ = create_kpi(workspace, state, grain, frame, None)
     return kpi
 

@@ -56,21 +56,59 @@ class Api:
             method, self.base + path, json.dumps(data or {}), "application/json", headers=headers
         )
 
-    def intake(self, path: str, text: str | bytes, details: Any = None, **choices: Any) -> Any:
-        body: dict[str, Any] = {
-            "choices": json.dumps(choices), "details": json.dumps(details or {}),
-        }  # fmt: skip
-        if isinstance(text, bytes):
-            body["file"] = SimpleUploadedFile("table.csv", text)
-        else:
-            body["text"] = text
-        return self.client.post(f"{self.base}/intake/{path}", body)
+    def upload(self, table: str | bytes, into: str | None = None, name: str = "table.csv") -> Any:
+        """Send a table, as a paste or as a file."""
+        query = "" if into is None else f"?into={into}"
+        body = {"text": table} if isinstance(table, str) else {"file": _file(table, name)}
+        return self.client.post(f"{self.base}/uploads{query}", body)
+
+    def read(
+        self, table: str | bytes, into: str | None = None, shown: str | None = None, **mapping: Any
+    ) -> Any:
+        """Send a table and ask what is understood of it."""
+        sent = self.upload(table, into)
+        if sent.status_code != 201:
+            return sent
+        body = {"mapping": mapping, "into": into, "shown": shown}
+        return self.send("POST", f"/uploads/{sent.json()['id']}/read", body)
+
+    def bring_in(
+        self,
+        table: str | bytes,
+        details: dict[str, Any] | None = None,
+        into: str | None = None,
+        mode: str = "update",
+        **mapping: Any,
+    ) -> Any:
+        """Send a table and bring it in; ``details`` are those of its first KPI."""
+        sent = self.upload(table, into)
+        if sent.status_code != 201:
+            return sent
+        path = f"/uploads/{sent.json()['id']}"
+        if details is not None:
+            read = self.send("POST", f"{path}/read", {"mapping": mapping, "into": into})
+            if read.status_code != 200:
+                return read
+            key = read.json()["kpis"][0]["key"]
+            mapping = mapping | {"kpis": {key: {"details": details}}}
+        body = {"mapping": mapping, "into": into, "mode": mode}
+        return self.send("POST", f"{path}/import", body)
 
     def add_kpi(self, name: str, values: Sequence[float | None], **details: Any) -> str:
         """Make a weekly KPI from 5 January 2026 on; returns its slug."""
-        answer = self.intake("kpis", csv_of(values), {"name": name} | details)
+        answer = self.bring_in(csv_of(values), {"name": name} | details, grain="week")
         assert answer.status_code == 201, answer.content
-        return str(answer.json()["slug"])
+        return str(answer.json()["parts"][0]["slug"])
+
+
+def _file(content: bytes, name: str) -> SimpleUploadedFile:
+    return SimpleUploadedFile(name, content)
+
+
+@pytest.fixture(autouse=True)
+def own_uploads(tmp_path: Path, settings: Any) -> None:
+    """Uploads of a test go to a folder of its own."""
+    settings.UPLOADS = tmp_path / "uploads"
 
 
 @pytest.fixture

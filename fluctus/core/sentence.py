@@ -51,7 +51,9 @@ def _level(analysis: Analysis, words: Words) -> str:
         return f"{level}."
     name = words.segments[-1]
     since = (
-        f"since {name} on {words.label(last.start)}" if name else f"since {words.label(last.start)}"
+        f"since {name} {words.preposition} {words.label(last.start)}"
+        if name
+        else f"since {words.label(last.start)}"
     )
     before = analysis.segments[-2].average
     if before is None:

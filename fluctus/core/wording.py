@@ -46,6 +46,11 @@ class Words:
     def _with_unit(self, number: str) -> str:
         return f"{number}{NBSP}{self.unit}" if self.unit else number
 
+    @property
+    def preposition(self) -> str:
+        """What stands before a period: ``on`` 18 May, ``in`` May 2026."""
+        return "in" if self.grain in ("month", "quarter", "year") else "on"
+
     def periods(self, count: int) -> str:
         """Count periods of the grain: ``1 week``, ``12 weeks``."""
         return f"{count:,} {self.grain if count == 1 else self.grain + 's'}"

@@ -70,7 +70,7 @@ class Mapping:
     take_in: tuple[int, ...] = ()
     """Lines that belong to the table, though they look like totals or notes."""
     fixes: dict[str, str] = field(default_factory=dict)
-    """Cells written anew, by ``line:column``, both counted in the sheet."""
+    """Cells written anew, by ``line:column`` in the sheet, lines from 1 and columns from 0."""
     kpis: dict[str, KpiChoice] = field(default_factory=dict)
 
     @classmethod

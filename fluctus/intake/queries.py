@@ -1,7 +1,7 @@
 """Reads of imports, all within the workspaces of the person who asks."""
 
 from django.contrib.auth.models import User
-from django.db.models import Prefetch, Q
+from django.db.models import Prefetch, Q, QuerySet
 
 from fluctus.intake.mapping import Mapping
 from fluctus.intake.models import Import, ImportPart
@@ -27,7 +27,7 @@ def import_of(person: User, workspace: str, number: int) -> Import:
     return row
 
 
-def _all(person: User, workspace: str):  # type: ignore[no-untyped-def]
+def _all(person: User, workspace: str) -> QuerySet[Import]:
     parts = Prefetch("parts", ImportPart.objects.select_related("kpi", "change").order_by("id"))
     return (
         Import.objects.filter(workspace__slug=workspace, workspace__members=person)

@@ -383,7 +383,7 @@ def _candidates(
             (name or WITHOUT_NAME, name, column, rows.frame.filter(pl.col("kpi") == name))
             for name in names
         ]
-    made = []
+    made: list[tuple[str, str, dict[str, str], pl.DataFrame]] = []
     if Role.NUMERATOR in roles:
         header = laid.names[roles.index(Role.NUMERATOR)]
         made.append((f"{header} ratio", f"{header} ratio", {}, rows.frame))

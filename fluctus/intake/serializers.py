@@ -66,7 +66,7 @@ class MappingSerializer(Plain):
     take_in = serializers.ListField(child=serializers.IntegerField(), default=list, max_length=200)
     fixes = serializers.DictField(
         child=serializers.CharField(allow_blank=True, max_length=500), default=dict,
-        help_text="Cells written anew, by line:column, both counted in the sheet.",
+        help_text="Cells written anew, by line:column in the sheet, columns from 0.",
     )  # fmt: skip
     kpis = serializers.DictField(child=KpiChoiceSerializer(), default=dict)
 
@@ -202,7 +202,7 @@ class DifferenceSerializer(Plain):
 class ReadingSerializer(Plain):
     """A table as it was understood, and the chart it would make."""
 
-    format = serializers.CharField()  # type: ignore[assignment]
+    format = serializers.CharField()
     encoding = serializers.CharField()
     sheets = serializers.ListField(child=serializers.CharField())
     sheet = serializers.CharField()

@@ -95,7 +95,7 @@ class Calendar:
         if grain is Grain.HOUR:
             # By what the clock shows past the hour, so that a repeated hour stays two.
             past = local.dt.minute().cast(pl.Int64) * 60 + local.dt.second().cast(pl.Int64)
-            return np.asarray(instants - past.to_numpy())
+            return np.asarray(np.floor(instants) - past.to_numpy())
         different, back = np.unique(instants, return_inverse=True)
         starts = self.instants(self.floor(self.local(different), grain))
         return np.asarray(starts[back])

@@ -119,9 +119,16 @@ VALUES_AT_ONCE = 200
 def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, list[Observation]]:
     """Return how many values there are, and a stretch of them in order of time from ``start``."""
     own = {} if breakdown is None else {"breakdown": breakdown}
-    rows = Observation.objects.filter(kpi=kpi, **own)
-    ordered = rows.order_by("period", "breakdown").select_related("written_by__author")
-    return rows.count(), list(ordered[start : start + VALUES_AT_ONCE])
+    rows = Observation.objects.filter(kpi=kpi, **own).select_related("written_by__author")
+    count = rows.count()
+    stop = min(start + VALUES_AT_ONCE, count)
+    if start >= stop:
+        return count, []
+    # From the nearer end: the newest values of a long KPI are what most come for.
+    if start > count - stop:
+        backwards = rows.order_by("-period", "-breakdown")[count - stop : count - start]
+        return count, list(backwards)[::-1]
+    return count, list(rows.order_by("period", "breakdown")[start:stop])
 
 
 def versions_of(kpi: Kpi, period: datetime, breakdown: str) -> list[Observation | PastValue]:

@@ -118,7 +118,7 @@ def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
     read = column.to_frame("cell").join(known, on="cell", how="left", maintain_order="left")
     numbers = quick.fill_null(read["number"])
     absent = read["absent"].fill_null(value=False)
-    digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().max()
+    digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().fill_null(0)
     decimals = [_decimals(cell, sign) for cell, value in zip(others, parsed, strict=True)
                 if value is not None]  # fmt: skip
     lossy = [cell for cell, value in zip(others, parsed, strict=True)
@@ -128,7 +128,7 @@ def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
         numbers=numbers,
         unfit=numbers.is_null() & ~absent,
         missing=int(absent.sum()),
-        decimals=max([int(digits or 0), *decimals]),  # type: ignore[call-overload]
+        decimals=max([*digits.unique().to_list(), *decimals], default=0),
         unit=_unit(others.to_list()),
         rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],
     )

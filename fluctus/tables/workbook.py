@@ -89,7 +89,7 @@ def _read(raw: bytes, wanted: str) -> dict[str, Any]:
     first: dict[str, Any] | None = None
     for name in chosen:
         sheet = book.get_sheet_by_name(name)
-        rows = []
+        rows: list[list[str]] = []
         for row in sheet.iter_rows():
             if len(rows) > MAX_ROWS:
                 break

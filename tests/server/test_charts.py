@@ -136,8 +136,8 @@ def test_nobody_reaches_into_another_workspace(api: Api, ramp: str) -> None:
         stranger.send("POST", f"{ramp}/undo", revision=1),
         stranger.send("POST", f"{ramp}/redo", revision=1),
         stranger.send("DELETE", f"{ramp}?name=Ramp+cycle", revision=1),
-        stranger.intake("read", "Week,x\n2026-01-05,1"),
-        stranger.intake("kpis", "Week,x\n2026-01-05,1", {"name": "Mine"}),
+        stranger.upload("Week,x\n2026-01-05,1"),
+        stranger.get("/imports"),
     ]
     assert {answer.status_code for answer in answers} == {404}
     # The same slug in one's own workspace is not found either, rather than someone else's.
@@ -151,9 +151,7 @@ def test_nobody_reaches_into_another_workspace(api: Api, ramp: str) -> None:
 
 def test_queries_stay_flat_as_points_and_kpis_grow(api: Api, ramp: str) -> None:
     def count(path: str) -> int:
-        with CaptureQueriesContext(
-            connection,
-        ) as queries:
+        with CaptureQueriesContext(connection) as queries:
             assert api.get(path).status_code == 200
         return len(queries)
 
@@ -187,7 +185,10 @@ def test_answers_are_what_their_description_says(api: Api, ramp: str) -> None:
     description = json.loads((Path("web") / "openapi.json").read_text())
     answers = {
         "SavedChart": chart(api, ramp),
-        "Reading": api.intake("read", "Week,x\n2026-01-05,1\n2026-01-12,x\n2026-01-19,3").json(),
+        "Reading": api.read("Week,x\n2026-01-05,1\n2026-01-12,x\n2026-01-19,3").json(),
+        "Uploaded": api.upload("Week,x\n2026-01-05,1").json(),
+        "Import": api.get("/imports").json()[0],
+        "Values": api.get(f"{ramp}/values").json(),
         "Problem": api.get("/kpis/none/analysis").json(),
         "Session": api.client.get("/api/v1/session").json(),
         "KpiRow": api.get("/kpis").json()[0],

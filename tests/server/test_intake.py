@@ -1,4 +1,4 @@
-"""From a table to a KPI: what is understood, and what is refused before anything is saved."""
+"""From a table to a KPI, into one that is there, and back: all or nothing each time."""
 
 import math
 from typing import Any
@@ -6,142 +6,240 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from fluctus.kpis.models import Kpi, Observation
-from tests.conftest import Api
+from fluctus.intake.models import Import, Upload
+from fluctus.intake.problems import KEPT
+from fluctus.kpis.models import Kpi, Observation, PastValue
+from tests.conftest import Api, csv_of, join
+
+LEFT = "Week,Quay,Left behind,Note\n" + "\n".join(
+    f"2026-{1 + n // 4:02d}-{5 + 7 * (n % 4):02d},{quay},{n % 3 + k},"
+    for n in range(8)
+    for k, quay in enumerate(("Ainsey", "Holmsand"))
+)
 
 
-def understood(api: Api, text: str | bytes, **choices: Any) -> Any:
-    answer = api.intake("read", text, **choices)
+def kept() -> list[Any]:
+    fields = ("period", "breakdown", "value", "note", "set_aside", "reason", "written_by")
+    return list(Observation.objects.order_by("period", "breakdown").values_list(*fields))
+
+
+@pytest.fixture
+def left(api: Api) -> str:
+    answer = api.bring_in(LEFT, {"name": "Left behind"}, grain="week")
+    assert answer.status_code == 201, answer.content
+    return str(answer.json()["parts"][0]["slug"])
+
+
+@pytest.mark.parametrize(
+    ("table", "issue"),
+    [
+        ("Week,x\n2026-01-05,1\n2026-01-12,twelve\n2026-01-19,3", (3, "x", "twelve", "3:1")),
+        ("Week,x\n2026-01-05,1\n01/12/2026,2\n2026-01-19,3", (3, "Week", "01/12/2026", "3:0")),
+        ("Week,x\n2026-01-05,1\n\n2026-01-05,2\n2026-01-12,3\n2026-01-19,3\n2026-01-26,4",
+         (4, "Week", "2026-01-05", "")),
+    ],
+)  # fmt: skip
+def test_a_row_that_cannot_be_read_stops_the_import_until_it_is_dealt_with(
+    api: Api, table: str, issue: tuple[int, str, str, str]
+) -> None:
+    (found,) = api.read(table).json()["problems"]
+    assert (found["row"], found["column"], found["found"], found["field"]) == issue
+    assert found["remedy"]
+    refused = api.bring_in(table, {"name": "Ramp"})
+    assert refused.status_code == 422
+    assert refused.json()["issues"] == [found]
+    assert Kpi.objects.count() == Import.objects.count() == 0
+    assert api.bring_in(table, {"name": "Ramp"}, leave_out=True).status_code == 201
+    assert Observation.objects.count() == table.count("\n") - 1 - table.count("\n\n")
+    (one,) = api.get("/imports").json()
+    assert one["left_out_count"] == 1
+    assert one["left_out"][0]["line"] == issue[0]
+
+
+def test_a_cell_is_put_right_without_the_file(api: Api) -> None:
+    table = "Week,x\n2026-01-05,1\n2026-01-12,twelve\n2026-01-19,3"
+    fixed = api.bring_in(table, {"name": "Ramp"}, fixes={"3:1": "12"})
+    assert fixed.status_code == 201
+    assert [row[2] for row in kept()] == [1, 12, 3]
+    assert api.read(table, fixes={"x:y": "12"}).status_code == 400
+
+
+def test_several_kpis_come_in_together_or_not_at_all(api: Api) -> None:
+    table = "Week,Ramp (s),Fuel (L),Crew\n2026-01-05,41,320,6\n2026-01-12,40,318,6"
+    chosen: dict[str, Any] = {"Crew": {"include": False}}
+    assert api.bring_in(table, kpis=chosen).status_code == 201
+    assert list(Kpi.objects.order_by("id").values_list("name", "unit")) == [
+        ("Ramp", "s"), ("Fuel", "L"),
+    ]  # fmt: skip
+    again = api.bring_in(table, kpis=chosen | {"Ramp (s)": {"details": {"name": "New ramp"}}})
+    assert again.status_code == 422
+    assert "Fuel already" in again.json()["detail"]
+    assert Kpi.objects.count() == 2
+    nameless = "2026-01-05,41\n2026-01-12,40"
+    assert api.bring_in(nameless).json()["issues"][0]["field"] == "name"
+
+
+def test_the_same_table_twice_changes_nothing(api: Api, left: str) -> None:
+    before = kept()
+    read = api.read(LEFT, into=left).json()
+    assert read["difference"]["counts"] == {"new": 0, "changed": 0, "same": 16, "missing": 0}
+    again = api.bring_in(LEFT, into=left).json()
+    assert again["parts"][0]["counts"]["same"] == 16
+    assert kept() == before
+    assert Kpi.objects.get().revision == 1
+
+
+NEXT = (
+    LEFT.replace("2026-01-05,Ainsey,0,", "2026-01-05,Ainsey,5,recounted").replace(
+        "2026-02-26,Holmsand,2,\n", ""
+    )
+    + "\n2026-03-05,Ainsey,1,"
+)
+
+
+@pytest.mark.parametrize(
+    ("mode", "values"), [("add", (0, 17)), ("update", (5, 17)), ("replace", (5, 16))]
+)
+def test_new_changed_and_missing_values_become_what_is_chosen(
+    api: Api, left: str, mode: str, values: tuple[int, int]
+) -> None:
+    missing = NEXT.replace("2026-01-12,Holmsand,2,\n", "")
+    read = api.read(missing, into=left).json()
+    assert read["difference"]["counts"] == {"new": 1, "changed": 1, "same": 14, "missing": 1}
+    assert (read["difference"]["new"], read["difference"]["changed"]) == ([8], [0])
+    assert read["chart"]["count"] == 9
+    api.bring_in(missing, into=left, mode=mode)
+    rows = kept()
+    assert (rows[0][2], len(rows)) == values
+    assert rows[0][3] == ("" if mode == "add" else "recounted")
+
+
+def test_a_table_like_the_last_is_read_the_same_way(api: Api, left: str) -> None:
+    answer = api.upload(NEXT, into=left).json()
+    assert answer["last"]["roles"]["Quay"] == "breakdown"
+    assert answer["last_import"].startswith("a paste, ")
+    other = api.upload("Day,x\n2026-03-02,1", into=left).json()
+    assert other["last"] is None
+    assert api.upload(NEXT, into="nothing").status_code == 404
+
+
+def test_an_import_is_kept_and_gives_back_what_it_replaced(api: Api, left: str) -> None:
+    Observation.objects.filter(value=5).update(value=5)
+    before = kept()
+    done = api.bring_in(NEXT.encode(), into=left, mode="replace").json()
+    assert (done["status"], done["person"], done["file_name"]) == ("done", "isla", "table.csv")
+    assert len(done["checksum"]) == 64
+    assert "Quay as the breakdown" in done["read_as"]
+    assert kept() != before
+    undone = api.send("POST", f"/imports/{done['id']}/undo")
+    assert undone.json()["status"] == "undone"
+    assert kept() == before
+    assert api.send("POST", f"/imports/{done['id']}/undo").status_code == 409
+
+
+def edit(api: Api, slug: str, **changes: Any) -> Any:
+    row = Observation.objects.get(kpi__slug=slug, period__date="2026-01-05", breakdown="Ainsey")
+    one = {
+        "period": "2026-01-05", "breakdown": "Ainsey", "value": row.value,
+        "seen": row.written_by_id,
+    }  # fmt: skip
+    answer = api.send("POST", f"/kpis/{slug}/values", {"edits": [one | changes]})
     assert answer.status_code == 200, answer.content
     return answer.json()
 
 
-@pytest.mark.parametrize(
-    ("text", "delimiter", "periods", "values"),
-    [
-        ("Week,Ramp (s)\n2026-01-05,1.5\n2026-01-12,2", "comma",
-         ["2026-01-05", "2026-01-12"], [1.5, 2]),
-        ("Woche;Rampe\n05.01.2026;1.234,5\n12.01.2026;2,0\n19.01.2026;3,1", "semicolon",
-         ["2026-01-05", "2026-01-12", "2026-01-19"], [1234.5, 2, 3.1]),
-        ("day\tx\n1/13/2026\tn/a\n1/14/2026\t2", "tab", ["2026-01-14"], [2]),
-        ("Jan 2026|4\nFeb 2026|n/a\nMar 2026|6", "bar", ["2026-01-01", "2026-03-01"], [4, 6]),
-        ('When,"Count, all"\n18 May 2026,"1,234"\n19 May 2026,"2,345"', "comma",
-         ["2026-05-18", "2026-05-19"], [1234, 2345]),
-        ("2026-W05,1\n2026-W06,\u22122", "comma", ["2026-01-26", "2026-02-02"], [1, -2]),
-        ("2026 Q1;95 %\n2026 Q2;96,5 %", "semicolon", ["2026-01-01", "2026-04-01"], [95, 96.5]),
-        ("at,x\n2026-03-02 14:00,1\n2026-03-02 13:00,2", "comma",
-         ["2026-03-02T13:00+00:00", "2026-03-02T14:00+00:00"], [2, 1]),
-    ],
-)  # fmt: skip
-def test_what_people_paste_is_understood(
-    api: Api, text: str, delimiter: str, periods: list[str], values: list[float]
+@pytest.mark.parametrize(("later", "value"), [("keep", 7), ("discard", 0)])
+def test_an_undo_that_would_touch_later_edits_says_so(
+    api: Api, left: str, later: str, value: float
 ) -> None:
-    read = understood(api, text, leave_out=True)
-    assert read["delimiter"] == delimiter
-    assert read["chart"]["points"]["period"] == periods
-    assert read["chart"]["points"]["value"] == values
+    before = len(kept())
+    done = api.bring_in(NEXT, into=left).json()
+    edit(api, left, value=7)
+    after = kept()
+    asked = api.send("POST", f"/imports/{done['id']}/undo")
+    assert asked.status_code == 409
+    assert "1 value was edited in Left behind since." in asked.json()["later_edits"]
+    assert kept() == after
+    assert api.send("POST", f"/imports/{done['id']}/undo", {"later": later}).status_code == 200
+    rows = kept()
+    assert (len(rows), rows[0][2]) == (before, value)
+    # The undo is an act on the chart like any other, and can itself be taken back.
+    revision = Kpi.objects.get().revision
+    api.send("POST", f"/kpis/{left}/undo", revision=revision)
+    assert kept() == after
+    api.send("POST", f"/kpis/{left}/redo", revision=revision + 1)
+    assert kept() == rows
 
 
-def test_encodings_marks_and_names(api: Api) -> None:
-    text = "Tag;Fähren (Stück)\n05.01.2026;1\n12.01.2026;2\n"
-    for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
-        read = understood(api, text.encode(encoding))
-        assert (read["name"], read["unit"]) == ("Fähren", "Stück"), encoding
+def test_undoing_the_import_that_made_a_kpi_removes_it(api: Api, left: str) -> None:
+    (one,) = api.get("/imports").json()
+    edit(api, left, note="looked at")
+    asked = api.send("POST", f"/imports/{one['id']}/undo")
+    assert asked.status_code == 409
+    assert api.send("POST", f"/imports/{one['id']}/undo", {"later": "discard"}).status_code == 200
+    assert Kpi.objects.count() == Observation.objects.count() == PastValue.objects.count() == 0
+    (one,) = api.get("/imports").json()
+    assert (one["status"], one["parts"][0]["slug"]) == ("undone", None)
 
 
-def test_day_first_or_month_first_is_asked_when_the_column_does_not_tell(api: Api) -> None:
-    text = "d,x\n03/04/2026,1\n04/04/2026,2\n05/04/2026,3"
-    read = understood(api, text)
-    assert read["ambiguous_dates"]
-    assert read["chart"]["points"]["period"][0] == "2026-04-03"
-    other = understood(api, text, date_style="month_first", grain="day")
-    assert other["chart"]["points"]["period"][0] == "2026-03-04"
-    assert not understood(api, "d,x\n13/04/2026,1\n05/06/2026,2")["ambiguous_dates"]
+def test_undo_and_redo_on_the_chart_turn_an_import_too(api: Api, left: str) -> None:
+    before = kept()
+    done = api.bring_in(NEXT, into=left).json()
+    after = kept()
+    body = api.send("POST", f"/kpis/{left}/undo", revision=2).json()
+    assert body["history"]["redo"] == "Brought in a paste"
+    assert kept() == before
+    assert api.get(f"/imports/{done['id']}").json()["status"] == "undone"
+    api.send("POST", f"/kpis/{left}/redo", revision=3)
+    assert kept() == after
+    assert api.get(f"/imports/{done['id']}").json()["status"] == "done"
 
 
-def test_the_hour_a_clock_change_repeats_is_two_periods(api: Api) -> None:
-    hours = ["00:00", "01:00", "01:00", "02:00"]
-    text = "at,x\n" + "\n".join(f"2026-10-25 {hour},{n}" for n, hour in enumerate(hours))
-    read = understood(api, text, time_zone="Europe/London")
-    assert read["problems"] == []
-    assert read["chart"]["points"]["period"] == [
-        "2026-10-25T00:00+01:00", "2026-10-25T01:00+01:00",
-        "2026-10-25T01:00+00:00", "2026-10-25T02:00+00:00",
-    ]  # fmt: skip
+def test_an_upload_is_its_persons_own_and_goes_when_it_has_come_in(api: Api) -> None:
+    sent = api.upload(csv_of([1, 2, 3])).json()["id"]
+    colleague = Api(join("magnus", "marrowick"), "marrowick")
+    assert colleague.send("POST", f"/uploads/{sent}/read", {"mapping": {}}).status_code == 404
+    assert api.send("POST", f"/uploads/{sent}/import", {"mapping": {}}).status_code == 201
+    assert not Upload.objects.exists()
+    assert api.send("POST", f"/uploads/{sent}/import", {"mapping": {}}).status_code == 404
 
 
-@pytest.mark.parametrize(
-    ("text", "row", "column", "found", "says"),
-    [
-        ("Week,x\n2026-01-05,1\n2026-01-12,twelve\n2026-01-19,3", 3, "x", "twelve", "not a number"),
-        ("Week,x\n2026-01-05,1\n01/12/2026,2\n2026-01-19,3", 3, "Week", "01/12/2026", "not a date"),
-        ("Week,x\n2026-01-05,1\n\n2026-01-05,2", 4, "Week", "2026-01-05", "in row 2 already"),
-        ("Week,x\n2026-01-05,1\n,2\n2026-01-19,3", 3, "Week", "", "missing"),
-        ("Week,x\n2026-01-05,1\n2026-01-12,1,234\n2026-01-19,3", 3, "", "", "3 cells"),
-        ("Week,x\n2026-01-05,1\n2026-01-12,1e999\n2026-01-19,3", 3, "x", "1e999", "not a number"),
-        ("Week,x\n2026-01-05,1\n2026-01-12,=1+1\n2026-01-19,3", 3, "x", "=1+1", "not a number"),
-        ("Week,x\n2026-01-05,1\n0026-01-12,4\n2026-01-19,3", 3, "Week", "0026-01-12", "not a date"),
-    ],
-)  # fmt: skip
-def test_a_row_that_cannot_be_read_is_named_and_stops_the_import(
-    api: Api, text: str, row: int, column: str, found: str, says: str
-) -> None:
-    (issue,) = understood(api, text)["problems"]
-    assert (issue["row"], issue["column"], issue["found"]) == (row, column, found)
-    assert says in issue["detail"]
-    assert issue["remedy"]
-    refused = api.intake("kpis", text, {"name": "Ramp"})
-    assert refused.status_code == 422
-    assert refused.json()["issues"] == [issue]
-    assert Kpi.objects.count() == Observation.objects.count() == 0
-    kept = api.intake("kpis", text, {"name": "Ramp"}, leave_out=True)
-    assert kept.status_code == 201
-    assert Observation.objects.count() == len(text.split("\n")) - 2 - text.count("\n\n")
+def test_large_and_broken_uploads_are_bounded(api: Api, settings: Any) -> None:
+    settings.MAX_UPLOAD_BYTES = 2000
+    large = api.upload(b"Week,x\n" + b"2026-01-05,1\n" * 500)
+    assert large.status_code == 413
+    assert not Upload.objects.exists()
+    assert not any(settings.UPLOADS.iterdir())
+    settings.MAX_UPLOAD_BYTES = 10_000_000
+    many = "Week,x\n" + "2026-01-05,1\n" * (KEPT + 50)
+    read = api.read(many, combine=False).json()
+    assert read["problem_count"] == KEPT + 49
+    assert len(read["problems"]) == KEPT
+    assert len(read["first_rows"]) <= 12
+    assert api.upload("").status_code == 422
+    assert api.upload(b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["detail"].startswith("This is a PNG")
 
 
-@pytest.mark.parametrize(
-    ("text", "says"),
-    [
-        ("", "nothing here"),
-        ("  \n \n", "nothing here"),
-        ("Week,x", "no rows"),
-        (b"\x89PNG\r\n\x1a\n" + bytes(64), "PNG picture"),
-        (b"PK\x03\x04" + bytes(64), "spreadsheet or an archive"),
-        (bytes(range(256)) * 4, "binary"),
-        ("name,colour\nPetrel,red\nDunlin,blue", "No column holds dates"),
-        ("Week,x\n2026-01-05,red\n2026-01-12,blue", "No column holds numbers"),
-        (",".join(map(str, range(300))) + "\n" + ",".join(["1"] * 300), "300 columns"),
-        ('Week,x\n2026-01-05,"' + "9" * 200_000 + '"', "cannot be read as a row"),
-    ],
-)
-def test_what_is_no_table_is_refused(api: Api, text: str | bytes, says: str) -> None:
-    for answer in (api.intake("read", text), api.intake("kpis", text, {"name": "Ramp"})):
-        assert answer.status_code == 422, answer.content
-        assert says in answer.json()["detail"]
-    assert Kpi.objects.count() == 0
-
-
-def test_details_and_choices_are_checked(api: Api) -> None:
-    text = "Week,x\n2026-01-05,1"
-    assert api.intake("kpis", text).json()["issues"][0]["field"] == "name"
-    assert api.intake("read", text, time_zone="Mars/Olympus").status_code == 400
-    assert api.intake("read", text, period=7).status_code == 422
-    assert api.intake("read", text, period=1, value=1).status_code == 422
-    assert api.intake("read", text, {"decimals": -1}).status_code == 400
-    assert api.client.post(f"{api.base}/intake/read", {"choices": "{"}).status_code == 400
-    assert api.intake("kpis", text, {"name": "Ramp"}).status_code == 201
-    taken = api.intake("kpis", text, {"name": "RAMP"})
-    assert taken.status_code == 422
-    assert "already" in taken.json()["detail"]
-    assert Kpi.objects.count() == 1
+def test_choices_are_checked(api: Api) -> None:
+    table = "Week,x\n2026-01-05,1"
+    for wrong in ({"time_zone": "Mars/Olympus"}, {"grain": "fortnight"}, {"header_rows": 9},
+                  {"kpis": {"x": {"details": {"decimals": -1}}}}):  # fmt: skip
+        assert api.read(table, **wrong).status_code == 400, wrong
+    twice = api.read(table, roles={"Week": "period", "x": "period"})
+    assert twice.status_code == 422
+    assert "cannot both be the period" in twice.json()["detail"]
+    half = api.read("Week,a,b\n2026-01-05,1,2", roles={"a": "numerator"})
+    assert "needs a numerator and a denominator" in half.json()["detail"]
 
 
 def test_values_are_kept_to_the_last_digit(api: Api) -> None:
     values = [0.1 + 0.2, math.pi * 1e9, -1e-12, 12345678.125]
-    text = "Day,x\n" + "\n".join(f"2026-03-{28 + n},{v!r}" for n, v in enumerate(values))
-    api.intake("kpis", text, {"name": "Exact"}, time_zone="Europe/London")
+    table = "Day,x\n" + "\n".join(f"2026-03-{28 + n},{v!r}" for n, v in enumerate(values))
+    api.bring_in(table, {"name": "Exact"}, time_zone="Europe/London")
     rows = Observation.objects.order_by("period")
     assert [row.value for row in rows] == values
     # Across the clock change of 29 March, each day still starts at its own midnight.
     zone = ZoneInfo("Europe/London")
     assert {row.period.astimezone(zone).hour for row in rows} == {0}
+    csv = api.get("/kpis/exact/analysis.csv").content.decode("utf-8-sig").splitlines()[1:]
+    assert [float(line.split(",")[1]) for line in csv] == values

@@ -9,7 +9,6 @@ import pytest
 
 from demo import generate
 from demo.scenario import KPIS
-from fluctus.intake.api import PROBLEMS_SHOWN
 from fluctus.kpis.models import Kpi, Observation
 from tests.conftest import Api, csv_of, golden
 
@@ -120,23 +119,12 @@ def test_slugs_are_made_of_names_and_stay_when_names_change(api: Api) -> None:
     assert Kpi.objects.get(name="Time").slug == "kpi"
 
 
-def test_large_and_broken_uploads_are_bounded(api: Api, settings: Any) -> None:
-    settings.MAX_UPLOAD_BYTES = 2000
-    large = api.intake("read", b"Week,x\n" + b"2026-01-05,1\n" * 500)
-    assert large.status_code == 413
-    assert "at most" in large.json()["detail"]
-    many = "Week,x\n" + "2026-01-05,1\n" * (PROBLEMS_SHOWN + 50)
-    read = api.intake("read", many).json()
-    assert read["problem_count"] == PROBLEMS_SHOWN + 49
-    assert len(read["problems"]) == PROBLEMS_SHOWN
-    assert len(read["first_rows"]) <= 8
-
-
 def test_the_preview_of_a_table_is_the_chart_it_makes(api: Api) -> None:
     values = golden("shift not recalculated")["values"]
     details = {"name": "Ramp", "unit": "s", "direction": "lower", "floor": 0, "target": 20}
-    preview = api.intake("read", csv_of(values), details).json()["chart"]
-    slug = api.intake("kpis", csv_of(values), details).json()["slug"]
+    chosen: dict[str, Any] = {"kpis": {"Ramp cycle (s)": {"details": details}}}
+    preview = api.read(csv_of(values), **chosen).json()["chart"]
+    slug = api.bring_in(csv_of(values), **chosen).json()["parts"][0]["slug"]
     saved = chart(api, f"/kpis/{slug}")
     for part in ("points", "segments", "signals", "sentence", "comparison"):
         assert saved[part] == preview[part]

@@ -16,8 +16,16 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.core import Rule, Series, Settings, analyse
+from fluctus.intake.models import Import, Upload
 from fluctus.kpis import services
-from fluctus.kpis.models import ChartChange, Kpi, Observation, Segment
+from fluctus.kpis.models import (
+    ChartChange,
+    DataChange,
+    Kpi,
+    Observation,
+    PastValue,
+    Segment,
+)
 from fluctus.refusals import StaleError
 from tests.conftest import Api, csv_of, golden, join
 
@@ -26,7 +34,9 @@ VALUES = golden("shift recalculated")["values"]
 
 def everything() -> list[list[dict[str, Any]]]:
     """All rows, to compare before and after."""
-    models: tuple[type[Model], ...] = (Kpi, Segment, Observation, ChartChange)
+    models: tuple[type[Model], ...] = (
+        Kpi, Segment, Observation, ChartChange, DataChange, PastValue, Import,
+    )  # fmt: skip
     return [list(model._default_manager.order_by("pk").values()) for model in models]
 
 
@@ -70,7 +80,7 @@ def test_two_kpis_of_one_name_at_once_are_one_kpi() -> None:
         try:
             api = Api(person, "marrowick")
             together.wait()
-            statuses.append(api.intake("kpis", csv_of(VALUES), {"name": "Ramp"}).status_code)
+            statuses.append(api.bring_in(csv_of(VALUES), {"name": "Ramp"}).status_code)
         finally:
             connections.close_all()
 
@@ -92,7 +102,7 @@ def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPat
     api.client.raise_request_exception = False
     monkeypatch.setattr(services, "digest_of", broken)
     # The digest comes last: by then the KPI, its segments and values have been written.
-    failed = api.intake("kpis", csv_of(VALUES), {"name": "Another"})
+    failed = api.bring_in(csv_of(VALUES), {"name": "Another"})
     assert failed.status_code == 500
     assert failed["Content-Type"] == "application/problem+json"
     assert "nothing was saved" in failed.json()["title"]
@@ -101,8 +111,18 @@ def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPat
     assert everything() == before
 
 
+BODIES = {
+    "read": '{"mapping": {}}',
+    "import": '{"mapping": {}}',
+    "values": '{"edits": [{"period": "2026-01-05", "value": 3}]}',
+}
+"""What an address takes, where that is more than nothing."""
+
+
 def test_every_address_asks_who_is_there(api: Api) -> None:
     api.add_kpi("Ramp cycle", VALUES)
+    upload = api.upload(csv_of(VALUES)).json()["id"]
+    (number,) = Import.objects.values_list("pk", flat=True)
     before = everything()
     description = json.loads((Path("web") / "openapi.json").read_text())
     stranger = Api(join("mallory", "elsewhere"), "marrowick")
@@ -112,7 +132,8 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
         if "{workspace}" not in template:
             continue
         path = template.replace("{workspace}", "marrowick").replace("{kpi}", "ramp-cycle")
-        multipart = "/intake/" in path
+        path = path.replace("{upload}", str(upload)).replace("{number}", str(number))
+        multipart = path.endswith("/uploads")
         kind = "application/json" if not multipart else "multipart/form-data; boundary=x"
         body = (
             "{}"
@@ -122,6 +143,7 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
                 "Week,x\n2026-01-05,1\r\n--x--\r\n"
             )
         )
+        body = BODIES.get(path.rsplit("/", 1)[-1], body)
         for method in methods:
             if method == "parameters":
                 continue
@@ -129,12 +151,13 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
             asked += 1
             for client, status in ((nobody, 401), (stranger.client, 404)):
                 answer = client.generic(
-                    method.upper(), f"{path}?name=x", body, kind, headers=headers
+                    method.upper(), f"{path}?name=x&period=2026-01-05", body, kind, headers=headers
                 )
                 assert answer.status_code == status, (method, path, answer.content)
                 assert answer["Content-Type"] == "application/problem+json"
                 assert "Ramp cycle" not in answer.content.decode()
-    assert asked >= 9
+    assert asked >= 18
+    assert Upload.objects.count() == 1
     assert everything() == before
 
 

@@ -1,18 +1,32 @@
-"""Small awkward tables, and what must be understood of each."""
+"""Cells, columns and files: what is read of each, and what is refused."""
 
+import contextlib
 import csv
 import io
-from datetime import date, datetime, timedelta
+import resource
+import zipfile
+from collections.abc import Callable
+from datetime import UTC, date, datetime, time, timedelta
+from pathlib import Path
+from typing import Any
 
+import openpyxl
+import orjson
+import polars as pl
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from fluctus.tables.columns import Kind, understand
-from fluctus.tables.dates import DateStyle, gaps, looks_like_date, read_dates
-from fluctus.tables.delimited import DELIMITERS, TableError, read_table
+from fluctus.tables.dates import NUMBER_STYLES, DateStyle, looks_like_date, read_dates
+from fluctus.tables.delimited import DELIMITERS
+from fluctus.tables.finding import find_table
+from fluctus.tables.grid import MAX_COLUMNS, Grid, TableError, grid_of, make_grid
 from fluctus.tables.numbers import DecimalMark, looks_like_number, read_numbers
-from fluctus.tables.text import NotTextError, decode
+from fluctus.tables.opening import open_table
+from fluctus.tables.plain import plain
+
+BOOKS = Path(__file__).parent / "books"
 
 
 @pytest.mark.parametrize(
@@ -29,6 +43,9 @@ from fluctus.tables.text import NotTextError, decode
         (["95 %", "96.5%"], "point", [95, 96.5], 1),
         (["1e3", "2.5E-2"], "point", [1000, 0.025], 1),
         ([".5", "5."], "point", [0.5, 5], 1),
+        (["(1.5)", "2.5-", "\u00a33", "4 kr", "USD 5"], "point", [-1.5, -2.5, 3, 4, 5], 1),
+        (["1.2k", "3M", "0.5bn"], "point", [1200, 3e6, 5e8], 0),
+        (["0:12:30", "-1:00:00"], "point", [12.5, -60], 1),
         (["None", "NULL", "\u2013", "-", "#N/A", "missing"], "point", [None] * 6, 0),
     ],
 )
@@ -43,7 +60,20 @@ def test_numbers_as_people_write_them(
 
 @pytest.mark.parametrize(
     "cell",
-    ["twelve", "1.2.3", "1,2,3", "12,34.5", "--5", "5-", "1e999", "inf", "0x10", "=1+1", "."],
+    [
+        "twelve",
+        "1.2.3",
+        "1,2,3",
+        "12,34.5",
+        "--5",
+        "-5-",
+        "5 m",
+        "1e999",
+        "inf",
+        "0x10",
+        "=1+1",
+        ".",
+    ],
 )
 def test_what_is_no_number_is_a_misfit(cell: str) -> None:
     read = read_numbers(["1.5", cell, "2.5"], DecimalMark.POINT)
@@ -113,6 +143,16 @@ def test_times_are_read_to_the_minute(moment: datetime) -> None:
         ("2026/5/8", DateStyle.ISO, date(2026, 5, 8)),
         ("1/2/69", DateStyle.DAY_FIRST, date(2069, 2, 1)),
         ("1/2/70", DateStyle.DAY_FIRST, date(1970, 2, 1)),
+        ("Jan 26", DateStyle.MONTH_NAME, date(2026, 1, 1)),
+        ("Week 5, 2026", DateStyle.ISO_WEEK, date(2026, 1, 26)),
+        ("Q3 2025", DateStyle.QUARTER, date(2025, 7, 1)),
+        ("Mon 18 May 2026", DateStyle.DAY_MONTH_NAME, date(2026, 5, 18)),
+        ("FY2026", DateStyle.YEAR, date(2026, 1, 1)),
+        ("46160", DateStyle.SERIAL, date(2026, 5, 18)),
+        ("1779062400000", DateStyle.EPOCH_MILLISECONDS, date(2026, 5, 18)),
+        ("29 Dec \u2013 4 Jan 2026", DateStyle.DAY_MONTH_NAME, date(2025, 12, 29)),
+        ("2026-01-05/2026-01-11", DateStyle.ISO, date(2026, 1, 5)),
+        ("05/01/2026 - 11/01/2026", DateStyle.DAY_FIRST, date(2026, 1, 5)),
     ],
 )
 def test_periods_in_many_styles(cell: str, style: DateStyle, wanted: date) -> None:
@@ -123,7 +163,8 @@ def test_periods_in_many_styles(cell: str, style: DateStyle, wanted: date) -> No
 @pytest.mark.parametrize(
     "cell",
     ["29.02.2025", "2026-13-01", "31/04/2026", "2025-W53", "2026 Q5", "0000-01-01", "9999-01-01",
-     "2026-05-18 25:00", "May", "2026", "12", "1,5", "", "next week", "May 18"],
+     "2026-05-18 25:00", "2026-05-18 13:00 PM", "May", "2026", "12", "1,5", "", "next week",
+     "11 - 5 Jan 2026"],
 )  # fmt: skip
 def test_what_is_no_date_is_none(cell: str) -> None:
     assert not looks_like_date(cell)
@@ -132,10 +173,16 @@ def test_what_is_no_date_is_none(cell: str) -> None:
 def test_offsets_are_kept() -> None:
     (moment,) = read_dates(["2026-05-18T14:00+02:00"]).values
     assert moment
-    assert moment.utcoffset() == timedelta(hours=2)
+    assert moment == datetime(2026, 5, 18, 12, tzinfo=UTC)
     (moment,) = read_dates(["2026-05-18T14:00Z"]).values
     assert moment
     assert moment.utcoffset() == timedelta(0)
+
+
+def test_the_times_of_half_days_are_read() -> None:
+    cells = ["2026-05-18 12:30 AM", "2026-05-18 2:05 pm", "2026-05-18 12:00 PM"]
+    read = read_dates(cells).values
+    assert [(m.hour, m.minute) for m in read if m] == [(0, 30), (14, 5), (12, 0)]
 
 
 def test_one_cell_decides_between_day_and_month() -> None:
@@ -145,106 +192,38 @@ def test_one_cell_decides_between_day_and_month() -> None:
     assert read_dates(["3/4/2026", "13/6/2026"]).others == ()
 
 
-def test_gaps_are_between_different_moments_in_order() -> None:
-    first = datetime(2026, 1, 5)
-    days = [first + timedelta(days=n) for n in (7, 0, 7, 21)]
-    assert gaps(days) == [timedelta(days=7), timedelta(days=14)]
-    assert gaps([]) == []
+def test_plain_numbers_are_dates_only_by_name_or_by_how_they_run() -> None:
+    def kind(name: str, cells: list[str]) -> Kind:
+        return understand(name, pl.Series(cells)).kind
+
+    assert kind("Year", ["2024", "2024", "2025"]) is Kind.DATE
+    assert kind("Fee", ["2024", "2025", "2026"]) is Kind.DATE
+    assert kind("Fee", ["2024", "2026", "2025"]) is Kind.NUMBER
+    assert kind("Meter", ["18240", "18285", "18330"]) is Kind.NUMBER
+    assert kind("x", ["46027", "46034", "46041"]) is Kind.DATE
+    assert kind("x", ["1767571200", "1767574800", "1767578400"]) is Kind.DATE
+    assert kind("x", ["1767571207", "1767574811", "1767578493"]) is Kind.NUMBER
+    for style in NUMBER_STYLES:
+        assert read_dates(["soon"], style).misfits == [0]
 
 
-PLAIN = st.text(
-    st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp", "Zs")),
-    min_size=1,
-    max_size=8,
+@pytest.mark.parametrize(
+    ("cells", "kind", "share", "exceptions"),
+    [
+        (["2026-01-05", "2026-01-12", "soon", ""], Kind.DATE, 2 / 3, ("soon",)),
+        (["1.5", "n/a", "2"], Kind.NUMBER, 1.0, ()),
+        (["1", "2", "x"], Kind.NUMBER, 2 / 3, ("x",)),
+        (["Petrel", "Dunlin"], Kind.TEXT, 1.0, ()),
+        (["", "n/a"], Kind.TEXT, 0.0, ()),
+        (["1", "2", "x", "y"], Kind.TEXT, 1.0, ()),
+    ],
 )
-
-
-@given(
-    st.sampled_from(list(DELIMITERS)),
-    st.lists(st.lists(PLAIN, min_size=3, max_size=3), min_size=4, max_size=12),
-    st.sampled_from(["utf-8", "utf-8-sig", "utf-16"]),
-)
-def test_a_table_written_is_the_table_read(
-    delimiter: str, rows: list[list[str]], encoding: str
+def test_columns_are_taken_for_what_most_cells_are(
+    cells: list[str], kind: Kind, share: float, exceptions: tuple[str, ...]
 ) -> None:
-    # Cells free of marks that another delimiter, or a quote, would make of them.
-    marks = '\t;|,"'
-    rows = [[cell.translate({ord(m): "x" for m in marks}) for cell in row] for row in rows]
-    buffer = io.StringIO()
-    csv.writer(buffer, delimiter=delimiter).writerows([["a", "b", "c"], *rows])
-    assume("\x00" not in buffer.getvalue())
-    table = read_table(decode(buffer.getvalue().encode(encoding)).text)
-    assert table.delimiter == delimiter
-    assert table.names == ("a", "b", "c")
-    assert table.rows == rows
-    assert table.lines == list(range(2, len(rows) + 2))
-
-
-def test_quotes_blank_lines_and_ragged_rows() -> None:
-    text = 'Week,"Count, all"\r\n\r\n2026-01-05,"1,234"\r\n2026-01-12\r\n2026-01-19,5,extra\r\n'
-    table = read_table(text)
-    assert table.names == ("Week", "Count, all")
-    assert table.rows == [["2026-01-05", "1,234"], ["2026-01-12", ""], ["2026-01-19", "5"]]
-    assert table.lines == [3, 4, 5]
-    assert table.too_wide == {5: 3}
-
-
-def test_headers_are_found_missing_or_doubled() -> None:
-    assert not read_table("2026-01-05,1\n2026-01-12,2").has_header
-    assert read_table("2026-01-05,1\n2026-01-12,2").names == ("Column 1", "Column 2")
-    assert read_table("2026-01-05,1\n2026-01-12,2", has_header=True).names == ("2026-01-05", "1")
-    assert read_table("x,x,\n1,2,3").names == ("x", "x (2)", "Column 3")
-
-
-@pytest.mark.parametrize(
-    ("text", "says"),
-    [
-        ("", "nothing here"),
-        ("\n ;\n", "nothing here"),
-        ("a,b", "no rows"),
-        ("a," * 250 + "\n" + "1," * 250, "at most"),
-    ],
-)
-def test_what_is_no_table_says_why(text: str, says: str) -> None:
-    with pytest.raises(TableError, match=says):
-        read_table(text)
-
-
-@pytest.mark.parametrize(
-    ("raw", "says"),
-    [
-        (b"\x89PNG\r\n", "PNG"),
-        (b"\xff\xd8\xff\xe0", "JPEG"),
-        (b"GIF89a", "GIF"),
-        (b"%PDF-1.7", "PDF"),
-        (b"PK\x03\x04", "spreadsheet or an archive"),
-        (b"\xd0\xcf\x11\xe0", "old spreadsheet"),
-        (b"PAR1", "Parquet"),
-        (b"\x1f\x8b\x08", "compressed"),
-        (b"a,b\n1,\x002", "binary"),
-        (b"\xff\xfe1", "utf-16"),
-    ],
-)
-def test_bytes_that_are_no_text_say_what_they_are(raw: bytes, says: str) -> None:
-    with pytest.raises(NotTextError, match=says):
-        decode(raw)
-
-
-@pytest.mark.parametrize(
-    ("cells", "kind"),
-    [
-        (["2026-01-05", "2026-01-12", "soon"], Kind.DATE),
-        (["1.5", "n/a", "2"], Kind.NUMBER),
-        (["Petrel", "Dunlin"], Kind.TEXT),
-        (["", "n/a"], Kind.TEXT),
-        (["1", "2", "x", "y"], Kind.TEXT),
-        (["2024", "2025", "2026"], Kind.NUMBER),
-    ],
-)
-def test_columns_are_taken_for_what_most_cells_are(cells: list[str], kind: Kind) -> None:
-    column = understand("c", cells)
-    assert column.kind is kind
-    assert 0 <= column.share <= 1
+    column = understand("c", pl.Series(cells))
+    assert (column.kind, column.exceptions) == (kind, exceptions)
+    assert column.share == pytest.approx(share)
 
 
 def test_a_date_is_never_a_number_and_the_other_way_round() -> None:
@@ -254,3 +233,206 @@ def test_a_date_is_never_a_number_and_the_other_way_round() -> None:
     for cell in ("1,234.5", "95 %", "-3"):
         assert looks_like_number(cell)
         assert not looks_like_date(cell)
+
+
+# Cells as each format can hold them: no blanks at their ends, and no line breaks but in quotes.
+TEXTS = st.text(
+    st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp", "Zs")),
+    min_size=1, max_size=8,
+)  # fmt: skip
+TABLES = st.integers(2, 5).flatmap(
+    lambda width: st.lists(st.lists(TEXTS, min_size=width, max_size=width), min_size=2, max_size=12)
+)
+
+
+def cells_of(grid: Grid) -> list[list[str]]:
+    return [list(row) for row in grid.rows(0, len(grid))]
+
+
+@given(
+    TABLES,
+    st.sampled_from(list(DELIMITERS)),
+    st.sampled_from(["utf-8", "utf-8-sig", "utf-16"]),
+    st.sampled_from([csv.QUOTE_ALL, csv.QUOTE_MINIMAL]),
+)
+def test_a_delimited_table_written_is_the_table_read(
+    rows: list[list[str]], delimiter: str, encoding: str, quoting: Any
+) -> None:
+    # Free of marks that another delimiter, or another quotation mark, would make of them.
+    marks = "\t;|,'" + ("" if quoting == csv.QUOTE_ALL else '"')
+    rows = [[cell.translate({ord(m): "x" for m in marks}) for cell in row] for row in rows]
+    buffer = io.StringIO()
+    csv.writer(buffer, delimiter=delimiter, quoting=quoting).writerows(rows)
+    text = buffer.getvalue()
+    assume("\x00" not in text and text[0] not in "<[{\ufeff")
+    opened = open_table(text.encode(encoding))
+    assert opened.format == f"{DELIMITERS[delimiter]}-separated"
+    assert cells_of(opened.grid) == rows
+    assert opened.grid.lines.to_list() == list(range(1, len(rows) + 1))
+
+
+@given(TABLES, st.booleans())
+def test_records_and_columns_written_are_the_table_read(
+    rows: list[list[str]], records: bool
+) -> None:
+    names = [f"name {n}" for n in range(len(rows[0]))]
+    data: Any = [dict(zip(names, row, strict=True)) for row in rows]
+    if not records:
+        data = {name: [row[n] for row in rows] for n, name in enumerate(names)}
+    opened = open_table(orjson.dumps(data))
+    assert (opened.format, opened.grid.named) == ("JSON", True)
+    assert cells_of(opened.grid) == [names, *rows]
+    package = {"resources": [{"name": "one", "data": data}, {"name": "two", "data": []}]}
+    opened = open_table(orjson.dumps(package))
+    assert (opened.format, opened.sheets) == ("Data Package", ("one", "two"))
+    assert cells_of(opened.grid) == [names, *rows]
+
+
+NUMBERS = st.floats(allow_nan=False, allow_infinity=False)
+
+
+@given(st.lists(st.tuples(st.datetimes(datetime(1980, 1, 1), datetime(2060, 1, 1)), NUMBERS, TEXTS),
+                min_size=1, max_size=12))  # fmt: skip
+def test_typed_columns_written_are_the_numbers_and_dates_read(
+    rows: list[tuple[datetime, float, str]],
+) -> None:
+    frame = pl.DataFrame(
+        {"at": [row[0] for row in rows], "value": [row[1] for row in rows],
+         "name": [row[2] for row in rows]}
+    )  # fmt: skip
+    buffer = io.BytesIO()
+    frame.write_parquet(buffer)
+    opened = open_table(buffer.getvalue())
+    assert opened.format == "Parquet"
+    body = opened.grid.cells[1:]
+    assert [m and m.replace(second=0) for m in read_dates(body["c0"], DateStyle.ISO).values] == [
+        row[0].replace(second=0, microsecond=0) for row in rows
+    ]
+    read = read_numbers(body["c1"], DecimalMark.POINT)
+    kept = [None if abs(row[1]) > 1e300 else row[1] for row in rows]
+    assert read.values == kept
+    assert body["c2"].to_list() == [row[2] for row in rows]
+
+
+@pytest.mark.parametrize("kind", ["xlsx", "ods"])
+def test_a_spreadsheet_gives_dates_as_dates_and_the_values_of_formulas(kind: str) -> None:
+    raw = (BOOKS / f"left-behind.{kind}").read_bytes()
+    opened = open_table(raw)
+    assert opened.format == f"{kind.upper()} spreadsheet"
+    assert opened.sheets == ("Cover", "Left behind")
+    assert opened.sheet == "Left behind"
+    found = find_table(opened.grid)
+    assert found.names == ("Week", "Quay", "Left behind")
+    assert found.cells.rows()[:2] == [
+        ("2026-01-05", "Ainsey", "3"),
+        ("2026-01-05", "Holmsand", "2.5"),
+    ]
+    assert found.lines.to_list()[0] == 4
+    assert [row.why for row in found.left_out] == ["total"]
+    assert open_table(raw, "Cover").grid.rows(0, 1) == [("Quay log of Marrowick Ferries",)]
+
+
+def test_a_package_in_an_archive_is_read_and_nothing_outside_it() -> None:
+    def package(path: str, content: bytes = b"week,stops\n2026-01-05,2\n") -> bytes:
+        buffer = io.BytesIO()
+        with zipfile.ZipFile(buffer, "w") as archive:
+            archive.writestr(
+                "datapackage.json", orjson.dumps({"resources": [{"name": "s", "path": path}]})
+            )
+            archive.writestr("data/stops.csv", content)
+        return buffer.getvalue()
+
+    assert cells_of(open_table(package("data/stops.csv")).grid) == [
+        ["week", "stops"], ["2026-01-05", "2"]
+    ]  # fmt: skip
+    for path in ("../../etc/passwd", "/etc/passwd", "https://example.org/stops.csv"):
+        with pytest.raises(TableError, match="not in the archive"):
+            open_table(package(path))
+
+
+def bomb() -> bytes:
+    """A small spreadsheet whose sheet unpacks to gigabytes."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
+        archive.writestr("xl/workbook.xml", b"<workbook/>")
+        with archive.open("xl/worksheets/sheet1.xml", "w", force_zip64=True) as sheet:
+            for _ in range(500):
+                sheet.write(b" " * 1024 * 1024)
+    return buffer.getvalue()
+
+
+def far_cell() -> bytes:
+    """A spreadsheet that names a cell in its last row and column."""
+    book = openpyxl.Workbook()
+    book.active.cell(1_048_576, 16_384, 1)
+    book.active.cell(1, 1, 1)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()
+
+
+@pytest.mark.parametrize("make", [bomb, far_cell])
+def test_a_file_that_unpacks_to_too_much_is_refused_in_bounded_memory(
+    make: Callable[[], bytes],
+) -> None:
+    raw = make()
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    with pytest.raises(TableError):
+        open_table(raw)
+    grown = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before
+    assert grown * 1024 < 200 * 1024 * 1024
+
+
+@pytest.mark.parametrize(
+    ("raw", "says"),
+    [
+        (b"", "nothing here"),
+        (b"\n ;\n", "nothing here"),
+        (b"a," * 1200 + b"\n" + b"1," * 1200, "1,201 columns"),
+        (b'Week,x\n2026-01-05,"' + b"9" * 200_000, "cannot be read as a row"),
+        (b"Week,x\n2026-01-05," + b"9" * 10_000_000, "characters; at most 32,767"),
+        (b"\x89PNG\r\n", "PNG"),
+        (b"\xff\xd8\xff\xe0", "JPEG"),
+        (b"GIF89a", "GIF"),
+        (b"%PDF-1.7", "PDF"),
+        (b"PK\x03\x04" + bytes(64), "damaged"),
+        (b"\xd0\xcf\x11\xe0", "old spreadsheet"),
+        (b"PAR1" + bytes(32), "damaged"),
+        (b"\x1f\x8b\x08", "compressed"),
+        (b"a,b\n1,\x002", "binary"),
+        (b"\xff\xfe1", "utf-16"),
+        (b'{"a": 1}', "no table"),
+        (b"[1, 2, 3]", "no table"),
+        (b'{"a": [1, 2], "b": [1]}', "no table"),
+        (b'[{"a": 1}', "cannot be read"),
+        (b"<p>No</p><table></table>", "no table"),
+    ],
+)
+def test_what_is_no_table_says_why(raw: bytes, says: str) -> None:
+    with pytest.raises(TableError, match=says):
+        open_table(raw)
+
+
+@given(st.binary(max_size=400))
+def test_junk_is_read_or_refused_and_never_a_fault(raw: bytes) -> None:
+    with contextlib.suppress(TableError):
+        find_table(open_table(raw).grid)
+
+
+def test_a_grid_keeps_its_bounds() -> None:
+    with pytest.raises(TableError, match="columns"):
+        make_grid([(1, ["x"] * (MAX_COLUMNS + 1))])
+    with pytest.raises(TableError, match="columns"):
+        grid_of(pl.DataFrame({f"c{n}": ["x"] for n in range(MAX_COLUMNS + 1)}))
+    wide = make_grid([(1, ["a"]), (2, []), (3, ["b", "c"])])
+    assert cells_of(wide) == [["a", ""], ["b", "c"]]
+    assert wide.lines.to_list() == [1, 3]
+
+
+def test_cells_with_a_type_are_written_plainly() -> None:
+    cells = [None, True, 3.0, 0.1, date(2026, 1, 5), datetime(2026, 1, 5), time(6, 5),
+             timedelta(hours=30, seconds=5), -timedelta(minutes=1), {"a": 1}, "x"]  # fmt: skip
+    assert [plain(cell) for cell in cells] == [
+        "", "true", "3", "0.1", "2026-01-05", "2026-01-05", "06:05:00", "30:00:05", "-0:01:00",
+        "", "x",
+    ]  # fmt: skip

@@ -1,5 +1,6 @@
 import { Menu, Tooltip } from '@mantine/core'
 import { IconChevronDown } from '@tabler/icons-react'
+import { counted } from '../chart/format.ts'
 import classes from './Intake.module.css'
 import { kindInWords, ROLES } from './roles.ts'
 import type { Mapping, Reading } from './table.ts'
@@ -13,6 +14,7 @@ interface Props {
 /** The table as it was found; what each column is for stands in its head and is changed there. */
 export function FoundTable({ reading, mapping, onChange }: Props) {
   const wrong = new Set(reading.problems.map((issue) => `${issue.row} ${issue.column}`))
+  const wide = reading.mapping.layout === 'wide' && reading.layouts.length > 1
   return (
     <section
       className={`card ${classes.tableFrame}`}
@@ -21,6 +23,11 @@ export function FoundTable({ reading, mapping, onChange }: Props) {
       aria-label="First rows of the table"
     >
       <table className={classes.found}>
+        {wide && (
+          <caption className="quiet">
+            Each column of a period became rows: {counted(reading.row_count, 'row')} of the sheet.
+          </caption>
+        )}
         <thead>
           <tr>
             <th scope="col" className={classes.line}>

@@ -34,11 +34,11 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
       )}
       {reading.layouts.length > 1 && (
         <Select
-          label="Laid out with"
+          label="Periods lie in"
           size="xs"
           data={[
-            { value: 'long', label: 'a row for each period' },
-            { value: 'wide', label: 'a column for each period' },
+            { value: 'long', label: 'rows' },
+            { value: 'wide', label: 'columns' },
           ]}
           allowDeselect={false}
           value={made.layout}

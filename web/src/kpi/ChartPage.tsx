@@ -176,7 +176,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     <>
       <header className={classes.head}>
         <h1>{drawn.kpi.name}</h1>
-        <span className="quiet">{subtitle(drawn)}</span>
+        <span className={`quiet ${classes.subtitle}`} title={subtitle(drawn)}>
+          {subtitle(drawn)}
+        </span>
         <div className={classes.actions}>
           <Step
             label="Undo"

@@ -56,6 +56,13 @@ export function Ledger({ place, kpi, next, breakdown }: Props) {
     frame.current.scrollTop = frame.current.scrollHeight
   }, [rows])
 
+  const before = useRef(rows)
+  // A value that was added at the end makes room for the next one.
+  useEffect(() => {
+    if (rows === before.current + 1 && at?.row === before.current - 1) go(rows - 1, 'value')
+    before.current = rows
+  })
+
   function go(row: number, column: Column) {
     const bounded = Math.max(0, Math.min(rows - 1, row))
     setAt({ row: bounded, column })

@@ -1,0 +1,117 @@
+"""Small awkward tables, each with what must be understood from it."""
+
+import json
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from fluctus.intake.mapping import Mapping
+from fluctus.intake.reading import KpiRead, Reading, read
+from fluctus.kpis.periods import Grain, to_text
+from fluctus.refusals import RefusalError
+from fluctus.tables.opening import open_table
+
+FOLDER = Path(__file__).parent / "awkward"
+UNDERSTOOD: dict[str, dict[str, Any]] = json.loads((FOLDER / "understood.json").read_text())
+ZONE = ZoneInfo("Europe/London")
+
+
+def test_every_table_has_its_meaning_written_down() -> None:
+    names = {path.name for path in FOLDER.iterdir()} - {"understood.json"}
+    assert names == set(UNDERSTOOD)
+
+
+@pytest.mark.parametrize("name", UNDERSTOOD)
+def test_an_awkward_table_is_understood(name: str) -> None:
+    wanted = UNDERSTOOD[name]
+    raw = (FOLDER / name).read_bytes()
+    if "refused" in wanted:
+        with pytest.raises(RefusalError) as refused:
+            read(open_table(raw).grid, Mapping())
+        assert wanted["refused"] in refused.value.issues[0].detail
+        return
+    reading = read(open_table(raw).grid, Mapping(time_zone=ZONE.key))
+    found = _found(reading)
+    assert {key: found[key] for key in wanted if key in found} == {
+        key: value for key, value in wanted.items() if key in found
+    }
+    problems = [(issue.row, issue.found, issue.detail) for issue in reading.problems]
+    assert len(problems) == reading.problem_count == len(wanted.get("problems", []))
+    for (row, cell, says), (own_row, own_cell, detail) in zip(
+        wanted.get("problems", []), problems, strict=True
+    ):
+        assert (own_row, own_cell) == (row, cell)
+        assert says in detail
+    assert [kpi.key for kpi in reading.kpis] == list(wanted["kpis"])
+    for kpi in reading.kpis:
+        own = wanted["kpis"][kpi.key]
+        made = _made(kpi, Grain(str(reading.made.grain)), len(own.get("periods", [])))
+        assert {key: made[key] for key in own} == own, kpi.key
+
+
+def _found(reading: Reading) -> dict[str, Any]:
+    return {
+        "names": list(reading.laid.names),
+        "layout": reading.made.layout,
+        "roles": list(reading.made.roles.values()),
+        "grain": reading.made.grain,
+        "combine": reading.made.combine,
+        "left_out": [[row.line, row.why] for row in reading.found.left_out],
+        "missing": reading.missing,
+        "sorted": reading.sorted_here,
+        "ambiguous": list(reading.date_styles),
+    }
+
+
+def _made(kpi: KpiRead, grain: Grain, shown: int) -> dict[str, Any]:
+    points = kpi.points
+    moments = [datetime.fromtimestamp(period, UTC) for period in points["period"]]
+    return {
+        "unit": kpi.unit,
+        "aggregation": kpi.choice.aggregation,
+        "difference": kpi.choice.difference,
+        "resets": kpi.resets,
+        "rounded": kpi.rounded,
+        "count": points.height,
+        "periods": [to_text(moment, grain, ZONE) for moment in moments][:shown],
+        "breakdowns": points["breakdown"].to_list(),
+        "values": [pytest.approx(value, rel=1e-12) for value in points["value"]],
+        "targets": points["target"].to_list(),
+        "notes": points["note"].to_list(),
+    }
+
+
+def test_what_is_chosen_is_done() -> None:
+    table = open_table((FOLDER / "titles-above-totals-below.csv").read_bytes()).grid
+    again = read(table, Mapping(take_in=(9,)))
+    assert [issue.found for issue in again.problems] == ["Total"]
+    fixed = read(table, Mapping(take_in=(9,), fixes={"9:0": "02.02.2026"}))
+    assert fixed.problem_count == 0
+    assert fixed.kpis[0].points["value"].to_list()[-1] == 87
+    other = read(table, Mapping.from_json({"roles": {"Left behind": "target"}}))
+    assert [kpi.key for kpi in other.kpis] == ["Turnaround (min)"]
+    assert other.kpis[0].points["target"].to_list() == [11, 9, 12, 8]
+
+
+def test_values_are_adjusted_and_drops_mean_what_is_chosen() -> None:
+    meter = open_table((FOLDER / "running-meter.csv").read_bytes()).grid
+
+    def values(**choice: Any) -> list[float]:
+        mapping = Mapping.from_json({"kpis": {"Meter (h)": choice}})
+        return read(meter, mapping).kpis[0].points["value"].to_list()
+
+    assert values(drop="negative")[9] == 30 - 18648
+    assert values(difference=False)[:2] == [18240, 18285]
+    assert values(factor=60.0, offset=-100.0)[0] == 45 * 60 - 100
+    ratio = open_table((FOLDER / "ratio-parts.csv").read_bytes()).grid
+    mapping = Mapping.from_json({
+        "grain": "month", "combine": True,
+        "kpis": {"On time numerator ratio": {"factor": 100.0}},
+    })  # fmt: skip
+    # The sum of the numerators by that of the denominators, not the mean of three ratios.
+    assert read(ratio, mapping).kpis[0].points["value"].to_list() == [
+        pytest.approx(100 * 373 / 410)
+    ]
