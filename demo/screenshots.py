@@ -8,20 +8,42 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
+from demo.generate import DATA
+
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 CHROMIUM = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
 )
-TABLE = """Week\tGangway turnaround (min)
-2026-01-05\t22.4
-2026-01-12\t20.6
-2026-01-19\t21.9
-2026-01-26\ttwelve
-2026-02-02\t22.8
-2026-02-09\t23.1
-2026-02-16\t21.2
-2026-02-23\t20.1
-2026-03-02\t22.2"""
+TABLE = """Gangway log of Marrowick Ferries\t\t\t
+
+Week\tGangway turnaround (min)\tCars turned away\tRemark
+05/01/2026\t22,4\t11\t
+12/01/2026\t20,6\t9\tfog
+19/01/2026\t21,9\t12\t
+26/01/2026\ttwelve\t8\t
+02/02/2026\t22,8\t10\t
+09/02/2026\t23,1\t14\tgale
+16/02/2026\t21,2\t9\t
+23/02/2026\t20,1\t7\t
+02/03/2026\t22,2\t10\t
+Total\t196,7\t90\t"""
+
+
+def newer_weeks() -> str:
+    """The weeks of vehicles left behind, one counted anew and one more."""
+    lines = (DATA / "vehicles-left-behind.csv").read_text().splitlines()
+    lines[-5] = lines[-5].rsplit(",", 1)[0] + ",9"
+    quays = (("Marrowick", 5), ("Ainsey", 2), ("Holmsand", 4))
+    return "\n".join([*lines, *(f"2026-11-16,{quay},{count}" for quay, count in quays)])
+
+
+def read_table(page: Page, address: str, table: str) -> None:
+    """Paste a table and wait for the chart it makes."""
+    page.goto(address)
+    page.get_by_label("Paste the table here").fill(table)
+    page.get_by_role("button", name="Read this table").click()
+    page.locator("[data-line=average]").wait_for()
+    page.wait_for_timeout(700)
 
 
 def page_of(browser: Browser, address: str, *, scheme: str = "light", width: int = 1280) -> Page:
@@ -80,12 +102,14 @@ def main(address: str) -> None:
         keep(page, "shift")
         page.keyboard.press("Escape")
         keep(open_chart(page, "gate-cycle"), "long-chart")
-        page.goto("/marrowick/new")
-        page.get_by_label("Paste the table here").fill(TABLE)
-        page.locator("[data-line=average]").wait_for()
-        page.set_viewport_size({"width": 1280, "height": 1150})
-        page.wait_for_timeout(600)
+        read_table(page, "/marrowick/new", TABLE)
         keep(page, "new-kpi")
+        read_table(page, "/marrowick/charts/vehicles-left-behind/add", newer_weeks())
+        keep(page, "add-data")
+        page.goto("/marrowick/charts/turnaround-at-quay/values")
+        page.wait_for_timeout(1200)
+        keep(page, "values")
+        keep(open_chart(page, "vehicles-left-behind?by=month&of=Ainsey"), "by-month")
         keep(enter(page_of(browser, address, scheme="dark")), "dark")
         keep(enter(page_of(browser, address, width=390)), "phone")
         browser.close()

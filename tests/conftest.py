@@ -105,12 +105,6 @@ def _file(content: bytes, name: str) -> SimpleUploadedFile:
     return SimpleUploadedFile(name, content)
 
 
-@pytest.fixture(autouse=True)
-def own_uploads(tmp_path: Path, settings: Any) -> None:
-    """Uploads of a test go to a folder of its own."""
-    settings.UPLOADS = tmp_path / "uploads"
-
-
 @pytest.fixture
 def api(db: None) -> Api:
     return Api(join("isla", "marrowick"), "marrowick")

@@ -9,7 +9,7 @@ from fluctus.core.limits import Firmness
 from fluctus.core.rules import Rule
 from fluctus.core.settings import Direction
 from fluctus.core.signals import Signal
-from fluctus.core.wording import Words, counted, level_decimals
+from fluctus.core.wording import Words, counted, level_decimals, rounded
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,8 +60,8 @@ def _level(analysis: Analysis, words: Words) -> str:
         return f"{level} {since}."
     # The difference of the two numbers as written, so that a reader can check it.
     decimals = level_decimals(words.decimals)
-    change = round(last.average, decimals) - round(before, decimals)
-    if not float(f"{change:.{decimals}f}"):
+    change = float(rounded(last.average, decimals) - rounded(before, decimals))
+    if not change:
         return f"{level} {since}, the same as before."
     more = "more" if change > 0 else "less"
     return f"{level} {since}, {words.level_amount(abs(change))} {more} than before."

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 
 NBSP = "\N{NO-BREAK SPACE}"
 
@@ -64,8 +65,13 @@ def level_decimals(decimals: int) -> int:
     return max(1, decimals)
 
 
+def rounded(value: float, decimals: int) -> Decimal:
+    """Round as people do, 321.25 to 321.3, and as a browser writes the same number."""
+    return Decimal(repr(value)).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP)
+
+
 def _number(value: float, decimals: int) -> str:
-    text = f"{abs(value):,.{decimals}f}"
+    text = f"{rounded(abs(value), decimals):,f}"
     negative = value < 0 and text.strip("0.,") != ""
     return f"\N{MINUS SIGN}{text}" if negative else text
 

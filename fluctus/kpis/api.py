@@ -17,11 +17,12 @@ from fluctus.kpis import services
 from fluctus.kpis.charts import Chart, make_chart
 from fluctus.kpis.exports import analysis_as_csv
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.periods import Grain, from_text
+from fluctus.kpis.periods import Calendar, Grain, from_text
 from fluctus.kpis.presenting import (
     present_chart,
     present_history,
     present_kpi,
+    present_next,
     present_row,
     present_value,
     present_versions,
@@ -31,6 +32,7 @@ from fluctus.kpis.queries import (
     chart_of,
     kpi_of,
     kpis_of,
+    last_period_of,
     next_undo_and_redo,
     observations_of,
     state_of_kpi,
@@ -194,6 +196,11 @@ class ValuesView(APIView):
                 "count": count,
                 "start": asked["start"],
                 "values": [present_value(row, found) for row in rows],
+                "next": present_next(
+                    last_period_of(found, asked.get("breakdown")),
+                    Grain(found.grain),
+                    Calendar(ZoneInfo(found.time_zone)),
+                ),
                 "revision": found.revision,
             }
         )

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import asdict
+from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -17,7 +18,7 @@ from fluctus.core.wording import NBSP, Words, level_decimals
 from fluctus.kpis.charts import Chart
 from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue
 from fluctus.kpis.observations import Observations
-from fluctus.kpis.periods import Grain, coarser_grains, from_text, to_text
+from fluctus.kpis.periods import Calendar, Grain, coarser_grains, from_text, label, to_text
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 from fluctus.refusals import Issue, RefusalError
 
@@ -91,7 +92,9 @@ def present_chart(
         "basis": data.basis,
         "remarks": data.remarks,
         "incomplete": len(data) - 1 if data.incomplete and start < len(data) == stop else None,
-        "next": _next(data),
+        "next": present_next(data.period(-1), data.grain, data.calendar)
+        if len(data) and data.grain is data.stored
+        else None,
         "targets": None if data.targets is None else data.targets[drawn],
         "target_now": chart.words.target,
         "notes": [
@@ -133,12 +136,15 @@ def present_chart(
     }
 
 
-def _next(data: Observations) -> dict[str, str] | None:
+def present_next(last: datetime | None, grain: Grain, calendar: Calendar) -> dict[str, str] | None:
     """Give the period after the last one, which a person would write next."""
-    if len(data) == 0 or data.grain is not data.stored:
+    if last is None:
         return None
-    period = data.calendar.following(data.period(-1), data.grain)
-    return {"period": to_text(period, data.grain, data.zone), "label": data.name(period)}
+    period = calendar.following(last, grain)
+    return {
+        "period": to_text(period, grain, calendar.zone),
+        "label": label(period, grain, calendar.zone, last),
+    }
 
 
 def present_history(undo: ChartChange | None, redo: ChartChange | None) -> dict[str, str | None]:

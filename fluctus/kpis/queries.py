@@ -131,6 +131,13 @@ def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, 
     return count, list(rows.order_by("period", "breakdown")[start:stop])
 
 
+def last_period_of(kpi: Kpi, breakdown: str | None = None) -> datetime | None:
+    """Return the newest period of a KPI, or of one of its breakdowns."""
+    own = {} if breakdown is None else {"breakdown": breakdown}
+    last = Observation.objects.filter(kpi=kpi, **own).order_by("-period").first()
+    return last.period if last else None
+
+
 def versions_of(kpi: Kpi, period: datetime, breakdown: str) -> list[Observation | PastValue]:
     """List what the value of a period has been, oldest first; the last one may be the present."""
     key: dict[str, Any] = {"kpi": kpi, "period": period, "breakdown": breakdown}

@@ -344,6 +344,7 @@ class ValuesSerializer(Plain):
     count = serializers.IntegerField()
     start = serializers.IntegerField()
     values = ValueSerializer(many=True)
+    next = NextPeriodSerializer(allow_null=True)
     revision = serializers.IntegerField()
 
 

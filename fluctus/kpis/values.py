@@ -14,7 +14,7 @@ from django.db import transaction
 
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.periods import Calendar, Grain, from_text, label
-from fluctus.kpis.queries import state_of_kpi
+from fluctus.kpis.queries import last_period_of, state_of_kpi
 from fluctus.kpis.services import locked, record, renew
 from fluctus.kpis.stored import (
     CONTENT,
@@ -175,22 +175,17 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
     return kpi
 
 
-def _last_period(kpi: Kpi) -> datetime | None:
-    last = Observation.objects.filter(kpi=kpi).order_by("-period").first()
-    return last.period if last else None
-
-
 def _calendar(kpi: Kpi) -> Calendar:
     """Return how the stored periods of a KPI are cut: its weeks begin as those there are do."""
     zone = ZoneInfo(kpi.time_zone)
-    last = _last_period(kpi) if kpi.grain == Grain.WEEK else None
+    last = last_period_of(kpi) if kpi.grain == Grain.WEEK else None
     weekday = kpi.first_weekday if last is None else last.astimezone(zone).weekday()
     return Calendar(zone, weekday, kpi.first_month)
 
 
 def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[datetime]:
     grain = Grain(kpi.grain)
-    last = _last_period(kpi)
+    last = last_period_of(kpi)
     periods: list[datetime] = []
     issues: list[Issue] = []
     seen: set[tuple[datetime, str]] = set()

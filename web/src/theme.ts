@@ -52,6 +52,9 @@ const dark: MantineColorsTuple = [
 ]
 
 export const theme = createTheme({
+  components: {
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Dismiss' } } },
+  },
   colors: { sea, run, signal, dark },
   primaryColor: 'sea',
   // White stands out from both.

@@ -841,7 +841,7 @@ export interface components {
             /** @default false */
             leave_out: boolean;
             take_in?: number[];
-            /** @description Cells written anew, by line:column, both counted in the sheet. */
+            /** @description Cells written anew, by line:column in the sheet, columns from 0. */
             fixes?: {
                 [key: string]: string;
             };
@@ -869,7 +869,7 @@ export interface components {
             /** @default false */
             leave_out: boolean;
             take_in?: number[];
-            /** @description Cells written anew, by line:column, both counted in the sheet. */
+            /** @description Cells written anew, by line:column in the sheet, columns from 0. */
             fixes?: {
                 [key: string]: string;
             };
@@ -1197,6 +1197,7 @@ export interface components {
             count: number;
             start: number;
             values: components["schemas"]["Value"][];
+            next: components["schemas"]["NextPeriod"] | null;
             revision: number;
         };
         /** @description What a value was, and the act that ended it; null for the present one. */

@@ -1,6 +1,5 @@
 import { ActionIcon, Button, Menu } from '@mantine/core'
-import { IconCheck, IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
-import type { ReactNode } from 'react'
+import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
 import { counted } from '../chart/format.ts'
 import { LENGTH } from '../chart/time.ts'
 import type { Chart, Grain } from '../chart/types.ts'
@@ -92,41 +91,38 @@ export function Dates(props: Props) {
         </Menu.Target>
         <Menu.Dropdown mah={430} style={{ overflowY: 'auto' }}>
           {grains.length > 1 && (
-            <>
-              <Menu.Label>By</Menu.Label>
-              {grains.map((one) => (
-                <Choice key={one} chosen={one === grain} onClick={() => onBy(one)}>
-                  {one}
-                </Choice>
-              ))}
-            </>
+            <Choices
+              label="By"
+              options={grains.map((one) => [one, one])}
+              value={grain}
+              onChange={(one) => onBy(one as Grain)}
+            />
           )}
           {breakdowns.length > 0 && (
-            <>
-              <Menu.Label>Of</Menu.Label>
-              <Choice chosen={breakdown === null} onClick={() => onBreakdown(null)}>
-                the whole
-              </Choice>
-              {breakdowns.map((one) => (
-                <Choice key={one} chosen={one === breakdown} onClick={() => onBreakdown(one)}>
-                  {one}
-                </Choice>
-              ))}
-            </>
+            <Choices
+              label="Of"
+              options={[
+                ['', 'the whole'],
+                ...breakdowns.map((one): [string, string] => [one, one]),
+              ]}
+              value={breakdown ?? ''}
+              onChange={(one) => onBreakdown(one || null)}
+            />
           )}
-          <Menu.Label>Dates</Menu.Label>
-          <Choice chosen={stretch === null} onClick={() => onChange(null)}>
-            All dates
-          </Choice>
-          {choices.map((periods) => (
-            <Choice
-              key={periods}
-              chosen={stretch?.periods === periods}
-              onClick={() => onChange({ grain, periods, until: newest })}
-            >
-              Last {counted(periods, grain)}
-            </Choice>
-          ))}
+          <Choices
+            label="Dates"
+            options={[
+              ['', 'All dates'],
+              ...choices.map((one): [string, string] => [
+                String(one),
+                `Last ${counted(one, grain)}`,
+              ]),
+            ]}
+            value={stretch ? String(stretch.periods) : ''}
+            onChange={(one) =>
+              onChange(one ? { grain, periods: Number(one), until: newest } : null)
+            }
+          />
         </Menu.Dropdown>
       </Menu>
       {stretch && (
@@ -143,15 +139,24 @@ export function Dates(props: Props) {
   )
 }
 
-function Choice(props: { chosen: boolean; onClick: () => void; children: ReactNode }) {
+/** One of several, under a heading. */
+function Choices(props: {
+  label: string
+  /** Value and how it is called. */
+  options: [string, string][]
+  value: string
+  onChange: (value: string) => void
+}) {
   return (
-    <Menu.Item
-      role="menuitemradio"
-      aria-checked={props.chosen}
-      onClick={props.onClick}
-      rightSection={props.chosen ? <IconCheck size={14} aria-hidden /> : null}
-    >
-      {props.children}
-    </Menu.Item>
+    <>
+      <Menu.Label>{props.label}</Menu.Label>
+      <Menu.RadioGroup value={props.value} onChange={props.onChange}>
+        {props.options.map(([value, name]) => (
+          <Menu.RadioItem key={value} value={value} closeMenuOnClick>
+            {name}
+          </Menu.RadioItem>
+        ))}
+      </Menu.RadioGroup>
+    </>
   )
 }

@@ -74,6 +74,10 @@ export function useChartActs(place: Place, view: View, revision: number) {
       queries.setQueryData(chartKey(place, view), chart)
       queries.invalidateQueries({ queryKey: chartKey(place), refetchType: 'none' })
       queries.invalidateQueries({ queryKey: kpisKey(place.workspace) })
+      // An act that is taken back may have been one on the values, or an import.
+      for (const key of ['values', 'versions'])
+        queries.invalidateQueries({ queryKey: [key, place.workspace, place.kpi] })
+      queries.invalidateQueries({ queryKey: ['imports', place.workspace] })
     },
     onError: (error: Error) => {
       notifyProblem(error)

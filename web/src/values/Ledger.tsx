@@ -16,7 +16,6 @@ import { type Edit, typedNumber, useEditValues, useValues, type Value } from './
 interface Props {
   place: Place
   kpi: Chart['kpi']
-  next: Chart['next']
   breakdown: string | null
 }
 
@@ -25,10 +24,11 @@ const ROW = 34
 const COLUMNS: Column[] = ['value', 'note']
 
 /** The values, oldest first, with a row at the end for the next period; only what is seen is there. */
-export function Ledger({ place, kpi, next, breakdown }: Props) {
+export function Ledger({ place, kpi, breakdown }: Props) {
   const frame = useRef<HTMLDivElement>(null)
   const [seen, setSeen] = useState<[number, number]>([0, 0])
   const values = useValues(place, breakdown, seen[0], seen[1])
+  const { next } = values
   const edit = useEditValues(place)
   const [at, setAt] = useState<{ row: number; column: Column } | null>(null)
   const [editing, setEditing] = useState<string | null>(null)

@@ -86,7 +86,7 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
         Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
         Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
       </p>
-      {saved && <Ledger place={place} kpi={saved.kpi} next={saved.next} breakdown={breakdown} />}
+      {saved && <Ledger place={place} kpi={saved.kpi} breakdown={breakdown} />}
     </>
   )
 }

@@ -15,7 +15,8 @@ const valuesKey = ({ workspace, kpi }: Place) => ['values', workspace, kpi]
 
 export interface Stretches {
   count: number
-  revision: number
+  /** The period after the last one. */
+  next: Schemas['Values']['next']
   at: (index: number) => Value | undefined
   pending: boolean
   error: Error | null
@@ -44,7 +45,7 @@ export function useValues(place: Place, breakdown: string | null, first: number,
   const head = pages[0]?.data
   const found: Stretches = {
     count: head?.count ?? 0,
-    revision: Math.max(...pages.map((page) => page.data?.revision ?? 0)),
+    next: head?.next ?? null,
     at: (index) => {
       const start = Math.floor(index / AT_ONCE) * AT_ONCE
       return pages[starts.indexOf(start)]?.data?.values[index - start]
@@ -68,15 +69,16 @@ export function useEditValues(place: Place) {
         }),
       ),
     onError: notifyProblem,
-    onSettled: () => {
-      for (const key of [
-        valuesKey(place),
-        ['chart', place.workspace, place.kpi],
-        ['versions', place.workspace, place.kpi],
-        kpisKey(place.workspace),
-      ])
-        queries.invalidateQueries({ queryKey: key })
-    },
+    // Over only when what is shown is what is saved: an undo right after names the newest revision.
+    onSettled: () =>
+      Promise.all(
+        [
+          valuesKey(place),
+          ['chart', place.workspace, place.kpi],
+          ['versions', place.workspace, place.kpi],
+          kpisKey(place.workspace),
+        ].map((queryKey) => queries.invalidateQueries({ queryKey })),
+      ),
   })
 }
 

@@ -1,0 +1,133 @@
+"""Values by hand in the browser: typed, pasted, set aside, taken back; and other grains."""
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from fluctus.kpis.models import Observation
+from tests.browser.conftest import tag_value
+
+SLUG = "turnaround-at-quay"
+
+
+@pytest.fixture
+def ledger(demo: Page) -> Page:
+    demo.get_by_role("link", name="Values").click()
+    expect(demo.get_by_role("heading", name="Values of Turnaround at quay")).to_be_visible()
+    expect(cell(demo, "16 Nov 2026")).to_be_visible()
+    return demo
+
+
+def cell(page: Page, day: str, column: str = "Value") -> Locator:
+    return page.get_by_role("gridcell", name=f"{column} of Week of {day}: ")
+
+
+def stored(day: str) -> Observation:
+    return Observation.objects.get(kpi__slug=SLUG, period__date=day)
+
+
+def test_values_are_typed_and_taken_back(ledger: Page, accessible: Callable[[Page], None]) -> None:
+    accessible(ledger)
+    cell(ledger, "9 Nov 2026").click()
+    ledger.keyboard.press("ArrowDown")
+    ledger.keyboard.type("19,x")
+    expect(ledger.get_by_role("alert")).to_contain_text("Not a number")
+    ledger.keyboard.press("Enter")
+    assert not Observation.objects.filter(kpi__slug=SLUG, period__date="2026-11-16").exists()
+    ledger.keyboard.press("Backspace")
+    ledger.keyboard.type("7")
+    ledger.keyboard.press("Enter")
+    expect(cell(ledger, "16 Nov 2026")).to_contain_text("19.7")
+    expect(cell(ledger, "23 Nov 2026")).to_be_visible()
+    assert stored("2026-11-16").value == 19.7
+    cell(ledger, "9 Nov 2026", "Note").dblclick()
+    ledger.keyboard.type("new crew")
+    ledger.keyboard.press("Enter")
+    expect(cell(ledger, "9 Nov 2026", "Note")).to_contain_text("new crew")
+    cell(ledger, "2 Nov 2026").focus()
+    ledger.keyboard.press("Delete")
+    expect(ledger.get_by_text("deleted. Ctrl Z brings it back.")).to_be_visible()
+    expect(cell(ledger, "2 Nov 2026")).to_have_count(0)
+    ledger.keyboard.press("Control+z")
+    expect(cell(ledger, "2 Nov 2026")).to_contain_text("21.1")
+
+
+def test_a_block_is_pasted_past_the_end_or_not_at_all(ledger: Page) -> None:
+    def paste(text: str) -> None:
+        ledger.evaluate(
+            """text => {
+                const data = new DataTransfer()
+                data.setData('text/plain', text)
+                document.activeElement.dispatchEvent(
+                    new ClipboardEvent('paste', { clipboardData: data, bubbles: true }))
+            }""",
+            text,
+        )
+
+    cell(ledger, "9 Nov 2026").click()
+    paste("18.5\nsoon\n19")
+    expect(ledger.get_by_text("Nothing was pasted.")).to_be_visible()
+    assert stored("2026-11-09").value == 20
+    cell(ledger, "9 Nov 2026").click()
+    paste("18.5\twindy\n18,9\n19.1\n")
+    expect(ledger.get_by_text("3 values saved.")).to_be_visible()
+    expect(cell(ledger, "23 Nov 2026")).to_contain_text("19.1")
+    assert (stored("2026-11-09").value, stored("2026-11-09").note) == (18.5, "windy")
+    assert stored("2026-11-16").value == 18.9
+
+
+def test_a_value_is_set_aside_with_its_reason_and_its_history_is_kept(ledger: Page) -> None:
+    ledger.get_by_role("button", name="More for Week of 2 Nov 2026").click()
+    ledger.get_by_role("menuitem", name="Set aside…").click()
+    dialog = ledger.get_by_role("dialog")
+    expect(dialog.get_by_role("button", name="Set aside")).to_be_disabled()
+    dialog.get_by_label("Why").fill("Gale, ramp closed")
+    dialog.get_by_role("button", name="Set aside").click()
+    expect(ledger.get_by_role("gridcell", name="Gale, ramp closed")).to_be_visible()
+    ledger.get_by_role("button", name="More for Week of 2 Nov 2026").click()
+    ledger.get_by_role("menuitem", name="History").click()
+    history = ledger.get_by_role("dialog")
+    expect(history.get_by_role("listitem")).to_have_count(2)
+    expect(history).to_contain_text("Set 2 Nov aside: Gale, ramp closed")
+
+
+def test_a_stale_value_is_refused_and_the_new_one_comes_in(ledger: Page) -> None:
+    other = ledger.context.new_page()
+    other.goto(ledger.url)
+    expect(cell(other, "9 Nov 2026")).to_be_visible()
+    cell(ledger, "9 Nov 2026").click()
+    ledger.keyboard.type("30")
+    ledger.keyboard.press("Enter")
+    expect(cell(ledger, "9 Nov 2026")).to_contain_text("30.0")
+    cell(other, "9 Nov 2026").click()
+    other.keyboard.type("10")
+    other.keyboard.press("Enter")
+    expect(other.get_by_text("Somebody else has changed this meanwhile")).to_be_visible()
+    expect(cell(other, "9 Nov 2026")).to_contain_text("30.0")
+    assert stored("2026-11-09").value == 30
+
+
+def test_this_weeks_value_from_the_chart_and_another_grain(
+    demo: Page, accessible: Callable[[Page], None]
+) -> None:
+    before = tag_value(demo, "average")
+    demo.get_by_label("Week of 16 Nov 2026").fill("24")
+    demo.get_by_role("button", name="Add value").click()
+    expect(demo.get_by_label("Week of 23 Nov 2026")).to_be_visible()
+    assert tag_value(demo, "average") > before
+    demo.get_by_role("button", name="Undo").click()
+    expect(demo.get_by_label("Week of 16 Nov 2026")).to_be_visible()
+    demo.get_by_role("button", name="by week, all dates").click()
+    demo.get_by_role("menuitemradio", name="month").click()
+    expect(demo.get_by_text("monthly mean of 58 weekly values")).to_be_visible()
+    expect(demo.locator("[data-part=incomplete]")).to_have_count(1)
+    expect(demo.get_by_text("A week counts in the month that it starts in.")).to_be_visible()
+    accessible(demo)
+    # Shifts are put at the grain that is stored.
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("End")
+    demo.keyboard.press("r")
+    expect(demo.get_by_text("Shifts are put on the whole by week.")).to_be_visible()
+    demo.reload()
+    expect(demo.get_by_text("monthly mean of 58 weekly values")).to_be_visible()
