@@ -7,8 +7,9 @@ import numpy as np
 from fluctus.core.arrays import Bools, Floats, Ints
 
 FEWEST_STEPS = 6
-RISING_SHARE = 0.9
-"""A running total rises at nearly every step ..."""
+DROPS_SHARE = 0.03
+"""A running total rises or stays at nearly every step, but for one reset each or so many ..."""
+RISING_SHARE = 0.6
 LONG_WAY = 4.0
 """... and on the whole goes further than this many of its largest ordinary steps."""
 
@@ -46,8 +47,9 @@ def differences(readings: Floats, groups: Ints, drop: Drop) -> tuple[Floats, Boo
 def is_running_total(readings: Floats, groups: Ints) -> bool:
     """Tell whether ``readings`` look like a meter or a cumulative count.
 
-    They rise at nearly every step within their group, and what they rise in
-    all is far more than a process that drifts would: many times a usual step.
+    They rise at nearly every step within their group, but for a reset, and what
+    they rise in all is far more than a process that drifts would: many times a
+    usual step.
     """
     present = np.flatnonzero(~np.isnan(readings))
     same = groups[present[1:]] == groups[present[:-1]]
@@ -55,7 +57,8 @@ def is_running_total(readings: Floats, groups: Ints) -> bool:
     if len(steps) < FEWEST_STEPS:
         return False
     rises = steps[steps > 0]
-    still_or_rising = float(np.mean(steps >= 0))
-    if still_or_rising < RISING_SHARE or len(rises) < len(steps) * 0.6:
+    drops = int((steps < 0).sum())
+    meters = len(np.unique(groups))
+    if drops > max(meters, len(steps) * DROPS_SHARE) or len(rises) < len(steps) * RISING_SHARE:
         return False
     return bool(rises.sum() > LONG_WAY * np.quantile(rises, 0.9))

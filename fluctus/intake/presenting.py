@@ -117,6 +117,7 @@ def _kpi(kpi: KpiRead) -> dict[str, Any]:
         "running_total": kpi.running_total,
         "resets": kpi.resets,
         "row_count": kpi.row_count,
+        "combined": kpi.combined,
         "value_count": kpi.points.height,
         "rounded": kpi.rounded,
         "breakdowns": [name for name in names if name][:50],

@@ -49,6 +49,8 @@ class KpiRead:
     """Why its aggregation is proposed."""
     running_total: bool
     row_count: int
+    combined: bool
+    """Whether any of its values is made of several rows."""
     points: pl.DataFrame
     """Its values, as ``kpis.stored.FRAME`` has them."""
     resets: int
@@ -429,7 +431,8 @@ def _points(
         why = "sum of the numerators by sum of the denominators"
     elif made.difference:
         why = "amounts between readings are added up"
-    if made.frame.height < own.height and aggregation in BETWEEN:
+    combined = bool((made.frame["rows"] > 1).any())
+    if combined and aggregation in BETWEEN:
         decimals = min(decimals + 1, MAX_DECIMALS)
     return _Made(
         KpiRead(
@@ -441,6 +444,7 @@ def _points(
             why=why,
             running_total=made.running_total,
             row_count=own.height,
+            combined=combined,
             points=made.frame,
             resets=made.resets,
             rounded=len(column.rounded) if column else 0,

@@ -176,6 +176,9 @@ class KpiReadSerializer(Plain):
     running_total = serializers.BooleanField()
     resets = serializers.IntegerField()
     row_count = serializers.IntegerField()
+    combined = serializers.BooleanField(
+        help_text="Whether any of its values is made of several rows."
+    )
     value_count = serializers.IntegerField()
     rounded = serializers.IntegerField(help_text="Cells with more digits than can be kept.")
     breakdowns = serializers.ListField(child=serializers.CharField())

@@ -41,13 +41,13 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
-    if observations.grain is not observations.stored or observations.partial:
+    if observations.grain is not observations.stored or observations.part:
         observations, state = at_grain(observations, state)
     if observations.summed:
         state = replace(state, ceiling=None)
     settings = core_settings(observations, state)
     words = Words(
-        name=state.name,
+        name=f"{state.name}, {observations.part}" if observations.part else state.name,
         unit=state.unit,
         decimals=state.decimals,
         grain=observations.grain.value,

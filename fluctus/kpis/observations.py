@@ -38,8 +38,8 @@ class Observations:
     notes: dict[int, str] = field(default_factory=dict)
     incomplete: bool = False
     """Whether the last period is not over; it then takes no part."""
-    partial: bool = False
-    """Whether it is one breakdown of several, which need not have every period."""
+    part: str = ""
+    """The one breakdown these are values of, which need not have every period; "" for the whole."""
     summed: bool = False
     """Whether values are sums of other periods, or a part of sums: a level set for the
     stored periods as a whole, such as the KPI's target, does not hold for them."""
@@ -168,7 +168,7 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
         grain=shown.grain,
         calendar=shown.calendar,
         stored=shown.stored,
-        partial=shown.breakdown is not None,
+        part=shown.breakdown or "",
         basis=_basis(data, shown, int(lengths.max(initial=1))),
         targets=None if np.isnan(targets).all() else targets,
         summed=how in COUNTED and (is_finer or shown.breakdown is not None),

@@ -198,7 +198,7 @@ def test_a_stretch_of_a_long_chart_is_shown(demo: Page) -> None:
     expect(tag(demo, "average")).to_be_visible()
     level = tag_value(demo, "average")
     demo.get_by_role("button", name="by hour, all dates").click()
-    demo.get_by_role("menuitem", name="Last 48 hours").click()
+    demo.get_by_role("menuitemradio", name="Last 48 hours").click()
     expect(demo.locator("svg text", has_text="13 Nov")).to_have_count(0)
     expect(demo.get_by_role("button", name="Later dates")).to_be_disabled()
     assert tag_value(demo, "average") == level  # limits rest on all of the segment
@@ -256,8 +256,9 @@ def test_axe_finds_nothing_serious(
 
 def test_it_is_usable_on_a_phone(demo: Page, accessible: Callable[[Page], None]) -> None:
     demo.set_viewport_size({"width": 390, "height": 844})
-    demo.wait_for_function("document.documentElement.scrollWidth <= 390")
     expect(tag(demo, "average")).to_be_visible()
+    expect(demo.get_by_role("button", name="KPIs")).to_be_visible()
+    assert demo.evaluate("document.documentElement.scrollWidth") <= 390
     demo.get_by_role("button", name="KPIs").click()
     demo.get_by_role("link", name="Fuel per crossing").click()
     expect(demo.get_by_role("heading", name="Fuel per crossing")).to_be_visible()

@@ -116,6 +116,7 @@ def test_differences_are_between_successive_readings_of_one_meter(
         ([0, 0, 3, 3, 7, 9, 12, 12, 15, 21], True),
         ([20 + math.sin(n) for n in range(30)], False),
         ([100 + n * 0.1 + (-1) ** n for n in range(40)], False),
+        ([n * 7 % 90 for n in range(60)], False),
         ([5.0] * 20, False),
         ([1, 2, 3], False),
     ],

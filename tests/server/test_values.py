@@ -214,6 +214,7 @@ def test_a_kpi_is_shown_at_coarser_grains_and_by_breakdown(api: Api) -> None:
     one = api.get(path, breakdown="Holmsand", by="month").json()
     assert one["points"]["value"][0] == sum(n % 5 + 1 for n in range(28))
     assert one["next"] is None
+    assert one["sentence"]["headline"].startswith("Left, Holmsand: ")
     for query in ({"by": "hour"}, {"breakdown": "Skerry"}):
         assert api.get(path, **query).status_code == 422
     assert api.get(path, by="fortnight").status_code == 400

@@ -785,6 +785,8 @@ export interface components {
             running_total: boolean;
             resets: number;
             row_count: number;
+            /** @description Whether any of its values is made of several rows. */
+            combined: boolean;
             value_count: number;
             /** @description Cells with more digits than can be kept. */
             rounded: number;

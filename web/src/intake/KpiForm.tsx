@@ -24,7 +24,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
   const set = (changes: KpiChoice) => onChange({ ...choice, ...changes })
   const detail = (changes: Details) => set({ details: { ...details, ...changes } })
   const number = (value: string | number) => (value === '' ? null : Number(value))
-  const many = kpi.row_count > kpi.value_count
+  const many = kpi.combined
   const adjusted = (made.factor ?? 1) !== 1 || (made.offset ?? 0) !== 0
   return (
     <div className={classes.kpi}>

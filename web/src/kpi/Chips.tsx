@@ -41,17 +41,17 @@ export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
           <path d="M1 1.500H17M1 10.500H17" stroke="var(--sea)" strokeDasharray="3 2" />
         </>,
       )}
-      {target === null ? (
+      {target === null && kpi.target === null && (
         <button type="button" className={classes.chip} aria-pressed={false} onClick={onAddTarget}>
           Add a target
         </button>
-      ) : (
+      )}
+      {target !== null &&
         chip(
           'target',
           `Target ${formatNumber(target, kpi.decimals)}`,
           <path d="M1 6H17" stroke="var(--target)" strokeWidth={1.8} strokeDasharray="6 2 2 2" />,
-        )
-      )}
+        )}
     </>
   )
 }

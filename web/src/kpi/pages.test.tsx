@@ -111,7 +111,7 @@ describe('the controls above a chart', () => {
     const chips = (target: number | null) =>
       draw(
         <Chips
-          chart={{ ...part, target_now: target }}
+          chart={{ ...part, target_now: target, kpi: { ...part.kpi, target } }}
           shown={shown}
           onChange={nothing}
           onAddTarget={nothing}

@@ -1,0 +1,151 @@
+"""Long imports in the background: there whole or not at all, whatever happens to whom."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from datetime import datetime, timedelta
+from typing import Any
+
+import psycopg
+import pytest
+from django.db import connection
+from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from fluctus.intake import jobs, services
+from fluctus.intake.models import Upload
+from fluctus.kpis.models import Kpi, Observation
+from tests.conftest import Api, join
+
+HOURS, GATES = 3_000, 20
+TABLE = "Hour,Gate,Cycle (s)\n" + "\n".join(
+    f"{datetime(2026, 1, 1) + timedelta(hours=n):%Y-%m-%d %H:%M},Gate {gate},{(n * 7 + gate) % 90}"
+    for n in range(HOURS)
+    for gate in range(GATES)
+)
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def api(settings: Any, transactional_db: None) -> Iterator[Api]:
+    settings.LONG_IMPORT_BYTES = 1000
+    yield Api(join("isla", "marrowick"), "marrowick")
+    ProcrastinateJob.objects.all()._raw_delete("default")  # type: ignore[attr-defined]
+
+
+def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
+    answer = api.bring_in(table, {"name": "Gate cycle"}, **mapping)
+    assert answer.status_code == 202, answer.content
+    assert answer.json()["status"] == "waiting"
+    return int(answer.json()["id"])
+
+
+def work() -> None:
+    """Run what is waiting, as the worker does, and come back."""
+    with app.replace_connector(app.connector.get_worker_connector()) as own:
+        own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+
+
+def look(api: Api, number: int) -> Any:
+    return api.get(f"/imports/{number}").json()
+
+
+def test_a_long_import_is_done_by_a_worker(api: Api) -> None:
+    number = begin(api)
+    assert not Kpi.objects.exists()
+    work()
+    done = look(api, number)
+    assert (done["status"], done["progress"]) == ("done", 1)
+    assert Observation.objects.count() == HOURS * GATES
+    assert not Upload.objects.exists()
+    work()  # a job that is delivered twice does nothing the second time
+    jobs.bring_in(number)
+    assert Observation.objects.count() == HOURS * GATES
+
+
+def test_a_cancelled_import_leaves_nothing_whenever_it_is_cancelled(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    waiting = begin(api)
+    assert api.send("POST", f"/imports/{waiting}/cancel").json()["status"] == "cancelled"
+    work()
+    assert look(api, waiting)["status"] == "cancelled"
+
+    real = services.create_kpi
+
+    def cancelled_meanwhile(*args: Any) -> Any:
+        made = real(*args)
+        # From another connection, as a person's request comes.
+        with psycopg.connect(_address(), autocommit=True) as other:
+            other.execute("UPDATE intake_import SET cancel_asked = true")
+        return made
+
+    monkeypatch.setattr(services, "create_kpi", cancelled_meanwhile)
+    running = begin(api)
+    work()
+    assert look(api, running)["status"] == "cancelled"
+    assert Kpi.objects.count() == Observation.objects.count() == 0
+    again = api.send("POST", f"/imports/{running}/cancel")
+    assert again.status_code == 409
+
+
+def test_an_import_that_fails_says_why_and_leaves_nothing(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    number = begin(api, TABLE + "\nsoon,Gate 1,3")
+    work()
+    failed = look(api, number)
+    assert failed["status"] == "failed"
+    assert failed["problem"]["issues"][0]["found"] == "soon"
+    assert Kpi.objects.count() == 0
+
+    def broken(*args: Any) -> Any:
+        raise RuntimeError("the disk is full")
+
+    monkeypatch.setattr(services, "create_kpi", broken)
+    number = begin(api)
+    work()
+    assert "nothing was saved" in look(api, number)["problem"]["title"]
+
+
+def _address() -> str:
+    own = connection.settings_dict
+    return f"postgres://{own['USER']}:{own['PASSWORD']}@{own['HOST']}:{own['PORT']}/{own['NAME']}"
+
+
+def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
+    end = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < end, "it took too long"
+        time.sleep(0.05)
+
+
+def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:
+    def worker() -> subprocess.Popen[bytes]:
+        environment = os.environ | {
+            "DATABASE_URL": _address(), "UPLOADS": str(settings.UPLOADS),
+            "DJANGO_SETTINGS_MODULE": "fluctus.site.settings",
+        }  # fmt: skip
+        return subprocess.Popen([sys.executable, "-m", "django", "run_jobs"], env=environment)
+
+    number = begin(api)
+    first = worker()
+    try:
+        wait_for(lambda: look(api, number)["progress"] >= 0.45)
+    finally:
+        first.send_signal(signal.SIGKILL)
+        first.wait()
+    assert look(api, number)["status"] == "running"
+    assert Kpi.objects.count() == Observation.objects.count() == 0
+    second = worker()
+    try:
+        wait_for(lambda: look(api, number)["status"] == "done")
+    finally:
+        second.terminate()
+        second.wait()
+    assert Kpi.objects.count() == 1
+    assert Observation.objects.count() == HOURS * GATES
