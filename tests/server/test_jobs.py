@@ -18,6 +18,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from fluctus.intake import jobs, services
 from fluctus.intake.models import Upload
 from fluctus.kpis.models import Kpi, Observation
+from fluctus.kpis.services import create_kpi
 from tests.conftest import Api, join
 
 HOURS, GATES = 3_000, 20
@@ -34,7 +35,7 @@ pytestmark = pytest.mark.django_db(transaction=True)
 def api(settings: Any, transactional_db: None) -> Iterator[Api]:
     settings.LONG_IMPORT_BYTES = 1000
     yield Api(join("isla", "marrowick"), "marrowick")
-    ProcrastinateJob.objects.all()._raw_delete("default")  # type: ignore[attr-defined]
+    ProcrastinateJob.objects.all()._raw_delete("default")
 
 
 def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
@@ -46,7 +47,8 @@ def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
 
 def work() -> None:
     """Run what is waiting, as the worker does, and come back."""
-    with app.replace_connector(app.connector.get_worker_connector()) as own:
+    connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
+    with app.replace_connector(connector) as own:
         own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
 
 
@@ -75,7 +77,7 @@ def test_a_cancelled_import_leaves_nothing_whenever_it_is_cancelled(
     work()
     assert look(api, waiting)["status"] == "cancelled"
 
-    real = services.create_kpi
+    real = create_kpi
 
     def cancelled_meanwhile(*args: Any) -> Any:
         made = real(*args)
