@@ -12,14 +12,17 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
+from fluctus.core import Rule
+from fluctus.core.false_alarms import false_alarms
 from fluctus.kpis import serializers as shapes
 from fluctus.kpis import services
-from fluctus.kpis.charts import Chart, make_chart
+from fluctus.kpis.charts import Chart, make_chart, with_aside
 from fluctus.kpis.exports import analysis_as_csv
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.periods import Calendar, Grain, from_text
 from fluctus.kpis.presenting import (
     present_chart,
+    present_false_alarms,
     present_history,
     present_kpi,
     present_next,
@@ -39,7 +42,7 @@ from fluctus.kpis.queries import (
     values_of,
     versions_of,
 )
-from fluctus.kpis.values import Edit, edit_values
+from fluctus.kpis.values import Edit, edit_values, set_aside
 from fluctus.refusals import Issue, NotThereError, RefusalError
 
 IF_MATCH = OpenApiParameter(
@@ -137,16 +140,34 @@ class PreviewView(APIView):
     @extend_schema(
         operation_id="preview",
         parameters=[shapes.WindowSerializer],
-        request=shapes.ChartSettingsSerializer,
+        request=shapes.PreviewSerializer,
         responses={200: shapes.ChartSerializer, **PROBLEMS},
     )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings; saves nothing."""
-        changes = checked(shapes.ChartSettingsSerializer, request.data)
+        changes = checked(shapes.PreviewSerializer, request.data)
+        aside = changes.pop("aside", {})
         found = kpi_of(person_of(request), workspace, kpi)
         state = state_of_kpi(found).with_changes(changes)
-        chart = make_chart(observations_of(found, state, _view(request)), state)
+        observations = with_aside(observations_of(found, state, _view(request)), aside)
+        chart = make_chart(observations, state)
         return Response(_present(request, found, chart))
+
+
+class SetAsideView(APIView):
+    """A point of a chart that takes no part, or takes part again."""
+
+    @extend_schema(
+        operation_id="set_aside", parameters=[IF_MATCH, shapes.WindowSerializer],
+        request=shapes.SetAsideInSerializer,
+        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Set its values aside with a reason, or put them back."""
+        asked = checked(shapes.SetAsideInSerializer, request.data)
+        person, revision = person_of(request), seen_revision(request)
+        found = kpi_of(person, workspace, kpi)
+        return saved_chart(request, set_aside(found, revision, person, **asked))
 
 
 class UndoView(APIView):
@@ -177,6 +198,25 @@ class RedoView(APIView):
         return saved_chart(
             request, services.redo(found, seen_revision(request), person_of(request))
         )
+
+
+class FalseAlarmsView(APIView):
+    """What a set of rules costs."""
+
+    @extend_schema(
+        operation_id="false_alarms", parameters=[shapes.RuleSetSerializer],
+        responses={200: shapes.FalseAlarmsSerializer, **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Say how often a process with no change would show a signal in as many points."""
+        query = {
+            "rules": request.query_params.getlist("rules"),
+            "run_length": request.query_params.get("run_length", 8),
+        }
+        asked = checked(shapes.RuleSetSerializer, query)
+        found = kpi_of(person_of(request), workspace, kpi)
+        alarms = false_alarms(map(Rule, asked["rules"]), int(asked["run_length"]))
+        return Response(present_false_alarms(alarms, found.digest["count"], found.grain))
 
 
 class ValuesView(APIView):

@@ -1,5 +1,6 @@
 """From a KPI's observations and a chart state to its analysis, and why it cannot be."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -16,6 +17,8 @@ from fluctus.core import (
     Spread,
     analyse,
 )
+from fluctus.core.arrays import Floats
+from fluctus.core.fitness import Advice, advise, doubts_of
 from fluctus.core.wording import Words
 from fluctus.kpis.observations import Observations
 from fluctus.kpis.periods import from_text
@@ -33,13 +36,20 @@ class Chart:
     state: ChartState
     analysis: Analysis
     words: Words
+    doubts: tuple[Advice, ...]
+    """Why the values may be unfit for a chart, and what to do about it."""
 
 
-def make_chart(observations: Observations, state: ChartState) -> Chart:
+def make_chart(
+    observations: Observations,
+    state: ChartState,
+    breakdowns: Mapping[str, Floats] | None = None,
+) -> Chart:
     """Analyse ``observations`` under ``state``; raises RefusalError where it cannot be.
 
     At a coarser grain than the stored one, segments begin with the first whole
-    period after their shift.
+    period after their shift. ``breakdowns`` are the values of each, where these
+    are known and several make up the chart.
     """
     if observations.grain is not observations.stored or observations.part:
         observations, state = at_grain(observations, state)
@@ -56,7 +66,26 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
         target=target_now(observations, state),
     )
     series = Series(observations.values, observations.no_part)
-    return Chart(observations, state, analyse(series, settings), words)
+    analysis = analyse(series, settings)
+    missing = observations.missing_periods
+    doubts = doubts_of(analysis, missing_periods=missing, breakdowns=breakdowns)
+    return Chart(
+        observations, state, analysis, words, tuple(advise(doubt, words) for doubt in doubts)
+    )
+
+
+def with_aside(observations: Observations, aside: Mapping[str, str | None]) -> Observations:
+    """Set values aside, by period with a reason, or put them back where the reason is None."""
+    flags, reasons = observations.set_aside.copy(), dict(observations.reasons)
+    for text, reason in aside.items():
+        position = observations.position_of(_period(observations, text, "aside"))
+        if position is None:
+            raise RefusalError(CANNOT_DRAW, Issue("There is no value at this period.", found=text))
+        flags[position] = reason is not None
+        reasons.pop(position, None)
+        if reason is not None:
+            reasons[position] = reason
+    return replace(observations, set_aside=flags, reasons=reasons)
 
 
 def target_now(observations: Observations, state: ChartState) -> float | None:

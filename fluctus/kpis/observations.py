@@ -5,10 +5,11 @@ from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
 
 import numpy as np
+import polars as pl
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
-from fluctus.kpis.periods import ADVERBS, Calendar, Grain, label, to_text
+from fluctus.kpis.periods import ADVERBS, MONTHS_LONG, Calendar, Grain, label, to_text
 
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
 """Made from parts that must all be there: without one, the period is not what it would be."""
@@ -85,6 +86,29 @@ class Observations:
         position = int(np.searchsorted(self.instants, period.timestamp()))
         found = position < len(self) and self.instants[position] == period.timestamp()
         return position if found else None
+
+    @property
+    def missing_periods(self) -> int:
+        """How many periods between the first and the last have no value.
+
+        Only those that could have one: a KPI that has no Sundays, or no hours at
+        night, does not miss them.
+        """
+        if len(self) < 2:
+            return 0
+        local = self.calendar.local(self.instants)
+        days = (local.dt.date().cast(pl.Int32)).to_numpy()
+        if self.grain in MONTHS_LONG:
+            months = (local.dt.year().cast(pl.Int64) * 12 + local.dt.month()).to_numpy()
+            expected = (months[-1] - months[0]) // MONTHS_LONG[self.grain] + 1
+        elif self.grain is Grain.WEEK:
+            expected = (days[-1] - days[0]) // 7 + 1
+        else:
+            every = np.arange(days[0], days[-1] + 1)
+            usual = np.isin(every % 7, np.unique(days % 7)).sum()
+            hours = local.dt.hour().n_unique() if self.grain is Grain.HOUR else 1
+            expected = usual * hours
+        return max(0, int(expected) - len(self))
 
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
         """Set some periods aside that mix two segments, each with its reason."""

@@ -1,5 +1,6 @@
 """Charts and KPIs as the API gives them."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
@@ -12,6 +13,7 @@ from fluctus.core import Centre, Firmness, Spread
 from fluctus.core.arrays import Bools, Ints
 from fluctus.core.comparison import level_of
 from fluctus.core.explanation import explain
+from fluctus.core.false_alarms import FalseAlarms
 from fluctus.core.sentence import summarise
 from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words, level_decimals
@@ -133,6 +135,7 @@ def present_chart(
         "signal_count": len(analysis.signals),
         "sentence": asdict(summarise(analysis, chart.words)),
         "comparison": _comparison(chart),
+        "doubts": chart.doubts,
     }
 
 
@@ -268,6 +271,25 @@ def _comparison(chart: Chart) -> dict[str, Any] | None:
         for n in (last - 1, last)
     ]
     return {"before": names[0], "after": names[1], "rows": rows}
+
+
+def present_false_alarms(alarms: FalseAlarms, points: int, grain: str) -> dict[str, Any]:
+    """Give what a set of rules costs, in numbers and in words."""
+    chance, average = alarms.chance(points), alarms.average_points
+    if math.isinf(average):
+        text = "Without a rule there is no false alarm, and nothing is found either."
+    else:
+        text = (
+            f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
+            f"of {'over 99' if chance > 0.99 else f'{chance:.0%}'[:-1]}{NBSP}%; on average the "
+            f"first comes after {average:,.0f} {grain}s."
+        )
+    return {
+        "points": points,
+        "chance": chance,
+        "average_points": None if math.isinf(average) else average,
+        "text": text,
+    }
 
 
 def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:

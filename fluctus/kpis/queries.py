@@ -10,9 +10,16 @@ from django.db.models import Q
 from django.utils import timezone
 
 from fluctus.core import Aggregation
+from fluctus.core.arrays import Floats
 from fluctus.kpis.charts import Chart, make_chart
 from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue, Segment
-from fluctus.kpis.observations import Observations, Shown, Stored, make_observations
+from fluctus.kpis.observations import (
+    COUNTED,
+    Observations,
+    Shown,
+    Stored,
+    make_observations,
+)
 from fluctus.kpis.periods import Grain, coarser_grains
 from fluctus.kpis.state import ChartState, state_of
 from fluctus.kpis.stored import SECONDS, read_numbers
@@ -110,7 +117,22 @@ def state_of_kpi(kpi: Kpi) -> ChartState:
 def chart_of(kpi: Kpi, view: View = WHOLE) -> Chart:
     """Analyse a KPI as it is saved."""
     state = state_of_kpi(kpi)
-    return make_chart(observations_of(kpi, state, view), state)
+    return make_chart(observations_of(kpi, state, view), state, _by_breakdown(kpi, state, view))
+
+
+MOST_COMPARED = 50_000
+
+
+def _by_breakdown(kpi: Kpi, state: ChartState, view: View) -> dict[str, Floats]:
+    """Read the values of each breakdown, where a chart is an average over several of them."""
+    added_up = Aggregation(state.aggregation) in COUNTED
+    if view.breakdown is not None or not kpi.breakdowns or added_up:
+        return {}
+    rows = Observation.objects.filter(kpi=kpi, set_aside=False).order_by("-period")
+    found: dict[str, list[float]] = {}
+    for name, value in rows.values_list("breakdown", "value")[:MOST_COMPARED]:
+        found.setdefault(name, []).append(value)
+    return {name: np.array(values) for name, values in found.items()}
 
 
 VALUES_AT_ONCE = 200

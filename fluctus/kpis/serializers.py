@@ -89,6 +89,23 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     segments = SegmentInSerializer(many=True, required=False)
 
 
+class PreviewSerializer(ChartSettingsSerializer):
+    """Settings to preview, and values that would be set aside or put back."""
+
+    aside = serializers.DictField(
+        child=serializers.CharField(allow_blank=True, allow_null=True, max_length=200),
+        required=False, help_text="Reason by period; null puts the value back.",
+    )  # fmt: skip
+
+
+class SetAsideInSerializer(Plain):
+    """A point to set aside, with a reason, or to put back, without one."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(allow_null=True, default=None, max_length=120)
+    reason = serializers.CharField(allow_null=True, allow_blank=True, max_length=200)
+
+
 class WindowSerializer(Plain):
     """Which periods of a chart to send, and for how many pixels."""
 
@@ -250,6 +267,14 @@ class NoteSerializer(Plain):
     text = serializers.CharField()
 
 
+class DoubtSerializer(Plain):
+    """Why values may be unfit for a chart: what was found, what it means, what to do."""
+
+    title = serializers.CharField()
+    text = serializers.CharField()
+    remedy = serializers.CharField()
+
+
 class ChartSerializer(Plain):
     """Everything a chart draws and says."""
 
@@ -280,12 +305,31 @@ class ChartSerializer(Plain):
     signal_count = serializers.IntegerField(help_text="Signals in all, shown or not.")
     sentence = SentenceSerializer()
     comparison = ComparisonSerializer(allow_null=True)
+    doubts = DoubtSerializer(many=True)
 
 
 class SavedChartSerializer(ChartSerializer):
     """A chart as it is saved."""
 
     history = HistorySerializer()
+
+
+class RuleSetSerializer(Plain):
+    """A set of rules, to learn what it costs."""
+
+    rules = serializers.ListField(child=serializers.ChoiceField(choices(Rule)), default=list)
+    run_length = serializers.ChoiceField(RUN_LENGTHS, default=8)
+
+
+class FalseAlarmsSerializer(Plain):
+    """What a set of rules costs in false alarms, for as many points as a KPI has."""
+
+    points = serializers.IntegerField()
+    chance = serializers.FloatField(help_text="Of at least one signal, from 0 to 1.")
+    average_points = serializers.FloatField(
+        allow_null=True, help_text="To the first false signal; null where there is none."
+    )
+    text = serializers.CharField()
 
 
 class DeleteSerializer(Plain):

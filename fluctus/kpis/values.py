@@ -28,9 +28,10 @@ from fluctus.kpis.stored import (
     read_frame,
     remove_values,
 )
-from fluctus.refusals import Issue, RefusalError
+from fluctus.refusals import Issue, NotThereError, RefusalError
 
 NOT_SAVED = "The values were not saved."
+NO_REASON = Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason")
 AHEAD = r"\+(\d{1,4})"
 """A period written as so many after the last one: ``+1``."""
 
@@ -175,6 +176,54 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
     return kpi
 
 
+@transaction.atomic
+def set_aside(
+    kpi: Kpi,
+    revision: int,
+    author: User,
+    period: str,
+    breakdown: str | None,
+    reason: str | None,
+) -> Kpi:
+    """Set the values of a point aside with a ``reason``, or put them back where it is None.
+
+    A point of the whole is made of the values of every breakdown. Raises
+    StaleError when the chart is no longer at ``revision``.
+    """
+    kpi = locked(kpi, revision)
+    grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
+    if reason is not None and not reason.strip():
+        raise RefusalError(NOT_SAVED, NO_REASON)
+    try:
+        start = from_text(period, grain, zone)
+    except (ValueError, OverflowError):
+        raise NotThereError("period") from None
+    own = {} if breakdown is None else {"breakdown": breakdown}
+    rows = list(Observation.objects.filter(kpi=kpi, period=start, **own))
+    if not rows:
+        raise NotThereError("value")
+    rows = [row for row in rows if row.set_aside is (reason is None) or row.reason != reason]
+    if not rows:
+        return kpi
+    name = label(start, grain, zone, start)
+    summary = (
+        f"Put {name} back among the others" if reason is None else f"Set {name} aside: {reason}"
+    )
+    before = state_of_kpi(kpi)
+    act = DataChange.objects.create(
+        kpi=kpi, author=author, summary=summary[:200], changed=len(rows)
+    )
+    values = [
+        {field: getattr(row, field) for field in FRAME}
+        | {"period": start.timestamp(), "set_aside": reason is not None, "reason": reason or ""}
+        for row in rows
+    ]
+    put_values(kpi, act, frame_of(values))
+    after = renew(kpi)
+    record(kpi, author, summary, before, after, act)
+    return kpi
+
+
 def _calendar(kpi: Kpi) -> Calendar:
     """Return how the stored periods of a KPI are cut: its weeks begin as those there are do."""
     zone = ZoneInfo(kpi.time_zone)
@@ -266,7 +315,7 @@ def _row(seconds: float, one: Edit, old: Observation | None) -> dict[str, object
     if one.set_aside and not one.reason.strip():
         raise RefusalError(
             NOT_SAVED,
-            Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason"),
+            NO_REASON,
         )
     row: dict[str, object] = dict(DEFAULTS)
     if old is not None:

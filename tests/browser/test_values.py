@@ -1,11 +1,14 @@
 """Values by hand in the browser: typed, pasted, set aside, taken back; and other grains."""
 
 from collections.abc import Callable
+from datetime import date
+from zoneinfo import ZoneInfo
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from fluctus.kpis.models import Observation
+from fluctus.kpis.periods import start_of_day
 from tests.browser.conftest import tag_value
 
 SLUG = "turnaround-at-quay"
@@ -24,7 +27,8 @@ def cell(page: Page, day: str, column: str = "Value") -> Locator:
 
 
 def stored(day: str) -> Observation:
-    return Observation.objects.get(kpi__slug=SLUG, period__date=day)
+    start = start_of_day(date.fromisoformat(day), ZoneInfo("Europe/London"))
+    return Observation.objects.get(kpi__slug=SLUG, period=start)
 
 
 def test_values_are_typed_and_taken_back(ledger: Page, accessible: Callable[[Page], None]) -> None:
@@ -131,3 +135,43 @@ def test_this_weeks_value_from_the_chart_and_another_grain(
     expect(demo.get_by_text("Shifts are put on the whole by week.")).to_be_visible()
     demo.reload()
     expect(demo.get_by_text("monthly mean of 58 weekly values")).to_be_visible()
+
+
+def test_a_point_is_set_aside_by_keyboard_and_put_back(
+    demo: Page, accessible: Callable[[Page], None]
+) -> None:
+    before = tag_value(demo, "average")
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("End")
+    for _ in range(2):
+        demo.keyboard.press(",")
+    demo.keyboard.press("x")
+    form = demo.get_by_role("form", name="Set the week of 31 Aug 2026 aside?")
+    expect(form).to_contain_text("Average 19.4 → 19.2, limits 16.3 to 22.5 → 17.0 to 21.3")
+    expect(form.get_by_role("button", name="Set aside")).to_be_disabled()
+    accessible(demo)
+    demo.keyboard.press("Escape")
+    expect(form).to_have_count(0)
+    assert not stored("2026-08-31").set_aside
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("x")
+    demo.keyboard.type("Crane on the quay")
+    demo.keyboard.press("Enter")
+    expect(form).to_have_count(0)
+    expect(demo.get_by_role("button", name="Undo: Set 31 Aug aside")).to_be_visible()
+    assert tag_value(demo, "average") < before
+    assert stored("2026-08-31").reason == "Crane on the quay"
+    demo.get_by_role("button", name="Put this point back").click()
+    demo.get_by_role("button", name="Put it back").click()
+    expect(demo.get_by_role("button", name="Undo: Put 31 Aug back")).to_be_visible()
+    assert tag_value(demo, "average") == before
+
+
+def test_the_choice_of_rules_says_what_it_costs(demo: Page) -> None:
+    demo.get_by_role("button", name="Details").click()
+    cost = demo.get_by_text("a process with no change would show a signal")
+    expect(cost).to_contain_text("In 58 weeks")
+    core = cost.inner_text()
+    demo.get_by_label("Fifteen within one sigma").check()
+    demo.get_by_label("Two of three beyond two sigma").check()
+    expect(cost).not_to_have_text(core)

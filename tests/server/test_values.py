@@ -251,3 +251,65 @@ def test_the_zone_and_the_calendar_are_settings(api: Api, ramp: str) -> None:
     assert Observation.objects.order_by("period")[0].period.isoformat() == (
         "2026-01-05T00:00:00+00:00"
     )
+
+
+def test_a_point_is_set_aside_from_the_chart_once_its_effect_was_seen(api: Api, ramp: str) -> None:
+    before = api.get(f"{ramp}/analysis").json()
+    aside = {"aside": {"2026-02-02": "to be set aside"}}
+    preview = api.send("POST", f"{ramp}/preview", aside).json()
+    assert preview["segments"][0]["average"] == pytest.approx((sum(VALUES) - 12) / 9)
+    assert api.get(f"{ramp}/analysis").json() == before
+    act = {"period": "2026-02-02", "reason": "Gale, ramp closed"}
+    assert api.send("POST", f"{ramp}/aside", act | {"reason": " "}, revision=1).status_code == 422
+    kept = api.send("POST", f"{ramp}/aside", act, revision=1).json()
+    assert kept["segments"] == preview["segments"]
+    assert kept["history"]["undo"] == "Set 2 Feb aside: Gale, ramp closed"
+    assert api.send("POST", f"{ramp}/aside", act, revision=1).status_code == 412
+    back = api.send("POST", f"{ramp}/preview", {"aside": {"2026-02-02": None}}).json()
+    assert back["segments"] == before["segments"]
+    put = api.send("POST", f"{ramp}/aside", act | {"reason": None}, revision=2).json()
+    assert (put["segments"], put["set_aside"]) == (before["segments"], [])
+    gone = api.send("POST", f"{ramp}/aside", act | {"period": "2020-01-06"}, revision=3)
+    assert gone.status_code == 404
+    unknown = api.send("POST", f"{ramp}/preview", {"aside": {"2020-01-06": "x"}})
+    assert unknown.status_code == 422
+
+
+def test_a_point_of_the_whole_is_every_breakdown_of_its_period(api: Api) -> None:
+    slug = api.bring_in(by_quay(), {"name": "Left"}).json()["parts"][0]["slug"]
+    act = {"period": "2026-01-03", "reason": "Gale"}
+    body = api.send("POST", f"/kpis/{slug}/aside", act, revision=1).json()
+    assert body["set_aside"] == [{"position": 2, "reason": "Gale"}]
+    assert Observation.objects.filter(set_aside=True).count() == 2
+    one = act | {"period": "2026-01-04", "breakdown": "Ainsey"}
+    api.send("POST", f"/kpis/{slug}/aside", one, revision=2)
+    assert Observation.objects.filter(set_aside=True).count() == 3
+    # A sum that lacks a part is not what it would be.
+    whole = api.get(f"/kpis/{slug}/analysis").json()["set_aside"]
+    assert whole[1]["reason"] == "1 of its 2 values set aside: Gale"
+
+
+def test_what_rules_cost_and_what_speaks_against_a_chart_is_said(api: Api, ramp: str) -> None:
+    asked = {"rules": ["outside_limits", "run"], "run_length": 8}
+    cost = api.get(f"{ramp}/false-alarms", **asked).json()
+    assert cost["points"] == 10
+    assert 0 < cost["chance"] < 0.1
+    assert cost["text"].startswith("In 10 weeks, a process with no change would show a signal")
+    assert api.get(f"{ramp}/false-alarms").json()["average_points"] is None
+    assert api.get(f"{ramp}/false-alarms", rules="none").status_code == 400
+    titles = [one["title"] for one in api.get(f"{ramp}/analysis").json()["doubts"]]
+    assert titles == ["Few values"]
+    write(api, ramp, seen(rows(api, ramp)[3], remove=True))
+    doubts = api.get(f"{ramp}/analysis").json()["doubts"]
+    assert doubts[1]["text"] == "1 week between the first and the last has no value."
+
+
+def test_days_that_a_kpi_never_has_are_not_missing(api: Api) -> None:
+    weekdays = [d for n in range(60) if (d := date(2026, 1, 5) + timedelta(days=n)).weekday() < 5]
+    table = "Day,x\n" + "\n".join(f"{d},{n * 7 % 5}" for n, d in enumerate(weekdays) if n != 20)
+    slug = api.bring_in(table, {"name": "Weekdays"}).json()["parts"][0]["slug"]
+    (missing,) = [
+        one["text"] for one in api.get(f"/kpis/{slug}/analysis").json()["doubts"]
+        if one["title"] == "Periods are missing"
+    ]  # fmt: skip
+    assert missing.startswith("1 day ")

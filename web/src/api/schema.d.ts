@@ -199,6 +199,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set its values aside with a reason, or put them back. */
+        post: operations["set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say how often a process with no change would show a signal in as many points. */
+        get: operations["false_alarms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/preview": {
         parameters: {
             query?: never;
@@ -387,40 +421,7 @@ export interface components {
             signal_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
-        };
-        /** @description Settings of a chart to change or preview; what is left out stays as it is. */
-        ChartSettingsRequest: {
-            name?: string;
-            group?: string;
-            unit?: string;
-            decimals?: number;
-            direction?: components["schemas"]["Direction"];
-            /** Format: double */
-            floor?: number | null;
-            /** Format: double */
-            ceiling?: number | null;
-            /** Format: double */
-            target?: number | null;
-            /**
-             * @description How several values of a period become one.
-             *
-             *     * `sum` - SUM
-             *     * `mean` - MEAN
-             *     * `median` - MEDIAN
-             *     * `minimum` - MINIMUM
-             *     * `maximum` - MAXIMUM
-             *     * `first` - FIRST
-             *     * `last` - LAST
-             *     * `count` - COUNT
-             *     * `ratio` - RATIO
-             */
-            aggregation?: components["schemas"]["Aggregation"];
-            time_zone?: string;
-            first_weekday?: number;
-            first_month?: number;
-            rules?: components["schemas"]["RuleId"][];
-            run_length?: components["schemas"]["RunLengthEnum"];
-            segments?: components["schemas"]["SegmentInRequest"][];
+            doubts: components["schemas"]["Doubt"][];
         };
         /** @description A column as it was understood. */
         Column: {
@@ -579,6 +580,12 @@ export interface components {
          * @enum {string}
          */
         Direction: "higher" | "lower" | "neither";
+        /** @description Why values may be unfit for a chart: what was found, what it means, what to do. */
+        Doubt: {
+            title: string;
+            text: string;
+            remedy: string;
+        };
         /**
          * @description * `reset` - RESET
          *     * `negative` - NEGATIVE
@@ -606,6 +613,21 @@ export interface components {
         /** @description Values to save together. */
         EditsRequest: {
             edits: components["schemas"]["EditRequest"][];
+        };
+        /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
+        FalseAlarms: {
+            points: number;
+            /**
+             * Format: double
+             * @description Of at least one signal, from 0 to 1.
+             */
+            chance: number;
+            /**
+             * Format: double
+             * @description To the first false signal; null where there is none.
+             */
+            average_points: number | null;
+            text: string;
         };
         /**
          * @description * `none` - NONE
@@ -941,6 +963,44 @@ export interface components {
             /** @description Value minus the average of its segment. */
             distance: (number | null)[];
         };
+        /** @description Settings to preview, and values that would be set aside or put back. */
+        PreviewRequest: {
+            name?: string;
+            group?: string;
+            unit?: string;
+            decimals?: number;
+            direction?: components["schemas"]["Direction"];
+            /** Format: double */
+            floor?: number | null;
+            /** Format: double */
+            ceiling?: number | null;
+            /** Format: double */
+            target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
+            rules?: components["schemas"]["RuleId"][];
+            run_length?: components["schemas"]["RunLengthEnum"];
+            segments?: components["schemas"]["SegmentInRequest"][];
+            /** @description Reason by period; null puts the value back. */
+            aside?: {
+                [key: string]: string | null;
+            };
+        };
         /** @description An RFC 9457 problem document. */
         Problem: {
             type: string;
@@ -1037,6 +1097,7 @@ export interface components {
             signal_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
+            doubts: components["schemas"]["Doubt"][];
             history: components["schemas"]["History"];
         };
         /** @description The KPI's revision after a write of values. */
@@ -1110,6 +1171,12 @@ export interface components {
         SetAside: {
             position: number;
             reason: string;
+        };
+        /** @description A point to set aside, with a reason, or to put back, without one. */
+        SetAsideInRequest: {
+            period: string;
+            breakdown?: string | null;
+            reason: string | null;
         };
         /**
          * @description * `-1` - lower
@@ -1792,6 +1859,131 @@ export interface operations {
             };
         };
     };
+    set_aside: {
+        parameters: {
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideInRequest"];
+                "multipart/form-data": components["schemas"]["SetAsideInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    false_alarms: {
+        parameters: {
+            query?: {
+                rules?: ("outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating")[];
+                /**
+                 * @description * `7` - 7
+                 *     * `8` - 8
+                 *     * `9` - 9
+                 */
+                run_length?: 7 | 8 | 9;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FalseAlarms"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview: {
         parameters: {
             query?: {
@@ -1821,8 +2013,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["ChartSettingsRequest"];
-                "multipart/form-data": components["schemas"]["ChartSettingsRequest"];
+                "application/json": components["schemas"]["PreviewRequest"];
+                "multipart/form-data": components["schemas"]["PreviewRequest"];
             };
         };
         responses: {

@@ -6,6 +6,7 @@ const KEYS: [string, string][] = [
   ['Home End', 'First and last point'],
   ['. ,', 'Next and previous signal'],
   ['R', 'Put a shift at the point; then ← → move it, Enter keeps it'],
+  ['X', 'Set the point aside, or put it back'],
   ['Esc', 'Leave what you are doing without keeping it'],
   ['Delete', 'Remove the shift whose handle has the focus'],
   ['Ctrl Z', 'Undo'],

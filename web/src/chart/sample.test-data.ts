@@ -75,6 +75,7 @@ export function chart(values: number[], cut: number): Chart {
     signal_count: 0,
     sentence: { headline: '', detail: '' },
     comparison: null,
+    doubts: [],
   }
 }
 

@@ -11,6 +11,7 @@ import { NARROW } from '../chart/geometry.ts'
 import type { Grain, Shown } from '../chart/types.ts'
 import { walk } from '../chart/walk.ts'
 import { NextValue } from '../values/NextValue.tsx'
+import { AsideBar, type AsideDraft } from './AsideBar.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import { segmentSettings, useChart, useChartActs, usePreview, type View } from './chart.ts'
@@ -64,7 +65,14 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   // Without its name, which changes no number: typing it asks for no new preview.
   const drafted =
     saved && draft ? segmentsWith(saved, { ...draft, name: '', what_changed: '' }) : null
-  const preview = usePreview(place, view, drafted && { segments: drafted })
+  const [aside, setAside] = useState<AsideDraft | null>(null)
+  const preview = usePreview(
+    place,
+    view,
+    drafted
+      ? { segments: drafted }
+      : aside && { aside: { [aside.period]: aside.back ? null : 'to be set aside' } },
+  )
   const [selected, setSelected] = useState<number | null>(null)
   const [card, setCard] = useState<Card | null>(null)
   const [details, detailsModal] = useDisclosure()
@@ -78,9 +86,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
   }, [saved])
 
-  const busy = acts.change.isPending || acts.undo.isPending || acts.redo.isPending
-  const undo = () => saved?.history.undo && !busy && !draft && acts.undo.mutate()
-  const redo = () => saved?.history.redo && !busy && !draft && acts.redo.mutate()
+  const busy =
+    acts.aside.isPending || acts.change.isPending || acts.undo.isPending || acts.redo.isPending
+  const undo = () => saved?.history.undo && !busy && !draft && !aside && acts.undo.mutate()
+  const redo = () => saved?.history.redo && !busy && !draft && !aside && acts.redo.mutate()
   useHotkeys([
     ['mod+Z', undo],
     ['mod+shift+Z', redo],
@@ -111,8 +120,11 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   if (chart.isPending) return <Loading name={row?.name} />
   if (chart.error || !saved) return <Notice error={chart.error} retry={chart.refetch} />
 
-  const previewing = draft !== null && preview.data !== undefined && drafted !== null
-  const drawn = previewing ? preview.data : saved
+  const shifting = draft !== null && drafted !== null
+  // What was previewed last is no preview of a point that has just been chosen.
+  const previewing =
+    preview.data !== undefined && (shifting || (aside !== null && !preview.isPlaceholderData))
+  const drawn = previewing && preview.data ? preview.data : saved
   // The segment whose start is nowhere in the saved chart: a preview can be a step behind the hand.
   const number = drawn.segments.findIndex(
     (one) => !saved.segments.some((kept) => kept.start === one.start),
@@ -160,6 +172,28 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     }
   }
 
+  /** Asks to set a point aside, or to put it back where it is aside. */
+  function takeAside(position: number) {
+    const period = saved?.points.period[saved.points.position.indexOf(position)]
+    if (!saved || !period) return
+    if (saved.kpi.grain !== saved.kpi.stored_grain) {
+      notifications.show({
+        message: `Points are set aside by ${saved.kpi.stored_grain}. Show that first.`,
+      })
+      return
+    }
+    const back = saved.set_aside.some((one) => one.position === position)
+    setCard(null)
+    setAside({ position, period, back, reason: '' })
+  }
+
+  function keepAside(kept: AsideDraft) {
+    acts.aside.mutate(
+      { period: kept.period, breakdown, reason: kept.back ? null : kept.reason.trim() },
+      { onSettled: () => setAside(null) },
+    )
+  }
+
   function onKey(event: KeyboardEvent<HTMLDivElement>) {
     if (event.ctrlKey || event.metaKey || event.altKey) return
     const next = walk(drawn, selected, event.key)
@@ -169,6 +203,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     } else if (event.key.toLowerCase() === 'r' && selected !== null) {
       event.preventDefault()
       placeAt(selected)
+    } else if (event.key.toLowerCase() === 'x' && selected !== null) {
+      event.preventDefault()
+      takeAside(selected)
     }
   }
 
@@ -234,21 +271,40 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         <ShiftBar
           chart={saved}
           draft={draft}
-          comparison={previewing ? preview.data.comparison : null}
+          comparison={previewing ? drawn.comparison : null}
           saving={acts.change.isPending}
           onChange={shift.setDraft}
           onKeep={() => keepShift(draft)}
           onCancel={() => shift.setDraft(null)}
         />
       )}
-      {preview.error && draft && <Notice error={preview.error} />}
+      {aside && !draft && (
+        <AsideBar
+          saved={saved}
+          preview={previewing ? drawn : null}
+          draft={aside}
+          saving={acts.aside.isPending}
+          onChange={setAside}
+          onKeep={() => keepAside(aside)}
+          onCancel={() => setAside(null)}
+        />
+      )}
+      {preview.error && (draft || aside) && <Notice error={preview.error} />}
       <ChartView
         chart={drawn}
         shown={shown}
-        height={draft && !shift.dragging && !narrow ? height - 58 : height}
-        previewFrom={previewing && number > 0 ? number - 1 : null}
+        height={((draft && !shift.dragging) || aside) && !narrow ? height - 58 : height}
+        previewFrom={
+          !previewing
+            ? null
+            : aside
+              ? drawn.segments.findLastIndex((one) => one.first <= aside.position)
+              : number > 0
+                ? number - 1
+                : null
+        }
         moving={draft && number > 0 ? number : null}
-        selected={draft ? null : selected}
+        selected={draft || aside ? null : selected}
         onSelect={setSelected}
         onKey={onKey}
         onPlaceAt={placeAt}
@@ -319,13 +375,18 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       {!draft && saved.next && (saved.kpi.breakdowns.length === 0 || breakdown) && (
         <NextValue place={place} chart={saved} breakdown={breakdown} />
       )}
-      {selected !== null && !draft && (
+      {selected !== null && !draft && !aside && (
         <div className={classes.pointActs}>
           <Button size="compact-sm" variant="light" onClick={() => placeAt(selected)}>
             Put a shift at this point
           </Button>
+          <Button size="compact-sm" variant="light" onClick={() => takeAside(selected)}>
+            {saved.set_aside.some((one) => one.position === selected)
+              ? 'Put this point back'
+              : 'Set this point aside'}
+          </Button>
           <span className="quiet">
-            or press <kbd>R</kbd>; <kbd>←</kbd> <kbd>→</kbd> walk the points
+            or press <kbd>R</kbd>, <kbd>X</kbd>; <kbd>←</kbd> <kbd>→</kbd> walk the points
           </span>
         </div>
       )}
@@ -345,6 +406,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         closeButtonProps={{ 'aria-label': 'Close' }}
       >
         <KpiDetails
+          place={place}
           kpi={saved.kpi}
           saving={acts.change.isPending}
           error={acts.change.error}

@@ -40,6 +40,7 @@ export function Findings({ chart, onSelect }: Props) {
           </article>
         )}
         {chart.comparison && <BeforeAndAfter comparison={chart.comparison} />}
+        {chart.doubts.length > 0 && <Fit doubts={chart.doubts} />}
       </div>
       {signals.length > FEW && (
         <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
@@ -76,6 +77,20 @@ function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: numbe
         </button>
         <span className="quiet">{signal.label}</span>
       </footer>
+    </article>
+  )
+}
+
+/** What speaks against a chart of these values, each with its number and what to do. */
+function Fit({ doubts }: { doubts: Chart['doubts'] }) {
+  return (
+    <article className={`card ${classes.finding}`}>
+      <h3>Fit for a chart?</h3>
+      {doubts.map((doubt) => (
+        <p key={doubt.title}>
+          <b>{doubt.title}.</b> {doubt.text} <span className="quiet">{doubt.remedy}</span>
+        </p>
+      ))}
     </article>
   )
 }

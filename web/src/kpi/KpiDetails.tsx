@@ -15,7 +15,7 @@ import { Notice } from '../app/Notice.tsx'
 import type { Chart } from '../chart/types.ts'
 import { AGGREGATIONS } from './aggregations.ts'
 import { MONTH_NAMES, WEEKDAYS } from './calendar.ts'
-import type { Settings } from './chart.ts'
+import { type Place, type Settings, useFalseAlarms } from './chart.ts'
 
 type Kpi = Chart['kpi']
 type Rule = Kpi['rules'][number]
@@ -42,6 +42,7 @@ export const DIRECTIONS: { value: Kpi['direction']; label: string }[] = [
 ]
 
 interface Props {
+  place: Place
   kpi: Kpi
   saving: boolean
   error: Error | null
@@ -52,7 +53,8 @@ interface Props {
 }
 
 /** What a KPI is called, how its values are read, which rules judge it. */
-export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, deleteError }: Props) {
+export function KpiDetails(props: Props) {
+  const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
   const [own, setOwn] = useState({
     name: kpi.name,
     group: kpi.group,
@@ -69,6 +71,7 @@ export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, del
     rules: kpi.rules,
     run_length: kpi.run_length as 7 | 8 | 9,
   })
+  const cost = useFalseAlarms(place, own.rules, own.run_length)
   const [typed, setTyped] = useState('')
   const set = (changes: Partial<typeof own>) => setOwn({ ...own, ...changes })
   const number = (value: string | number) => (value === '' ? null : Number(value))
@@ -172,7 +175,7 @@ export function KpiDetails({ kpi, saving, error, onSave, onDelete, deleting, del
           </SimpleGrid>
           <Checkbox.Group
             label="Rules that flag signals"
-            description="More rules find more, and cry wolf more."
+            description={cost.data?.text ?? 'More rules find more, and cry wolf more.'}
             value={own.rules}
             onChange={(rules) => set({ rules: rules as Rule[] })}
           >

@@ -5,7 +5,8 @@ import { answer, client, Problem, type Schemas } from '../client.ts'
 import { kpisKey } from './kpis.ts'
 
 export type SavedChart = Schemas['SavedChart']
-export type Settings = Schemas['ChartSettingsRequest']
+export type Settings = Schemas['PatchedChartSettingsRequest']
+export type Previewed = Schemas['PreviewRequest']
 export type SegmentSettings = Schemas['SegmentInRequest']
 
 export interface Place {
@@ -46,7 +47,7 @@ export function useChart(place: Place, view: View) {
 }
 
 /** The chart under settings that are not kept; null asks for nothing. */
-export function usePreview(place: Place, view: View, settings: Settings | null) {
+export function usePreview(place: Place, view: View, settings: Previewed | null) {
   return useQuery({
     queryKey: ['preview', place, view, settings],
     queryFn: ({ signal }) =>
@@ -60,6 +61,25 @@ export function usePreview(place: Place, view: View, settings: Settings | null) 
     enabled: settings !== null,
     placeholderData: keepPreviousData,
     gcTime: 10_000,
+  })
+}
+
+/** What a set of rules costs in false alarms, for as many points as the KPI has. */
+export function useFalseAlarms(
+  place: Place,
+  rules: Schemas['Kpi']['rules'],
+  run_length: 7 | 8 | 9,
+) {
+  return useQuery({
+    queryKey: ['false-alarms', place, rules, run_length],
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms', {
+          params: { path: place, query: { rules, run_length } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
   })
 }
 
@@ -89,6 +109,11 @@ export function useChartActs(place: Place, view: View, revision: number) {
   return {
     change: useMutation({
       mutationFn: (body: Settings) => answer(client.PATCH(base, { params, body })),
+      ...options,
+    }),
+    aside: useMutation({
+      mutationFn: (body: Schemas['SetAsideInRequest']) =>
+        answer(client.POST(`${base}/aside`, { params, body })),
       ...options,
     }),
     undo: useMutation({
