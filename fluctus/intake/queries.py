@@ -52,7 +52,7 @@ def later_edits(part: ImportPart) -> list[str]:
     if part.kpi is None or part.change is None or part.change.undone_by_id is not None:
         return []
     touched = (
-        PastValue.objects.filter(written_by=part.change)
+        PastValue.objects.filter(kpi=part.kpi, written_by=part.change)
         .filter(Q(replaced_by__undone_by=None), replaced_by__undoes=None)
         .count()
     )

@@ -199,7 +199,7 @@ def make_observations(data: Stored, shown: Shown) -> Observations:
     )
     return replace(
         observations,
-        reasons=_reasons(observations, data, starts, aside, out[there], lengths[there]),
+        reasons=_reasons(observations, data, out[there], lengths[there]),
         notes={
             position: text
             for instant, text in data.notes.items()
@@ -227,15 +227,14 @@ def _position(instants: Floats, instant: float) -> int | None:
     return position if position < len(instants) and instants[position] == instant else None
 
 
-def _reasons(
-    observations: Observations, data: Stored, starts: Floats, aside: Bools, out: Ints, of: Ints
-) -> dict[int, str]:
+def _reasons(observations: Observations, data: Stored, out: Ints, of: Ints) -> dict[int, str]:
     """Say why each period is set aside: the reasons of its parts, and how many of them."""
     found: dict[int, list[str]] = {}
-    for instant, reason in data.reasons.items():
-        start = float(observations.calendar.starts(np.array([instant]), observations.grain)[0])
-        at = start if observations.grain is not observations.stored else instant
-        position = _position(observations.instants, at)
+    at = np.array(list(data.reasons), dtype=np.float64)
+    if len(at) and observations.grain is not observations.stored:
+        at = observations.calendar.starts(at, observations.grain)
+    for start, reason in zip(at.tolist(), data.reasons.values(), strict=True):
+        position = _position(observations.instants, start)
         if position is not None and observations.set_aside[position]:
             found.setdefault(position, []).append(reason)
     reasons = {}

@@ -87,11 +87,11 @@ def _stored(kpi: Kpi, breakdown: str | None) -> Stored:
         .annotate(instant=SECONDS)
         .values_list("instant", "breakdown", "set_aside", "reason", "note")
     )
-    reasons: dict[float, str] = {}
+    reasons: dict[float, list[str]] = {}
     notes: dict[float, list[str]] = {}
     for instant, name, aside, reason, note in said:
         if aside:
-            reasons[instant] = reason
+            reasons.setdefault(instant, []).append(reason)
         if note:
             notes.setdefault(instant, []).append(
                 f"{name}: {note}" if name and breakdown is None else note
@@ -104,7 +104,7 @@ def _stored(kpi: Kpi, breakdown: str | None) -> Stored:
         targets=numbers["target"],
         rows=numbers["rows"].astype(np.intp),
         set_aside=numbers["set_aside"] > 0,
-        reasons=reasons,
+        reasons={instant: "; ".join(dict.fromkeys(own)) for instant, own in reasons.items()},
         notes={instant: "; ".join(texts) for instant, texts in notes.items()},
     )
 

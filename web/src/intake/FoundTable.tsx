@@ -120,9 +120,11 @@ function RoleMenu({
 function Kind({ column }: { column: Reading['columns'][number] }) {
   const words = <div className={classes.kind}>{kindInWords(column)}</div>
   if (column.exceptions.length === 0) return words
+  const exceptions = `Not ${kindInWords(column).split(',')[0]}: ${column.exceptions.join(' · ')}`
   return (
-    <Tooltip label={`Not ${kindInWords(column).split(',')[0]}: ${column.exceptions.join(' · ')}`}>
-      {words}
-    </Tooltip>
+    <>
+      <Tooltip label={exceptions}>{words}</Tooltip>
+      <span className="unseen">{exceptions}</span>
+    </>
   )
 }
