@@ -30,7 +30,7 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
         return Sentence(_level(analysis, words), _too_few(last, words))
     own = [s for s in analysis.signals if s.segment == len(analysis.segments) - 1]
     run = next((s for s in reversed(own) if s.rule is Rule.RUN), None)
-    if run is not None and _opens_a_question(run, analysis):
+    if run is not None and _opens_a_question(run, analysis, words):
         return Sentence(_run(run, analysis, words), _held(run, last, words))
     detail = [
         f"While nothing changes, expect any one {words.grain} between "
@@ -76,7 +76,9 @@ def _too_few(last: Segment, words: Words) -> str:
     )
 
 
-def _opens_a_question(run: Signal, analysis: Analysis) -> bool:
+def _opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
+    if not words.settled.isdisjoint(run.points):
+        return False
     # A run from a segment's first value leaves nothing before it to shift from, and an
     # old one that the process came back from is history, not what the chart says now.
     starts_inside = run.points[0] > analysis.segments[run.segment].start

@@ -2,10 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_HALF_UP, Context, Decimal
 
 NBSP = "\N{NO-BREAK SPACE}"
 
+EVERY_DIGIT = Context(prec=400)
+"""Room for all digits of the largest double."""
 SMALL_NUMBERS = (
     "Zero", "One", "Two", "Three", "Four", "Five", "Six",
     "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve",
@@ -27,6 +29,8 @@ class Words:
     label: Callable[[int], str]
     segments: tuple[str, ...] = ("",)
     target: float | None = None
+    settled: frozenset[int] = frozenset()
+    """Positions at which a person has decided that the process has not shifted."""
 
     def number(self, value: float) -> str:
         """Write a value with the KPI's decimals: ``1,234.5``."""
@@ -67,7 +71,7 @@ def level_decimals(decimals: int) -> int:
 
 def rounded(value: float, decimals: int) -> Decimal:
     """Round as people do, 321.25 to 321.3, and as a browser writes the same number."""
-    return Decimal(repr(value)).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP)
+    return Decimal(repr(value)).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, EVERY_DIGIT)
 
 
 def _number(value: float, decimals: int) -> str:

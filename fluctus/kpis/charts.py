@@ -21,7 +21,7 @@ from fluctus.core.arrays import Floats
 from fluctus.core.fitness import Advice, advise, doubts_of
 from fluctus.core.wording import Words
 from fluctus.kpis.observations import Observations
-from fluctus.kpis.periods import from_text
+from fluctus.kpis.periods import Grain, from_text
 from fluctus.kpis.state import ChartState, SegmentState
 from fluctus.refusals import Issue, RefusalError
 
@@ -64,6 +64,7 @@ def make_chart(
         label=observations.label,
         segments=tuple(segment.name for segment in state.segments),
         target=target_now(observations, state),
+        settled=_settled(observations, state),
     )
     series = Series(observations.values, observations.no_part)
     analysis = analyse(series, settings)
@@ -72,6 +73,16 @@ def make_chart(
     return Chart(
         observations, state, analysis, words, tuple(advise(doubt, words) for doubt in doubts)
     )
+
+
+def _settled(observations: Observations, state: ChartState) -> frozenset[int]:
+    """Return where limits were kept after a review, as far as there are values."""
+    periods = [
+        _period(observations, one.period, "kept_limits", observations.stored)
+        for one in state.kept_limits
+    ]
+    places = (observations.position_of(period) for period in periods)
+    return frozenset(place for place in places if place is not None)
 
 
 def with_aside(observations: Observations, aside: Mapping[str, str | None]) -> Observations:
@@ -279,9 +290,11 @@ def _window(
     return first, last + 1
 
 
-def _period(observations: Observations, text: str, field: str) -> datetime:
+def _period(
+    observations: Observations, text: str, field: str, grain: Grain | None = None
+) -> datetime:
     try:
-        return from_text(text, observations.grain, observations.zone)
+        return from_text(text, grain or observations.grain, observations.zone)
     except (ValueError, OverflowError):
         raise RefusalError(
             CANNOT_DRAW,

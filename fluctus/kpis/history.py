@@ -22,6 +22,9 @@ NAMES = {
 
 def describe(before: ChartState, after: ChartState) -> str:
     """Say what turned ``before`` into ``after``: ``Put a shift at 2026-05-18``."""
+    decided = [one for one in after.kept_limits if one not in before.kept_limits]
+    if decided and before.segments == after.segments:
+        return f"Kept the limits at {decided[-1].period}: {decided[-1].reason}"
     was = {segment.start: segment for segment in before.segments}
     now = {segment.start: segment for segment in after.segments}
     came = [start for start in now if start not in was]
@@ -40,6 +43,8 @@ def describe(before: ChartState, after: ChartState) -> str:
             return f"Named a segment {segment.name}" if segment.name else "Removed a segment's name"
         if segment != old:
             return f"Changed the segment {segment.name or start or 'at the start'}"
+    if after.kept_limits != before.kept_limits:
+        return "Reopened the review of a shift"
     names = [NAMES[name] for name in [*DETAILS, "rules"]
              if getattr(before, name) != getattr(after, name)]  # fmt: skip
     return f"Changed the {' and the '.join(names)}"

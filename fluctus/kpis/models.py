@@ -45,6 +45,8 @@ class Kpi(models.Model):
     revision = models.PositiveIntegerField(default=1)
     digest = models.JSONField()
     breakdowns = models.JSONField(default=list)
+    kept_limits = models.JSONField(default=list)
+    """Where a shift was reviewed and the limits were kept: period, reason, answers."""
 
     class Meta:
         constraints = [
@@ -152,6 +154,8 @@ class Segment(models.Model):
     start = models.DateTimeField(null=True)
     name = models.CharField(max_length=80, blank=True)
     what_changed = models.CharField(max_length=500, blank=True)
+    review = models.JSONField(default=dict)
+    """Answers to the questions of the shift review, by question."""
     centre = models.CharField(max_length=10, choices=[(c.value, c.value) for c in Centre])
     spread = models.CharField(max_length=15, choices=[(s.value, s.value) for s in Spread])
     window_first = models.DateTimeField(null=True)

@@ -14,6 +14,7 @@ from fluctus.core.arrays import Bools, Ints
 from fluctus.core.comparison import level_of
 from fluctus.core.explanation import explain
 from fluctus.core.false_alarms import FalseAlarms
+from fluctus.core.review import Answer, Question, advise_shift
 from fluctus.core.sentence import summarise
 from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words, level_decimals
@@ -136,7 +137,18 @@ def present_chart(
         "sentence": asdict(summarise(analysis, chart.words)),
         "comparison": _comparison(chart),
         "doubts": chart.doubts,
+        "kept_limits": [
+            asdict(one) | {"label": _kept_label(data, one.period)}
+            for one in chart.state.kept_limits
+        ],
     }
+
+
+def _kept_label(data: Observations, period: str) -> str:
+    return label(
+        from_text(period, data.stored, data.zone), data.stored, data.zone,
+        data.period(-1) if len(data) else datetime.now(data.zone),
+    )  # fmt: skip
 
 
 def present_next(last: datetime | None, grain: Grain, calendar: Calendar) -> dict[str, str] | None:
@@ -199,6 +211,9 @@ def _segment(chart: Chart, number: int, settings: SegmentState) -> dict[str, Any
     data = chart.observations
     return {
         **asdict(settings),
+        "advice": advise_shift(
+            {Question(question): Answer(answer) for question, answer in settings.review.items()}
+        ),
         "label": data.label(segment.start) if segment.start < len(data) else "",
         "first": segment.start,
         "stop": segment.stop,

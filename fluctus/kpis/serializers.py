@@ -18,6 +18,7 @@ from fluctus.core import (
     Side,
     Spread,
 )
+from fluctus.core.review import Answer, Question
 from fluctus.kpis.periods import Grain, is_time_zone
 
 Plain = serializers.Serializer[Any]
@@ -26,6 +27,34 @@ Plain = serializers.Serializer[Any]
 def choices(values: type[Any]) -> list[tuple[str, str]]:
     """Return the choices of an enum of texts."""
     return [(str(v.value), str(v.name)) for v in values]
+
+
+class ReviewField(serializers.DictField):
+    """Answers by question."""
+
+    child = serializers.ChoiceField(choices(Answer))
+
+    def to_internal_value(self, data: Any) -> Any:
+        """Refuse a question that nobody asks."""
+        value = super().to_internal_value(data)
+        unknown = set(value) - {str(question) for question in Question}
+        if unknown:
+            raise serializers.ValidationError(f"There is no question {', '.join(unknown)}.")
+        return value
+
+
+class KeptLimitsSerializer(Plain):
+    """A decision that the process has not shifted at a period."""
+
+    period = serializers.CharField(max_length=40)
+    reason = serializers.CharField(max_length=500)
+    review = ReviewField(default=dict)
+
+
+class KeptLimitsShownSerializer(KeptLimitsSerializer):
+    """Such a decision, with its period named for people."""
+
+    label = serializers.CharField()  # type: ignore[assignment]
 
 
 class SegmentInSerializer(Plain):
@@ -41,6 +70,9 @@ class SegmentInSerializer(Plain):
         allow_null=True, default=None,
         help_text="First and last period of the baseline; null takes the whole segment.",
     )  # fmt: skip
+    review = ReviewField(
+        default=dict, help_text="Answers to the questions of the shift review, by question."
+    )
 
 
 class FiniteFloatField(serializers.FloatField):
@@ -87,6 +119,7 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     rules = serializers.ListField(child=serializers.ChoiceField(choices(Rule)), required=False)
     run_length = serializers.ChoiceField(RUN_LENGTHS, required=False)
     segments = SegmentInSerializer(many=True, required=False)
+    kept_limits = KeptLimitsSerializer(many=True, required=False)
 
 
 class PreviewSerializer(ChartSettingsSerializer):
@@ -185,6 +218,7 @@ class SegmentSerializer(SegmentInSerializer):
     range_limit = serializers.FloatField(allow_null=True)
     sigma = serializers.FloatField(allow_null=True)
     firmness = serializers.ChoiceField(choices(Firmness))
+    advice = serializers.CharField(help_text="What the answers of its review advise.")
     made = serializers.CharField(help_text="How its numbers were made, in words.")
 
 
@@ -306,6 +340,7 @@ class ChartSerializer(Plain):
     sentence = SentenceSerializer()
     comparison = ComparisonSerializer(allow_null=True)
     doubts = DoubtSerializer(many=True)
+    kept_limits = KeptLimitsShownSerializer(many=True)
 
 
 class SavedChartSerializer(ChartSerializer):

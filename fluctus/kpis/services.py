@@ -38,6 +38,7 @@ def create_kpi(
         slug=_free_slug(workspace, state.name),
         grain=grain,
         rules=list(state.rules),
+        kept_limits=state.to_json()["kept_limits"],
         revision=0,
         digest={},
         **{name: getattr(state, name) for name in DETAILS},
@@ -210,6 +211,7 @@ def _apply(kpi: Kpi, before: ChartState, state: ChartState) -> None:
     for name in DETAILS:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)
+    kpi.kept_limits = state.to_json()["kept_limits"]
     kpi.revision += 1
     kpi.digest = digest_of(chart)
     kpi.save()

@@ -19,6 +19,16 @@ class SegmentState:
     centre: str = Centre.MEAN.value
     spread: str = Spread.MEAN_RANGE.value
     window: tuple[str, str] | None = None
+    review: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class KeptState:
+    """A decision that the process has not shifted at a period, and why."""
+
+    period: str
+    reason: str
+    review: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +50,7 @@ class ChartState:
     rules: tuple[str, ...] = tuple(rule.value for rule in Rule if rule in CORE_RULES)
     run_length: int = 8
     segments: tuple[SegmentState, ...] = field(default_factory=lambda: (SegmentState(),))
+    kept_limits: tuple[KeptState, ...] = ()
 
     @property
     def calendar(self) -> Calendar:
@@ -57,6 +68,8 @@ class ChartState:
                 SegmentState(**segment | {"window": _pair(segment.get("window"))})
                 for segment in data["segments"]
             )
+        if "kept_limits" in data:
+            own["kept_limits"] = tuple(KeptState(**one) for one in data["kept_limits"])
         return cls(**own)
 
     def to_json(self) -> dict[str, Any]:
@@ -68,7 +81,7 @@ class ChartState:
         return ChartState.from_json(self.to_json() | changes)
 
 
-DETAILS = [f.name for f in fields(ChartState) if f.name not in ("rules", "segments")]
+DETAILS = [f.name for f in fields(ChartState) if f.name not in ("rules", "segments", "kept_limits")]
 """Settings that are columns of the KPI, as they are."""
 
 
@@ -90,10 +103,13 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
         states.append(
             SegmentState(
                 text(one.start), one.name, one.what_changed, one.centre, one.spread,
-                None if first is None or last is None else (first, last),
+                None if first is None or last is None else (first, last), one.review,
             )
         )  # fmt: skip
-    return ChartState(**own, rules=tuple(kpi.rules), segments=tuple(states))
+    return ChartState(
+        **own, rules=tuple(kpi.rules), segments=tuple(states),
+        kept_limits=tuple(KeptState(**one) for one in kpi.kept_limits),
+    )  # fmt: skip
 
 
 def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:
@@ -107,6 +123,7 @@ def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:
             what_changed=one.what_changed,
             centre=one.centre,
             spread=one.spread,
+            review=one.review,
             window_first=None if one.window is None else from_text(one.window[0], grain, zone),
             window_last=None if one.window is None else from_text(one.window[1], grain, zone),
         )

@@ -131,6 +131,7 @@ SPECTACULAR_SETTINGS = {
         "Firmness": "fluctus.core.Firmness",
         "RuleId": "fluctus.core.Rule",
         "Aggregation": "fluctus.core.Aggregation",
+        "ReviewAnswer": "fluctus.core.review.Answer",
         "Drop": "fluctus.core.Drop",
         "ColumnRole": "fluctus.intake.mapping.Role",
         "ImportMode": "fluctus.kpis.values.Mode",

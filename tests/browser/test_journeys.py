@@ -177,7 +177,7 @@ def test_a_shift_is_put_by_double_click_and_refused_where_it_cannot_be(demo: Pag
     bar.dblclick(position={"x": box["width"] / 2, "y": box["height"] / 2})
     form = demo.get_by_role("form", name="Process shift")
     expect(form).to_contain_text("Process shift from the week of")
-    form.get_by_role("button", name="Keep limits as they were").click()
+    form.get_by_role("button", name="Decide later").click()
     expect(form).to_have_count(0)
     demo.get_by_role("application").focus()
     demo.keyboard.press("Home")
@@ -193,6 +193,8 @@ def test_a_shift_dropped_on_another_goes_back(demo: Page) -> None:
         demo.keyboard.press("ArrowRight")
     demo.keyboard.press("r")
     demo.get_by_role("button", name="Recalculate from").click()
+    # The chart has its whole width again only once the review has closed.
+    expect(demo.get_by_role("form", name="Process shift")).to_have_count(0)
     expect(demo.get_by_role("slider")).to_have_count(2)
     first, second = (demo.locator(f'[data-shift="{number}"]').bounding_box() for number in (1, 2))
     lane = demo.get_by_role("button", name="Segment ").first.bounding_box()

@@ -9,6 +9,7 @@ import pytest
 from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, analyse
 from fluctus.core.false_alarms import false_alarms
 from fluctus.core.fitness import Doubt, Fitness, advise, doubts_of
+from fluctus.core.review import Answer, Question, advise_shift
 from fluctus.core.wording import Words
 
 NOISE = np.random.default_rng(11).normal(20, 2, 60).round(2)
@@ -121,3 +122,18 @@ def test_every_doubt_says_what_to_do() -> None:
     assert "5 weeks between" in advise(Doubt(Fitness.MISSING_PERIODS, 5, 0), words).text
     negative = advise(Doubt(Fitness.AUTOCORRELATION, -0.5, 0.3), words).text
     assert "\N{MINUS SIGN}0.50, beyond \N{MINUS SIGN}0.30" in negative
+
+
+def test_only_four_times_yes_speaks_for_new_limits() -> None:
+    every = dict.fromkeys(Question, Answer.YES)
+    assert advise_shift(every) == "All four speak for recalculating from here."
+    said = {advise_shift(every)}
+    for question in Question:
+        for answer in (Answer.NO, Answer.UNSURE):
+            said.add(advise_shift(every | {question: answer}))
+        missing = {one: answer for one, answer in every.items() if one is not question}
+        assert "Four times yes" in advise_shift(missing)
+    assert len(said) == 9
+    # A no weighs more than a doubt, wherever it comes.
+    doubtful = every | {Question.DIFFERENT: Answer.UNSURE, Question.LASTING: Answer.NO}
+    assert advise_shift(doubtful) == advise_shift(every | {Question.LASTING: Answer.NO})

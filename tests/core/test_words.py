@@ -181,3 +181,11 @@ def test_thinning_covers_the_same_pixels(
                     assert of(line[kept]) == of(line[inside])
             assert kept[:1].tolist() == inside[:1].tolist()
             assert kept[-1:].tolist() == inside[-1:].tolist()
+
+
+def test_numbers_are_rounded_as_people_do_whatever_their_size() -> None:
+    words = Words("Ramp cycle", "s", 1, "week", str)
+    assert words.number(321.25) == "321.3"
+    assert words.number(-0.25) == "\N{MINUS SIGN}0.3"
+    assert words.number(-0.04) == "0.0"
+    assert words.number(1e300).startswith("1,000,000")

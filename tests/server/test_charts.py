@@ -246,3 +246,28 @@ def test_exported_cells_cannot_run_as_formulas(api: Api, ramp: str) -> None:
     wanted = golden("shift recalculated")["expect"]["segments"][1]
     assert float(last["upper_limit"]) == pytest.approx(wanted["upper"], rel=1e-9)
     assert first["moving_range"] == ""
+
+
+def test_a_shift_keeps_its_review_and_kept_limits_keep_their_reason(api: Api, ramp: str) -> None:
+    review = {"different": "yes", "reason_known": "unsure"}
+    reviewed = SHIFT | {"review": review, "what_changed": "Two hands"}
+    preview = api.send("POST", f"{ramp}/preview", {"segments": [FIRST, reviewed]}).json()
+    assert preview["segments"][1]["advice"].startswith("Ask the people")
+    body = api.send("PATCH", ramp, {"segments": [FIRST, reviewed]}, revision=1).json()
+    assert body["segments"][1]["review"] == review
+    api.send("POST", f"{ramp}/undo", revision=2)
+    asked = chart(api, ramp)["sentence"]["headline"]
+    assert "Something changed around 30 Mar" in asked
+    kept = {"period": "2026-03-30", "reason": "Two on leave", "review": {"lasting": "no"}}
+    body = api.send("PATCH", ramp, {"kept_limits": [kept]}, revision=3).json()
+    assert body["kept_limits"] == [kept | {"label": "30 Mar"}]
+    assert body["history"]["undo"] == "Kept the limits at 2026-03-30: Two on leave"
+    # What has been decided is not asked again.
+    assert "Something changed" not in body["sentence"]["headline"]
+    for wrong in ({"kept_limits": [kept | {"review": {"why": "yes"}}]},
+                  {"kept_limits": [kept | {"review": {"lasting": "perhaps"}}]}):  # fmt: skip
+        assert api.send("PATCH", ramp, wrong, revision=4).status_code == 400
+    bad = {"kept_limits": [kept | {"period": "soon"}]}
+    assert api.send("PATCH", ramp, bad, revision=4).status_code == 422
+    opened = api.send("PATCH", ramp, {"kept_limits": []}, revision=4).json()
+    assert opened["history"]["undo"] == "Reopened the review of a shift"

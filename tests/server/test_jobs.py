@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -47,9 +48,15 @@ def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
 
 def work() -> None:
     """Run what is waiting, as the worker does, and come back."""
-    connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
-    with app.replace_connector(connector) as own:
-        own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+
+    def run() -> None:
+        connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
+        with app.replace_connector(connector) as own:
+            own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
+
+    # On a thread of its own: browser tests leave an event loop behind on this one.
+    with ThreadPoolExecutor(1) as threads:
+        threads.submit(run).result()
 
 
 def look(api: Api, number: int) -> Any:

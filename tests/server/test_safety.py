@@ -114,6 +114,7 @@ def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPat
 BODIES = {
     "read": '{"mapping": {}}',
     "import": '{"mapping": {}}',
+    "aside": '{"period": "2026-01-05", "reason": "Gale"}',
     "values": '{"edits": [{"period": "2026-01-05", "value": 3}]}',
 }
 """What an address takes, where that is more than nothing."""

@@ -422,6 +422,7 @@ export interface components {
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             doubts: components["schemas"]["Doubt"][];
+            kept_limits: components["schemas"]["KeptLimitsShown"][];
         };
         /** @description A column as it was understood. */
         Column: {
@@ -714,6 +715,23 @@ export interface components {
             column: string;
             found: string;
         };
+        /** @description A decision that the process has not shifted at a period. */
+        KeptLimitsRequest: {
+            period: string;
+            reason: string;
+            review?: {
+                [key: string]: "yes" | "no" | "unsure";
+            };
+        };
+        /** @description Such a decision, with its period named for people. */
+        KeptLimitsShown: {
+            period: string;
+            reason: string;
+            review?: {
+                [key: string]: "yes" | "no" | "unsure";
+            };
+            label: string;
+        };
         /** @description A KPI and the settings of its chart. */
         Kpi: {
             slug: string;
@@ -953,6 +971,7 @@ export interface components {
             rules?: components["schemas"]["RuleId"][];
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentInRequest"][];
+            kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
         /** @description The points to draw, in columns of one length. */
         Points: {
@@ -996,6 +1015,7 @@ export interface components {
             rules?: components["schemas"]["RuleId"][];
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentInRequest"][];
+            kept_limits?: components["schemas"]["KeptLimitsRequest"][];
             /** @description Reason by period; null puts the value back. */
             aside?: {
                 [key: string]: string | null;
@@ -1098,6 +1118,7 @@ export interface components {
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             doubts: components["schemas"]["Doubt"][];
+            kept_limits: components["schemas"]["KeptLimitsShown"][];
             history: components["schemas"]["History"];
         };
         /** @description The KPI's revision after a write of values. */
@@ -1117,6 +1138,10 @@ export interface components {
             spread: components["schemas"]["Spread"];
             /** @description First and last period of the baseline; null takes the whole segment. */
             window?: string[] | null;
+            /** @description Answers to the questions of the shift review, by question. */
+            review?: {
+                [key: string]: "yes" | "no" | "unsure";
+            };
             /** @description Name of the period it starts at, for people. */
             label: string;
             first: number;
@@ -1138,6 +1163,8 @@ export interface components {
             /** Format: double */
             sigma: number | null;
             firmness: components["schemas"]["Firmness"];
+            /** @description What the answers of its review advise. */
+            advice: string;
             /** @description How its numbers were made, in words. */
             made: string;
         };
@@ -1154,6 +1181,10 @@ export interface components {
             spread: components["schemas"]["Spread"];
             /** @description First and last period of the baseline; null takes the whole segment. */
             window?: string[] | null;
+            /** @description Answers to the questions of the shift review, by question. */
+            review?: {
+                [key: string]: "yes" | "no" | "unsure";
+            };
         };
         /** @description What the chart says. */
         Sentence: {

@@ -23,6 +23,8 @@ export function segment(first: number, stop: number, average: number): Segment {
     sigma: 0.887,
     firmness: 'firm',
     made: '',
+    advice: '',
+    review: {},
   }
 }
 
@@ -76,6 +78,7 @@ export function chart(values: number[], cut: number): Chart {
     sentence: { headline: '', detail: '' },
     comparison: null,
     doubts: [],
+    kept_limits: [],
   }
 }
 

@@ -23,6 +23,7 @@ import { useKpis } from './kpis.ts'
 import { PointsTable } from './PointsTable.tsx'
 import { SegmentCard } from './SegmentCard.tsx'
 import { ShiftBar } from './ShiftBar.tsx'
+import { ShiftReview } from './ShiftReview.tsx'
 import { type Draft, segmentsWith, useShift } from './shift.ts'
 import { TargetCard } from './TargetCard.tsx'
 
@@ -103,8 +104,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       notifications.show({ message: TAKEN })
       return
     }
+    const decided = saved.kept_limits.filter((one) => one.period !== kept.period)
+    const reopened = decided.length < saved.kept_limits.length
     acts.change.mutate(
-      { segments },
+      { segments, ...(reopened ? { kept_limits: decided.map(({ label, ...one }) => one) } : {}) },
       {
         onSuccess: () =>
           notifications.show({
@@ -170,6 +173,25 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
             : TAKEN,
       })
     }
+  }
+
+  /** Records that a process has not shifted, and why; the limits stay as they are. */
+  function keepLimits(draft: Draft, reason: string) {
+    const { period, review } = draft
+    const others = (saved?.kept_limits ?? []).filter((one) => one.period !== period)
+    acts.change.mutate(
+      { kept_limits: [...others.map(({ label, ...one }) => one), { period, reason, review }] },
+      { onSettled: () => shift.setDraft(null) },
+    )
+  }
+
+  /** Takes up a review again that ended with the limits kept. */
+  function reopen(kept: (typeof drawn.kept_limits)[number]) {
+    const index = saved?.points.period.indexOf(kept.period) ?? -1
+    const position = saved?.points.position[index]
+    const { reason, review = {} } = kept
+    if (position === undefined || !shift.begin(position, { what_changed: reason, review }))
+      notifications.show({ message: 'There is no room for a shift at this period any more.' })
   }
 
   /** Asks to set a point aside, or to put it back where it is aside. */
@@ -267,13 +289,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           {remark}
         </p>
       ))}
-      {draft && !shift.dragging && (
+      {draft && draft.from !== null && !shift.dragging && (
         <ShiftBar
           chart={saved}
           draft={draft}
           comparison={previewing ? drawn.comparison : null}
           saving={acts.change.isPending}
-          onChange={shift.setDraft}
           onKeep={() => keepShift(draft)}
           onCancel={() => shift.setDraft(null)}
         />
@@ -290,88 +311,108 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         />
       )}
       {preview.error && (draft || aside) && <Notice error={preview.error} />}
-      <ChartView
-        chart={drawn}
-        shown={shown}
-        height={((draft && !shift.dragging) || aside) && !narrow ? height - 58 : height}
-        previewFrom={
-          !previewing
-            ? null
-            : aside
-              ? drawn.segments.findLastIndex((one) => one.first <= aside.position)
-              : number > 0
-                ? number - 1
-                : null
-        }
-        moving={draft && number > 0 ? number : null}
-        selected={draft || aside ? null : selected}
-        onSelect={setSelected}
-        onKey={onKey}
-        onPlaceAt={placeAt}
-        onOpenSegment={(at, point) => whole && setCard({ kind: 'segment', number: at, ...point })}
-        onOpenLine={(line, point) =>
-          setCard(
-            line === 'target'
-              ? { kind: 'target', ...point }
-              : { kind: 'segment', number: drawn.segments.length - 1, ...point },
-          )
-        }
-        {...(whole
-          ? {
-              onHandleDown: shift.onHandleDown,
-              onHandleKey: (at, event) => shift.onHandleKey(at, event, () => removeShift(at)),
-            }
-          : {})}
-        svgRef={svg}
-      >
-        {card && !draft && (
-          <Popover
-            opened
-            onDismiss={() => setCard(null)}
-            onClose={() => setCard(null)}
-            closeOnEscape
-            trapFocus
-            returnFocus
-            width={310}
-            shadow="md"
-            withArrow
-            withRoles={false}
-            position={card.kind === 'segment' ? 'top' : 'left'}
-          >
-            <Popover.Target>
-              <span
-                style={{ position: 'absolute', left: card.x, top: card.y, width: 1, height: 1 }}
-              />
-            </Popover.Target>
-            <Popover.Dropdown
-              role="dialog"
-              aria-label={card.kind === 'segment' ? 'Segment' : 'Target'}
-              onKeyDown={(event) => event.stopPropagation()}
+      <div className={classes.stage}>
+        <ChartView
+          chart={drawn}
+          shown={shown}
+          height={
+            ((draft?.from != null && !shift.dragging) || aside) && !narrow ? height - 58 : height
+          }
+          previewFrom={
+            !previewing
+              ? null
+              : aside
+                ? drawn.segments.findLastIndex((one) => one.first <= aside.position)
+                : number > 0
+                  ? number - 1
+                  : null
+          }
+          moving={draft && number > 0 ? number : null}
+          selected={draft || aside ? null : selected}
+          onSelect={setSelected}
+          onKey={onKey}
+          onPlaceAt={placeAt}
+          onOpenSegment={(at, point) => whole && setCard({ kind: 'segment', number: at, ...point })}
+          onOpenLine={(line, point) =>
+            setCard(
+              line === 'target'
+                ? { kind: 'target', ...point }
+                : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+            )
+          }
+          {...(whole
+            ? {
+                onHandleDown: shift.onHandleDown,
+                onHandleKey: (at, event) => shift.onHandleKey(at, event, () => removeShift(at)),
+              }
+            : {})}
+          svgRef={svg}
+        >
+          {card && !draft && (
+            <Popover
+              opened
+              onDismiss={() => setCard(null)}
+              onClose={() => setCard(null)}
+              closeOnEscape
+              trapFocus
+              returnFocus
+              width={310}
+              shadow="md"
+              withArrow
+              withRoles={false}
+              position={card.kind === 'segment' ? 'top' : 'left'}
             >
-              {card.kind === 'segment' ? (
-                <SegmentCard
-                  chart={saved}
-                  fixed={!whole}
-                  number={card.number}
-                  saving={acts.change.isPending}
-                  onSave={(segments) =>
-                    acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
-                  }
-                  onRemove={() => removeShift(card.number)}
+              <Popover.Target>
+                <span
+                  style={{ position: 'absolute', left: card.x, top: card.y, width: 1, height: 1 }}
                 />
-              ) : (
-                <TargetCard
-                  kpi={saved.kpi}
-                  saving={acts.change.isPending}
-                  onSave={(target) =>
-                    acts.change.mutate({ target }, { onSuccess: () => setCard(null) })
-                  }
-                />
-              )}
-            </Popover.Dropdown>
-          </Popover>
+              </Popover.Target>
+              <Popover.Dropdown
+                mah={380}
+                style={{ overflowY: 'auto' }}
+                role="dialog"
+                aria-label={card.kind === 'segment' ? 'Segment' : 'Target'}
+                onKeyDown={(event) => event.stopPropagation()}
+              >
+                {card.kind === 'segment' ? (
+                  <SegmentCard
+                    chart={saved}
+                    fixed={!whole}
+                    number={card.number}
+                    saving={acts.change.isPending}
+                    onSave={(segments) =>
+                      acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
+                    }
+                    onRemove={() => removeShift(card.number)}
+                  />
+                ) : (
+                  <TargetCard
+                    kpi={saved.kpi}
+                    saving={acts.change.isPending}
+                    onSave={(target) =>
+                      acts.change.mutate({ target }, { onSuccess: () => setCard(null) })
+                    }
+                  />
+                )}
+              </Popover.Dropdown>
+            </Popover>
+          )}
+        </ChartView>
+        {draft && draft.from === null && (
+          <ShiftReview
+            saved={saved}
+            preview={previewing ? drawn : null}
+            number={number}
+            draft={draft}
+            saving={acts.change.isPending}
+            onChange={shift.setDraft}
+            onDate={shift.moveTo}
+            onKeep={() => keepShift(draft)}
+            onKeepLimits={(reason) => keepLimits(draft, reason)}
+            onCancel={() => shift.setDraft(null)}
+          />
         )}
-      </ChartView>
+      </div>
       {!draft && saved.next && (saved.kpi.breakdowns.length === 0 || breakdown) && (
         <NextValue place={place} chart={saved} breakdown={breakdown} />
       )}
@@ -392,6 +433,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       )}
       <Findings
         chart={drawn}
+        onReopen={reopen}
         onSelect={(position) => {
           setSelected(position)
           svg.current?.scrollIntoView({ block: 'nearest' })

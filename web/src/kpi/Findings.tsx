@@ -10,10 +10,12 @@ const FEW = 3
 interface Props {
   chart: Chart
   onSelect: (position: number) => void
+  /** Takes up a review again that ended with the limits kept. */
+  onReopen: (kept: Chart['kept_limits'][number]) => void
 }
 
 /** The signals in reading order, newest first, and before and after of the last shift. */
-export function Findings({ chart, onSelect }: Props) {
+export function Findings({ chart, onSelect, onReopen }: Props) {
   const [all, setAll] = useState(false)
   const signals = [...chart.signals].reverse()
   const shown = all ? signals : signals.slice(0, FEW)
@@ -39,6 +41,17 @@ export function Findings({ chart, onSelect }: Props) {
             </p>
           </article>
         )}
+        {chart.kept_limits.map((kept) => (
+          <article key={kept.period} className={`card ${classes.finding}`}>
+            <h3>Limits kept at {kept.label}</h3>
+            <p>{kept.reason}</p>
+            <footer>
+              <button type="button" className={classes.show} onClick={() => onReopen(kept)}>
+                Reopen the review
+              </button>
+            </footer>
+          </article>
+        ))}
         {chart.comparison && <BeforeAndAfter comparison={chart.comparison} />}
         {chart.doubts.length > 0 && <Fit doubts={chart.doubts} />}
       </div>

@@ -1,7 +1,9 @@
 import { Button, Group, SegmentedControl, Stack, Text, Textarea, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import type { Chart } from '../chart/types.ts'
+import classes from './ChartPage.module.css'
 import { type SegmentSettings, segmentSettings } from './chart.ts'
+import { Questions } from './Questions.tsx'
 
 interface Props {
   chart: Chart
@@ -48,6 +50,18 @@ export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRe
             value={own.what_changed ?? ''}
             onChange={(event) => setOwn({ ...own, what_changed: event.currentTarget.value })}
           />
+        )}
+        {!first && (
+          <details>
+            <summary>The review of this shift</summary>
+            <Questions
+              review={own.review ?? {}}
+              onChange={(review) => setOwn({ ...own, review })}
+            />
+            <Text size="sm" className={classes.advice}>
+              {segment.advice}
+            </Text>
+          </details>
         )}
         <Choice
           label="Central line"

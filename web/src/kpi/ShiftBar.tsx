@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button } from '@mantine/core'
 import { periodInText, shortPeriod } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
 import classes from './ChartPage.module.css'
@@ -10,13 +10,12 @@ interface Props {
   /** Before and after, with the shift where it is now. */
   comparison: Chart['comparison']
   saving: boolean
-  onChange: (draft: Draft) => void
   onKeep: () => void
   onCancel: () => void
 }
 
-/** What a shift that is being placed would mean, what to call it, and whether to keep it. */
-export function ShiftBar({ chart, draft, comparison, saving, onChange, onKeep, onCancel }: Props) {
+/** What moving a shift would mean, and whether to keep it there. */
+export function ShiftBar({ chart, draft, comparison, saving, onKeep, onCancel }: Props) {
   const { grain } = chart.kpi
   const averages = comparison?.rows[0]
   return (
@@ -34,26 +33,6 @@ export function ShiftBar({ chart, draft, comparison, saving, onChange, onKeep, o
           {averages ? `${averages.name} ${averages.before} → ${averages.after}` : 'Recalculating…'}
         </span>
       </div>
-      {draft.from === null && (
-        <>
-          <TextInput
-            size="xs"
-            aria-label="Name of the new segment"
-            placeholder="Name, such as New ramp drill"
-            maxLength={80}
-            value={draft.name}
-            onChange={(event) => onChange({ ...draft, name: event.currentTarget.value })}
-          />
-          <TextInput
-            size="xs"
-            aria-label="What changed"
-            placeholder="What changed"
-            maxLength={500}
-            value={draft.what_changed}
-            onChange={(event) => onChange({ ...draft, what_changed: event.currentTarget.value })}
-          />
-        </>
-      )}
       <Button size="xs" type="submit" color="run" loading={saving}>
         Recalculate from {shortPeriod(draft.period, grain)}
       </Button>

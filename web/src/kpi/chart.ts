@@ -7,6 +7,7 @@ import { kpisKey } from './kpis.ts'
 export type SavedChart = Schemas['SavedChart']
 export type Settings = Schemas['PatchedChartSettingsRequest']
 export type Previewed = Schemas['PreviewRequest']
+export type Review = NonNullable<Schemas['SegmentInRequest']['review']>
 export type SegmentSettings = Schemas['SegmentInRequest']
 
 export interface Place {
@@ -145,12 +146,13 @@ export function notifyProblem(error: Error) {
 
 /** The segments of a chart as settings, to change one and send them back. */
 export function segmentSettings(chart: Schemas['Chart']): SegmentSettings[] {
-  return chart.segments.map(({ start, name, what_changed, centre, spread, window }) => ({
+  return chart.segments.map(({ start, name, what_changed, centre, spread, window, review }) => ({
     start,
     name,
     what_changed,
     centre,
     spread,
     window,
+    review,
   }))
 }

@@ -3,7 +3,7 @@ import { MantineProvider } from '@mantine/core'
 import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
-import { chart, signal } from '../chart/sample.test-data.ts'
+import { chart, segment, signal } from '../chart/sample.test-data.ts'
 import { Comparison, touched } from '../intake/Comparison.tsx'
 import { FoundTable } from '../intake/FoundTable.tsx'
 import { Problems } from '../intake/Problems.tsx'
@@ -15,6 +15,7 @@ import { Dates } from './Dates.tsx'
 import { Findings } from './Findings.tsx'
 import { SegmentCard } from './SegmentCard.tsx'
 import { ShiftBar } from './ShiftBar.tsx'
+import { ShiftReview } from './ShiftReview.tsx'
 
 const nothing = () => undefined
 const draw = (part: ReactElement) =>
@@ -31,7 +32,7 @@ describe('findings', () => {
       title: `Signal ${point}`,
     }))
     part.signal_count = 9
-    const said = words(draw(<Findings chart={part} onSelect={nothing} />))
+    const said = words(draw(<Findings chart={part} onSelect={nothing} onReopen={nothing} />))
     expect(said.match(/Signal \d/g)).toEqual(['Signal 8', 'Signal 6', 'Signal 4'])
     expect(said).toContain('Show all 5 signals')
     expect(said).toContain('5 of 9 signals are in the dates shown.')
@@ -39,11 +40,13 @@ describe('findings', () => {
 
   it('say so when there are none, and why when there cannot be', () => {
     const quiet = { ...part, signals: [], signal_count: 0 }
-    expect(words(draw(<Findings chart={quiet} onSelect={nothing} />))).toContain(
+    expect(words(draw(<Findings chart={quiet} onSelect={nothing} onReopen={nothing} />))).toContain(
       'routine variation',
     )
     const young = { ...quiet, count: 3 }
-    expect(words(draw(<Findings chart={young} onSelect={nothing} />))).toContain('five values')
+    expect(words(draw(<Findings chart={young} onSelect={nothing} onReopen={nothing} />))).toContain(
+      'five values',
+    )
   })
 
   it('end with before and after where there is a shift', () => {
@@ -55,7 +58,7 @@ describe('findings', () => {
         rows: [{ name: 'Average', before: '21.5', after: '19.4' }],
       },
     }
-    const said = words(draw(<Findings chart={compared} onSelect={nothing} />))
+    const said = words(draw(<Findings chart={compared} onSelect={nothing} onReopen={nothing} />))
     expect(said).toMatch(/Before and after[\s\S]*New ramp drill[\s\S]*Average\s+21\.5\s+19\.4/)
   })
 })
@@ -83,23 +86,39 @@ describe('a segment', () => {
     expect(card(0)).not.toContain('What changed')
   })
 
-  it('is asked for its name only when it is new', () => {
-    const bar = (from: string | null) =>
+  it('is reviewed with its numbers and moved without asking again', () => {
+    const draft = { position: 7, period: '2026-03-08', name: '', what_changed: '', review: {} }
+    const review = (known: boolean) =>
       draw(
-        <ShiftBar
-          chart={part}
-          draft={{ from, position: 5, period: '2026-03-06', name: '', what_changed: '' }}
-          comparison={null}
+        <ShiftReview
+          saved={part}
+          preview={known ? { ...part, segments: [segment(0, 7, 10), segment(7, 10, 4)] } : null}
+          number={1}
+          draft={{ ...draft, from: null, review: { different: 'yes' } }}
           saving={false}
           onChange={nothing}
+          onDate={nothing}
           onKeep={nothing}
+          onKeepLimits={nothing}
           onCancel={nothing}
         />,
       )
-    expect(bar(null)).toContain('Name of the new segment')
-    expect(bar('2026-03-06')).not.toContain('Name of the new segment')
-    expect(words(bar(null))).toContain('Recalculating…')
-    expect(words(bar(null))).toContain('Recalculate from 6 Mar')
+    expect(review(true).match(/aria-pressed="true"/g)?.length).toBe(1)
+    expect(words(review(true))).toMatch(/Average\s+5\.0\s+4\.0/)
+    expect(words(review(true))).toContain('3 days so far')
+    expect(words(review(false))).toContain('Recalculating…')
+    const bar = draw(
+      <ShiftBar
+        chart={part}
+        draft={{ ...draft, from: '2026-03-06' }}
+        comparison={null}
+        saving={false}
+        onKeep={nothing}
+        onCancel={nothing}
+      />,
+    )
+    expect(bar).not.toContain('Name of the new segment')
+    expect(words(bar)).toContain('Recalculate from 8 Mar')
   })
 })
 

@@ -20,6 +20,7 @@ function draft(changes: Partial<Draft>): Draft {
     period: '2026-03-03',
     name: 'New',
     what_changed: '',
+    review: {},
     ...changes,
   }
 }

@@ -2,7 +2,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react'
 import { type Geometry, nearest } from '../chart/geometry.ts'
 import type { Chart } from '../chart/types.ts'
-import { type SegmentSettings, segmentSettings } from './chart.ts'
+import { type Review, type SegmentSettings, segmentSettings } from './chart.ts'
 
 /** A shift in the hand: a new one, or an existing one on its way elsewhere. */
 export interface Draft {
@@ -12,6 +12,8 @@ export interface Draft {
   period: string
   name: string
   what_changed: string
+  /** Answers to the questions of the shift review. */
+  review: Review
 }
 
 /** The segments as they would be with the draft; null where two would share a period. */
@@ -20,10 +22,10 @@ export function segmentsWith(chart: Chart, draft: Draft): SegmentSettings[] | nu
   const moved = saved.find((one) => one.start !== null && one.start === draft.from)
   const others = saved.filter((one) => one !== moved)
   if (others.some((one) => one.start === draft.period)) return null
-  const { period: start, name, what_changed } = draft
+  const { period: start, name, what_changed, review } = draft
   const own: SegmentSettings = moved
     ? { ...moved, start }
-    : { start, name, what_changed, centre: 'mean', spread: 'mean_range' }
+    : { start, name, what_changed, review, centre: 'mean', spread: 'mean_range' }
   const starts = new Map(chart.segments.map((one) => [one.start, one.first]))
   const place = (one: SegmentSettings) =>
     one === own ? draft.position : one.start === null ? 0 : (starts.get(one.start) ?? 0)
@@ -58,11 +60,11 @@ export function useShift(chart: Chart | undefined, { keep }: Acts) {
     return chart?.points.period[index]
   }
 
-  function begin(position: number) {
+  function begin(position: number, known: Partial<Draft> = {}) {
     const period = periodAt(position)
     if (!period || position === 0 || chart?.segments.some((one) => one.first === position))
       return false
-    setDraft({ from: null, position, period, name: '', what_changed: '' })
+    setDraft({ from: null, position, period, name: '', what_changed: '', review: {}, ...known })
     return true
   }
 
@@ -80,6 +82,17 @@ export function useShift(chart: Chart | undefined, { keep }: Acts) {
     if (position) setDraft({ ...draft, position, period: periodAt(position) ?? draft.period })
   }
 
+  /** Moves the draft to the first drawn point of a date or later that has room for a shift. */
+  function moveTo(date: string) {
+    if (!draft || !chart) return
+    const { position: positions, period: periods } = chart.points
+    const taken = new Set(chart.segments.map((one) => one.first))
+    const index = periods.findIndex((one, n) => one >= date && !taken.has(positions[n] ?? 0))
+    const position = positions[index]
+    const period = periods[index]
+    if (position && period) setDraft({ ...draft, position, period })
+  }
+
   function hold(number: number): Draft | null {
     const segment = chart?.segments[number]
     if (!segment || segment.start === null) return null
@@ -89,6 +102,7 @@ export function useShift(chart: Chart | undefined, { keep }: Acts) {
       period: segment.start,
       name: segment.name ?? '',
       what_changed: segment.what_changed ?? '',
+      review: segment.review ?? {},
     }
   }
 
@@ -159,5 +173,5 @@ export function useShift(chart: Chart | undefined, { keep }: Acts) {
     setDraft({ ...held, position, period })
   }
 
-  return { draft, setDraft, dragging, begin, step, onHandleDown, onHandleKey }
+  return { draft, setDraft, dragging, begin, step, moveTo, onHandleDown, onHandleKey }
 }
