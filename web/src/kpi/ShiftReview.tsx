@@ -40,7 +40,12 @@ export function ShiftReview(props: Props) {
         } else onKeep()
       }}
     >
-      <h2>Is this a process shift?</h2>
+      <Group justify="space-between" wrap="nowrap">
+        <h2>Is this a process shift?</h2>
+        <Button size="compact-xs" variant="subtle" onClick={onCancel}>
+          Decide later
+        </Button>
+      </Group>
       <p className="quiet">
         Process shift from {periodInText(draft.period, grain)}
         {then && `, ${counted(then.stop - then.first, grain)} so far`}
@@ -84,7 +89,7 @@ export function ShiftReview(props: Props) {
         {then ? firmness(then, saved) : 'Recalculating…'}
       </Text>
       {deciding ? (
-        <Group gap="xs">
+        <Group gap="xs" className={classes.decision}>
           <Button size="xs" type="submit" loading={saving} disabled={!why}>
             Record that the limits stay
           </Button>
@@ -93,15 +98,12 @@ export function ShiftReview(props: Props) {
           </Button>
         </Group>
       ) : (
-        <Group gap="xs">
+        <Group gap="xs" className={classes.decision}>
           <Button size="xs" type="submit" color="run" loading={saving}>
             Recalculate from {shortPeriod(draft.period, grain)}
           </Button>
           <Button size="xs" variant="default" onClick={() => setDeciding(true)}>
             Keep limits
-          </Button>
-          <Button size="xs" variant="subtle" color="gray" c="var(--quiet)" onClick={onCancel}>
-            Decide later
           </Button>
         </Group>
       )}
