@@ -11,6 +11,7 @@ from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.kpis.periods import ADVERBS, MONTHS_LONG, Calendar, Grain, label, to_text
 
+SECONDS_A_DAY = 86_400
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
 """Made from parts that must all be there: without one, the period is not what it would be."""
 
@@ -96,19 +97,21 @@ class Observations:
         """
         if len(self) < 2:
             return 0
-        local = self.calendar.local(self.instants)
-        days = (local.dt.date().cast(pl.Int32)).to_numpy()
         if self.grain in MONTHS_LONG:
-            months = (local.dt.year().cast(pl.Int64) * 12 + local.dt.month()).to_numpy()
-            expected = (months[-1] - months[0]) // MONTHS_LONG[self.grain] + 1
-        elif self.grain is Grain.WEEK:
-            expected = (days[-1] - days[0]) // 7 + 1
-        else:
-            every = np.arange(days[0], days[-1] + 1)
-            usual = np.isin(every % 7, np.unique(days % 7)).sum()
-            hours = local.dt.hour().n_unique() if self.grain is Grain.HOUR else 1
-            expected = usual * hours
-        return max(0, int(expected) - len(self))
+            first, last = (self.period(n) for n in (0, -1))
+            months = (last.year - first.year) * 12 + last.month - first.month
+            return max(0, months // MONTHS_LONG[self.grain] + 1 - len(self))
+        # Days that a clock change makes longer or shorter still round to whole ones.
+        days = np.rint((self.instants - self.instants[0]) / SECONDS_A_DAY).astype(np.intp)
+        if self.grain is Grain.WEEK:
+            return max(0, int(days[-1]) // 7 + 1 - len(self))
+        hours = 1
+        if self.grain is Grain.HOUR:
+            local = self.calendar.local(self.instants)
+            days, hours = local.dt.date().cast(pl.Int32).to_numpy(), local.dt.hour().n_unique()
+        every = np.arange(days[0], days[-1] + 1)
+        usual = int(np.isin(every % 7, np.unique(days % 7)).sum())
+        return max(0, usual * hours - len(self))
 
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
         """Set some periods aside that mix two segments, each with its reason."""

@@ -1,5 +1,6 @@
 """Reads of KPIs, all within the workspaces of the person who asks."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -81,12 +82,14 @@ def observations_of(kpi: Kpi, state: ChartState, view: View = WHOLE) -> Observat
 def _stored(kpi: Kpi, breakdown: str | None) -> Stored:
     numbers = read_numbers(kpi, breakdown)
     only = {} if breakdown is None else {"breakdown": breakdown}
-    said = (
-        Observation.objects.filter(kpi=kpi, **only)
-        .exclude(~Q(set_aside=True), note="")
-        .annotate(instant=SECONDS)
-        .values_list("instant", "breakdown", "set_aside", "reason", "note")
-    )
+    said: Iterable[tuple[float, str, bool, str, str]] = ()
+    if numbers["set_aside"].any() or numbers["noted"].any():
+        said = (
+            Observation.objects.filter(kpi=kpi, **only)
+            .exclude(~Q(set_aside=True), note="")
+            .annotate(instant=SECONDS)
+            .values_list("instant", "breakdown", "set_aside", "reason", "note")
+        )
     reasons: dict[float, list[str]] = {}
     notes: dict[float, list[str]] = {}
     for instant, name, aside, reason, note in said:

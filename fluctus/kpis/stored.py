@@ -61,7 +61,7 @@ def frame_of(rows: list[dict[str, Any]]) -> pl.DataFrame:
     return pl.DataFrame(columns)
 
 
-NUMBERS = ("instant", "value", "numerator", "denominator", "target", "rows", "set_aside")
+NUMBERS = ("instant", "value", "numerator", "denominator", "target", "rows", "set_aside", "noted")
 RECORD = np.dtype(
     [("fields", ">i2")]
     + [part for name in NUMBERS for part in ((f"{name}_length", ">i4"), (name, ">f8"))]
@@ -82,7 +82,7 @@ def read_numbers(kpi: Kpi, breakdown: str | None = None) -> dict[str, np.ndarray
     statement = f"""
         COPY (
             SELECT EXTRACT(EPOCH FROM period)::float8, value, {fields}, rows::float8,
-                   set_aside::int::float8
+                   set_aside::int::float8, (note <> '')::int::float8
             FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {only} ORDER BY period, breakdown
         ) TO STDOUT (FORMAT BINARY)
     """  # noqa: S608 - names of our own tables and columns
