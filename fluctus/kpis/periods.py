@@ -40,8 +40,6 @@ ADVERBS = {
     Grain.YEAR: "yearly",
 }
 MONTHS_LONG = {Grain.MONTH: 1, Grain.QUARTER: 3, Grain.YEAR: 12}
-MIXED = {(Grain.WEEK, Grain.MONTH), (Grain.WEEK, Grain.QUARTER), (Grain.WEEK, Grain.YEAR)}
-"""Grains whose periods do not fit into each other: a week counts where it starts."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,15 @@ import orjson
 import polars as pl
 
 from fluctus.tables.delimited import read_delimited
-from fluctus.tables.grid import MAX_COLUMNS, MAX_ROWS, Grid, TableError, grid_of, make_grid
+from fluctus.tables.grid import (
+    MAX_COLUMNS,
+    MAX_ROWS,
+    TOO_LONG,
+    Grid,
+    TableError,
+    grid_of,
+    make_grid,
+)
 from fluctus.tables.plain import plain
 from fluctus.tables.text import decode
 
@@ -46,7 +54,7 @@ def json_grid(data: Any) -> Grid:
     if not isinstance(data, list) or not data:
         raise TableError(NO_TABLE)
     if len(data) > MAX_ROWS:
-        raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+        raise TableError(TOO_LONG)
     if all(isinstance(row, list) for row in data):
         return make_grid((n, [plain(cell) for cell in row]) for n, row in enumerate(data, 1))
     if not all(isinstance(row, dict) for row in data):

@@ -11,6 +11,7 @@ MAX_COLUMNS = 1_000
 MAX_CELL = 32_767
 """The longest text of a cell; no spreadsheet holds a longer one either."""
 AT_ONCE = 50_000
+TOO_LONG = f"The table has more than {MAX_ROWS:,} rows. Split it."
 NOTHING = "There is nothing here. Paste a table with a column of dates and one of values."
 
 
@@ -57,7 +58,7 @@ def make_grid(rows: Iterable[tuple[int, Sequence[str]]], named: bool = False) ->
     while chunk := list(islice(source, AT_ONCE)):
         count += len(chunk)
         if count > MAX_ROWS:
-            raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+            raise TableError(TOO_LONG)
         frame = _frame([cells for _, cells in chunk])
         numbers = pl.Series("line", [line for line, _ in chunk], dtype=pl.Int64)
         filled = frame.select(pl.any_horizontal(pl.all() != "")).to_series()
@@ -83,7 +84,7 @@ def grid_of_parts(rows: pl.Series, delimiter: str, width: int) -> Grid:
     filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
     cells = cells.filter(filled)
     if cells.height > MAX_ROWS:
-        raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+        raise TableError(TOO_LONG)
     if cells.is_empty():
         raise TableError(NOTHING)
     return _checked(Grid(cells, lines.filter(filled)))
@@ -94,7 +95,7 @@ def grid_of(cells: pl.DataFrame) -> Grid:
     if cells.width > MAX_COLUMNS:
         raise TableError(_too_wide(cells.width))
     if cells.height > MAX_ROWS:
-        raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+        raise TableError(TOO_LONG)
     if cells.width == 0:
         raise TableError(NOTHING)
     names = pl.DataFrame(

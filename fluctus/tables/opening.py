@@ -1,6 +1,5 @@
 """From the bytes of a file, or a paste, to a grid of cells, whatever the format."""
 
-import zipfile
 from dataclasses import dataclass
 
 from fluctus.tables.delimited import DELIMITERS, read_delimited
@@ -49,10 +48,7 @@ def open_table(raw: bytes, sheet: str | None = None) -> Opened:
 
 
 def _archive(raw: bytes, sheet: str | None) -> Opened:
-    try:
-        names = check_archive(raw)
-    except zipfile.BadZipFile as error:
-        raise TableError("This file is damaged or cut off.") from error
+    names = check_archive(raw)
     if any(name.split("/")[-1] == "datapackage.json" for name in names):
         grid, resources = read_package(raw, sheet)
         return Opened(grid, "Data Package", "", tuple(resources), sheet or resources[0])

@@ -2,7 +2,7 @@
 
 from html.parser import HTMLParser
 
-from fluctus.tables.grid import MAX_COLUMNS, MAX_ROWS, Grid, TableError, make_grid
+from fluctus.tables.grid import MAX_COLUMNS, MAX_ROWS, TOO_LONG, Grid, TableError, make_grid
 
 MAX_SPAN = 50
 
@@ -45,7 +45,7 @@ class _Tables(HTMLParser):
         elif tag == "tr":
             self._end_cell()
             if len(self._open[-1]) > MAX_ROWS:
-                raise TableError(f"The table has more than {MAX_ROWS:,} rows. Split it.")
+                raise TableError(TOO_LONG)
             self._open[-1].append([])
         elif tag in ("td", "th"):
             self._end_cell()
