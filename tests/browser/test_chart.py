@@ -127,7 +127,9 @@ def test_a_shift_is_dragged_with_limits_following_and_escape_lets_go(demo: Page)
 
 def test_a_shift_is_put_named_and_removed_by_keyboard_alone(demo: Page) -> None:
     demo.keyboard.press("Control+k")
+    expect(demo.get_by_role("textbox", name="Jump to")).to_be_focused()
     demo.keyboard.type("unplanned")
+    expect(demo.get_by_role("option", name="Unplanned stops")).to_be_visible()
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Unplanned stops")).to_be_visible()
     expect(demo.get_by_text("Nine weeks in a row sit above the average")).to_be_visible()
