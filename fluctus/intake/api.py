@@ -109,8 +109,7 @@ class ReadView(APIView):
         found = upload_of(person, workspace, upload)
         into = _into(person, workspace, asked["into"])
         mapping = _mapping(asked["mapping"], into)
-        reading = services.reading_for(found, mapping, LOOKED_AT)
-        table = opened(found, mapping.sheet)
+        reading, table = services.reading_for(found, mapping, LOOKED_AT)
         return Response(present_reading(reading, table, found, into, asked["shown"]))
 
 

@@ -8,13 +8,14 @@ from rest_framework import serializers
 from fluctus.core import Aggregation, Drop
 from fluctus.intake.mapping import Role
 from fluctus.intake.models import Import
-from fluctus.kpis.periods import Grain, is_time_zone
+from fluctus.kpis.periods import Grain
 from fluctus.kpis.serializers import (
     ChartSerializer,
     FiniteFloatField,
     IssueSerializer,
     KpiDetailsSerializer,
     Plain,
+    TimeZoneField,
     choices,
 )
 from fluctus.kpis.values import Mode
@@ -56,7 +57,7 @@ class MappingSerializer(Plain):
     date_style = serializers.ChoiceField(choices(DateStyle), allow_null=True, default=None)
     decimal_mark = serializers.ChoiceField(choices(DecimalMark), allow_null=True, default=None)
     grain = serializers.ChoiceField(choices(Grain), allow_null=True, default=None)
-    time_zone = serializers.CharField(default="UTC", max_length=60)
+    time_zone = TimeZoneField(default="UTC", max_length=60)
     first_weekday = serializers.IntegerField(
         allow_null=True, default=None, min_value=0, max_value=6
     )
@@ -69,12 +70,6 @@ class MappingSerializer(Plain):
         help_text="Cells written anew, by line:column in the sheet, columns from 0.",
     )  # fmt: skip
     kpis = serializers.DictField(child=KpiChoiceSerializer(), default=dict)
-
-    def validate_time_zone(self, value: str) -> str:
-        """Refuse a time zone that nobody knows."""
-        if not is_time_zone(value):
-            raise serializers.ValidationError(f"{value} is not a time zone.")
-        return value
 
     def validate_fixes(self, value: dict[str, str]) -> dict[str, str]:
         """Refuse places that are none, and more than a person writes."""

@@ -20,6 +20,7 @@ from fluctus.kpis.services import create_kpi, locked, record, renew, take_values
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values import Mode, write_frame
 from fluctus.refusals import Issue, RefusalError
+from fluctus.tables.opening import Opened
 
 NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
 KEPT_LEFT_OUT = 200
@@ -254,8 +255,10 @@ def _undo_part(one: Import, part: ImportPart, person: User, later: str | None) -
     record(kpi, person, f"Undid the import of {one.file_name or 'a paste'}", before, after, act)
 
 
-def reading_for(upload: Upload, mapping: Mapping, most_rows: int | None = None) -> Reading:
-    """Read an upload without saving anything."""
+def reading_for(
+    upload: Upload, mapping: Mapping, most_rows: int | None = None
+) -> tuple[Reading, Opened]:
+    """Read an upload without saving anything; returns its table as well."""
     table = opened(upload, mapping.sheet)
     reading = read(table.grid, mapping, most_rows)
-    return replace(reading, made=replace(reading.made, sheet=table.sheet or None))
+    return replace(reading, made=replace(reading.made, sheet=table.sheet or None)), table

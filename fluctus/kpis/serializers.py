@@ -86,6 +86,17 @@ class FiniteFloatField(serializers.FloatField):
         return value
 
 
+class TimeZoneField(serializers.CharField):
+    """The name of a time zone."""
+
+    def to_internal_value(self, data: Any) -> str:
+        """Refuse one that nobody knows."""
+        value = super().to_internal_value(data)
+        if not is_time_zone(value):
+            raise serializers.ValidationError(f"{value} is not a time zone.")
+        return value
+
+
 class KpiDetailsSerializer(Plain):
     """What a KPI is called and how its values are read."""
 
@@ -101,15 +112,9 @@ class KpiDetailsSerializer(Plain):
         choices(Aggregation), required=False,
         help_text="How several values of a period become one.",
     )  # fmt: skip
-    time_zone = serializers.CharField(max_length=60, required=False)
+    time_zone = TimeZoneField(max_length=60, required=False)
     first_weekday = serializers.IntegerField(min_value=0, max_value=6, required=False)
     first_month = serializers.IntegerField(min_value=1, max_value=12, required=False)
-
-    def validate_time_zone(self, value: str) -> str:
-        """Refuse a time zone that nobody knows."""
-        if not is_time_zone(value):
-            raise serializers.ValidationError(f"{value} is not a time zone.")
-        return value
 
 
 class ChartSettingsSerializer(KpiDetailsSerializer):
