@@ -66,6 +66,8 @@ class Point:
     difference: bool
     running_total: bool
     repeated: int
+    together: bool
+    """Whether rows that share a period were made one value."""
     refused: pl.DataFrame
     """Rows of a period that has a value already, where these are not made one."""
     resets: int
@@ -125,6 +127,7 @@ def make_points(
         difference=difference,
         running_total=running,
         repeated=repeated,
+        together=bool(together),
         refused=refused,
         resets=int(marked["reset"].sum()),
     )

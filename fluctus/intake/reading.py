@@ -328,11 +328,12 @@ def _with_kpis(
     assert grain is not None, "the caller has settled the grain"
     roles = [made.roles[name] for name in laid.names]
     kpis: list[KpiRead] = []
-    repeated = 0
+    repeated, together = 0, False
     for key, header, columns, own in _candidates(roles, laid, rows):
         points = _points(key, header, columns, own, reading, rows.calendar, numbers)
         kpis.append(points.read)
         repeated = max(repeated, points.made.repeated)
+        together = together or points.made.together
         if points.made.refused.height and points.read.choice.include:
             lost = points.made.refused
             problems.add(
@@ -342,10 +343,13 @@ def _with_kpis(
                     grain, str(points.read.choice.aggregation),
                 ),
             )  # fmt: skip
-    combine = made.combine if made.combine is not None else _combines(repeated, rows)
     return replace(
         reading,
-        made=replace(made, combine=combine, kpis={kpi.key: kpi.choice for kpi in kpis}),
+        made=replace(
+            made,
+            combine=together if made.combine is None else made.combine,
+            kpis={kpi.key: kpi.choice for kpi in kpis},
+        ),
         kpis=tuple(kpis),
         problems=problems.in_order(),
         problem_count=problems.count,
@@ -355,10 +359,6 @@ def _with_kpis(
 
 SOME_ARE_MISTAKES = 0.2
 """Up to this share of the rows, several in one period are a mistake; past it, how the table is."""
-
-
-def _combines(repeated: int, rows: Rows) -> bool:
-    return repeated > rows.frame.height * SOME_ARE_MISTAKES
 
 
 @dataclass(frozen=True, slots=True)

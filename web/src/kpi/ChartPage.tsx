@@ -14,7 +14,14 @@ import { NextValue } from '../values/NextValue.tsx'
 import { AsideBar, type AsideDraft } from './AsideBar.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
-import { segmentSettings, useChart, useChartActs, usePreview, type View } from './chart.ts'
+import {
+  keptLimitsBut,
+  segmentSettings,
+  useChart,
+  useChartActs,
+  usePreview,
+  type View,
+} from './chart.ts'
 import { boundsOf, Dates, type Stretch } from './Dates.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { Findings } from './Findings.tsx'
@@ -104,10 +111,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       notifications.show({ message: TAKEN })
       return
     }
-    const decided = saved.kept_limits.filter((one) => one.period !== kept.period)
+    const decided = keptLimitsBut(kept.period, saved)
     const reopened = decided.length < saved.kept_limits.length
     acts.change.mutate(
-      { segments, ...(reopened ? { kept_limits: decided.map(({ label, ...one }) => one) } : {}) },
+      { segments, ...(reopened ? { kept_limits: decided } : {}) },
       {
         onSuccess: () =>
           notifications.show({
@@ -178,9 +185,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   /** Records that a process has not shifted, and why; the limits stay as they are. */
   function keepLimits(draft: Draft, reason: string) {
     const { period, review } = draft
-    const others = (saved?.kept_limits ?? []).filter((one) => one.period !== period)
+    if (!saved) return
     acts.change.mutate(
-      { kept_limits: [...others.map(({ label, ...one }) => one), { period, reason, review }] },
+      { kept_limits: [...keptLimitsBut(period, saved), { period, reason, review }] },
       { onSettled: () => shift.setDraft(null) },
     )
   }

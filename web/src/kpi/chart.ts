@@ -144,6 +144,13 @@ export function notifyProblem(error: Error) {
   })
 }
 
+/** The decisions to keep limits as settings, but for the one at a period. */
+export function keptLimitsBut(period: string, chart: Schemas['Chart']) {
+  return chart.kept_limits
+    .filter((one) => one.period !== period)
+    .map(({ period, reason, review }) => ({ period, reason, review }))
+}
+
 /** The segments of a chart as settings, to change one and send them back. */
 export function segmentSettings(chart: Schemas['Chart']): SegmentSettings[] {
   return chart.segments.map(({ start, name, what_changed, centre, spread, window, review }) => ({
