@@ -14,9 +14,18 @@ from fluctus.core.analysis import Analyses, Analysis, Segment, analyse, analyse_
 from fluctus.core.derivation import Drop, differences, is_running_total
 from fluctus.core.detection import Side
 from fluctus.core.limits import Firmness
+from fluctus.core.patterns import UnfitPatternError
 from fluctus.core.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
 from fluctus.core.series import Series
-from fluctus.core.settings import Centre, Direction, SegmentSettings, Settings, Spread
+from fluctus.core.settings import (
+    Centre,
+    Direction,
+    Pattern,
+    Season,
+    SegmentSettings,
+    Settings,
+    Spread,
+)
 from fluctus.core.signals import Signal, Signals
 
 __all__ = [
@@ -32,7 +41,9 @@ __all__ = [
     "Drop",
     "Firmness",
     "Parts",
+    "Pattern",
     "Rule",
+    "Season",
     "Segment",
     "SegmentSettings",
     "Series",
@@ -41,6 +52,7 @@ __all__ = [
     "Signal",
     "Signals",
     "Spread",
+    "UnfitPatternError",
     "aggregate",
     "analyse",
     "analyse_many",

@@ -1,18 +1,19 @@
 """The one way into the computation: from values and settings to an analysis."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import overload
 
 import numpy as np
 
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.core.detection import FINDERS, Judged
 from fluctus.core.layout import Layout, choices_of, lay_out
 from fluctus.core.limits import Firmness, Limits, compute_limits, firmness
+from fluctus.core.patterns import Followed, Trend, follow, judged
 from fluctus.core.rules import Rule
 from fluctus.core.series import Series
-from fluctus.core.settings import Settings
+from fluctus.core.settings import Pattern, Settings
 from fluctus.core.signals import SignalColumns, Signals, group
 
 
@@ -21,7 +22,9 @@ class Segment:
     """A stretch of the series with limits of its own; numbers in the KPI's unit.
 
     Covers the positions [``start``, ``stop``). ``n`` counts the included
-    values of its limit window. None where a number does not exist.
+    values of its limit window. None where a number does not exist. Where the
+    limits follow a pattern, levels are those of the values with the pattern
+    taken out, at the level of their average: ``Analysis.lines`` draws them back.
     """
 
     start: int
@@ -36,6 +39,28 @@ class Segment:
     upper_clipped: bool
     lower_clipped: bool
     firmness: Firmness
+    pattern: Pattern = Pattern.LEVEL
+    trend: Trend | None = None
+    relatives: tuple[float, ...] = ()
+    """Seasonal relatives, one for each place in the cycle; empty without a season."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lines:
+    """Centre and limits of each position, shape (n,), as drawn; NaN where there is none."""
+
+    centre: Floats
+    upper: Floats
+    lower: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What to expect of one period: the centre and the limits; None where there are none."""
+
+    centre: float | None
+    upper: float | None
+    lower: float | None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -44,17 +69,58 @@ class Analysis:
 
     series: Series
     settings: Settings
+    judged: Floats
+    """Shape (n,): the values with the patterns of their segments taken out."""
     moving_ranges: Floats
-    """Shape (n,), in the KPI's unit; NaN where there is none."""
+    """Of the judged values, shape (n,), in the KPI's unit; NaN where there is none."""
     segments: tuple[Segment, ...]
     signals: Signals
+    followed: Followed | None
+    """What limits follow; None where all segments are level."""
+
+    def lines(self) -> Lines:
+        """Return centre and limits at every position, held at the natural bounds."""
+        levels = [
+            np.repeat(
+                [np.nan if level is None else level for level in each],
+                [s.stop - s.start for s in self.segments],
+            )
+            for each in zip(*((s.average, s.upper, s.lower) for s in self.segments), strict=True)
+        ]
+        if self.followed is not None:
+            levels = [self.followed.drawn(level) for level in levels]
+        centre, upper, lower = levels
+        floor, ceiling = self.settings.floor, self.settings.ceiling
+        return Lines(
+            centre,
+            upper if ceiling is None else np.minimum(upper, ceiling),
+            lower if floor is None else np.maximum(lower, floor),
+        )
+
+    def expected(self) -> Expected:
+        """Return what to expect of the period after the last one, while nothing changes."""
+        last = self.segments[-1]
+        scale = 1.0 if self.followed is None else self.followed.next_scale
+        offset = 0.0 if self.followed is None else self.followed.next_offset
+
+        def drawn(level: float | None) -> float | None:
+            return None if level is None else level * scale + offset
+
+        upper, lower = drawn(last.upper), drawn(last.lower)
+        floor, ceiling = self.settings.floor, self.settings.ceiling
+        return Expected(
+            drawn(last.average),
+            upper if upper is None or ceiling is None else min(upper, ceiling),
+            lower if lower is None or floor is None else max(lower, floor),
+        )
 
 
 def analyse(series: Series, settings: Settings | None = None) -> Analysis:
     """Analyse one series.
 
     Raises ValueError when a segment starts past the last value or a limit
-    window leaves its segment.
+    window leaves its segment, and its kind UnfitPatternError for limits that
+    should follow what the values do not carry.
     """
     return analyse_many([series], settings)[0]
 
@@ -79,15 +145,41 @@ def analyse_many(
     if not series:
         return Analyses((), settings, None)
     choices = choices_of(settings, len(series))
-    layout = lay_out(series, choices)
+    each = [settings] * len(series) if isinstance(settings, Settings) else settings
+    followed = [follow(one, own) for one, own in zip(series, each, strict=True)]
+    layout = lay_out(judged(series, followed), choices)
     limits = compute_limits(layout, choices)
-    judged = Judged(layout, limits, first.run_length)
-    found = [one for rule in Rule if rule in first.rules for one in FINDERS[rule](judged)]
+    bounded = _bounded(layout, limits, followed, each)
+    seen = Judged(layout, limits, first.run_length, bounded)
+    found = [one for rule in Rule if rule in first.rules for one in FINDERS[rule](seen)]
     signals = group(layout, found)
     # Signals are in order of their first value, so each series has a stretch of them.
     heads = signals.points[signals.starts]
     rows = np.searchsorted(heads, layout.series_starts).astype(np.intp)
-    return Analyses(tuple(series), settings, Columns(layout, limits, signals, rows))
+    return Analyses(tuple(series), settings, Columns(layout, limits, signals, rows, followed))
+
+
+def _bounded(
+    layout: Layout,
+    limits: Limits,
+    followed: Sequence[Followed | None],
+    settings: Sequence[Settings],
+) -> tuple[Bools, Bools] | None:
+    """Say where limits that follow a pattern are past a natural bound."""
+    if all(one is None for one in followed):
+        return None
+    lengths = np.diff(layout.borders)
+    upper, lower = np.repeat(limits.upper, lengths), np.repeat(limits.lower, lengths)
+    past = np.zeros(len(upper), np.bool_), np.zeros(len(upper), np.bool_)
+    for number, (one, own) in enumerate(zip(followed, settings, strict=True)):
+        if one is None:
+            continue
+        part = slice(int(layout.series_starts[number]), int(layout.series_starts[number + 1]))
+        if own.ceiling is not None:
+            past[0][part] = one.drawn(upper[part]) > own.ceiling
+        if own.floor is not None:
+            past[1][part] = one.drawn(lower[part]) < own.floor
+    return past
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -98,6 +190,7 @@ class Columns:
     limits: Limits
     signals: SignalColumns
     rows: Ints
+    followed: Sequence[Followed | None]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -133,19 +226,25 @@ class Analyses(Sequence[Analysis]):
         rows = self.columns.rows
         moving_ranges = layout.ranges[start:stop]
         settings = self.settings if isinstance(self.settings, Settings) else self.settings[number]
+        followed = self.columns.followed[number]
         return Analysis(
             series=self.series[number],
             settings=settings,
+            judged=layout.values[start:stop],
             moving_ranges=moving_ranges,
             segments=tuple(
-                _segment(layout, limits, segment, start) for segment in range(own.start, own.stop)
+                _followed(_segment(layout, limits, segment, start), followed, segment - own.start)
+                for segment in range(own.start, own.stop)
             ),
+            followed=followed,
             signals=Signals(
                 columns=signals,
                 chosen=range(int(rows[number]), int(rows[number + 1])),
                 first_segment=own.start,
                 first_position=start,
-                values=layout.values[start:stop],
+                values=self.series[number].values,
+                judged=layout.values[start:stop],
+                followed=followed,
                 ranges=moving_ranges,
                 centre=limits.centre[own],
                 upper=limits.upper[own],
@@ -155,6 +254,15 @@ class Analyses(Sequence[Analysis]):
                 direction=settings.direction,
             ),
         )
+
+
+def _followed(segment: Segment, followed: Followed | None, number: int) -> Segment:
+    fit = None if followed is None else followed.fits[number]
+    if fit is None:
+        return segment
+    if isinstance(fit, Trend):
+        return replace(segment, pattern=Pattern.TREND, trend=fit)
+    return replace(segment, pattern=Pattern.SEASON, relatives=tuple(fit.tolist()))
 
 
 def _segment(layout: Layout, limits: Limits, number: int, first_position: int) -> Segment:

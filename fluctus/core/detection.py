@@ -58,6 +58,8 @@ class Judged:
     layout: Layout
     limits: Limits
     run_length: int
+    bounded: tuple[Bools, Bools] | None = None
+    """Positions at which the upper and the lower limit of a pattern are past a natural bound."""
 
     def above(self, levels: Floats, values: Floats | None = None) -> Bools:
         """Where an included value is above its segment's level, shape (m,). NaN: nowhere."""
@@ -145,8 +147,12 @@ def _outside_limits(judged: Judged) -> Iterator[Found]:
     limits = judged.limits
     upper = np.where(limits.upper_clipped, np.nan, limits.upper)
     lower = np.where(limits.lower_clipped, np.nan, limits.lower)
-    yield Found(Rule.OUTSIDE_LIMITS, Side.UPPER, _places(judged.above(upper)))
-    yield Found(Rule.OUTSIDE_LIMITS, Side.LOWER, _places(judged.below(lower)))
+    for side, beyond in ((Side.UPPER, judged.above(upper)), (Side.LOWER, judged.below(lower))):
+        places = _places(beyond)
+        if judged.bounded is not None:
+            held = judged.bounded[0 if side is Side.UPPER else 1]
+            places = places[~held[judged.layout.position_of(places)]]
+        yield Found(Rule.OUTSIDE_LIMITS, side, places)
 
 
 def _range_outside_limit(judged: Judged) -> Iterator[Found]:

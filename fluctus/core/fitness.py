@@ -70,7 +70,7 @@ def doubts_of(
     series, last = analysis.series, analysis.segments[-1]
     own = slice(last.start, last.stop)
     included = series.included
-    values = series.values[own][included[own]]
+    values = analysis.judged[own][included[own]]
     ranges = _ranges(analysis)
     found: list[Doubt | None] = [
         _held(Fitness.FEW_VALUES, float(len(values)), MIN_VALUES_FOR_FIRM_LIMITS,

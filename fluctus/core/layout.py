@@ -11,7 +11,7 @@ import numpy as np
 
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.core.series import Series
-from fluctus.core.settings import Centre, Settings, Spread
+from fluctus.core.settings import Centre, Pattern, SegmentSettings, Settings, Spread
 
 WHOLE_SEGMENT = (-1, -1)
 
@@ -44,8 +44,8 @@ def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
         np.array([segment.window or WHOLE_SEGMENT for _, segment in rows], np.intp),
         np.array([segment.centre is Centre.MEDIAN for _, segment in rows]),
         np.array([segment.spread is Spread.MEDIAN_RANGE for _, segment in rows]),
-        np.array([-np.inf if one.floor is None else one.floor for one, _ in rows]),
-        np.array([np.inf if one.ceiling is None else one.ceiling for one, _ in rows]),
+        np.array([_bound(one.floor, segment, -np.inf) for one, segment in rows]),
+        np.array([_bound(one.ceiling, segment, np.inf) for one, segment in rows]),
     )
     if not shared or series == 1:
         return Choices(*columns)
@@ -56,6 +56,11 @@ def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
         np.tile(windows, (series, 1)),
         *(np.tile(column, series) for column in rest),
     )
+
+
+def _bound(bound: float | None, segment: SegmentSettings, none: float) -> float:
+    # Limits that follow a pattern meet a bound at some positions only: see ``Judged.bounded``.
+    return none if bound is None or segment.pattern is not Pattern.LEVEL else bound
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,15 +1,32 @@
 """What a chart says, in two lines: computed, and never more than the numbers support."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
 from fluctus.core.analysis import Analysis, Segment
 from fluctus.core.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.detection import Side
+from fluctus.core.fitness import Doubt, Fitness
 from fluctus.core.limits import Firmness
 from fluctus.core.rules import Rule
 from fluctus.core.settings import Direction
 from fluctus.core.signals import Signal
 from fluctus.core.wording import Words, counted, level_decimals, rounded
+
+LINE: Final = 165
+"""Characters of detail that fit on one line of a page 1280 pixels wide."""
+
+MATTERS: Final = {
+    Fitness.RUNNING_TOTAL: "These values look like a running total, which has no limits.",
+    Fitness.MIXED_BREAKDOWNS: "It mixes things whose averages differ.",
+    Fitness.COARSE_STEP: "Its steps are too coarse for these limits.",
+    Fitness.INFLATED_LIMITS: "A few large ranges widen its limits.",
+    Fitness.AUTOCORRELATION: "Values follow the ones before, so runs say little.",
+    Fitness.MANY_SET_ASIDE: "Over a tenth of its values are set aside.",
+}
+"""Doubts that change how a chart is read, the gravest first. Few values are said as provisional
+limits; missing periods only in the card of doubts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,8 +37,20 @@ class Sentence:
     detail: str
 
 
-def summarise(analysis: Analysis, words: Words) -> Sentence:
-    """Say what the chart says, about its last segment above all."""
+def summarise(
+    analysis: Analysis,
+    words: Words,
+    doubts: Sequence[Doubt] = (),
+    unexplained: int | None = None,
+    candidate: int | None = None,
+) -> Sentence:
+    """Say what the chart says, about its last segment above all.
+
+    ``doubts`` are why the values may be unfit for a chart, ``unexplained``
+    counts the findings of the last segment that have no cause on record (None
+    where nobody keeps any), and ``candidate`` is the position of a change point
+    that nobody has decided on.
+    """
     last = analysis.segments[-1]
     if last.average is None:
         nothing = "no values to judge" if len(analysis.series) else "no values yet"
@@ -32,14 +61,44 @@ def summarise(analysis: Analysis, words: Words) -> Sentence:
     run = next((s for s in reversed(own) if s.rule is Rule.RUN), None)
     if run is not None and _opens_a_question(run, analysis, words):
         return Sentence(_run(run, analysis, words), _held(run, last, words))
-    detail = [
-        f"While nothing changes, expect any one {words.grain} between "
-        f"{words.level(last.lower)} and {words.level_amount(last.upper)}.",
-        _target(last, analysis.settings.direction, words),
-        _signals(len(own), len(analysis.segments) > 1),
-        _firmness(last, words),
+    many = len(analysis.segments) > 1
+    # In the order of reading, each with its rank: what does not fit goes, the last rank first.
+    parts = [
+        (0, _expected(analysis, words)),
+        (2, _target(analysis, words)),
+        (3, _signals(len(own), many) if unexplained is None else _open(unexplained, len(own), many)),
+        (4, _candidate(candidate, words)),
+        (1, _doubt(doubts)),
+        (5, _firmness(last, words)),
     ]
-    return Sentence(_level(analysis, words), " ".join(part for part in detail if part))
+    return Sentence(_level(analysis, words), _fitted(parts))
+
+
+def _fitted(parts: Sequence[tuple[int, str]]) -> str:
+    """Join what fits into one line, by rank."""
+    kept: list[int] = []
+    room = LINE
+    for number in sorted(range(len(parts)), key=lambda n: parts[n][0]):
+        text = parts[number][1]
+        if text and (len(text) < room or not kept):
+            kept.append(number)
+            room -= len(text) + 1
+    return " ".join(parts[number][1] for number in sorted(kept))
+
+
+def _expected(analysis: Analysis, words: Words) -> str:
+    last, expected = analysis.segments[-1], analysis.expected()
+    assert expected.lower is not None, "the caller has seen that there are limits"
+    assert expected.upper is not None, "the caller has seen that there are limits"
+    between = f"between {words.level(expected.lower)} and {words.level_amount(expected.upper)}"
+    if last.trend is not None:
+        rises = "rises" if last.trend.slope > 0 else "falls"
+        # A small slope has its own digits: 0.04 a week is not 0.0.
+        by = words.small_amount(abs(last.trend.slope))
+        return f"It {rises} by {by} a {words.grain}; next, expect a value {between}."
+    if last.relatives:
+        return f"In season, expect the next {words.grain} {between}."
+    return f"While nothing changes, expect any one {words.grain} {between}."
 
 
 def _level(analysis: Analysis, words: Words) -> str:
@@ -103,13 +162,14 @@ def _held(run: Signal, last: Segment, words: Words) -> str:
     )
 
 
-def _target(last: Segment, direction: Direction, words: Words) -> str:
+def _target(analysis: Analysis, words: Words) -> str:
+    direction, expected = analysis.settings.direction, analysis.expected()
     if words.target is None or direction is Direction.NEITHER:
         return ""
-    assert last.upper is not None, "the caller has seen that there are limits"
-    assert last.lower is not None, "the caller has seen that there are limits"
+    assert expected.upper is not None, "the caller has seen that there are limits"
+    assert expected.lower is not None, "the caller has seen that there are limits"
     better = 1 if direction is Direction.HIGHER else -1
-    best, worst = sorted((last.upper * better, last.lower * better), reverse=True)
+    best, worst = sorted((expected.upper * better, expected.lower * better), reverse=True)
     goal = words.target * better
     name = f"the target of {words.amount(words.target)}"
     if worst >= goal:
@@ -117,6 +177,25 @@ def _target(last: Segment, direction: Direction, words: Words) -> str:
     if best < goal:
         return f"The process as it is does not reach {name}."
     return f"Some {words.grain}s meet {name}, others do not."
+
+
+def _open(unexplained: int, signals: int, many_segments: bool) -> str:
+    if not signals:
+        return _signals(0, many_segments)
+    if not unexplained:
+        return "Every finding has a cause on record."
+    has = "has" if unexplained == 1 else "have"
+    return f"{counted(unexplained)} finding{'' if unexplained == 1 else 's'} {has} no cause yet."
+
+
+def _candidate(candidate: int | None, words: Words) -> str:
+    return "" if candidate is None else f"It may have shifted around {words.label(candidate)}."
+
+
+def _doubt(doubts: Sequence[Doubt]) -> str:
+    """Say the gravest reason why the limits may mislead."""
+    found = {doubt.check for doubt in doubts}
+    return next((text for check, text in MATTERS.items() if check in found), "")
 
 
 def _signals(count: int, many_segments: bool) -> str:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
+from fluctus.core.arrays import Ints
 from fluctus.core.rules import CORE_RULES, DEFAULT_RUN_LENGTH, RUN_LENGTHS, Rule
 
 
@@ -29,18 +30,48 @@ class Direction(StrEnum):
     NEITHER = "neither"
 
 
+class Pattern(StrEnum):
+    """What the limits of a segment follow."""
+
+    LEVEL = "level"
+    TREND = "trend"
+    SEASON = "season"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Season:
+    """Where in a cycle of ``length`` places each of n values is.
+
+    ``places`` (n,) are from 0 to ``length`` - 1, such as the day of the week;
+    ``cycles`` (n,) number the cycles, such as the weeks. ``following`` is the
+    place of the period after the last value.
+    """
+
+    places: Ints
+    cycles: Ints
+    length: int
+    following: int
+
+
 @dataclass(frozen=True, slots=True)
 class SegmentSettings:
     """Where a segment begins and what its limits come from.
 
     ``start`` is a position in the series. ``window`` is a half-open range of
     positions, [first, last + 1), inside the segment; None takes all of it.
+    A pattern of a season brings the season.
     """
 
     start: int = 0
     window: tuple[int, int] | None = None
     centre: Centre = Centre.MEAN
     spread: Spread = Spread.MEAN_RANGE
+    pattern: Pattern = Pattern.LEVEL
+    season: Season | None = None
+
+    def __post_init__(self) -> None:
+        if (self.pattern is Pattern.SEASON) is (self.season is None):
+            raise ValueError("a season goes with seasonal limits, and with no others")
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ import numpy as np
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.detection import Found, Side
 from fluctus.core.layout import Layout
+from fluctus.core.patterns import Followed
 from fluctus.core.rules import SIGMAS, Rule
 from fluctus.core.settings import Direction
 
@@ -20,8 +21,9 @@ class Signal:
     ``points`` are positions in the series; ``values`` are what was judged: the
     values, or for a range rule the moving ranges. ``level`` is what they were
     judged against (a limit, the centre, a number of sigma); None where the
-    rule looks at the order of values only. ``sigmas`` is how far the furthest
-    value is from the centre, in sigma, signed; None where there is no sigma.
+    rule looks at the order of values only. Where these follow a pattern they
+    are those at the furthest value. ``sigmas`` is how far the furthest value
+    is from the centre, in sigma, signed; None where there is no sigma.
     ``favorable`` is None where the wanted direction does not say.
     """
 
@@ -102,6 +104,9 @@ class Signals(Sequence[Signal]):
     first_segment: int
     first_position: int
     values: Floats
+    judged: Floats
+    """The values with the patterns of their segments taken out."""
+    followed: Followed | None
     ranges: Floats
     centre: Floats
     upper: Floats
@@ -144,9 +149,18 @@ class Signals(Sequence[Signal]):
         points = columns.points[columns.starts[row] : columns.stops[row]] - self.first_position
         judged = self.ranges if rule is Rule.RANGE_OUTSIDE_LIMIT else self.values
         centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
-        distance = self.values[points] - centre
-        furthest = float(distance[np.argmax(np.abs(distance))])
+        distance = self.judged[points] - centre
+        at = int(np.argmax(np.abs(distance)))
+        furthest = float(distance[at])
         known = sigma > 0 and rule is not Rule.RANGE_OUTSIDE_LIMIT
+        level = self._level(rule, side, segment)
+        if self.followed is not None:
+            # On the scale of the values, at the one that is furthest.
+            scale = float(self.followed.scale[points[at]])
+            offset = float(self.followed.offset[points[at]])
+            centre = centre * scale + offset
+            if level is not None and rule is not Rule.RANGE_OUTSIDE_LIMIT:
+                level = level * scale + offset
         return Signal(
             rule=rule,
             side=side,
@@ -154,7 +168,7 @@ class Signals(Sequence[Signal]):
             points=tuple(points.tolist()),
             values=tuple(judged[points].tolist()),
             centre=centre,
-            level=self._level(rule, side, segment),
+            level=level,
             sigmas=furthest / sigma if known else None,
             favorable=_favorable(rule, side, self.direction),
         )

@@ -1,5 +1,6 @@
 """How the computation puts numbers and periods into words."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Context, Decimal
@@ -47,6 +48,11 @@ class Words:
     def level_amount(self, value: float) -> str:
         """Write an average, a limit or a distance of levels with its unit."""
         return self._with_unit(self.level(value))
+
+    def small_amount(self, value: float) -> str:
+        """Write a rate with its unit and two digits that say something: ``0.045 s``."""
+        size = 0 if value == 0 else -math.floor(math.log10(abs(value))) + 1
+        return self._with_unit(_number(value, max(level_decimals(self.decimals), size)))
 
     def _with_unit(self, number: str) -> str:
         return f"{number}{NBSP}{self.unit}" if self.unit else number

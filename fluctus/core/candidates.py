@@ -1,0 +1,147 @@
+"""Shift candidates: places where a new segment is worth asking about.
+
+The first point of each run, and the change points of a least-squares search
+(ruptures: C. Truong, L. Oudre and N. Vayatis, "Selective review of offline
+change point detection methods", *Signal Processing* 167 (2020); the search is
+that of R. Killick, P. Fearnhead and I. Eckley, *JASA* 107 (2012) 1590-1598).
+The program proposes; only a person recalculates.
+"""
+
+import math
+from collections.abc import Collection
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import ruptures
+
+from fluctus.core.analysis import Analysis, Segment, analyse
+from fluctus.core.arrays import Floats, Ints
+from fluctus.core.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.fitness import MEAN_RANGE_PER_SIGMA
+from fluctus.core.rules import Rule
+from fluctus.core.series import Series
+
+SEARCHED: Final = 2000
+"""Newest values of a segment that the search looks at: its cost can grow with their square."""
+
+PENALTY: Final = 3.0
+"""Each change must lower the sum of squares by this many times sigma² ln n, half as much
+again as the criterion of Y.-C. Yao, *Statistics & Probability Letters* 6 (1988) 181-189."""
+
+LIKELY: Final = 7.35
+"""Places whose sum of squares is within this many sigma² of the least hold the change with a
+chance of about 95 %: (1 - exp(-7.35 / 2))² = 0.95; Y.-C. Yao, *Annals of Statistics* 15 (1987)
+1321-1328."""
+
+
+@dataclass(frozen=True, slots=True)
+class Levels:
+    """Average and limits of a stretch, in the KPI's unit; None where there is none."""
+
+    average: float | None
+    lower: float | None
+    upper: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A place where the process may have shifted.
+
+    ``position`` is the first of the new behavior, likely between ``first`` and
+    ``last``. ``run`` tells whether a run begins here. ``support`` counts the
+    included values from here to the next candidate or the segment's end.
+    """
+
+    position: int
+    first: int
+    last: int
+    run: bool
+    support: int
+    before: Levels
+    after: Levels
+
+
+def shift_candidates(analysis: Analysis) -> list[Candidate]:
+    """Find the shift candidates of every segment, in order of time."""
+    found: list[Candidate] = []
+    for number, segment in enumerate(analysis.segments):
+        runs = sorted({
+            signal.points[0]
+            for signal in analysis.signals
+            if signal.rule is Rule.RUN and signal.segment == number
+            and signal.points[0] > segment.start
+        })  # fmt: skip
+        found += _candidates(analysis, segment, runs)
+    return found
+
+
+def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> list[Candidate]:
+    if not segment.spread:
+        return []
+    positions = np.flatnonzero(analysis.series.included[: segment.stop]).astype(np.intp)
+    positions = positions[positions >= segment.start]
+    searched = positions[-SEARCHED:]
+    values = analysis.judged[searched]
+    sigma = segment.spread / MEAN_RANGE_PER_SIGMA
+    changes = _change_points(values, sigma)
+    starts = [int(np.searchsorted(searched, run)) for run in runs if run >= searched[0]]
+    places: dict[int, tuple[int, int, bool]] = {}
+    edges = [0, *changes, len(values)]
+    for before, change, after in zip(edges, changes, edges[2:], strict=False):
+        low, high = _likely(values, before, change, after, sigma)
+        run = next((start for start in starts if low <= start <= high), None)
+        places[change if run is None else run] = (low, high, run is not None)
+    covered = [(low, high) for low, high, _ in places.values()]
+    for start in starts:
+        if start > 0 and not any(low <= start <= high for low, high in covered):
+            before = max(edge for edge in edges if edge < start)
+            after = min(edge for edge in edges if edge > start)
+            places[start] = (*_likely(values, before, start, after, sigma), True)
+    order = sorted(places)
+    return [
+        Candidate(
+            position=int(searched[place]),
+            first=int(searched[places[place][0]]),
+            last=int(searched[places[place][1]]),
+            run=places[place][2],
+            support=after - place,
+            before=_levels(analysis, searched[before:place]),
+            after=_levels(analysis, searched[place:after]),
+        )
+        for before, place, after in zip(
+            [0, *order], order, [*order[1:], len(values)], strict=False
+        )
+    ]  # fmt: skip
+
+
+def _change_points(values: Floats, sigma: float) -> list[int]:
+    if len(values) < 2 * MIN_VALUES_FOR_LIMITS:
+        return []
+    search = ruptures.KernelCPD(kernel="linear", min_size=MIN_VALUES_FOR_LIMITS)
+    penalty = PENALTY * sigma**2 * math.log(len(values))
+    # The search works in single steps of the values, so a common level is taken off first.
+    *changes, _ = search.fit((values - values.mean())[:, None]).predict(pen=penalty)
+    return [int(change) for change in changes]
+
+
+def _likely(values: Floats, before: int, change: int, after: int, sigma: float) -> tuple[int, int]:
+    """Return the first and the last place that the change between two others may be at."""
+    own = values[before:after]
+    n = len(own)
+    sums, counts = np.cumsum(own)[:-1], np.arange(1, n)
+    # What a step lowers the sum of squares by, at each place.
+    gain = (sums - counts * own.mean()) ** 2 * n / (counts * (n - counts))
+    near = np.flatnonzero(gain >= gain[change - before - 1] - LIKELY * sigma**2) + before + 1
+    return min(int(near[0]), change), max(int(near[-1]), change)
+
+
+def _levels(analysis: Analysis, positions: Ints) -> Levels:
+    (segment,) = analyse(Series(analysis.judged[positions])).segments
+    floor, ceiling = analysis.settings.floor, analysis.settings.ceiling
+    lower, upper = segment.lower, segment.upper
+    return Levels(
+        segment.average,
+        lower if lower is None or floor is None else max(lower, floor),
+        upper if upper is None or ceiling is None else min(upper, ceiling),
+    )
