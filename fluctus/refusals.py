@@ -1,5 +1,6 @@
 """Why something asked for cannot be done, in words a person can act on."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -47,11 +48,12 @@ class NotThereError(RefusalError):
 class StaleError(RefusalError):
     """A change to something that has changed since the person saw it."""
 
-    def __init__(self, seen: int, current: int, last_change: str) -> None:
+    def __init__(self, current: int, acts: Sequence[str]) -> None:
+        what = "; ".join(acts) or "its data changed"
         super().__init__(
             "This chart has changed since you opened it.",
             Issue(
-                f"You saw revision {seen}; it is now at {current}. Last change: {last_change}.",
+                f"Meanwhile: {what}.",
                 "Nothing was changed. Look at the chart as it is now, then make your change again.",
             ),
             status=412,

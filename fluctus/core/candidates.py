@@ -64,16 +64,14 @@ class Candidate:
 
 def shift_candidates(analysis: Analysis) -> list[Candidate]:
     """Find the shift candidates of every segment, in order of time."""
-    found: list[Candidate] = []
-    for number, segment in enumerate(analysis.segments):
-        runs = sorted({
-            signal.points[0]
-            for signal in analysis.signals
-            if signal.rule is Rule.RUN and signal.segment == number
-            and signal.points[0] > segment.start
-        })  # fmt: skip
-        found += _candidates(analysis, segment, runs)
-    return found
+    runs = sorted({one.points[0] for one in analysis.signals if one.rule is Rule.RUN})
+    return [
+        candidate
+        for segment in analysis.segments
+        for candidate in _candidates(
+            analysis, segment, [run for run in runs if segment.start < run < segment.stop]
+        )
+    ]
 
 
 def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> list[Candidate]:

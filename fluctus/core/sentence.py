@@ -66,7 +66,10 @@ def summarise(
     parts = [
         (0, _expected(analysis, words)),
         (2, _target(analysis, words)),
-        (3, _signals(len(own), many) if unexplained is None else _open(unexplained, len(own), many)),
+        (
+            3,
+            _signals(len(own), many) if unexplained is None else _open(unexplained, len(own), many),
+        ),
         (4, _candidate(candidate, words)),
         (1, _doubt(doubts)),
         (5, _firmness(last, words)),

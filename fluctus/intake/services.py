@@ -251,8 +251,9 @@ def _undo_part(one: Import, part: ImportPart, person: User, later: str | None) -
         return
     before = state_of_kpi(kpi)
     act = take_values_back(kpi, change, person, later_too=later == "discard")
-    after = renew(kpi)
-    record(kpi, person, f"Undid the import of {one.file_name or 'a paste'}", before, after, act)
+    summary = f"Undid the import of {one.file_name or 'a paste'}"
+    after = renew(kpi, summary)
+    record(kpi, person, summary, before, after, act)
 
 
 def reading_for(

@@ -16,20 +16,20 @@ from fluctus.core import Rule
 from fluctus.core.false_alarms import false_alarms
 from fluctus.kpis import serializers as shapes
 from fluctus.kpis import services
-from fluctus.kpis.charts import Chart, make_chart, with_aside
+from fluctus.kpis.charts import Chart, make_chart, with_aside, with_values
 from fluctus.kpis.exports import analysis_as_csv
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.periods import Calendar, Grain, from_text
 from fluctus.kpis.presenting import (
+    Known,
     present_chart,
     present_false_alarms,
     present_history,
     present_kpi,
     present_next,
     present_row,
-    present_value,
-    present_versions,
 )
+from fluctus.kpis.presenting_values import present_value, present_versions
 from fluctus.kpis.queries import (
     View,
     chart_of,
@@ -146,11 +146,11 @@ class PreviewView(APIView):
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings; saves nothing."""
         changes = checked(shapes.PreviewSerializer, request.data)
-        aside = changes.pop("aside", {})
+        aside, values = changes.pop("aside", {}), changes.pop("values", {})
         found = kpi_of(person_of(request), workspace, kpi)
         state = state_of_kpi(found).with_changes(changes)
-        observations = with_aside(observations_of(found, state, _view(request)), aside)
-        chart = make_chart(observations, state)
+        observations = with_aside(observations_of(found, state, view_of(request)), aside)
+        chart = make_chart(with_values(observations, values), state)
         return Response(_present(request, found, chart))
 
 
@@ -287,7 +287,7 @@ class AnalysisCsvView(APIView):
         """Give values, moving ranges, limits, segments and signals as CSV."""
         found = kpi_of(person_of(request), workspace, kpi)
         # A byte-order mark, so that spreadsheets read the names as UTF-8.
-        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found, _view(request))))
+        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found, view_of(request))))
         response = HttpResponse(text.encode(), content_type="text/csv; charset=utf-8")
         response["Content-Disposition"] = f'attachment; filename="{found.slug}.csv"'
         return response
@@ -295,21 +295,29 @@ class AnalysisCsvView(APIView):
 
 def saved_chart(request: Request, kpi: Kpi) -> Response:
     """Answer with a KPI's chart as it is saved now."""
-    body = _present(request, kpi, chart_of(kpi, _view(request)))
+    view = view_of(request)
+    chart = chart_of(kpi, view)
+    whole = chart.observations.grain is chart.observations.stored and not view.breakdown
+    known = Known(kpi.proposals, kpi.unexplained) if whole else None
+    body = _present(request, kpi, chart, known)
     body["history"] = present_history(*next_undo_and_redo(kpi))
     return Response(body, headers={"ETag": f'"{kpi.revision}"'})
 
 
-def _view(request: Request) -> View:
+def view_of(request: Request) -> View:
+    """Read how a chart is looked at."""
     asked = checked(shapes.WindowSerializer, request.query_params)
     by = asked.get("by")
     return View(Grain(by) if by else None, asked.get("breakdown"))
 
 
-def _present(request: Request, kpi: Kpi, chart: Chart) -> dict[str, Any]:
+def _present(
+    request: Request, kpi: Kpi, chart: Chart, known: Known | None = None
+) -> dict[str, Any]:
     window = checked(shapes.WindowSerializer, request.query_params)
     own = present_kpi(
         chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
         breakdowns=kpi.breakdowns,
     )  # fmt: skip
-    return present_chart(own, chart, window["width"], window.get("first"), window.get("last"))
+    first, last = window.get("first"), window.get("last")
+    return present_chart(own, chart, window["width"], first, last, known)

@@ -10,16 +10,20 @@ from fluctus.core import (
     Analysis,
     Centre,
     Direction,
+    Pattern,
     Rule,
+    Season,
     SegmentSettings,
     Series,
     Settings,
     Spread,
+    UnfitPatternError,
     analyse,
 )
 from fluctus.core.arrays import Floats
-from fluctus.core.fitness import Advice, advise, doubts_of
+from fluctus.core.fitness import Doubt, doubts_of
 from fluctus.core.wording import Words
+from fluctus.kpis.follows import NAMES, SEASONS, Follows, season_of
 from fluctus.kpis.observations import Observations
 from fluctus.kpis.periods import Grain, from_text
 from fluctus.kpis.state import ChartState, SegmentState
@@ -36,8 +40,8 @@ class Chart:
     state: ChartState
     analysis: Analysis
     words: Words
-    doubts: tuple[Advice, ...]
-    """Why the values may be unfit for a chart, and what to do about it."""
+    doubts: tuple[Doubt, ...]
+    """Why the values may be unfit for a chart."""
 
 
 def make_chart(
@@ -51,10 +55,21 @@ def make_chart(
     period after their shift. ``breakdowns`` are the values of each, where these
     are known and several make up the chart.
     """
-    if observations.grain is not observations.stored or observations.part:
+    carried = observations.grain is not observations.stored or bool(observations.part)
+    if carried:
         observations, state = at_grain(observations, state)
     if observations.summed:
         state = replace(state, ceiling=None)
+    return _made(observations, state, breakdowns, carried=carried)
+
+
+def _made(
+    observations: Observations,
+    state: ChartState,
+    breakdowns: Mapping[str, Floats] | None,
+    *,
+    carried: bool,
+) -> Chart:
     settings = core_settings(observations, state)
     words = Words(
         name=f"{state.name}, {observations.part}" if observations.part else state.name,
@@ -67,12 +82,25 @@ def make_chart(
         settled=_settled(observations, state),
     )
     series = Series(observations.values, observations.no_part)
-    analysis = analyse(series, settings)
+    try:
+        analysis = analyse(series, settings)
+    except UnfitPatternError as error:
+        if carried:
+            # What the stored values carry, fewer and longer periods need not.
+            level = [replace(one, follows=Follows.LEVEL.value) for one in state.segments]
+            remark = "At this grain there are too few values for limits that follow a pattern."
+            data = replace(observations, remarks=(*observations.remarks, remark))
+            return _made(data, replace(state, segments=tuple(level)), breakdowns, carried=True)
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue(
+                str(error), "Let the limits of this segment follow nothing, or another pattern.",
+                f"segments.{error.segment}.follows",
+            ),
+        ) from None  # fmt: skip
     missing = observations.missing_periods
     doubts = doubts_of(analysis, missing_periods=missing, breakdowns=breakdowns)
-    return Chart(
-        observations, state, analysis, words, tuple(advise(doubt, words) for doubt in doubts)
-    )
+    return Chart(observations, state, analysis, words, tuple(doubts))
 
 
 def _settled(observations: Observations, state: ChartState) -> frozenset[int]:
@@ -99,6 +127,17 @@ def with_aside(observations: Observations, aside: Mapping[str, str | None]) -> O
     return replace(observations, set_aside=flags, reasons=reasons)
 
 
+def with_values(observations: Observations, values: Mapping[str, float]) -> Observations:
+    """Replace values, by period; what is stored stays as it is."""
+    changed = observations.values.copy()
+    for text, value in values.items():
+        position = observations.position_of(_period(observations, text, "values"))
+        if position is None:
+            raise RefusalError(CANNOT_DRAW, Issue("There is no value at this period.", found=text))
+        changed[position] = value
+    return replace(observations, values=changed)
+
+
 def target_now(observations: Observations, state: ChartState) -> float | None:
     """Return the target in force: the newest of those that came with the values, or the KPI's."""
     if observations.targets is not None:
@@ -111,7 +150,8 @@ def fit_segments(observations: Observations, state: ChartState) -> ChartState:
     """Return a state whose shifts and baselines rest on values that are there.
 
     When data goes, a shift keeps its place at the next value, and one without
-    any value left goes; a baseline that lost an end gives way to all values.
+    any value left goes; a baseline that lost an end gives way to all values,
+    and a pattern that they carry no more to level limits.
     """
     kept = list(state.segments[:1])
     taken = {0}
@@ -122,14 +162,23 @@ def fit_segments(observations: Observations, state: ChartState) -> ChartState:
             continue
         taken.add(position)
         kept.append(replace(one, start=observations.text(position)))
-    bare = [replace(one, window=None) for one in kept]
+    level = Follows.LEVEL.value
+    bare = [replace(one, window=None, follows=level) for one in kept]
     for number, one in enumerate(kept):
-        alone = (*bare[:number], one, *bare[number + 1 :])
-        try:
-            core_settings(observations, replace(state, segments=alone))
-        except RefusalError:
-            kept[number] = bare[number]
+        for fitting in (one, replace(one, window=None), replace(one, follows=level), bare[number]):
+            alone = (*bare[:number], fitting, *bare[number + 1 :])
+            kept[number] = fitting
+            if fitting == bare[number] or _fits(observations, replace(state, segments=alone)):
+                break
     return replace(state, segments=tuple(kept))
+
+
+def _fits(observations: Observations, state: ChartState) -> bool:
+    try:
+        make_chart(observations, state)
+    except RefusalError:
+        return False
+    return True
 
 
 def at_grain(observations: Observations, state: ChartState) -> tuple[Observations, ChartState]:
@@ -156,6 +205,9 @@ def at_grain(observations: Observations, state: ChartState) -> tuple[Observation
     segments = []
     for one in kept:
         window = None if one.window is None else _coarse_window(data, one.window)
+        if Follows(one.follows) in NAMES and Follows(one.follows) not in SEASONS[data.grain]:
+            remarks.append(f"A {data.grain} has no {NAMES[Follows(one.follows)]} of its own.")
+            one = replace(one, follows=Follows.LEVEL.value)  # noqa: PLW2901
         if one.window is not None and window is None:
             remarks.append(f"The baseline holds no whole {data.grain}; all of the segment is used.")
         segments.append(replace(one, window=window))
@@ -205,8 +257,11 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
         window = None
         if one.window is not None:
             window = _window(observations, one.window, number, (starts[number], stops[number]))
+        pattern, season = _pattern(observations, Follows(one.follows), number)
         segments.append(
-            SegmentSettings(starts[number], window, Centre(one.centre), Spread(one.spread))
+            SegmentSettings(
+                starts[number], window, Centre(one.centre), Spread(one.spread), pattern, season
+            )
         )
     return Settings(
         segments=tuple(segments),
@@ -216,6 +271,34 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
         ceiling=state.ceiling,
         direction=Direction(state.direction),
     )
+
+
+def _pattern(
+    observations: Observations, follows: Follows, number: int
+) -> tuple[Pattern, Season | None]:
+    if follows is Follows.LEVEL:
+        return Pattern.LEVEL, None
+    if follows is Follows.TREND:
+        return Pattern.TREND, None
+    season = known_season(observations, follows)
+    if season is None:
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue(
+                f"A {observations.grain} has no {NAMES[follows]} of its own.",
+                "Let the limits follow a longer season.", f"segments.{number}.follows",
+            ),
+        )  # fmt: skip
+    return Pattern.SEASON, season
+
+
+def known_season(observations: Observations, follows: Follows) -> Season | None:
+    """Say where in a season each value is; None where its grain does not have it."""
+    if not len(observations):
+        return None
+    calendar, grain = observations.calendar, observations.grain
+    following = calendar.following(observations.period(-1), grain).timestamp()
+    return season_of(follows, observations.instants, following, calendar, grain)
 
 
 def _starts(observations: Observations, state: ChartState) -> list[int]:

@@ -1,6 +1,13 @@
 """What a change to a chart was, in a few words, for undo and the record."""
 
-from fluctus.kpis.state import DETAILS, ChartState
+from fluctus.kpis.follows import NAMES as SEASONS
+from fluctus.kpis.follows import Follows
+from fluctus.kpis.state import DETAILS, ChartState, SegmentState
+
+WORDS = {
+    Follows.LEVEL: "nothing", Follows.TREND: "a trend",
+    **{kind: f"the {name}" for kind, name in SEASONS.items()},
+}  # fmt: skip
 
 NAMES = {
     "name": "name",
@@ -39,12 +46,27 @@ def describe(before: ChartState, after: ChartState) -> str:
         return "Rearranged the segments"
     for start, segment in now.items():
         old = was[start]
+        if segment.window != old.window:
+            return _baseline(segment)
+        if segment.follows != old.follows:
+            return f"Let the limits of {_segment(segment)} follow {WORDS[Follows(segment.follows)]}"
         if segment.name != old.name:
             return f"Named a segment {segment.name}" if segment.name else "Removed a segment's name"
         if segment != old:
-            return f"Changed the segment {segment.name or start or 'at the start'}"
+            return f"Changed the segment {_segment(segment)}"
     if after.kept_limits != before.kept_limits:
         return "Reopened the review of a shift"
     names = [NAMES[name] for name in [*DETAILS, "rules"]
              if getattr(before, name) != getattr(after, name)]  # fmt: skip
     return f"Changed the {' and the '.join(names)}"
+
+
+def _segment(segment: SegmentState) -> str:
+    return segment.name or segment.start or "at the start"
+
+
+def _baseline(segment: SegmentState) -> str:
+    if segment.window is None:
+        return f"Took the limits of {_segment(segment)} from all its values"
+    first, last = segment.window
+    return f"Took the limits of {_segment(segment)} from {first} to {last}"

@@ -6,6 +6,7 @@ from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, Centre, Direction, Spread
+from fluctus.kpis.follows import Follows
 from fluctus.kpis.periods import Grain
 
 
@@ -47,6 +48,10 @@ class Kpi(models.Model):
     breakdowns = models.JSONField(default=list)
     kept_limits = models.JSONField(default=list)
     """Where a shift was reviewed and the limits were kept: period, reason, answers."""
+    proposals = models.JSONField(default=dict)
+    """Shift candidates and patterns worth asking about, made anew by every write."""
+    unexplained = models.PositiveIntegerField(default=0)
+    """Findings of the last segment without a cause; written by those who keep findings."""
 
     class Meta:
         constraints = [
@@ -158,6 +163,9 @@ class Segment(models.Model):
     """Answers to the questions of the shift review, by question."""
     centre = models.CharField(max_length=10, choices=[(c.value, c.value) for c in Centre])
     spread = models.CharField(max_length=15, choices=[(s.value, s.value) for s in Spread])
+    follows = models.CharField(
+        max_length=10, choices=[(f.value, f.value) for f in Follows], default=Follows.LEVEL
+    )
     window_first = models.DateTimeField(null=True)
     window_last = models.DateTimeField(null=True)
 
@@ -176,7 +184,9 @@ class Segment(models.Model):
 class ChartChange(models.Model):
     """One act on a chart: who, when, what, and the chart's state before and after.
 
-    ``data`` is set where the act was on the values.
+    ``data`` is set where the act was on the values, ``event`` where it was on an
+    event: its number, and what it was before and after. ``revision`` is the
+    KPI's after the act. ``turned_by`` undid it last, or redid it.
     """
 
     class Standing(models.TextChoices):
@@ -193,6 +203,12 @@ class ChartChange(models.Model):
     before = models.JSONField()
     after = models.JSONField()
     data = models.ForeignKey(DataChange, on_delete=models.SET_NULL, null=True, related_name="+")
+    event = models.JSONField(null=True)
+    revision = models.PositiveIntegerField(default=0)
+    turned_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    turned_at = models.DateTimeField(null=True)
     standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.KEPT)
 
     class Meta:
@@ -200,3 +216,59 @@ class ChartChange(models.Model):
 
     def __str__(self) -> str:
         return self.summary
+
+
+class EventImport(models.Model):
+    """One calendar file that was brought in, and what came of it."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="+")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    file_name = models.CharField(max_length=200)
+    added = models.PositiveIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return self.file_name
+
+
+class Event(models.Model):
+    """Something that happened, on a day or over some, and which KPIs it is told with.
+
+    ``uid`` is its name in calendar files. ``version`` counts its changes.
+    """
+
+    class Kind(models.TextChoices):
+        """What sort of thing happened."""
+
+        CHANGE = "change"
+        INCIDENT = "incident"
+        STATE = "state"
+        NOTE = "note"
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="events")
+    uid = models.CharField(max_length=300)
+    title = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.NOTE)
+    text = models.CharField(max_length=2000, blank=True)
+    first = models.DateField()
+    last = models.DateField()
+    everywhere = models.BooleanField(default=False)
+    """Whether it is told with every KPI of the workspace."""
+    kpis = models.ManyToManyField(Kpi, related_name="events")
+    version = models.PositiveIntegerField(default=1)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    brought_by = models.ForeignKey(
+        EventImport, on_delete=models.SET_NULL, null=True, related_name="events"
+    )
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "uid"], name="event_uid_once"),
+            models.CheckConstraint(
+                condition=models.Q(last__gte=models.F("first")), name="event_ends_after_it_begins"
+            ),
+        ]
+        indexes = [models.Index(fields=["workspace", "first"])]
+
+    def __str__(self) -> str:
+        return self.title

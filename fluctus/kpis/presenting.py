@@ -2,30 +2,30 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from typing import Any
-from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from fluctus.core import Centre, Firmness, Spread
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.comparison import level_of
 from fluctus.core.explanation import explain
 from fluctus.core.false_alarms import FalseAlarms
-from fluctus.core.review import Answer, Question, advise_shift
+from fluctus.core.fitness import advise
 from fluctus.core.sentence import summarise
 from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words, level_decimals
 from fluctus.kpis.charts import Chart
-from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue
+from fluctus.kpis.models import ChartChange, Kpi
 from fluctus.kpis.observations import Observations
 from fluctus.kpis.periods import Calendar, Grain, coarser_grains, from_text, label, to_text
-from fluctus.kpis.state import DETAILS, ChartState, SegmentState
+from fluctus.kpis.presenting_limits import (
+    present_candidates,
+    present_comparison,
+    present_segment,
+)
+from fluctus.kpis.state import DETAILS, ChartState
 from fluctus.refusals import Issue, RefusalError
-
-TIMES = "\N{MULTIPLICATION SIGN}"
 
 
 def present_row(kpi: Kpi) -> dict[str, Any]:
@@ -67,14 +67,28 @@ def present_kpi(
     }
 
 
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What is kept of a chart beside its settings; nothing of one that is only tried."""
+
+    proposals: dict[str, Any] = field(default_factory=dict)
+    unexplained: int | None = None
+
+
 def present_chart(
-    kpi: dict[str, Any], chart: Chart, width: int, first: str | None = None, last: str | None = None
+    kpi: dict[str, Any],
+    chart: Chart,
+    width: int,
+    first: str | None = None,
+    last: str | None = None,
+    known: Known | None = None,
 ) -> dict[str, Any]:
     """Give what a chart ``width`` pixels wide draws of the periods from ``first`` to ``last``.
 
     Every signal and every set-aside value of these periods is among the
     points; the others are thinned so that the lines look the same.
     """
+    known = known or Known()
     data, analysis = chart.observations, chart.analysis
     start, stop = _shown(chart, first, last)
     aside = np.flatnonzero(data.set_aside)
@@ -84,11 +98,10 @@ def present_chart(
     keep[[point for signal in signals for point in signal.points]] = True
     keep[[segment.start for segment in analysis.segments if segment.start < len(keep)]] = True
     drawn = _drawn(chart, start, stop, width, keep)
-    centre = np.repeat(
-        [np.nan if s.average is None else s.average for s in analysis.segments],
-        [s.stop - s.start for s in analysis.segments],
-    )
+    lines = analysis.lines()
+    followed = analysis.followed is not None
     positions = drawn.tolist()
+    candidates = present_candidates(chart, known.proposals)
     return {
         "kpi": kpi,
         "count": len(data),
@@ -109,10 +122,13 @@ def present_chart(
             "period": [data.text(n) for n in positions],
             "value": data.values[drawn],
             "moving_range": analysis.moving_ranges[drawn],
-            "distance": data.values[drawn] - centre[drawn],
+            "distance": data.values[drawn] - lines.centre[drawn],
+            "centre": lines.centre[drawn] if followed else None,
+            "upper": lines.upper[drawn] if followed else None,
+            "lower": lines.lower[drawn] if followed else None,
         },
         "segments": [
-            _segment(chart, number, settings)
+            present_segment(chart, number, settings)
             for number, settings in enumerate(chart.state.segments)
         ],
         "set_aside": [
@@ -134,14 +150,31 @@ def present_chart(
             for signal in signals
         ],
         "signal_count": len(analysis.signals),
-        "sentence": asdict(summarise(analysis, chart.words)),
-        "comparison": _comparison(chart),
-        "doubts": chart.doubts,
+        "sentence": asdict(
+            summarise(
+                analysis,
+                chart.words,
+                chart.doubts,
+                known.unexplained,
+                _open_candidate(chart, candidates),
+            )
+        ),
+        "comparison": present_comparison(chart, len(chart.state.segments) - 2),
+        "doubts": [asdict(advise(doubt, chart.words)) for doubt in chart.doubts],
+        "candidates": candidates,
+        "patterns": known.proposals.get("patterns", []),
         "kept_limits": [
             asdict(one) | {"label": _kept_label(data, one.period)}
             for one in chart.state.kept_limits
         ],
     }
+
+
+def _open_candidate(chart: Chart, candidates: list[dict[str, Any]]) -> int | None:
+    """Return the newest change in the last segment that nobody has decided on."""
+    start = chart.analysis.segments[-1].start
+    open_ones = [one["position"] for one in candidates if one["position"] > start]
+    return max(open_ones, default=None)
 
 
 def _kept_label(data: Observations, period: str) -> str:
@@ -206,88 +239,6 @@ def _touched(set_aside: Bools) -> Bools:
     return touched
 
 
-def _segment(chart: Chart, number: int, settings: SegmentState) -> dict[str, Any]:
-    segment = chart.analysis.segments[number]
-    data = chart.observations
-    return {
-        **asdict(settings),
-        "advice": advise_shift(
-            {Question(question): Answer(answer) for question, answer in settings.review.items()}
-        ),
-        "label": data.label(segment.start) if segment.start < len(data) else "",
-        "first": segment.start,
-        "stop": segment.stop,
-        "n": segment.n,
-        "average": segment.average,
-        "average_range": segment.spread,
-        "upper": segment.upper,
-        "lower": segment.lower,
-        "upper_clipped": segment.upper_clipped,
-        "lower_clipped": segment.lower_clipped,
-        "range_limit": segment.range_limit,
-        "sigma": segment.sigma,
-        "firmness": segment.firmness,
-        "made": _made(chart, number, settings),
-    }
-
-
-def _made(chart: Chart, number: int, settings: SegmentState) -> str:
-    """Say how the numbers of a segment were made."""
-    segment, words = chart.analysis.segments[number], chart.words
-    if segment.average is None:
-        return "No values take part."
-    median = settings.centre == Centre.MEDIAN
-    source = f"{words.periods(segment.n)} from {words.label(segment.start)}"
-    if settings.window is not None:
-        source = f"a baseline of {words.periods(segment.n)}"
-    text = f"{'Median' if median else 'Average'} {words.level_amount(segment.average)} of {source}."
-    if segment.spread is None or segment.upper is None or segment.lower is None:
-        return f"{text} Too few for limits, which need 5."
-    by_median = settings.spread == Spread.MEDIAN_RANGE
-    factor, range_factor = ("3.145", "3.865") if by_median else ("2.660", "3.268")
-    text += (
-        f" Limits {words.level(segment.lower)} to {words.level_amount(segment.upper)}: "
-        f"{words.level(segment.average)} ± {factor} {TIMES} {words.level(segment.spread)}, the "
-        f"{'median' if by_median else 'average'} moving range. Range limit: {range_factor} {TIMES} "
-        f"{words.level(segment.spread)}."
-    )
-    if segment.lower_clipped or segment.upper_clipped:
-        text += " A limit past the natural bound is held at the bound."
-    if segment.firmness is Firmness.PROVISIONAL:
-        text += " Provisional: firm from 17 values."
-    return text
-
-
-def _comparison(chart: Chart) -> dict[str, Any] | None:
-    last = len(chart.analysis.segments) - 1
-    if last == 0:
-        return None
-    words, state = chart.words, chart.state
-    before, after = (level_of(chart.analysis, n, words.target) for n in (last - 1, last))
-
-    def row(name: str, was: float | None, now: float | None, *, share: bool) -> dict[str, str]:
-        def text(value: float | None) -> str:
-            if value is None:
-                return "\N{EM DASH}"
-            return f"{value:.0%}".replace("%", f"{NBSP}%") if share else words.level(value)
-
-        return {"name": name, "before": text(was), "after": text(now)}
-
-    rows = [
-        row("Average", before.average, after.average, share=False),
-        row("Average mR", before.mean_range, after.mean_range, share=False),
-        row("Limits apart", before.limits_width, after.limits_width, share=False),
-    ]
-    if after.share_meeting_target is not None:
-        shares = before.share_meeting_target, after.share_meeting_target
-        rows.append(row("Meets target", *shares, share=True))
-    names = [
-        state.segments[n].name or f"From {words.label(chart.analysis.segments[n].start)}"
-        for n in (last - 1, last)
-    ]
-    return {"before": names[0], "after": names[1], "rows": rows}
-
-
 def present_false_alarms(alarms: FalseAlarms, points: int, grain: str) -> dict[str, Any]:
     """Give what a set of rules costs, in numbers and in words."""
     chance, average = alarms.chance(points), alarms.average_points
@@ -305,40 +256,3 @@ def present_false_alarms(alarms: FalseAlarms, points: int, grain: str) -> dict[s
         "average_points": None if math.isinf(average) else average,
         "text": text,
     }
-
-
-def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
-    """Give one value as the table of values shows it."""
-    zone = ZoneInfo(kpi.time_zone)
-    act = row.written_by
-    return {
-        "period": to_text(row.period, Grain(kpi.grain), zone),
-        "breakdown": row.breakdown,
-        "value": row.value,
-        "target": row.target,
-        "rows": row.rows,
-        "note": row.note,
-        "set_aside": row.set_aside,
-        "reason": row.reason,
-        "version": row.written_by_id,
-        "author": str(act.author or ""),
-        "at": act.at.isoformat(),
-        "act": act.summary,
-    }
-
-
-def present_versions(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[dict[str, Any]]:
-    """Give what a value has been, newest first, each with the act that ended it."""
-    return [
-        present_value(row, kpi)
-        | (
-            {
-                "ended_by": row.replaced_by.summary,
-                "ended_at": row.replaced_by.at.isoformat(),
-                "ended_author": str(row.replaced_by.author or ""),
-            }
-            if isinstance(row, PastValue)
-            else {"ended_by": None, "ended_at": None, "ended_author": None}
-        )
-        for row in reversed(rows)
-    ]

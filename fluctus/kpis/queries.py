@@ -173,6 +173,32 @@ def versions_of(kpi: Kpi, period: datetime, breakdown: str) -> list[Observation 
     return [*past.order_by("id"), *present]
 
 
+ACTS_TOLD = 5
+
+
+def acts_since(kpi: Kpi, revision: int) -> list[str]:
+    """Say who did what to a chart since ``revision``: the newest few acts, oldest first."""
+    rows = ChartChange.objects.filter(kpi=kpi, revision__gt=revision)
+    told = []
+    for row in rows.select_related("author", "turned_by").order_by("-revision")[:ACTS_TOLD]:
+        if row.turned_at is None:
+            told.append(f"{row.author or 'somebody'}: {row.summary}")
+        else:
+            verb = "undid" if row.standing != ChartChange.Standing.KEPT else "redid"
+            told.append(f"{row.turned_by or 'somebody'} {verb}: {row.summary}")
+    return told[::-1]
+
+
+HISTORY_AT_ONCE = 50
+
+
+def history_of(kpi: Kpi, before: int | None = None) -> tuple[int, list[ChartChange]]:
+    """Return how many acts there were on a chart, and the newest of those ``before`` a number."""
+    rows = ChartChange.objects.filter(kpi=kpi).select_related("author", "turned_by")
+    older = rows if before is None else rows.filter(pk__lt=before)
+    return rows.count(), list(older.order_by("-id")[:HISTORY_AT_ONCE])
+
+
 def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:
     """Return the change that undo would take back and the one that redo would bring back."""
     standing = ChartChange.Standing

@@ -19,6 +19,7 @@ from fluctus.core import (
     Spread,
 )
 from fluctus.core.review import Answer, Question
+from fluctus.kpis.follows import Follows
 from fluctus.kpis.periods import Grain, is_time_zone
 
 Plain = serializers.Serializer[Any]
@@ -70,6 +71,7 @@ class SegmentInSerializer(Plain):
         allow_null=True, default=None,
         help_text="First and last period of the baseline; null takes the whole segment.",
     )  # fmt: skip
+    follows = serializers.ChoiceField(choices(Follows), default=Follows.LEVEL.value)
     review = ReviewField(
         default=dict, help_text="Answers to the questions of the shift review, by question."
     )
@@ -134,6 +136,9 @@ class PreviewSerializer(ChartSettingsSerializer):
         child=serializers.CharField(allow_blank=True, allow_null=True, max_length=200),
         required=False, help_text="Reason by period; null puts the value back.",
     )  # fmt: skip
+    values = serializers.DictField(
+        child=FiniteFloatField(), required=False, help_text="Value by period."
+    )
 
 
 class SetAsideInSerializer(Plain):
@@ -225,6 +230,18 @@ class SegmentSerializer(SegmentInSerializer):
     firmness = serializers.ChoiceField(choices(Firmness))
     advice = serializers.CharField(help_text="What the answers of its review advise.")
     made = serializers.CharField(help_text="How its numbers were made, in words.")
+    firmer = serializers.CharField(
+        allow_null=True, help_text="What limits from all values would be, once these are firmer."
+    )
+
+
+class LineField(serializers.ListField):
+    """A line that limits follow, at each point drawn; null where they follow nothing."""
+
+    child = serializers.FloatField(allow_null=True)
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(allow_null=True, **kwargs)
 
 
 class PointsSerializer(Plain):
@@ -236,8 +253,11 @@ class PointsSerializer(Plain):
     moving_range = serializers.ListField(child=serializers.FloatField(allow_null=True))
     distance = serializers.ListField(
         child=serializers.FloatField(allow_null=True),
-        help_text="Value minus the average of its segment.",
+        help_text="Value minus the central line.",
     )
+    centre = LineField(help_text="Central line at each point; null where all segments are level.")
+    upper = LineField()
+    lower = LineField()
 
 
 class SetAsideSerializer(Plain):
@@ -275,14 +295,42 @@ class ComparisonRowSerializer(Plain):
     name = serializers.CharField()
     before = serializers.CharField()
     after = serializers.CharField()
+    change = serializers.CharField()
+    percent = serializers.CharField()
 
 
 class ComparisonSerializer(Plain):
-    """Before and after the last shift."""
+    """Two segments side by side."""
 
     before = serializers.CharField()
     after = serializers.CharField()
+    numbers = serializers.ListField(
+        child=serializers.IntegerField(), help_text="Numbers of the two segments."
+    )
     rows = ComparisonRowSerializer(many=True)
+    sentence = serializers.CharField(help_text="The comparison, to paste in a report.")
+
+
+class CandidateSerializer(Plain):
+    """A place where the process may have shifted, that nobody has decided on."""
+
+    period = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    position = serializers.IntegerField()
+    first = serializers.IntegerField(help_text="First position where it likely began.")
+    last = serializers.IntegerField()
+    run = serializers.BooleanField(help_text="Whether a run begins here.")
+    support = serializers.IntegerField(help_text="Values that support it.")
+    text = serializers.CharField()
+
+
+class PatternSerializer(Plain):
+    """What speaks for limits that follow something."""
+
+    follows = serializers.ChoiceField(choices(Follows))
+    proposed = serializers.BooleanField()
+    title = serializers.CharField()
+    text = serializers.CharField()
 
 
 class HistorySerializer(Plain):
@@ -346,6 +394,8 @@ class ChartSerializer(Plain):
     comparison = ComparisonSerializer(allow_null=True)
     doubts = DoubtSerializer(many=True)
     kept_limits = KeptLimitsShownSerializer(many=True)
+    candidates = CandidateSerializer(many=True)
+    patterns = PatternSerializer(many=True)
 
 
 class SavedChartSerializer(ChartSerializer):

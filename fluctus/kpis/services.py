@@ -5,15 +5,19 @@ from typing import Any
 import polars as pl
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
-from fluctus.kpis.charts import fit_segments, make_chart
+from fluctus.kpis.charts import Chart, fit_segments, make_chart
 from fluctus.kpis.digest import digest_of
+from fluctus.kpis.eventing import EventAct, turn_event
+from fluctus.kpis.following import followers
 from fluctus.kpis.history import describe
 from fluctus.kpis.models import ChartChange, DataChange, Kpi, Observation, Segment
 from fluctus.kpis.periods import Grain
-from fluctus.kpis.queries import next_undo_and_redo, observations_of, state_of_kpi
+from fluctus.kpis.proposals import proposals_of
+from fluctus.kpis.queries import acts_since, next_undo_and_redo, observations_of, state_of_kpi
 from fluctus.kpis.state import DETAILS, ChartState, segment_rows
 from fluctus.kpis.stored import Progress, add_values, bring_back, move_to_zone, take_back
 from fluctus.refusals import Issue, NotThereError, RefusalError, StaleError
@@ -32,7 +36,7 @@ def create_kpi(
     """Save a new KPI with its values: all of it, or nothing."""
     # Names are compared and slugs made under the workspace's lock, so that two at once differ.
     Workspace.objects.select_for_update().get(pk=workspace.pk)
-    _refuse_taken_name(workspace, state.name)
+    refuse_taken_name(workspace, state.name)
     kpi = Kpi.objects.create(
         workspace=workspace,
         slug=_free_slug(workspace, state.name),
@@ -48,7 +52,7 @@ def create_kpi(
         kpi=kpi, author=author, summary=summary[:200], added=frame.height
     )
     add_values(kpi, change, frame, progress)
-    renew(kpi)
+    renew(kpi, summary)
     return kpi, change
 
 
@@ -65,9 +69,10 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], author: User)
     if after == before:
         return kpi
     if after.name.lower() != before.name.lower():
-        _refuse_taken_name(kpi.workspace, after.name)
-    _apply(kpi, before, after)
-    record(kpi, author, describe(before, after), before, after)
+        refuse_taken_name(kpi.workspace, after.name)
+    summary = describe(before, after)
+    apply_settings(kpi, before, after, summary)
+    record(kpi, author, summary, before, after)
     return kpi
 
 
@@ -78,13 +83,15 @@ def record(
     before: ChartState,
     after: ChartState,
     data: DataChange | None = None,
+    event: EventAct | None = None,
 ) -> None:
     """Keep an act for undo and the history; what was undone before it cannot be redone."""
     standing = ChartChange.Standing
     ChartChange.objects.filter(kpi=kpi, standing=standing.UNDONE).update(standing=standing.REPLACED)
     ChartChange.objects.create(
         kpi=kpi, author=author, summary=summary[:200],
-        before=before.to_json(), after=after.to_json(), data=data,
+        before=before.to_json(), after=after.to_json(), data=data, event=event,
+        revision=kpi.revision,
     )  # fmt: skip
 
 
@@ -127,17 +134,48 @@ def _step(
         raise RefusalError(nothing, status=409)
     back = standing is ChartChange.Standing.UNDONE
     state = ChartState.from_json(change.before if back else change.after)
+    why = f"{'Undid' if back else 'Redid'}: {change.summary}"
     if change.data is not None:
         turn(kpi, change.data, author, back=back)
-        # Shifts that went with the values they stood on come back with them.
-        _keep_segments(kpi, state)
-        renew(kpi)
-    else:
-        if state.name.lower() != kpi.name.lower():
-            _refuse_taken_name(kpi.workspace, state.name)
-        _apply(kpi, state_of_kpi(kpi), state)
-    change.standing = standing
-    change.save(update_fields=["standing"])
+    if change.event is not None:
+        turn_event(kpi, change.event, back=back)
+    if state.name.lower() != kpi.name.lower():
+        refuse_taken_name(kpi.workspace, state.name)
+    if change.data is not None:
+        _name_breakdowns(kpi)
+    # Shifts that went with the values they stood on come back with them.
+    apply_settings(kpi, state_of_kpi(kpi), state, why)
+    change.standing, change.revision = standing, kpi.revision
+    change.turned_by, change.turned_at = author, timezone.now()
+    change.save(update_fields=["standing", "revision", "turned_by", "turned_at"])
+    return kpi
+
+
+@transaction.atomic
+def restore(kpi: Kpi, revision: int, number: int | None, author: User) -> Kpi:
+    """Bring the settings back that a chart had after act ``number``; None: those it came with.
+
+    Values stay as they are; a shift or a baseline that they no longer carry
+    gives way. Raises NotThereError for an act of another chart.
+    """
+    kpi = locked(kpi, revision)
+    acts = ChartChange.objects.filter(kpi=kpi).order_by("id")
+    act = acts.first() if number is None else acts.filter(pk=number).first()
+    if act is None:
+        raise NotThereError("act")
+    wanted = ChartState.from_json(act.before if number is None else act.after)
+    before = state_of_kpi(kpi)
+    after = fit_segments(observations_of(kpi, wanted), wanted)
+    if after == before:
+        raise RefusalError(
+            "The chart is as it was then.", Issue("Nothing in its settings differs."), status=409
+        )
+    if after.name.lower() != before.name.lower():
+        refuse_taken_name(kpi.workspace, after.name)
+    then = "as it came" if number is None else f"as it was after: {act.summary}"
+    summary = f"Brought the chart back {then}"
+    apply_settings(kpi, before, after, summary)
+    record(kpi, author, summary, before, after)
     return kpi
 
 
@@ -179,32 +217,34 @@ def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
     if row is None:
         raise NotThereError("KPI")
     if revision is not None and row.revision != revision:
-        last = ChartChange.objects.filter(kpi=row).order_by("-id").first()
-        raise StaleError(revision, row.revision, last.summary if last else "its data")
+        raise StaleError(row.revision, acts_since(row, revision))
     return row
 
 
-def renew(kpi: Kpi) -> ChartState:
-    """Bring what is kept with a KPI up to date after its values have changed.
+def renew(kpi: Kpi, why: str) -> ChartState:
+    """Bring what is kept with a KPI up to date after its values have changed by the act ``why``.
 
     A shift whose period has no value any more moves to the next one that has;
     one that is left without any goes, as does a baseline that lost an end.
     Returns the state of the chart then.
     """
-    names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").order_by("breakdown")
-    kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
+    _name_breakdowns(kpi)
     state = state_of_kpi(kpi)
     observations = observations_of(kpi, state)
     fitting = fit_segments(observations, state)
     if fitting != state:
         _keep_segments(kpi, fitting)
-    kpi.revision += 1
-    kpi.digest = digest_of(make_chart(observations, fitting))
-    kpi.save()
+    _settle(kpi, make_chart(observations, fitting), why)
     return fitting
 
 
-def _apply(kpi: Kpi, before: ChartState, state: ChartState) -> None:
+def _name_breakdowns(kpi: Kpi) -> None:
+    names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").order_by("breakdown")
+    kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
+
+
+def apply_settings(kpi: Kpi, before: ChartState, state: ChartState, why: str) -> None:
+    """Save ``state`` as the settings of a locked KPI; raises RefusalError where it cannot be."""
     if state.time_zone != before.time_zone and kpi.grain != Grain.HOUR:
         move_to_zone(kpi, before.time_zone, state.time_zone)
     chart = make_chart(observations_of(kpi, state), state)
@@ -212,10 +252,18 @@ def _apply(kpi: Kpi, before: ChartState, state: ChartState) -> None:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)
     kpi.kept_limits = state.to_json()["kept_limits"]
+    _settle(kpi, chart, why)
+    _keep_segments(kpi, state)
+
+
+def _settle(kpi: Kpi, chart: Chart, why: str) -> None:
+    """Make anew what is kept of a chart beside its settings, and tell those who follow it."""
     kpi.revision += 1
     kpi.digest = digest_of(chart)
+    kpi.proposals = proposals_of(chart)
     kpi.save()
-    _keep_segments(kpi, state)
+    for follower in followers:
+        follower(kpi, chart, why)
 
 
 def _keep_segments(kpi: Kpi, state: ChartState) -> None:
@@ -223,7 +271,8 @@ def _keep_segments(kpi: Kpi, state: ChartState) -> None:
     Segment.objects.bulk_create(segment_rows(kpi, state))
 
 
-def _refuse_taken_name(workspace: Workspace, name: str) -> None:
+def refuse_taken_name(workspace: Workspace, name: str) -> None:
+    """Raise RefusalError where a KPI of the workspace has this name."""
     if Kpi.objects.filter(workspace=workspace, name__iexact=name).exists():
         raise RefusalError(
             "This name is taken.",

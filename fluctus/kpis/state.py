@@ -5,6 +5,7 @@ from typing import Any, Self
 from zoneinfo import ZoneInfo
 
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
+from fluctus.kpis.follows import Follows
 from fluctus.kpis.models import Kpi, Segment
 from fluctus.kpis.periods import Calendar, Grain, from_text, to_text
 
@@ -19,6 +20,7 @@ class SegmentState:
     centre: str = Centre.MEAN.value
     spread: str = Spread.MEAN_RANGE.value
     window: tuple[str, str] | None = None
+    follows: str = Follows.LEVEL.value
     review: dict[str, str] = field(default_factory=dict)
 
 
@@ -103,7 +105,7 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
         states.append(
             SegmentState(
                 text(one.start), one.name, one.what_changed, one.centre, one.spread,
-                None if first is None or last is None else (first, last), one.review,
+                None if first is None or last is None else (first, last), one.follows, one.review,
             )
         )  # fmt: skip
     return ChartState(
@@ -123,6 +125,7 @@ def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:
             what_changed=one.what_changed,
             centre=one.centre,
             spread=one.spread,
+            follows=one.follows,
             review=one.review,
             window_first=None if one.window is None else from_text(one.window[0], grain, zone),
             window_last=None if one.window is None else from_text(one.window[1], grain, zone),

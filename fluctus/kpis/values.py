@@ -133,7 +133,7 @@ def write_frame(
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
     remove_values(kpi, act, missing)
-    after = renew(kpi)
+    after = renew(kpi, summary)
     record(kpi, author, summary, before, after, act)
     return act, difference
 
@@ -171,7 +171,7 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
     )  # fmt: skip
     put_values(kpi, act, frame_of(rows))
     remove_values(kpi, act, frame_of(gone))
-    after = renew(kpi)
+    after = renew(kpi, summary)
     record(kpi, author, summary, before, after, act)
     return kpi
 
@@ -219,7 +219,7 @@ def set_aside(
         for row in rows
     ]
     put_values(kpi, act, frame_of(values))
-    after = renew(kpi)
+    after = renew(kpi, summary)
     record(kpi, author, summary, before, after, act)
     return kpi
 

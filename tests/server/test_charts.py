@@ -79,7 +79,7 @@ def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> N
         assert answer.status_code == 412
         assert answer["Content-Type"] == "application/problem+json"
         assert answer.json()["revision"] == 2
-        assert "Last change: Changed the target" in answer.json()["detail"]
+        assert "Meanwhile: isla: Changed the target" in answer.json()["detail"]
     assert chart(api, ramp) == before
     assert api.send("PATCH", ramp, {"target": 1}).status_code == 428
 

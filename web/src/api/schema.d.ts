@@ -62,6 +62,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give a stretch of them, newest first. */
+        get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/events/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Write them as iCalendar. */
+        get: operations["events_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/events/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring its events in: all, or with ``skip_broken`` those that can be read. */
+        post: operations["bring_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/events/imports/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take the events that came with it back, but for those changed since. */
+        delete: operations["take_calendar_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/events/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read it; saves nothing. */
+        post: operations["read_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/imports": {
         parameters: {
             query?: never;
@@ -216,6 +301,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Compare two segments, or before and after a period within one. */
+        get: operations["comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms": {
         parameters: {
             query?: never;
@@ -225,6 +327,77 @@ export interface paths {
         };
         /** @description Say how often a process with no change would show a signal in as many points. */
         get: operations["false_alarms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List the acts, newest first. */
+        get: operations["chart_history"];
+        put?: never;
+        /** @description Bring the settings back that the chart had after an act. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/lane": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Gather them into pins for a lane of so many pixels. */
+        get: operations["lane"];
+        put?: never;
+        /** @description Add an event on this chart. */
+        post: operations["add_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/lane/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove it; undo brings it back. */
+        delete: operations["remove_event"];
+        options?: never;
+        head?: never;
+        /** @description Change it. */
+        patch: operations["change_event"];
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give what speaks for each pattern, whether it is enough or not. */
+        get: operations["patterns"];
         put?: never;
         post?: never;
         delete?: never;
@@ -261,6 +434,23 @@ export interface paths {
         put?: never;
         /** @description Bring it back. */
         post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Save all of it as one act. */
+        post: operations["keep_trial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -374,6 +564,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An act on a chart. */
+        Act: {
+            id: number;
+            at: string;
+            author: string;
+            summary: string;
+            standing: components["schemas"]["ActStanding"];
+            turned_by: string;
+            turned_at: string | null;
+            /** @description Whether it changed settings, not values or events alone. */
+            settings: boolean;
+        };
+        /**
+         * @description * `kept` - Kept
+         *     * `undone` - Undone
+         *     * `replaced` - Replaced
+         * @enum {string}
+         */
+        ActStanding: "kept" | "undone" | "replaced";
+        /** @description The acts on a chart, newest first. */
+        Acts: {
+            count: number;
+            acts: components["schemas"]["Act"][];
+        };
         /**
          * @description * `sum` - SUM
          *     * `mean` - MEAN
@@ -387,6 +601,49 @@ export interface components {
          * @enum {string}
          */
         Aggregation: "sum" | "mean" | "median" | "minimum" | "maximum" | "first" | "last" | "count" | "ratio";
+        /** @description A part of a file that is no event. */
+        BrokenEvent: {
+            line: number;
+            detail: string;
+            remedy: string;
+        };
+        /** @description A calendar file to read or to bring in. */
+        CalendarFileRequest: {
+            /** Format: binary */
+            file: string;
+            /**
+             * @description Bring in what can be read, and leave out the rest.
+             * @default false
+             */
+            skip_broken: boolean;
+            /** @description KPIs to tell new events with; none: all. */
+            kpis?: string[];
+        };
+        /** @description What a calendar file would bring. */
+        CalendarRead: {
+            new: number;
+            changed: number;
+            same: number;
+            /** @description Events made of repeats. */
+            repeated: number;
+            broken: components["schemas"]["BrokenEvent"][];
+            broken_count: number;
+            sample: components["schemas"]["Event"][];
+        };
+        /** @description A place where the process may have shifted, that nobody has decided on. */
+        Candidate: {
+            period: string;
+            label: string;
+            position: number;
+            /** @description First position where it likely began. */
+            first: number;
+            last: number;
+            /** @description Whether a run begins here. */
+            run: boolean;
+            /** @description Values that support it. */
+            support: number;
+            text: string;
+        };
         /**
          * @description * `mean` - MEAN
          *     * `median` - MEDIAN
@@ -423,6 +680,43 @@ export interface components {
             comparison: components["schemas"]["Comparison"] | null;
             doubts: components["schemas"]["Doubt"][];
             kept_limits: components["schemas"]["KeptLimitsShown"][];
+            candidates: components["schemas"]["Candidate"][];
+            patterns: components["schemas"]["Pattern"][];
+        };
+        /** @description Settings of a chart to change or preview; what is left out stays as it is. */
+        ChartSettingsRequest: {
+            name?: string;
+            group?: string;
+            unit?: string;
+            decimals?: number;
+            direction?: components["schemas"]["Direction"];
+            /** Format: double */
+            floor?: number | null;
+            /** Format: double */
+            ceiling?: number | null;
+            /** Format: double */
+            target?: number | null;
+            /**
+             * @description How several values of a period become one.
+             *
+             *     * `sum` - SUM
+             *     * `mean` - MEAN
+             *     * `median` - MEDIAN
+             *     * `minimum` - MINIMUM
+             *     * `maximum` - MAXIMUM
+             *     * `first` - FIRST
+             *     * `last` - LAST
+             *     * `count` - COUNT
+             *     * `ratio` - RATIO
+             */
+            aggregation?: components["schemas"]["Aggregation"];
+            time_zone?: string;
+            first_weekday?: number;
+            first_month?: number;
+            rules?: components["schemas"]["RuleId"][];
+            run_length?: components["schemas"]["RunLengthEnum"];
+            segments?: components["schemas"]["SegmentInRequest"][];
+            kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
         /** @description A column as it was understood. */
         Column: {
@@ -457,17 +751,23 @@ export interface components {
          * @enum {string}
          */
         ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
-        /** @description Before and after the last shift. */
+        /** @description Two segments side by side. */
         Comparison: {
             before: string;
             after: string;
+            /** @description Numbers of the two segments. */
+            numbers: number[];
             rows: components["schemas"]["ComparisonRow"][];
+            /** @description The comparison, to paste in a report. */
+            sentence: string;
         };
         /** @description One number before and after, as text. */
         ComparisonRow: {
             name: string;
             before: string;
             after: string;
+            change: string;
+            percent: string;
         };
         /** @description Values that come in beside those that are there. */
         Counts: {
@@ -615,6 +915,38 @@ export interface components {
         EditsRequest: {
             edits: components["schemas"]["EditRequest"][];
         };
+        /** @description An event. */
+        Event: {
+            id: number;
+            title: string;
+            kind: components["schemas"]["EventKind"];
+            text: string;
+            first: string;
+            last: string;
+            everywhere: boolean;
+            kpis: string[];
+            version: number;
+        };
+        /** @description A calendar file that was brought in. */
+        EventImport: {
+            id: number;
+            added: number;
+            changed: number;
+        };
+        /**
+         * @description * `change` - Change
+         *     * `incident` - Incident
+         *     * `state` - State
+         *     * `note` - Note
+         * @enum {string}
+         */
+        EventKind: "change" | "incident" | "state" | "note";
+        /** @description A stretch of the events of a workspace, newest first. */
+        Events: {
+            count: number;
+            start: number;
+            events: components["schemas"]["Event"][];
+        };
         /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
         FalseAlarms: {
             points: number;
@@ -642,6 +974,15 @@ export interface components {
             line: number;
             cells: string[];
         };
+        /**
+         * @description * `level` - LEVEL
+         *     * `trend` - TREND
+         *     * `weekday` - WEEKDAY
+         *     * `month` - MONTH
+         *     * `quarter` - QUARTER
+         * @enum {string}
+         */
+        Follows: "level" | "trend" | "weekday" | "month" | "quarter";
         /**
          * @description * `hour` - HOUR
          *     * `day` - DAY
@@ -919,6 +1260,19 @@ export interface components {
                 [key: string]: components["schemas"]["KpiChoiceRequest"];
             };
         };
+        /** @description A new event, which has a title and a day. */
+        NewEventRequest: {
+            title: string;
+            kind?: components["schemas"]["EventKind"];
+            text?: string;
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last?: string;
+            everywhere?: boolean;
+            /** @description Slugs of the KPIs it is told with; absent: the one of the chart. */
+            kpis?: string[];
+        };
         /** @description The period after the last one. */
         NextPeriod: {
             period: string;
@@ -973,14 +1327,45 @@ export interface components {
             segments?: components["schemas"]["SegmentInRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
+        /** @description An event as a person writes it; what is left out stays as it is. */
+        PatchedEventInRequest: {
+            title?: string;
+            kind?: components["schemas"]["EventKind"];
+            text?: string;
+            /** Format: date */
+            first?: string;
+            /** Format: date */
+            last?: string;
+            everywhere?: boolean;
+            /** @description Slugs of the KPIs it is told with; absent: the one of the chart. */
+            kpis?: string[];
+        };
+        /** @description What speaks for limits that follow something. */
+        Pattern: {
+            follows: components["schemas"]["Follows"];
+            proposed: boolean;
+            title: string;
+            text: string;
+        };
+        /** @description Events that are told at one place of the lane. */
+        Pin: {
+            first: string;
+            last: string;
+            count: number;
+            events: components["schemas"]["Event"][];
+        };
         /** @description The points to draw, in columns of one length. */
         Points: {
             position: number[];
             period: string[];
             value: number[];
             moving_range: (number | null)[];
-            /** @description Value minus the average of its segment. */
+            /** @description Value minus the central line. */
             distance: (number | null)[];
+            /** @description Central line at each point; null where all segments are level. */
+            centre: (number | null)[] | null;
+            upper: (number | null)[] | null;
+            lower: (number | null)[] | null;
         };
         /** @description Settings to preview, and values that would be set aside or put back. */
         PreviewRequest: {
@@ -1019,6 +1404,10 @@ export interface components {
             /** @description Reason by period; null puts the value back. */
             aside?: {
                 [key: string]: string | null;
+            };
+            /** @description Value by period. */
+            values?: {
+                [key: string]: number;
             };
         };
         /** @description An RFC 9457 problem document. */
@@ -1067,6 +1456,10 @@ export interface components {
             difference: components["schemas"]["Difference"] | null;
             /** @description Whether it is brought in in the background. */
             long: boolean;
+        };
+        /** @description The act after which the chart was as wanted; null: as it came. */
+        RestoreRequest: {
+            act: number | null;
         };
         /**
          * @description * `outside_limits` - OUTSIDE_LIMITS
@@ -1119,6 +1512,8 @@ export interface components {
             comparison: components["schemas"]["Comparison"] | null;
             doubts: components["schemas"]["Doubt"][];
             kept_limits: components["schemas"]["KeptLimitsShown"][];
+            candidates: components["schemas"]["Candidate"][];
+            patterns: components["schemas"]["Pattern"][];
             history: components["schemas"]["History"];
         };
         /** @description The KPI's revision after a write of values. */
@@ -1138,6 +1533,8 @@ export interface components {
             spread: components["schemas"]["Spread"];
             /** @description First and last period of the baseline; null takes the whole segment. */
             window?: string[] | null;
+            /** @default level */
+            follows: components["schemas"]["Follows"];
             /** @description Answers to the questions of the shift review, by question. */
             review?: {
                 [key: string]: "yes" | "no" | "unsure";
@@ -1167,6 +1564,8 @@ export interface components {
             advice: string;
             /** @description How its numbers were made, in words. */
             made: string;
+            /** @description What limits from all values would be, once these are firmer. */
+            firmer: string | null;
         };
         /** @description A segment as a person sets it; the first one has no start. */
         SegmentInRequest: {
@@ -1181,6 +1580,8 @@ export interface components {
             spread: components["schemas"]["Spread"];
             /** @description First and last period of the baseline; null takes the whole segment. */
             window?: string[] | null;
+            /** @default level */
+            follows: components["schemas"]["Follows"];
             /** @description Answers to the questions of the shift review, by question. */
             review?: {
                 [key: string]: "yes" | "no" | "unsure";
@@ -1253,6 +1654,16 @@ export interface components {
          * @enum {string}
          */
         TableLayout: "long" | "wide";
+        /** @description A trial to keep: settings, values and points set aside. */
+        TrialRequest: {
+            settings?: components["schemas"]["ChartSettingsRequest"];
+            values?: {
+                [key: string]: number;
+            };
+            aside?: {
+                [key: string]: string | null;
+            };
+        };
         /** @description What becomes of edits made since. */
         UndoRequest: {
             later?: (components["schemas"]["LaterEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -1443,6 +1854,218 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    events: {
+        parameters: {
+            query?: {
+                search?: string;
+                start?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Events"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    events_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+        };
+    };
+    bring_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CalendarFileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventImport"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_calendar_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CalendarFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarRead"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1961,6 +2584,72 @@ export interface operations {
             };
         };
     };
+    comparison: {
+        parameters: {
+            query?: {
+                after?: number;
+                at?: string;
+                before?: number;
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     false_alarms: {
         parameters: {
             query?: {
@@ -1987,6 +2676,433 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FalseAlarms"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_history: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Acts"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+                "multipart/form-data": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lane: {
+        parameters: {
+            query: {
+                first: string;
+                last: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pin"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_event: {
+        parameters: {
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEventRequest"];
+                "multipart/form-data": components["schemas"]["NewEventRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_event: {
+        parameters: {
+            query: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                version: number;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_event: {
+        parameters: {
+            query: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                version: number;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedEventInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedEventInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    patterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pattern"][];
                 };
             };
             404: {
@@ -2114,6 +3230,77 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_trial: {
+        parameters: {
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TrialRequest"];
+                "multipart/form-data": components["schemas"]["TrialRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {

@@ -1,0 +1,104 @@
+"""What the program proposes of a chart: shifts to ask about, patterns that limits could follow.
+
+Kept with the KPI by every write, so that showing a chart searches for nothing.
+"""
+
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from fluctus.core import Season
+from fluctus.core.candidates import Levels, shift_candidates
+from fluctus.core.evidence import SeasonEvidence, TrendEvidence, season_evidence, trend_evidence
+from fluctus.core.wording import Words
+from fluctus.kpis.charts import Chart, known_season
+from fluctus.kpis.follows import NAMES, SEASONS, Follows
+from fluctus.kpis.periods import MONTHS
+
+MOST = 12
+"""Newest candidates that are kept: a long history has many, and people decide on the newest."""
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+PLACES_TOLD = {
+    Follows.WEEKDAY: WEEKDAYS, Follows.MONTH: MONTHS, Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class PatternEvidence:
+    """What speaks for limits that follow something, in words, and whether it is enough."""
+
+    follows: str
+    proposed: bool
+    title: str
+    text: str
+
+
+def proposals_of(chart: Chart) -> dict[str, Any]:
+    """Find the newest shift candidates, by period, and the patterns with enough evidence."""
+    data = chart.observations
+    last = chart.state.segments[-1]
+    level = last.follows == Follows.LEVEL
+    return {
+        "candidates": [
+            {
+                "period": data.text(one.position),
+                "first": data.text(one.first),
+                "last": data.text(one.last),
+                "run": one.run,
+                "support": one.support,
+                "before": asdict(one.before),
+                "after": asdict(one.after),
+            }
+            for one in shift_candidates(chart.analysis)[-MOST:]
+        ],
+        "patterns": [asdict(one) for one in evidence_of(chart) if one.proposed] if level else [],
+    }
+
+
+def evidence_of(chart: Chart) -> list[PatternEvidence]:
+    """Weigh every pattern that the limits of the last segment could follow."""
+    words, data = chart.words, chart.observations
+    found: list[PatternEvidence] = []
+    trend = trend_evidence(chart.analysis)
+    if trend is not None:
+        found.append(_trend(trend, words))
+    for kind in SEASONS[data.grain]:
+        season = known_season(data, kind)
+        evidence = None if season is None else season_evidence(chart.analysis, season)
+        if season is not None and evidence is not None:
+            found.append(_season(kind, season, evidence))
+    return found
+
+
+def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
+    rises = "rises" if one.slope > 0 else "falls"
+    text = (
+        f"It {rises} by {words.small_amount(abs(one.slope))} a {words.grain}. A line explains "
+        f"{one.r_squared:.0%} of the variance (R\N{SUPERSCRIPT TWO} {one.r_squared:.2f}), the best "
+        f"single step {one.step_r_squared:.0%}. Average mR {words.level(one.mean_range)}, of the "
+        f"residuals {words.level(one.residual_range)}."
+    )
+    return PatternEvidence(Follows.TREND.value, one.proposed, "A trend", text)
+
+
+def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEvidence:
+    places = PLACES_TOLD[kind]
+    relatives = ", ".join(
+        f"{name} {relative:.2f}" for name, relative in zip(places, one.relatives, strict=True)
+    )
+    chance = "under 0.1 %" if one.chance < 0.001 else f"{one.chance:.1%}".replace("%", " %")
+    text = (
+        f"Relatives: {relatives}. They explain {one.share:.0%} of the variance; with no season, "
+        f"so much would come about with a chance of {chance}."
+    )
+    name = NAMES[kind]
+    return PatternEvidence(kind.value, one.proposed, f"A season by {name}", text)
+
+
+def levels_text(one: Levels, words: Words) -> str:
+    """Write a level and its limits: ``19.0 min on average, 16.7 to 21.2``."""
+    if one.average is None:
+        return "no values"
+    text = f"{words.level_amount(one.average)} on average"
+    if one.lower is None or one.upper is None:
+        return text
+    return f"{text}, limits {words.level(one.lower)} to {words.level(one.upper)}"
