@@ -6,11 +6,13 @@ adding one changes no other.
 
 import csv
 from collections.abc import Iterable, Sequence
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from zlib import crc32
 
 import numpy as np
+
+from fluctus.tables.calendar_file import CalendarEvent, write_calendar
 
 SEED = 1876
 DATA = Path(__file__).with_name("data")
@@ -144,12 +146,42 @@ def passengers() -> None:
     write("passengers.csv", ["Day", "Passengers"], rows)
 
 
+def gales() -> None:
+    """Days with a gale warning in force, as a calendar file: mostly in winter, some in spells."""
+    r = stream("gales")
+    days: set[date] = {date(2026, 1, 6), date(2026, 1, 7), date(2026, 1, 8)}
+    day = date(2025, 10, 6)
+    while day < date(2026, 11, 16):
+        winter = day.month in (10, 11, 12, 1, 2, 3)
+        if r.random() < (0.055 if winter else 0.006):
+            days |= {day + timedelta(days=n) for n in range(int(r.integers(1, 4)))}
+        day += timedelta(days=1)
+    events = [
+        CalendarEvent(f"gale-{first}@marrowick.example", "Gale warning", "", "state", first, last)
+        for first, last in spells(sorted(days))
+    ]
+    stamp = datetime(2026, 11, 16, tzinfo=UTC)
+    (DATA / "gales.ics").write_bytes(write_calendar(events, stamp))
+
+
+def spells(days: Sequence[date]) -> list[tuple[date, date]]:
+    """Join days that follow each other."""
+    joined: list[tuple[date, date]] = []
+    for day in days:
+        if joined and joined[-1][1] == day - timedelta(days=1):
+            joined[-1] = (joined[-1][0], day)
+        else:
+            joined.append((day, day))
+    return joined
+
+
 def main() -> None:
     """Write all files."""
     DATA.mkdir(exist_ok=True)
     for make in (
         turnaround, departures_on_time, vehicles_left_behind, ramp_cycle, gate_cycle, berth_fee,
         fuel_per_crossing, engine_hours, unplanned_stops, galley_waste, passengers,
+        gales,
     ):  # fmt: skip
         make()
 

@@ -38,6 +38,35 @@ class DemoKpi:
     set_aside: dict[str, str] = field(default_factory=dict)
 
 
+@dataclass(frozen=True, slots=True)
+class DemoEvent:
+    """Something that happened; ``kpis`` are slugs, none stands for all."""
+
+    first: str
+    title: str
+    kind: str
+    kpis: tuple[str, ...] = ()
+    last: str = ""
+    text: str = ""
+
+
+EVENTS = (
+    DemoEvent("2026-01-07", "Gale, ramp closed", "incident", ("turnaround-at-quay",),
+              text="Linkspan closed for two days; boats held off the quay."),
+    DemoEvent("2026-02-23", "Petrel in dock", "change", ("fuel-per-crossing", "engine-hours"),
+              last="2026-03-01", text="Hull and propellers cleaned."),
+    DemoEvent("2026-04-27", "Drill rehearsed", "note", ("turnaround-at-quay", "ramp-cycle")),
+    DemoEvent("2026-05-18", "Ramp drill begins", "change", ("turnaround-at-quay",)),
+    DemoEvent("2026-05-23", "Summer timetable", "state", last="2026-09-13"),
+    DemoEvent("2026-06-12", "Strike day", "incident", text="No sailings after noon."),
+    DemoEvent("2026-07-13", "Meter replaced", "change", ("engine-hours",)),
+    DemoEvent("2026-08-31", "Relief crew on Sandpiper", "note",
+              ("turnaround-at-quay", "unplanned-stops")),
+    DemoEvent("2026-09-07", "Two engineers leave", "change", ("unplanned-stops",),
+              text="Posts advertised; nobody on the early watch at Ainsey."),
+    DemoEvent("2026-11-09", "Ramp seal weeps", "incident", ("ramp-cycle",)),
+)  # fmt: skip
+
 KPIS = (
     DemoKpi(
         "turnaround.csv", "Turnaround at quay", "Quays", "min", 1, "lower", "Turnaround (min)",

@@ -1,33 +1,24 @@
 """Shift candidates: places where a new segment is worth asking about.
 
-The first point of each run, and the change points of a least-squares search
-(ruptures: C. Truong, L. Oudre and N. Vayatis, "Selective review of offline
-change point detection methods", *Signal Processing* 167 (2020); the search is
-that of R. Killick, P. Fearnhead and I. Eckley, *JASA* 107 (2012) 1590-1598).
+The first point of each run, and the change points of a least-squares search.
 The program proposes; only a person recalculates.
 """
 
-import math
 from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-import ruptures
 
 from fluctus.core.analysis import Analysis, Segment, analyse
 from fluctus.core.arrays import Floats, Ints
-from fluctus.core.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.changes import change_points
 from fluctus.core.fitness import MEAN_RANGE_PER_SIGMA
 from fluctus.core.rules import Rule
 from fluctus.core.series import Series
 
 SEARCHED: Final = 2000
 """Newest values of a segment that the search looks at: its cost can grow with their square."""
-
-PENALTY: Final = 3.0
-"""Each change must lower the sum of squares by this many times sigma² ln n, half as much
-again as the criterion of Y.-C. Yao, *Statistics & Probability Letters* 6 (1988) 181-189."""
 
 LIKELY: Final = 7.35
 """Places whose sum of squares is within this many sigma² of the least hold the change with a
@@ -49,13 +40,15 @@ class Candidate:
     """A place where the process may have shifted.
 
     ``position`` is the first of the new behavior, likely between ``first`` and
-    ``last``. ``run`` tells whether a run begins here. ``support`` counts the
+    ``last``; ``located`` tells whether that range is less than half of the
+    stretch between its neighbours, so that it says something. ``run`` tells whether a run begins here. ``support`` counts the
     included values from here to the next candidate or the segment's end.
     """
 
     position: int
     first: int
     last: int
+    located: bool
     run: bool
     support: int
     before: Levels
@@ -82,7 +75,7 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
     searched = positions[-SEARCHED:]
     values = analysis.judged[searched]
     sigma = segment.spread / MEAN_RANGE_PER_SIGMA
-    changes = _change_points(values, sigma)
+    changes = change_points(values, sigma)
     starts = [int(np.searchsorted(searched, run)) for run in runs if run >= searched[0]]
     places: dict[int, tuple[int, int, bool]] = {}
     edges = [0, *changes, len(values)]
@@ -102,6 +95,7 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
             position=int(searched[place]),
             first=int(searched[places[place][0]]),
             last=int(searched[places[place][1]]),
+            located=2 * (places[place][1] - places[place][0]) < after - before,
             run=places[place][2],
             support=after - place,
             before=_levels(analysis, searched[before:place]),
@@ -111,16 +105,6 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
             [0, *order], order, [*order[1:], len(values)], strict=False
         )
     ]  # fmt: skip
-
-
-def _change_points(values: Floats, sigma: float) -> list[int]:
-    if len(values) < 2 * MIN_VALUES_FOR_LIMITS:
-        return []
-    search = ruptures.KernelCPD(kernel="linear", min_size=MIN_VALUES_FOR_LIMITS)
-    penalty = PENALTY * sigma**2 * math.log(len(values))
-    # The search works in single steps of the values, so a common level is taken off first.
-    *changes, _ = search.fit((values - values.mean())[:, None]).predict(pen=penalty)
-    return [int(change) for change in changes]
 
 
 def _likely(values: Floats, before: int, change: int, after: int, sigma: float) -> tuple[int, int]:

@@ -4,6 +4,7 @@ Sources: N. R. Draper and H. Smith, *Applied Regression Analysis*, 3rd ed.
 (Wiley, 1998), for R² and the F ratio between and within groups.
 """
 
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -12,7 +13,10 @@ from scipy import stats
 
 from fluctus.core.analysis import Analysis
 from fluctus.core.arrays import Floats, Ints
+from fluctus.core.candidates import SEARCHED
+from fluctus.core.changes import change_points
 from fluctus.core.constants import MIN_VALUES_FOR_FIRM_LIMITS
+from fluctus.core.fitness import MEAN_RANGE_PER_SIGMA
 from fluctus.core.patterns import UnfitPatternError, fit_line, seasonal_relatives
 from fluctus.core.settings import Season
 
@@ -25,14 +29,17 @@ SEASON_CHANCE: Final = 0.001
 class TrendEvidence:
     """How well a line describes the values of a segment.
 
-    ``step_r_squared`` is what the best single step explains: a line is
-    proposed only where it explains more. Ranges are mean moving ranges, of
-    the values and of the residuals.
+    ``steps`` counts the changes of level that were found instead, and
+    ``steps_r_squared`` is what they explain: a line is proposed only where it
+    describes the values better for as many numbers (the criterion of G.
+    Schwarz, *Annals of Statistics* 6 (1978) 461-464). Ranges are mean moving
+    ranges, of the values and of the residuals.
     """
 
     slope: float
     r_squared: float
-    step_r_squared: float
+    steps: int
+    steps_r_squared: float
     mean_range: float
     residual_range: float
     proposed: bool
@@ -49,8 +56,8 @@ class SeasonEvidence:
 
 
 def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
-    """Weigh a line against a step in the last segment; None with fewer than 17 values."""
-    positions = _last(analysis)
+    """Weigh a line against steps in the last segment; None with fewer than 17 values."""
+    positions = _last(analysis)[-SEARCHED:]
     if len(positions) < MIN_VALUES_FOR_FIRM_LIMITS:
         return None
     values = analysis.series.values[positions]
@@ -62,16 +69,25 @@ def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     line = fit_line(x, values)
     residuals = values - line.start - line.slope * x
     r_squared = 1 - float(residuals @ residuals) / total
-    n, counts = len(values), np.arange(1, len(values))
-    step = float((np.cumsum(off)[:-1] ** 2 * n / (counts * (n - counts))).max()) / total
+    squares = float(residuals @ residuals)
+    mean_range = _mean_range(values)
+    steps = change_points(values, mean_range / MEAN_RANGE_PER_SIGMA) if mean_range else []
+    left = sum(float(((own - own.mean()) ** 2).sum()) for own in np.split(values, steps))
+    # A line has two numbers, k steps have k + 1 levels and k places.
+    better = _criterion(squares, len(values), 2) < _criterion(left, len(values), 2 * len(steps) + 1)
     return TrendEvidence(
         slope=line.slope,
         r_squared=r_squared,
-        step_r_squared=step,
-        mean_range=_mean_range(values),
+        steps=len(steps),
+        steps_r_squared=1 - left / total,
+        mean_range=mean_range,
         residual_range=_mean_range(residuals),
-        proposed=r_squared >= LEAST_R_SQUARED and r_squared > step,
+        proposed=r_squared >= LEAST_R_SQUARED and better,
     )
+
+
+def _criterion(squares: float, n: int, numbers: int) -> float:
+    return n * math.log(squares / n) + numbers * math.log(n) if squares > 0 else -math.inf
 
 
 def season_evidence(analysis: Analysis, season: Season) -> SeasonEvidence | None:

@@ -17,12 +17,14 @@ from fluctus.core.wording import Words, counted, level_decimals, rounded
 LINE: Final = 165
 """Characters of detail that fit on one line of a page 1280 pixels wide."""
 
-MATTERS: Final = {
+GRAVE: Final = {
     Fitness.RUNNING_TOTAL: "These values look like a running total, which has no limits.",
     Fitness.MIXED_BREAKDOWNS: "It mixes things whose averages differ.",
+}
+MILD: Final = {
     Fitness.COARSE_STEP: "Its steps are too coarse for these limits.",
+    Fitness.AUTOCORRELATION: "Values follow the ones before: runs say little.",
     Fitness.INFLATED_LIMITS: "A few large ranges widen its limits.",
-    Fitness.AUTOCORRELATION: "Values follow the ones before, so runs say little.",
     Fitness.MANY_SET_ASIDE: "Over a tenth of its values are set aside.",
 }
 """Doubts that change how a chart is read, the gravest first. Few values are said as provisional
@@ -62,19 +64,23 @@ def summarise(
     if run is not None and _opens_a_question(run, analysis, words):
         return Sentence(_run(run, analysis, words), _held(run, last, words))
     many = len(analysis.segments) > 1
+    found = {doubt.check for doubt in doubts}
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
-    parts = [
-        (0, _expected(analysis, words)),
-        (2, _target(analysis, words)),
+    rest = [
+        (3, _target(analysis, words)),
         (
-            3,
+            2,
             _signals(len(own), many) if unexplained is None else _open(unexplained, len(own), many),
         ),
-        (4, _candidate(candidate, words)),
-        (1, _doubt(doubts)),
-        (5, _firmness(last, words)),
+        (5, _candidate(candidate, words)),
+        (1, next((text for check, text in GRAVE.items() if check in found), "")),
+        (6, next((text for check, text in MILD.items() if check in found), "")),
+        (4, _firmness(last, words)),
     ]
-    return Sentence(_level(analysis, words), _fitted(parts))
+    long, short = ([(0, _expected(analysis, words, brief=brief)), *rest] for brief in (False, True))
+    detail = _fitted(long)
+    whole = " ".join(text for _, text in long if text)
+    return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
 
 
 def _fitted(parts: Sequence[tuple[int, str]]) -> str:
@@ -89,7 +95,7 @@ def _fitted(parts: Sequence[tuple[int, str]]) -> str:
     return " ".join(parts[number][1] for number in sorted(kept))
 
 
-def _expected(analysis: Analysis, words: Words) -> str:
+def _expected(analysis: Analysis, words: Words, *, brief: bool) -> str:
     last, expected = analysis.segments[-1], analysis.expected()
     assert expected.lower is not None, "the caller has seen that there are limits"
     assert expected.upper is not None, "the caller has seen that there are limits"
@@ -101,6 +107,8 @@ def _expected(analysis: Analysis, words: Words) -> str:
         return f"It {rises} by {by} a {words.grain}; next, expect a value {between}."
     if last.relatives:
         return f"In season, expect the next {words.grain} {between}."
+    if brief:
+        return f"Expect any one {words.grain} {between}."
     return f"While nothing changes, expect any one {words.grain} {between}."
 
 
@@ -195,12 +203,6 @@ def _candidate(candidate: int | None, words: Words) -> str:
     return "" if candidate is None else f"It may have shifted around {words.label(candidate)}."
 
 
-def _doubt(doubts: Sequence[Doubt]) -> str:
-    """Say the gravest reason why the limits may mislead."""
-    found = {doubt.check for doubt in doubts}
-    return next((text for check, text in MATTERS.items() if check in found), "")
-
-
 def _signals(count: int, many_segments: bool) -> str:
     where = "in this segment" if many_segments else "so far"
     if not count:
@@ -211,7 +213,4 @@ def _signals(count: int, many_segments: bool) -> str:
 def _firmness(last: Segment, words: Words) -> str:
     if last.firmness is not Firmness.PROVISIONAL:
         return ""
-    return (
-        f"Limits are provisional: {words.periods(last.n)} so far, "
-        f"firm from {MIN_VALUES_FOR_FIRM_LIMITS}."
-    )
+    return f"Provisional limits: {last.n} of {words.periods(MIN_VALUES_FOR_FIRM_LIMITS)}."

@@ -197,7 +197,7 @@ def compare_events(workspace: Workspace, coming: Sequence[CalendarEvent]) -> Arr
 @transaction.atomic
 def bring_events(
     workspace: Workspace,
-    author: User,
+    author: User | None,
     coming: Sequence[CalendarEvent],
     file_name: str,
     slugs: Sequence[str],

@@ -173,7 +173,9 @@ def present_chart(
 def _open_candidate(chart: Chart, candidates: list[dict[str, Any]]) -> int | None:
     """Return the newest change in the last segment that nobody has decided on."""
     start = chart.analysis.segments[-1].start
-    open_ones = [one["position"] for one in candidates if one["position"] > start]
+    open_ones = [
+        one["position"] for one in candidates if one["located"] and one["position"] > start
+    ]
     return max(open_ones, default=None)
 
 

@@ -188,10 +188,11 @@ def present_candidates(chart: Chart, proposals: dict[str, Any]) -> list[dict[str
         if not words.settled.isdisjoint(range(min(first, position), max(last, position) + 1)):
             continue
         before, after = (levels_text(Levels(**one[side]), words) for side in ("before", "after"))
-        likely = (
-            "" if first == last
-            else f" Its start is likely between {words.label(first)} and {words.label(last)}."
-        )  # fmt: skip
+        likely = ""
+        if not one["located"]:
+            likely = " When it began, the values do not say."
+        elif first != last:
+            likely = f" It likely began between {words.label(first)} and {words.label(last)}."
         found.append(
             {
                 "period": one["period"],
@@ -199,6 +200,7 @@ def present_candidates(chart: Chart, proposals: dict[str, Any]) -> list[dict[str
                 "position": position,
                 "first": first,
                 "last": last,
+                "located": one["located"],
                 "run": one["run"],
                 "support": one["support"],
                 "text": f"{words.periods(one['support'])} from {words.label(position)}: {after}; "

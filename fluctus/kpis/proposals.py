@@ -43,6 +43,7 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
                 "period": data.text(one.position),
                 "first": data.text(one.first),
                 "last": data.text(one.last),
+                "located": one.located,
                 "run": one.run,
                 "support": one.support,
                 "before": asdict(one.before),
@@ -73,11 +74,15 @@ def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
     rises = "rises" if one.slope > 0 else "falls"
     text = (
         f"It {rises} by {words.small_amount(abs(one.slope))} a {words.grain}. A line explains "
-        f"{one.r_squared:.0%} of the variance (R\N{SUPERSCRIPT TWO} {one.r_squared:.2f}), the best "
-        f"single step {one.step_r_squared:.0%}. Average mR {words.level(one.mean_range)}, of the "
-        f"residuals {words.level(one.residual_range)}."
+        f"{one.r_squared:.0%} of the variance (R\N{SUPERSCRIPT TWO} {one.r_squared:.2f}), "
+        f"{_steps(one)} {one.steps_r_squared:.0%}. Average mR {words.level(one.mean_range)}, of "
+        f"the residuals {words.level(one.residual_range)}."
     )
     return PatternEvidence(Follows.TREND.value, one.proposed, "A trend", text)
+
+
+def _steps(one: TrendEvidence) -> str:
+    return f"{one.steps} step{'' if one.steps == 1 else 's'} of level"
 
 
 def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEvidence:

@@ -319,6 +319,7 @@ class CandidateSerializer(Plain):
     position = serializers.IntegerField()
     first = serializers.IntegerField(help_text="First position where it likely began.")
     last = serializers.IntegerField()
+    located = serializers.BooleanField(help_text="Whether the values say when it began.")
     run = serializers.BooleanField(help_text="Whether a run begins here.")
     support = serializers.IntegerField(help_text="Values that support it.")
     text = serializers.CharField()

@@ -164,4 +164,4 @@ class ActsSerializer(Plain):
 class RestoreSerializer(Plain):
     """The act after which the chart was as wanted; null: as it came."""
 
-    act = serializers.IntegerField(allow_null=True)
+    act = serializers.IntegerField(allow_null=True, default=None)

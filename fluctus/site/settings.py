@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "fluctus.accounts",
     "fluctus.kpis",
+    "fluctus.findings",
     "fluctus.intake",
     "demo",
 ]
@@ -139,6 +140,8 @@ SPECTACULAR_SETTINGS = {
         "TableLayout": "fluctus.tables.layout.Layout",
         "DateStyle": "fluctus.tables.dates.DateStyle",
         "Follows": "fluctus.kpis.follows.Follows",
+        "FindingState": "fluctus.findings.models.Finding.State",
+        "FindingStanding": "fluctus.findings.models.Finding.Standing",
         "EventKind": "fluctus.kpis.models.Event.Kind",
         "ActStanding": "fluctus.kpis.models.ChartChange.Standing",
         "DecimalMark": "fluctus.tables.numbers.DecimalMark",

@@ -22,6 +22,7 @@ urlpatterns = [
     path("api/v1/", include("fluctus.accounts.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
+    path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),
     re_path(r"^(?!assets/).*$", web_application),

@@ -140,7 +140,7 @@ def test_a_shift_is_put_named_and_removed_by_keyboard_alone(demo: Page) -> None:
         demo.keyboard.press(key)
     bar = demo.get_by_role("form", name="Process shift")
     expect(bar).to_contain_text("Process shift from the week of 14 Sep 2026")
-    expect(demo.get_by_text("Limits are provisional: 9 weeks so far")).to_be_visible()
+    expect(demo.get_by_text("Provisional limits: 9 of 17 weeks")).to_be_visible()
     expect(demo.locator('[data-segment="1"]')).to_have_attribute("data-firmness", "provisional")
     shift = demo.get_by_role("slider")
     expect(shift).to_be_focused()

@@ -54,7 +54,7 @@ def shifted_at(*starts: int) -> Settings:
             Settings(),
             {"decimals": 0},
             "Ramp cycle: 10.1 s on average.",
-            "Limits are provisional: 9 weeks so far, firm from 17.",
+            "Provisional limits: 9 of 17 weeks.",
         ),
         (
             STEADY + LOW,

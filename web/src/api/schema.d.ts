@@ -147,6 +147,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give a stretch of those wanted, newest first, with how many there are by state. */
+        get: operations["findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/findings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Write all of those wanted as CSV. */
+        get: operations["findings_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/findings/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give it with why it is flagged, what was said, and what else was going on. */
+        get: operations["finding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what people make of it. */
+        patch: operations["change_finding"];
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/findings/{number}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add a remark. */
+        post: operations["add_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/imports": {
         parameters: {
             query?: never;
@@ -327,6 +396,23 @@ export interface paths {
         };
         /** @description Say how often a process with no change would show a signal in as many points. */
         get: operations["false_alarms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the newest, with those that signal no more. */
+        get: operations["kpi_findings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -638,6 +724,8 @@ export interface components {
             /** @description First position where it likely began. */
             first: number;
             last: number;
+            /** @description Whether the values say when it began. */
+            located: boolean;
             /** @description Whether a run begins here. */
             run: boolean;
             /** @description Values that support it. */
@@ -915,6 +1003,14 @@ export interface components {
         EditsRequest: {
             edits: components["schemas"]["EditRequest"][];
         };
+        /** @description A remark, or something that happened; an author of "" is the data. */
+        Entry: {
+            id: number;
+            author: string;
+            at: string;
+            remark: boolean;
+            text: string;
+        };
         /** @description An event. */
         Event: {
             id: number;
@@ -962,6 +1058,69 @@ export interface components {
             average_points: number | null;
             text: string;
         };
+        /** @description A finding. */
+        Finding: {
+            id: number;
+            kpi: string;
+            kpi_name: string;
+            rule: components["schemas"]["RuleId"];
+            side: components["schemas"]["SideEnum"];
+            first: string;
+            last: string;
+            label: string;
+            points: number;
+            title: string;
+            text: string;
+            favorable: boolean | null;
+            state: components["schemas"]["FindingState"];
+            standing: components["schemas"]["FindingStanding"];
+            cause: string;
+            action: string;
+            person: string | null;
+            due: string | null;
+            version: number;
+        };
+        /** @description A finding with why it is flagged, what was said, and what else was going on. */
+        FindingDetail: {
+            id: number;
+            kpi: string;
+            kpi_name: string;
+            rule: components["schemas"]["RuleId"];
+            side: components["schemas"]["SideEnum"];
+            first: string;
+            last: string;
+            label: string;
+            points: number;
+            title: string;
+            text: string;
+            favorable: boolean | null;
+            state: components["schemas"]["FindingState"];
+            standing: components["schemas"]["FindingStanding"];
+            cause: string;
+            action: string;
+            person: string | null;
+            due: string | null;
+            version: number;
+            why: components["schemas"]["Reason"][];
+            entries: components["schemas"]["Entry"][];
+            surroundings: components["schemas"]["Surroundings"];
+            people: string[];
+        };
+        /**
+         * @description * `present` - Present
+         *     * `gone` - Gone
+         * @enum {string}
+         */
+        FindingStanding: "present" | "gone";
+        /**
+         * @description * `open` - Open
+         *     * `looking` - Looking
+         *     * `explained` - Explained
+         *     * `aside` - Aside
+         *     * `shift` - Shift
+         * @enum {string}
+         */
+        FindingState: "open" | "looking" | "explained" | "aside" | "shift";
         /**
          * @description * `none` - NONE
          *     * `provisional` - PROVISIONAL
@@ -1204,6 +1363,14 @@ export interface components {
             why: string;
             text: string;
         };
+        /** @description A stretch of the findings of a workspace, newest first. */
+        Log: {
+            count: number;
+            start: number;
+            counts: components["schemas"]["StateCounts"];
+            findings: components["schemas"]["Finding"][];
+            people: string[];
+        };
         /** @description How a table is to be read; what is null is found out. */
         Mapping: {
             sheet?: string | null;
@@ -1259,6 +1426,29 @@ export interface components {
             kpis?: {
                 [key: string]: components["schemas"]["KpiChoiceRequest"];
             };
+        };
+        /** @description An event near a finding. */
+        NearEvent: {
+            title: string;
+            first: string;
+            last: string;
+            when: string;
+        };
+        /** @description A finding of another KPI near this one. */
+        NearFinding: {
+            kpi: string;
+            kpi_name: string;
+            title: string;
+            label: string;
+            when: string;
+        };
+        /** @description Data that came in near a finding. */
+        NearImport: {
+            kpi: string;
+            kpi_name: string;
+            title: string;
+            author: string;
+            when: string;
         };
         /** @description A new event, which has a title and a day. */
         NewEventRequest: {
@@ -1339,6 +1529,15 @@ export interface components {
             everywhere?: boolean;
             /** @description Slugs of the KPIs it is told with; absent: the one of the chart. */
             kpis?: string[];
+        };
+        /** @description What a person makes of a finding; what is left out stays as it is. */
+        PatchedFindingInRequest: {
+            state?: components["schemas"]["FindingState"];
+            cause?: string;
+            action?: string;
+            person?: string | null;
+            /** Format: date */
+            due?: string | null;
         };
         /** @description What speaks for limits that follow something. */
         Pattern: {
@@ -1457,9 +1656,18 @@ export interface components {
             /** @description Whether it is brought in in the background. */
             long: boolean;
         };
+        /** @description One thing that says why a finding is flagged. */
+        Reason: {
+            name: string;
+            text: string;
+        };
+        /** @description A remark. */
+        RemarkInRequest: {
+            text: string;
+        };
         /** @description The act after which the chart was as wanted; null: as it came. */
         RestoreRequest: {
-            act: number | null;
+            act?: number | null;
         };
         /**
          * @description * `outside_limits` - OUTSIDE_LIMITS
@@ -1643,10 +1851,25 @@ export interface components {
          * @enum {string}
          */
         Spread: "mean_range" | "median_range";
+        /** @description How many findings are in each state. */
+        StateCounts: {
+            open: number;
+            looking: number;
+            explained: number;
+            aside: number;
+            shift: number;
+        };
         /** @description The mark of the newest recent signal; a negative index is left of the strip. */
         StripSignal: {
             rule: components["schemas"]["RuleId"];
             strip_index: number;
+        };
+        /** @description What else was going on. */
+        Surroundings: {
+            findings: components["schemas"]["NearFinding"][];
+            events: components["schemas"]["NearEvent"][];
+            states: components["schemas"]["NearEvent"][];
+            imports: components["schemas"]["NearImport"][];
         };
         /**
          * @description * `long` - LONG
@@ -2042,6 +2265,275 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarRead"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings: {
+        parameters: {
+            query?: {
+                favorable?: boolean | null;
+                /** @description Whether those that signal no more are wanted as well. */
+                gone?: boolean;
+                kpi?: string;
+                /** @description Empty: those of nobody. */
+                person?: string;
+                /**
+                 * @description * `outside_limits` - OUTSIDE_LIMITS
+                 *     * `range_outside_limit` - RANGE_OUTSIDE_LIMIT
+                 *     * `run` - RUN
+                 *     * `near_limit` - NEAR_LIMIT
+                 *     * `two_of_three_beyond_two_sigma` - TWO_OF_THREE_BEYOND_TWO_SIGMA
+                 *     * `four_of_five_beyond_one_sigma` - FOUR_OF_FIVE_BEYOND_ONE_SIGMA
+                 *     * `six_trending` - SIX_TRENDING
+                 *     * `fifteen_within_one_sigma` - FIFTEEN_WITHIN_ONE_SIGMA
+                 *     * `eight_beyond_one_sigma` - EIGHT_BEYOND_ONE_SIGMA
+                 *     * `fourteen_alternating` - FOURTEEN_ALTERNATING
+                 */
+                rule?: "outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating";
+                since?: string;
+                start?: number;
+                state?: ("open" | "looking" | "explained" | "aside" | "shift")[];
+                until?: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findings_csv: {
+        parameters: {
+            query?: {
+                favorable?: boolean | null;
+                /** @description Whether those that signal no more are wanted as well. */
+                gone?: boolean;
+                kpi?: string;
+                /** @description Empty: those of nobody. */
+                person?: string;
+                /**
+                 * @description * `outside_limits` - OUTSIDE_LIMITS
+                 *     * `range_outside_limit` - RANGE_OUTSIDE_LIMIT
+                 *     * `run` - RUN
+                 *     * `near_limit` - NEAR_LIMIT
+                 *     * `two_of_three_beyond_two_sigma` - TWO_OF_THREE_BEYOND_TWO_SIGMA
+                 *     * `four_of_five_beyond_one_sigma` - FOUR_OF_FIVE_BEYOND_ONE_SIGMA
+                 *     * `six_trending` - SIX_TRENDING
+                 *     * `fifteen_within_one_sigma` - FIFTEEN_WITHIN_ONE_SIGMA
+                 *     * `eight_beyond_one_sigma` - EIGHT_BEYOND_ONE_SIGMA
+                 *     * `fourteen_alternating` - FOURTEEN_ALTERNATING
+                 */
+                rule?: "outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating";
+                since?: string;
+                start?: number;
+                state?: ("open" | "looking" | "explained" | "aside" | "shift")[];
+                until?: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    finding: {
+        parameters: {
+            query?: {
+                within?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_finding: {
+        parameters: {
+            query?: {
+                within?: number;
+            };
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedFindingInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedFindingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingDetail"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkInRequest"];
+                "multipart/form-data": components["schemas"]["RemarkInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
                 };
             };
             404: {
@@ -2704,6 +3196,52 @@ export interface operations {
             };
         };
     };
+    kpi_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     chart_history: {
         parameters: {
             query?: {
@@ -2782,7 +3320,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["RestoreRequest"];
                 "multipart/form-data": components["schemas"]["RestoreRequest"];

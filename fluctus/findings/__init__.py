@@ -1,0 +1,1 @@
+"""Signals with a life: what was found, why, who looks into it, what came of it."""

@@ -1,0 +1,78 @@
+"""What is kept of a finding."""
+
+from django.conf import settings
+from django.db import models
+
+from fluctus.core import Rule
+from fluctus.kpis.models import Kpi
+
+
+class Finding(models.Model):
+    """A signal and what people make of it.
+
+    It covers the periods from ``first`` to ``last`` and flags ``points`` of them.
+    ``title`` and ``text`` say what it was when it was last seen, in numbers.
+    ``version`` counts the changes by people; a write names the one it saw.
+    """
+
+    class State(models.TextChoices):
+        """Where it stands with people."""
+
+        OPEN = "open"
+        LOOKING = "looking"
+        EXPLAINED = "explained"
+        ASIDE = "aside"
+        SHIFT = "shift"
+
+    class Standing(models.TextChoices):
+        """Where it stands with the data."""
+
+        PRESENT = "present"
+        GONE = "gone"
+
+    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="findings")
+    rule = models.CharField(max_length=40, choices=[(rule.value, rule.value) for rule in Rule])
+    side = models.SmallIntegerField()
+    first = models.DateTimeField()
+    last = models.DateTimeField()
+    points = models.PositiveIntegerField()
+    in_last_segment = models.BooleanField()
+    favorable = models.BooleanField(null=True)
+    title = models.CharField(max_length=120)
+    text = models.CharField(max_length=400)
+    label = models.CharField(max_length=60)
+    """Its first period, named for people."""
+    state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
+    state_before = models.CharField(max_length=10, choices=State.choices, blank=True)
+    """The state that people gave it, where the data has given it another since."""
+    standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.PRESENT)
+    cause = models.CharField(max_length=500, blank=True)
+    action = models.CharField(max_length=500, blank=True)
+    person = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    due = models.DateField(null=True)
+    version = models.PositiveIntegerField(default=1)
+    found_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["kpi", "first"]),
+            models.Index(fields=["first", "id"]),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.title}, {self.label}"
+
+
+class Entry(models.Model):
+    """A remark on a finding, or something that happened to it; ``author`` null: the data."""
+
+    finding = models.ForeignKey(Finding, on_delete=models.CASCADE, related_name="entries")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+    remark = models.BooleanField(default=False)
+    text = models.CharField(max_length=2000)
+
+    def __str__(self) -> str:
+        return self.text

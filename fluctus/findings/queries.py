@@ -1,0 +1,126 @@
+"""Reads of findings, all within the workspaces of the person who asks."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+
+from django.contrib.auth.models import User
+from django.db.models import Count, Q, QuerySet
+
+from fluctus.accounts.models import Workspace
+from fluctus.findings.models import Entry, Finding
+from fluctus.kpis.events import events_of
+from fluctus.kpis.models import DataChange, Event
+from fluctus.kpis.periods import Grain
+from fluctus.refusals import NotThereError
+
+AT_ONCE = 100
+NEAR_LISTED = 30
+DAYS = {
+    Grain.HOUR: 1 / 24, Grain.DAY: 1.0, Grain.WEEK: 7.0, Grain.MONTH: 30.44, Grain.QUARTER: 91.3,
+    Grain.YEAR: 365.25,
+}  # fmt: skip
+"""Average length of a period, to look some of them before and after."""
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which findings a person wants to see; None and empty are all of them."""
+
+    state: Sequence[str] = ()
+    kpi: str | None = None
+    rule: str | None = None
+    person: str | None = None
+    """A name, or "" for those that nobody has."""
+    since: date | None = None
+    until: date | None = None
+    favorable: bool | None = None
+    gone: bool = False
+    """Whether those that signal no more are wanted as well."""
+
+
+def findings_in(workspace: Workspace, wanted: Wanted) -> QuerySet[Finding]:
+    """Return the findings wanted, newest first, but for their state."""
+    rows = Finding.objects.filter(kpi__workspace=workspace)
+    if not wanted.gone:
+        # One that people have decided on stays in sight when its points signal no more.
+        decided = (Finding.State.ASIDE, Finding.State.SHIFT)
+        rows = rows.filter(Q(standing=Finding.Standing.PRESENT) | Q(state__in=decided))
+    if wanted.kpi:
+        rows = rows.filter(kpi__slug=wanted.kpi)
+    if wanted.rule:
+        rows = rows.filter(rule=wanted.rule)
+    if wanted.person is not None:
+        rows = rows.filter(person__username=wanted.person) if wanted.person else rows.filter(
+            person=None
+        )  # fmt: skip
+    if wanted.since:
+        rows = rows.filter(last__gte=datetime.combine(wanted.since, time(), UTC) - ZONES)
+    if wanted.until:
+        rows = rows.filter(first__lte=datetime.combine(wanted.until, time.max, UTC) + ZONES)
+    if wanted.favorable is not None:
+        rows = rows.filter(favorable=wanted.favorable)
+    return rows.order_by("-first", "-pk")
+
+
+ZONES = timedelta(hours=14)
+"""A day somewhere begins or ends at most this long before or after it does in UTC."""
+
+
+def in_states(rows: QuerySet[Finding], states: Sequence[str]) -> QuerySet[Finding]:
+    """Keep the findings in some states; none named: in all."""
+    return rows.filter(state__in=states) if states else rows
+
+
+def counts_of(rows: QuerySet[Finding]) -> dict[str, int]:
+    """Count findings by state."""
+    counted = rows.order_by().values_list("state").annotate(Count("pk"))
+    return {state.value: 0 for state in Finding.State} | dict(counted)
+
+
+def finding_of(person: User, workspace: str, number: int) -> Finding:
+    """Return one finding; raises NotThereError for one of another workspace."""
+    rows = Finding.objects.filter(kpi__workspace__slug=workspace, kpi__workspace__members=person)
+    finding = rows.filter(pk=number).select_related("kpi__workspace", "person").first()
+    if finding is None:
+        raise NotThereError("finding")
+    return finding
+
+
+def people_of(workspace: Workspace) -> list[str]:
+    """List who is in a workspace."""
+    return list(workspace.members.order_by("username").values_list("username", flat=True))
+
+
+def entries_of(finding: Finding) -> list[Entry]:
+    """List what was said of a finding and what happened to it, oldest first."""
+    return list(finding.entries.select_related("author").order_by("pk"))
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """What else was going on near a finding, each in order of time."""
+
+    findings: list[Finding]
+    events: list[Event]
+    acts: list[DataChange]
+
+
+def surroundings_of(finding: Finding, periods: int) -> Surroundings:
+    """Find other KPIs' findings, events and imports within some periods of a finding."""
+    kpi = finding.kpi
+    room = timedelta(days=DAYS[Grain(kpi.grain)] * (periods + 0.5))
+    begin, end = finding.first - room, finding.last + room
+    others = Finding.objects.filter(
+        kpi__workspace=kpi.workspace, first__lte=end, last__gte=begin,
+        standing=Finding.Standing.PRESENT,
+    ).exclude(kpi=kpi)  # fmt: skip
+    events = events_of(kpi).filter(first__lte=end.date(), last__gte=begin.date())
+    acts = DataChange.objects.filter(
+        kpi__workspace=kpi.workspace, at__gte=begin, at__lte=end, added__gt=0
+    )
+    return Surroundings(
+        list(others.select_related("kpi").order_by("first", "pk")[:NEAR_LISTED]),
+        list(events.order_by("first", "pk")[:NEAR_LISTED]),
+        list(acts.select_related("kpi", "author").order_by("at")[:NEAR_LISTED]),
+    )
