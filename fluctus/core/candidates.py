@@ -41,8 +41,9 @@ class Candidate:
 
     ``position`` is the first of the new behavior, likely between ``first`` and
     ``last``; ``located`` tells whether that range is less than half of the
-    stretch between its neighbours, so that it says something. ``run`` tells whether a run begins here. ``support`` counts the
-    included values from here to the next candidate or the segment's end.
+    stretch between its neighbours, so that it says something. ``run`` tells
+    whether a run begins here. ``support`` counts the included values from here
+    to the next candidate or the segment's end.
     """
 
     position: int

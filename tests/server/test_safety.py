@@ -112,12 +112,17 @@ def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPat
 
 
 BODIES = {
+    "remarks": '{"text": "Seen"}',
+    "lane": '{"title": "Gale", "first": "2026-01-05"}',
     "read": '{"mapping": {}}',
     "import": '{"mapping": {}}',
     "aside": '{"period": "2026-01-05", "reason": "Gale"}',
     "values": '{"edits": [{"period": "2026-01-05", "value": 3}]}',
 }
 """What an address takes, where that is more than nothing."""
+
+
+QUERY = "name=x&period=2026-01-05&first=2026-01-05&last=2026-02-02&version=1"
 
 
 def test_every_address_asks_who_is_there(api: Api) -> None:
@@ -134,7 +139,7 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
             continue
         path = template.replace("{workspace}", "marrowick").replace("{kpi}", "ramp-cycle")
         path = path.replace("{upload}", str(upload)).replace("{number}", str(number))
-        multipart = path.endswith("/uploads")
+        multipart = path.endswith(("/uploads", "/events/read", "/events/imports"))
         kind = "application/json" if not multipart else "multipart/form-data; boundary=x"
         body = (
             "{}"
@@ -152,7 +157,7 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
             asked += 1
             for client, status in ((nobody, 401), (stranger.client, 404)):
                 answer = client.generic(
-                    method.upper(), f"{path}?name=x&period=2026-01-05", body, kind, headers=headers
+                    method.upper(), f"{path}?{QUERY}", body, kind, headers=headers
                 )
                 assert answer.status_code == status, (method, path, answer.content)
                 assert answer["Content-Type"] == "application/problem+json"
