@@ -21,6 +21,7 @@ from fluctus.core import (
     analyse,
 )
 from fluctus.core.arrays import Floats
+from fluctus.core.constants import MIN_VALUES_FOR_LIMITS
 from fluctus.core.fitness import Doubt, doubts_of
 from fluctus.core.wording import Words
 from fluctus.kpis.follows import NAMES, SEASONS, Follows, season_of
@@ -370,6 +371,16 @@ def _window(
                 field,
             ),
         )
+    if last + 1 - first < MIN_VALUES_FOR_LIMITS:
+        count = last + 1 - first
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue(
+                f"A baseline needs {MIN_VALUES_FOR_LIMITS} values for limits; "
+                f"this one has {count}.",
+                "Take in more of them.", field,
+            ),
+        )  # fmt: skip
     return first, last + 1
 
 

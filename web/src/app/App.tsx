@@ -2,9 +2,12 @@ import { Center, Loader } from '@mantine/core'
 import { Navigate, Route, Routes } from 'react-router'
 import { SignIn } from '../account/SignIn.tsx'
 import { useSession } from '../account/session.ts'
+import { EventsPage } from '../events/EventsPage.tsx'
+import { FindingsPage } from '../findings/FindingsPage.tsx'
 import { DataPage } from '../intake/DataPage.tsx'
 import { IntakePage } from '../intake/IntakePage.tsx'
 import { ChartPage } from '../kpi/ChartPage.tsx'
+import { HistoryPage } from '../kpi/HistoryPage.tsx'
 import { ValuesPage } from '../values/ValuesPage.tsx'
 import { FirstKpi, NoWorkspace, Nowhere } from './Empty.tsx'
 import { Notice } from './Notice.tsx'
@@ -38,6 +41,9 @@ export function App() {
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
+        <Route path="findings" element={<FindingsPage />} />
+        <Route path="events" element={<EventsPage />} />
+        <Route path="charts/:kpi/history" element={<HistoryPage />} />
         <Route path="charts/:kpi/values" element={<ValuesPage />} />
         <Route path="charts/:kpi" element={<ChartPage />} />
         <Route path="*" element={<Nowhere />} />

@@ -55,6 +55,18 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
       go: () => navigate(`/${workspace}/new`),
     },
     {
+      value: ' findings',
+      name: 'Findings',
+      hint: 'signals of all KPIs, and what is made of them',
+      go: () => navigate(`/${workspace}/findings`),
+    },
+    {
+      value: ' events',
+      name: 'Events',
+      hint: 'what happened',
+      go: () => navigate(`/${workspace}/events`),
+    },
+    {
       value: ' data',
       name: 'Data',
       hint: 'what was brought in',

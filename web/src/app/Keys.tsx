@@ -7,6 +7,7 @@ const KEYS: [string, string][] = [
   ['. ,', 'Next and previous signal'],
   ['R', 'Put a shift at the point; then ← → move it, Enter keeps it'],
   ['X', 'Set the point aside, or put it back'],
+  ['E', 'Add an event at the point'],
   ['Esc', 'Leave what you are doing without keeping it'],
   ['Delete', 'Remove the shift whose handle has the focus'],
   ['Ctrl Z', 'Undo'],

@@ -1,5 +1,6 @@
 import { ActionIcon, Menu, ScrollArea, Skeleton, useMantineColorScheme } from '@mantine/core'
 import {
+  IconCalendarEvent,
   IconDots,
   IconKeyboard,
   IconLogout,
@@ -7,6 +8,7 @@ import {
   IconPlus,
   IconSun,
   IconTableImport,
+  IconZoomQuestion,
 } from '@tabler/icons-react'
 import { Link, NavLink } from 'react-router'
 import { useSignOut } from '../account/session.ts'
@@ -54,6 +56,12 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         ))}
       </ScrollArea>
       <div className={classes.foot}>
+        <NavLink to={`/${workspace}/findings`} className={classes.add}>
+          <IconZoomQuestion size={16} aria-hidden /> Findings
+        </NavLink>
+        <NavLink to={`/${workspace}/events`} className={classes.add}>
+          <IconCalendarEvent size={16} aria-hidden /> Events
+        </NavLink>
         <Link to={`/${workspace}/new`} className={classes.add}>
           <IconPlus size={16} aria-hidden /> New KPI
         </Link>

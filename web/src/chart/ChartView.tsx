@@ -8,6 +8,7 @@ import {
   useState,
 } from 'react'
 import { Axes } from './Axes.tsx'
+import { Baseline, type Window } from './Baseline.tsx'
 import { type Changed, Changes } from './Changes.tsx'
 import classes from './Chart.module.css'
 import { type Geometry, layOut, nearest } from './geometry.ts'
@@ -17,6 +18,7 @@ import { Limits } from './Limits.tsx'
 import { marksOf } from './marks.ts'
 import { Points } from './Points.tsx'
 import { Readout, spoken } from './Readout.tsx'
+import { type Candidate, type Pin, Story } from './Story.tsx'
 import { type LineName, Tags } from './Tags.tsx'
 import type { Chart, Shown } from './types.ts'
 
@@ -30,6 +32,16 @@ interface Props {
   /** What is new, changed or missing beside what is saved, by position. */
   changes?: Changed | null
   selected?: number | null
+  /** Points that are lit because something beside the chart speaks of them. */
+  lit?: number[]
+  /** Tells which point the pointer is at. */
+  onHover?: (position: number | null) => void
+  pins?: Pin[]
+  onOpenPin?: (pin: Pin, at: { x: number; y: number }) => void
+  onMovePin?: (pin: Pin, days: number) => void
+  onOpenCandidate?: (candidate: Candidate, at: { x: number; y: number }) => void
+  /** The limit window that is being chosen, and what it has to stay within. */
+  baseline?: { window: Window; bounds: Window; onChange: (window: Window) => void } | null
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
@@ -42,6 +54,8 @@ interface Props {
 }
 
 const nothing = () => undefined
+const NONE: number[] = []
+const NO_PINS: Pin[] = []
 
 /** The X chart, the story lane and the moving range chart, on one time axis. */
 export function ChartView({
@@ -52,6 +66,13 @@ export function ChartView({
   moving = null,
   changes = null,
   selected = null,
+  lit = NONE,
+  onHover = nothing,
+  pins = NO_PINS,
+  onOpenPin = nothing,
+  onMovePin = nothing,
+  onOpenCandidate = nothing,
+  baseline = null,
   onSelect = nothing,
   onKey = nothing,
   onOpenLine = nothing,
@@ -72,7 +93,7 @@ export function ChartView({
   const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
   // A shift in the hand is what is looked at; a readout would be in its way.
   const read =
-    previewFrom !== null
+    previewFrom !== null || baseline !== null
       ? undefined
       : hovered !== null && hovered < geometry.times.length
         ? hovered
@@ -121,6 +142,7 @@ export function ChartView({
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
           <Labels chart={chart} geometry={geometry} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
+          <Lit chart={chart} geometry={geometry} positions={lit} />
           {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}
           <rect
             data-part="plot"
@@ -129,8 +151,16 @@ export function ChartView({
             width={Math.max(0, geometry.right - geometry.left)}
             height={geometry.ranges[1] - geometry.values[0] + 10}
             fill="transparent"
-            onPointerMove={(event) => setHovered(pointAt(event))}
-            onPointerLeave={() => setHovered(null)}
+            onPointerMove={(event) => {
+              const index = pointAt(event)
+              if (index === hovered) return
+              setHovered(index)
+              onHover(index === null ? null : (chart.points.position[index] ?? null))
+            }}
+            onPointerLeave={() => {
+              setHovered(null)
+              onHover(null)
+            }}
             onClick={(event) => {
               const box = event.currentTarget.getBoundingClientRect()
               const index = nearest(geometry, event.clientX - box.left + geometry.left)
@@ -138,7 +168,13 @@ export function ChartView({
               onSelect(position === undefined || position === selected ? null : position)
             }}
           />
+          {baseline && <Baseline chart={chart} geometry={geometry} {...baseline} />}
           <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />
+          <Story
+            {...{ chart, geometry, pins, onMovePin }}
+            onOpenPin={(pin, x) => onOpenPin(pin, { x, y: geometry.story[1] })}
+            onOpenCandidate={(one, x) => onOpenCandidate(one, { x, y: geometry.lane[0] - 14 })}
+          />
           <Tags
             chart={chart}
             geometry={geometry}
@@ -170,6 +206,30 @@ function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
       stroke="var(--quiet)"
       strokeDasharray="2 3"
     />
+  )
+}
+
+/** Rings around the points that are spoken of. */
+function Lit({
+  chart,
+  geometry,
+  positions,
+}: {
+  chart: Chart
+  geometry: Geometry
+  positions: number[]
+}) {
+  return (
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit">
+      {positions.map((position) => {
+        const index = geometry.indexOf.get(position)
+        if (index === undefined) return null
+        const x = geometry.x(geometry.times[index] ?? 0)
+        return (
+          <circle key={position} cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={9} />
+        )
+      })}
+    </g>
   )
 }
 

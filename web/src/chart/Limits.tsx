@@ -1,4 +1,4 @@
-import { curveStepAfter, line } from 'd3-shape'
+import { area, curveStepAfter, line } from 'd3-shape'
 import type { SVGProps } from 'react'
 import classes from './Chart.module.css'
 import type { Geometry, Span } from './geometry.ts'
@@ -22,6 +22,7 @@ export function Limits({ chart, geometry, shown, previewFrom }: Props) {
       {geometry.spans.map((span) => (
         <SegmentLevels
           key={span.number}
+          chart={chart}
           span={span}
           geometry={geometry}
           shown={shown}
@@ -78,12 +79,64 @@ function Level({
   )
 }
 
+/** Centre and limits of a segment that follow a trend or a season, point by point. */
+function Followed({
+  chart,
+  span,
+  geometry,
+  shown,
+  color,
+  fill,
+  dash,
+}: {
+  chart: Chart
+  span: Span
+  geometry: Geometry
+  shown: Shown
+  color: string
+  fill: string
+  dash: string | undefined
+}) {
+  const { x, y, times } = geometry
+  const { position, centre, upper, lower } = chart.points
+  const own = position.flatMap((place, n) =>
+    place >= span.segment.first && place < span.segment.stop ? [n] : [],
+  )
+  const path = (levels: typeof centre) =>
+    line<number>(
+      (n) => x(times[n] ?? 0),
+      (n) => y(levels?.[n] ?? 0),
+    ).defined((n) => levels?.[n] != null)(own) ?? ''
+  const between = area<number>(
+    (n) => x(times[n] ?? 0),
+    (n) => y(lower?.[n] ?? 0),
+    (n) => y(upper?.[n] ?? 0),
+  ).defined((n) => upper?.[n] != null)(own)
+  const limit = { fill: 'none', stroke: color, strokeWidth: 1.3, strokeDasharray: dash }
+  return (
+    <>
+      {shown.limits && (
+        <>
+          <path d={between ?? ''} fill={fill} fillOpacity={0.85} />
+          <path d={path(upper)} data-part="upper" {...limit} />
+          <path d={path(lower)} data-part="lower" {...limit} />
+        </>
+      )}
+      {shown.average && (
+        <path d={path(centre)} data-part="centre" fill="none" stroke={color} strokeWidth={2.2} />
+      )}
+    </>
+  )
+}
+
 function SegmentLevels({
+  chart,
   span,
   geometry,
   shown,
   preview,
 }: {
+  chart: Chart
   span: Span
   geometry: Geometry
   shown: Shown
@@ -103,9 +156,11 @@ function SegmentLevels({
     strokeDasharray: preview ? DASHES.preview : undefined,
     strokeLinecap: preview ? ('round' as const) : undefined,
   }
+  const followed = segment.follows !== 'level' && chart.points.centre !== null
   return (
     <g data-segment={span.number} data-firmness={segment.firmness}>
-      {shown.limits && segment.upper !== null && segment.lower !== null && (
+      {followed && <Followed {...{ chart, span, geometry, shown, color, fill, dash }} />}
+      {shown.limits && !followed && segment.upper !== null && segment.lower !== null && (
         <>
           <rect
             className={classes.region}
@@ -120,7 +175,7 @@ function SegmentLevels({
           <Level from={x0} to={x1} at={y(segment.lower)} {...line} />
         </>
       )}
-      {shown.average && segment.average !== null && (
+      {shown.average && !followed && segment.average !== null && (
         <Level from={x0} to={x1} at={y(segment.average)} {...average} />
       )}
       {shown.limits && segment.range_limit !== null && (

@@ -66,19 +66,24 @@ export function readOut(chart: Chart, index: number): Lines {
   const range = points.moving_range[index] ?? null
   const distance = points.distance[index] ?? null
   const level = (number: number) => formatNumber(number, kpi.level_decimals)
+  const centre = points.centre?.[index] ?? segment?.average ?? null
+  const [upper, lower] = [
+    points.upper?.[index] ?? segment?.upper ?? null,
+    points.lower?.[index] ?? segment?.lower ?? null,
+  ]
   const numbers: [string, string][] = [
     ['Value', withUnit(formatNumber(value, kpi.decimals), kpi.unit)],
     ['Moving range', range === null ? 'none' : formatNumber(range, kpi.decimals)],
   ]
-  if (segment && segment.average !== null && distance !== null) {
+  if (centre !== null && distance !== null) {
     numbers.push([
       'From the average',
-      `${signed(distance, kpi.level_decimals)} from ${level(segment.average)}`,
+      `${signed(distance, kpi.level_decimals)} from ${level(centre)}`,
     ])
   }
-  if (segment && segment.lower !== null && segment.upper !== null) {
-    const note = segment.firmness === 'provisional' ? ', provisional' : ''
-    numbers.push(['Limits', `${level(segment.lower)} to ${level(segment.upper)}${note}`])
+  if (lower !== null && upper !== null) {
+    const note = segment?.firmness === 'provisional' ? ', provisional' : ''
+    numbers.push(['Limits', `${level(lower)} to ${level(upper)}${note}`])
   }
   return {
     period: longPeriod(points.period[index] ?? '', kpi.grain),

@@ -47,11 +47,14 @@ export function Tags({
   }
   if (span) {
     const { segment } = span
-    const median = segment.centre === 'median'
+    // Where limits follow something, a tag tells what they are at the last point.
+    const end = (line: 'centre' | 'upper' | 'lower', level: number | null) =>
+      segment.follows === 'level' ? level : (chart.points[line]?.at(-1) ?? level)
     const medianRange = segment.spread === 'median_range'
-    if (shown.limits) add(upper, 'upper', 'Upper limit', segment.upper, y)
-    if (shown.average) add(upper, 'average', median ? 'Median' : 'Average', segment.average, y)
-    if (shown.limits) add(upper, 'lower', 'Lower limit', segment.lower, y)
+    if (shown.limits) add(upper, 'upper', 'Upper limit', end('upper', segment.upper), y)
+    if (shown.average)
+      add(upper, 'average', averageName(segment), end('centre', segment.average), y)
+    if (shown.limits) add(upper, 'lower', 'Lower limit', end('lower', segment.lower), y)
     if (shown.limits) add(lower, 'range_limit', 'Range limit', segment.range_limit, ry)
     if (shown.average) {
       add(
@@ -70,6 +73,13 @@ export function Tags({
       <TagColumn tags={lower} panel={geometry.ranges} {...{ chart, geometry, onOpen }} />
     </g>
   )
+}
+
+const FOLLOWED = { trend: 'Trend', weekday: 'In season', month: 'In season', quarter: 'In season' }
+
+function averageName({ follows = 'level', centre }: Chart['segments'][number]): string {
+  if (follows !== 'level') return FOLLOWED[follows]
+  return centre === 'median' ? 'Median' : 'Average'
 }
 
 function TagColumn({

@@ -231,6 +231,9 @@ describe('the story lane', () => {
       value: [6, 4, 5],
       moving_range: [1, 2, 1],
       distance: [1, -1, 0],
+      centre: null,
+      upper: null,
+      lower: null,
     }
     part.shown = [6, 9]
     const drawn = draw(part)

@@ -76,3 +76,14 @@ export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
 export function counted(count: number, noun: string): string {
   return `${count.toLocaleString('en-US')} ${noun}${count === 1 ? '' : 's'}`
 }
+
+/** When something was done: `18 May 2026, 14:05`. */
+export function moment(at: string): string {
+  return new Date(at).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
+}

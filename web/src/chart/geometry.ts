@@ -6,6 +6,8 @@ import type { Chart, Segment, Shown } from './types.ts'
 
 export const NARROW = 620
 export const LANE_HEIGHT = 22
+/** Room for events below the segments of the lane. */
+export const STORY_HEIGHT = 22
 
 const AXIS_HEIGHT = 36
 const HEAD = 20
@@ -27,6 +29,7 @@ export interface Geometry {
   /** Panels, top and bottom of each. */
   values: [number, number]
   lane: [number, number]
+  story: [number, number]
   ranges: [number, number]
   x: ScaleLinear<number, number>
   y: ScaleLinear<number, number>
@@ -51,13 +54,14 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
   const last = times.at(-1) ?? first
   const x = scaleLinear([first - half, last + half], [left, right])
 
-  const free = height - HEAD - GAP - LANE_HEIGHT - GAP - HEAD - AXIS_HEIGHT
+  const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
   const rangeHeight = Math.round(free * RANGE_SHARE)
   const values: [number, number] = [HEAD, HEAD + free - rangeHeight]
   const lane: [number, number] = [values[1] + GAP, values[1] + GAP + LANE_HEIGHT]
+  const story: [number, number] = [lane[1], lane[1] + STORY_HEIGHT]
   const ranges: [number, number] = [
-    lane[1] + GAP + HEAD - 4,
-    lane[1] + GAP + HEAD - 4 + rangeHeight,
+    story[1] + GAP + HEAD - 4,
+    story[1] + GAP + HEAD - 4 + rangeHeight,
   ]
 
   const visible = segments.filter(
@@ -65,8 +69,12 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
   )
   const levels = [
     ...points.value,
-    ...(shown.average ? visible.map((s) => s.average) : []),
-    ...(shown.limits ? visible.flatMap((s) => [s.upper, s.lower]) : []),
+    ...(shown.average ? (points.centre ?? visible.map((s) => s.average)) : []),
+    ...(shown.limits
+      ? points.upper && points.lower
+        ? [...points.upper, ...points.lower]
+        : visible.flatMap((s) => [s.upper, s.lower])
+      : []),
     ...(shown.target ? [chart.target_now, ...(chart.targets ?? [])] : []),
   ].filter((level) => level !== null)
   const rangeLevels = [...points.moving_range, ...visible.map((s) => s.range_limit)].filter(
@@ -91,6 +99,7 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
     right,
     values,
     lane,
+    story,
     ranges,
     x,
     y: scaleLinear(padded(levels, 0.07), [values[1], values[0]]),

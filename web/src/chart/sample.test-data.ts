@@ -9,6 +9,8 @@ export function segment(first: number, stop: number, average: number): Segment {
     centre: 'mean',
     spread: 'mean_range',
     window: null,
+    follows: 'level',
+    firmer: null,
     label: '',
     first,
     stop,
@@ -69,6 +71,9 @@ export function chart(values: number[], cut: number): Chart {
       value: values,
       moving_range: values.map((value, n) => (n ? Math.abs(value - (values[n - 1] ?? 0)) : null)),
       distance: values,
+      centre: null,
+      upper: null,
+      lower: null,
     },
     segments: [segment(0, cut, 10), segment(cut, values.length, 5)],
     set_aside: [],
@@ -79,6 +84,8 @@ export function chart(values: number[], cut: number): Chart {
     comparison: null,
     doubts: [],
     kept_limits: [],
+    candidates: [],
+    patterns: [],
   }
 }
 

@@ -1,45 +1,76 @@
-import { ActionIcon, Button, Modal, Popover, Skeleton, Tooltip } from '@mantine/core'
+import { Modal, Skeleton } from '@mantine/core'
 import { useDisclosure, useHotkeys, useLocalStorage, useViewportSize } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
-import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react'
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
 import { ChartView } from '../chart/ChartView.tsx'
-import { periodInText, subtitle } from '../chart/format.ts'
+import { periodInText } from '../chart/format.ts'
 import { NARROW } from '../chart/geometry.ts'
+import type { Candidate, Pin } from '../chart/Story.tsx'
 import type { Grain, Shown } from '../chart/types.ts'
 import { walk } from '../chart/walk.ts'
+import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { NextValue } from '../values/NextValue.tsx'
 import { AsideBar, type AsideDraft } from './AsideBar.tsx'
+import { BaselineBar, type BaselineDraft } from './BaselineBar.tsx'
+import { ChartCard } from './ChartCard.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import {
+  type Intent,
   keptLimitsBut,
+  type SegmentSettings,
   segmentSettings,
+  segmentsBut,
+  settle,
   useChart,
   useChartActs,
+  useLane,
   usePreview,
   type View,
 } from './chart.ts'
 import { boundsOf, Dates, type Stretch } from './Dates.tsx'
+import { EventCard, type EventDraft } from './EventCard.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { Findings } from './Findings.tsx'
 import { KpiDetails } from './KpiDetails.tsx'
 import { useKpis } from './kpis.ts'
+import { PageHead } from './PageHead.tsx'
+import { CandidateCard, PinCard } from './PinCard.tsx'
+import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
 import { SegmentCard } from './SegmentCard.tsx'
 import { ShiftBar } from './ShiftBar.tsx'
 import { ShiftReview } from './ShiftReview.tsx'
 import { type Draft, segmentsWith, useShift } from './shift.ts'
 import { TargetCard } from './TargetCard.tsx'
+import { TrialBar } from './TrialBar.tsx'
+import { previewOf, requestOf, useTrial } from './trial.ts'
+import { ValueCard } from './ValueCard.tsx'
 
 /** What is open over the chart, and where. */
-type Card =
-  | { kind: 'segment'; number: number; x: number; y: number }
-  | { kind: 'target'; x: number; y: number }
+type Card = { x: number; y: number } & (
+  | { kind: 'segment'; number: number }
+  | { kind: 'target' }
+  | { kind: 'event'; draft: EventDraft }
+  | { kind: 'pin'; pin: Pin }
+  | { kind: 'candidate'; candidate: Candidate }
+  | { kind: 'value'; position: number }
+)
+const CARD_NAMES: Record<Card['kind'], string> = {
+  segment: 'Segment',
+  target: 'Target',
+  event: 'Event',
+  pin: 'Events',
+  candidate: 'Candidate',
+  value: 'Value',
+}
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
+const DAY = 86_400_000
+
+const say = (message: string) => notifications.show({ message })
 
 export function ChartPage() {
   const { workspace = '', kpi = '' } = useParams()
@@ -59,6 +90,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const [asked, setAsked] = useSearchParams()
   const by = asked.get('by') as Grain | null
   const breakdown = asked.get('of')
+  const opened = Number(asked.get('finding')) || null
   const view: View = {
     width,
     ...(stretch ? boundsOf(stretch) : {}),
@@ -67,21 +99,30 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   }
   const chart = useChart(place, view)
   const saved = chart.data
-  const acts = useChartActs(place, view, saved?.kpi.revision ?? 0)
-  const shift = useShift(saved, { keep: keepShift })
+  const acts = useChartActs(place, view)
+  const trial = useTrial()
+  const [real, setReal] = useState(false)
+  const trying = usePreview(place, view, trial.now && trial.changed ? previewOf(trial.now) : null)
+  // What acts are done on: the chart as it is kept, or as it is tried.
+  const base = (trial.now && trial.changed && trying.data) || saved
+  const shift = useShift(base, { keep: keepShift })
   const { draft } = shift
   // Without its name, which changes no number: typing it asks for no new preview.
   const drafted =
-    saved && draft ? segmentsWith(saved, { ...draft, name: '', what_changed: '' }) : null
+    base && draft ? segmentsWith(base, { ...draft, name: '', what_changed: '' }) : null
   const [aside, setAside] = useState<AsideDraft | null>(null)
-  const preview = usePreview(
-    place,
-    view,
-    drafted
-      ? { segments: drafted }
-      : aside && { aside: { [aside.period]: aside.back ? null : 'to be set aside' } },
-  )
+  const [baseline, setBaseline] = useState<BaselineDraft | null>(null)
+  const windowed =
+    base && baseline ? segmentsBut(base, baseline.start, { window: windowOf(baseline) }) : null
+  const more = drafted
+    ? { segments: drafted }
+    : windowed
+      ? { segments: windowed }
+      : aside && { aside: { [aside.period]: aside.back ? null : 'to be set aside' } }
+  const preview = usePreview(place, view, more && trial.now ? previewOf(trial.now, more) : more)
   const [selected, setSelected] = useState<number | null>(null)
+  const [hovered, setHovered] = useState<number | null>(null)
+  const [lit, setLit] = useState<number[]>([])
   const [card, setCard] = useState<Card | null>(null)
   const [details, detailsModal] = useDisclosure()
   const [shown, setShown] = useLocalStorage<Shown>({
@@ -89,61 +130,90 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     defaultValue: { average: true, limits: true, target: true },
   })
   const svg = useRef<SVGSVGElement>(null)
+  const [firstDay, lastDay] = daysOf(saved)
+  const lane = useLane(place, firstDay, lastDay, width)
 
   useEffect(() => {
     document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
   }, [saved])
 
-  const busy =
-    acts.aside.isPending || acts.change.isPending || acts.undo.isPending || acts.redo.isPending
-  const undo = () => saved?.history.undo && !busy && !draft && !aside && acts.undo.mutate()
-  const redo = () => saved?.history.redo && !busy && !draft && !aside && acts.redo.mutate()
+  const drafting = draft !== null || aside !== null || baseline !== null
+  const busy = Object.values(acts).some((act) => act.isPending)
+  const undo = () => {
+    if (trial.now) trial.undo?.()
+    else if (saved?.history.undo && !busy && !drafting) acts.undo.mutate(undefined)
+  }
+  const redo = () => {
+    if (trial.now) trial.redo?.()
+    else if (saved?.history.redo && !busy && !drafting) acts.redo.mutate(undefined)
+  }
   useHotkeys([
     ['mod+Z', undo],
     ['mod+shift+Z', redo],
   ])
 
+  function windowOf({ first, last }: BaselineDraft): [string, string] {
+    const { position = [], period = [] } = base?.points ?? {}
+    return [period[position.indexOf(first)] ?? '', period[position.indexOf(last)] ?? '']
+  }
+
+  /** Keeps settings, or adds them to the trial where one goes on. */
+  function apply(intent: Intent, { done, after }: { done?: () => void; after?: () => void } = {}) {
+    if (trial.now && base) {
+      const settings = settle(intent, base)
+      trial.add((one) => ({ ...one, settings: { ...one.settings, ...settings } }))
+      done?.()
+      after?.()
+    } else {
+      acts.change.mutate(intent, {
+        onSuccess: () => done?.(),
+        // A refused draft goes back to where it was; the notice has said why.
+        onSettled: () => after?.(),
+      })
+    }
+  }
+
   function keepShift(kept: Draft) {
-    const segments = saved && segmentsWith(saved, kept)
-    if (acts.change.isPending) return
-    if (!segments) {
+    if (!base || acts.change.isPending) return
+    if (!segmentsWith(base, kept)) {
       shift.setDraft(null)
-      notifications.show({ message: TAKEN })
+      say(TAKEN)
       return
     }
-    const decided = keptLimitsBut(kept.period, saved)
-    const reopened = decided.length < saved.kept_limits.length
-    acts.change.mutate(
-      { segments, ...(reopened ? { kept_limits: decided } : {}) },
+    apply(
+      (now) => {
+        const segments = segmentsWith(now, kept)
+        const decided = keptLimitsBut(kept.period, now)
+        const reopened = decided.length < now.kept_limits.length
+        return segments && { segments, ...(reopened ? { kept_limits: decided } : {}) }
+      },
       {
-        onSuccess: () =>
-          notifications.show({
-            message: `Limits recalculated from ${periodInText(kept.period, saved.kpi.grain)}.`,
-            autoClose: 4000,
-          }),
-        // A refused shift goes back to where it was; the notice has said why.
-        onSettled: () => shift.setDraft(null),
+        done: () => say(`Limits recalculated from ${periodInText(kept.period, base.kpi.grain)}.`),
+        after: () => shift.setDraft(null),
       },
     )
   }
 
   if (chart.isPending) return <Loading name={row?.name} />
-  if (chart.error || !saved) return <Notice error={chart.error} retry={chart.refetch} />
+  if (chart.error || !saved || !base) return <Notice error={chart.error} retry={chart.refetch} />
 
   const shifting = draft !== null && drafted !== null
   // What was previewed last is no preview of a point that has just been chosen.
   const previewing =
-    preview.data !== undefined && (shifting || (aside !== null && !preview.isPlaceholderData))
-  const drawn = previewing && preview.data ? preview.data : saved
-  // The segment whose start is nowhere in the saved chart: a preview can be a step behind the hand.
+    preview.data !== undefined &&
+    (shifting || ((aside !== null || windowed !== null) && !preview.isPlaceholderData))
+  const drawn = previewing && preview.data ? preview.data : real ? saved : base
+  // The segment whose start is nowhere in the chart: a preview can be a step behind the hand.
   const number = drawn.segments.findIndex(
-    (one) => !saved.segments.some((kept) => kept.start === one.start),
+    (one) => !base.segments.some((kept) => kept.start === one.start),
   )
   const narrow = viewport.width < NARROW
-  const height = narrow ? 430 : Math.max(400, Math.min(620, viewport.height - 334))
+  const height = narrow ? 450 : Math.max(420, Math.min(640, viewport.height - 326))
   const newest = row?.latest_period?.slice(0, 10) ?? ''
   // Shifts are put where the values are stored; another grain, or a part, only shows them.
   const whole = !breakdown && saved.kpi.grain === saved.kpi.stored_grain
+  const barred = (draft?.from != null && !shift.dragging) || aside || baseline || trial.now
+  const panel = opened !== null && !drafting && !trial.now
 
   /** Shows another grain or breakdown; what was chosen on this one holds no longer. */
   function look(changes: { by?: string | null; of?: string | null }) {
@@ -158,118 +228,170 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     setAsked(next, { replace: true })
   }
 
-  function removeShift(at: number) {
-    const segments = segmentSettings(saved as typeof drawn).filter((_, n) => n !== at)
-    acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
+  function openFinding(id: number | null) {
+    const next = new URLSearchParams(asked)
+    if (id === null) next.delete('finding')
+    else next.set('finding', String(id))
+    setAsked(next, { replace: true })
+  }
+
+  function changeSegment(start: string | null, changes: Partial<SegmentSettings>) {
+    apply(
+      (now) => {
+        const segments = segmentsBut(now, start, changes)
+        return segments && { segments }
+      },
+      { done: () => setCard(null) },
+    )
+  }
+
+  function removeShift(start: string | null | undefined) {
+    apply((now) => ({ segments: segmentSettings(now).filter((one) => one.start !== start) }), {
+      done: () => setCard(null),
+    })
   }
 
   function placeAt(position: number) {
     if (!whole) {
-      notifications.show({
-        message: `Shifts are put on the whole by ${saved?.kpi.stored_grain}. Show that first.`,
-      })
-      return
-    }
-    if (shift.begin(position)) {
+      say(`Shifts are put on the whole by ${saved?.kpi.stored_grain}. Show that first.`)
+    } else if (shift.begin(position)) {
       setCard(null)
+      setBaseline(null)
     } else {
-      notifications.show({
-        message:
-          position === 0
-            ? 'The first value has nothing before it to shift from. Choose a later point.'
-            : TAKEN,
-      })
+      say(
+        position === 0
+          ? 'The first value has nothing before it to shift from. Choose a later point.'
+          : TAKEN,
+      )
     }
   }
 
   /** Records that a process has not shifted, and why; the limits stay as they are. */
-  function keepLimits(draft: Draft, reason: string) {
-    const { period, review } = draft
-    if (!saved) return
-    acts.change.mutate(
-      { kept_limits: [...keptLimitsBut(period, saved), { period, reason, review }] },
-      { onSettled: () => shift.setDraft(null) },
-    )
+  function keepLimits(period: string, reason: string, review: Draft['review'] = {}) {
+    apply((now) => ({ kept_limits: [...keptLimitsBut(period, now), { period, reason, review }] }), {
+      done: () => setCard(null),
+      after: () => shift.setDraft(null),
+    })
   }
 
   /** Takes up a review again that ended with the limits kept. */
   function reopen(kept: (typeof drawn.kept_limits)[number]) {
-    const index = saved?.points.period.indexOf(kept.period) ?? -1
-    const position = saved?.points.position[index]
+    const index = base?.points.period.indexOf(kept.period) ?? -1
+    const position = base?.points.position[index]
     const { reason, review = {} } = kept
     if (position === undefined || !shift.begin(position, { what_changed: reason, review }))
-      notifications.show({ message: 'There is no room for a shift at this period any more.' })
+      say('There is no room for a shift at this period any more.')
   }
 
   /** Asks to set a point aside, or to put it back where it is aside. */
   function takeAside(position: number) {
-    const period = saved?.points.period[saved.points.position.indexOf(position)]
-    if (!saved || !period) return
-    if (saved.kpi.grain !== saved.kpi.stored_grain) {
-      notifications.show({
-        message: `Points are set aside by ${saved.kpi.stored_grain}. Show that first.`,
-      })
+    const period = base?.points.period[base.points.position.indexOf(position)]
+    if (!base || !period) return
+    if (base.kpi.grain !== base.kpi.stored_grain) {
+      say(`Points are set aside by ${base.kpi.stored_grain}. Show that first.`)
       return
     }
-    const back = saved.set_aside.some((one) => one.position === position)
+    const back = base.set_aside.some((one) => one.position === position)
     setCard(null)
     setAside({ position, period, back, reason: '' })
   }
 
   function keepAside(kept: AsideDraft) {
-    acts.aside.mutate(
-      { period: kept.period, breakdown, reason: kept.back ? null : kept.reason.trim() },
-      { onSettled: () => setAside(null) },
-    )
+    const reason = kept.back ? null : kept.reason.trim()
+    if (trial.now) {
+      trial.add((one) => ({ ...one, aside: { ...one.aside, [kept.period]: reason } }))
+      setAside(null)
+    } else {
+      acts.aside.mutate(
+        { period: kept.period, breakdown, reason },
+        { onSettled: () => setAside(null) },
+      )
+    }
+  }
+
+  /** Begins to choose a baseline for a segment, from the one it has or all of it. */
+  function chooseBaseline(at: number) {
+    const segment = base?.segments[at]
+    if (!base || !segment) return
+    const { position, period } = base.points
+    const place = (text: string | undefined, other: number) =>
+      position[period.indexOf(text ?? '')] ?? other
+    setCard(null)
+    setBaseline({
+      start: segment.start,
+      first: place(segment.window?.[0], segment.first),
+      last: place(segment.window?.[1], segment.stop - 1),
+    })
+  }
+
+  function addEvent(position: number, at: { x: number; y: number }) {
+    const period = saved?.points.period[saved.points.position.indexOf(position)] ?? ''
+    const first = period.slice(0, 10)
+    const draft: EventDraft = {
+      id: null, version: 0, title: '', kind: 'note', text: '', first, last: first,
+      everywhere: false, kpis: [kpi],
+    } // biome-ignore format: one thing
+    setCard({ kind: 'event', draft, ...at })
+  }
+
+  function saveEvent({ id, version, ...event }: EventDraft) {
+    const close = { onSuccess: () => setCard(null) }
+    if (id === null) acts.addEvent.mutate(event, close)
+    else acts.changeEvent.mutate({ event: { id, version, ...event }, changes: event }, close)
+  }
+
+  function moveEvent(pin: Pin, days: number) {
+    const [event] = pin.events
+    if (!event) return
+    const moved = (day: string) =>
+      new Date(Date.parse(`${day}T00:00Z`) + days * DAY).toISOString().slice(0, 10)
+    acts.changeEvent.mutate({
+      event,
+      changes: { first: moved(event.first), last: moved(event.last) },
+    })
+  }
+
+  const belowChart = (position: number) => {
+    const index = saved.points.position.indexOf(position)
+    const share = index / Math.max(1, saved.points.position.length - 1)
+    const box = svg.current?.getBoundingClientRect()
+    return { x: 44 + share * ((box?.width ?? 800) - 168), y: height * 0.68 }
   }
 
   function onKey(event: KeyboardEvent<HTMLDivElement>) {
     if (event.ctrlKey || event.metaKey || event.altKey) return
     const next = walk(drawn, selected, event.key)
+    const act = { r: placeAt, x: takeAside, e: (at: number) => addEvent(at, belowChart(at)) }[
+      event.key.toLowerCase()
+    ]
     if (next !== undefined) {
       event.preventDefault()
       setSelected(next)
-    } else if (event.key.toLowerCase() === 'r' && selected !== null) {
+    } else if (act && selected !== null) {
       event.preventDefault()
-      placeAt(selected)
-    } else if (event.key.toLowerCase() === 'x' && selected !== null) {
-      event.preventDefault()
-      takeAside(selected)
+      act(selected)
     }
   }
 
+  const segmentAt = card?.kind === 'segment' ? base.segments[card.number] : undefined
+  const baselineOf = baseline && base.segments.find((one) => one.start === baseline.start)
   return (
     <>
-      <header className={classes.head}>
-        <h1>{drawn.kpi.name}</h1>
-        <span className={`quiet ${classes.subtitle}`} title={subtitle(drawn)}>
-          {subtitle(drawn)}
-        </span>
-        <div className={classes.actions}>
-          <Step
-            label="Undo"
-            does={saved.history.undo}
-            act={undo}
-            icon={<IconArrowBackUp size={18} />}
-          />
-          <Step
-            label="Redo"
-            does={saved.history.redo}
-            act={redo}
-            icon={<IconArrowForwardUp size={18} />}
-          />
-          <Button variant="default" onClick={detailsModal.open}>
-            Details
-          </Button>
-          <Button component={Link} variant="default" to={`/${workspace}/charts/${kpi}/values`}>
-            Values
-          </Button>
-          <ExportMenu place={place} view={view} chart={drawn} svg={svg} />
-          <Button component={Link} to={`/${workspace}/charts/${kpi}/add`}>
-            Add data
-          </Button>
-        </div>
-      </header>
+      <PageHead
+        chart={drawn}
+        base={`/${workspace}/charts/${kpi}`}
+        undo={{
+          does: trial.now ? (trial.undo ? 'the last thing tried' : null) : saved.history.undo,
+          act: undo,
+        }}
+        redo={{
+          does: trial.now ? (trial.redo ? 'what was tried' : null) : saved.history.redo,
+          act: redo,
+        }}
+        onDetails={detailsModal.open}
+        onTry={trial.now || drafting ? null : trial.begin}
+        exporting={<ExportMenu place={place} view={view} chart={drawn} svg={svg} />}
+      />
       <div className={classes.sentence} aria-live="polite">
         <p className={classes.headline}>{drawn.sentence.headline}</p>
         <p className={classes.detail}>{drawn.sentence.detail}</p>
@@ -296,9 +418,35 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           {remark}
         </p>
       ))}
+      {trial.now && (
+        <TrialBar
+          saved={saved}
+          tried={base}
+          changed={trial.changed}
+          real={real}
+          saving={acts.trial.isPending}
+          onReal={setReal}
+          onKeep={() =>
+            trial.now &&
+            acts.trial.mutate(requestOf(trial.now), {
+              onSuccess: () => {
+                setReal(false)
+                trial.end()
+              },
+            })
+          }
+          onDiscard={() => {
+            setReal(false)
+            shift.setDraft(null)
+            setAside(null)
+            setBaseline(null)
+            trial.end()
+          }}
+        />
+      )}
       {draft && draft.from !== null && !shift.dragging && (
         <ShiftBar
-          chart={saved}
+          chart={base}
           draft={draft}
           comparison={previewing ? drawn.comparison : null}
           saving={acts.change.isPending}
@@ -308,7 +456,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       )}
       {aside && !draft && (
         <AsideBar
-          saved={saved}
+          saved={base}
           preview={previewing ? drawn : null}
           draft={aside}
           saving={acts.aside.isPending}
@@ -317,25 +465,52 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           onCancel={() => setAside(null)}
         />
       )}
-      {preview.error && (draft || aside) && <Notice error={preview.error} />}
+      {baseline && (
+        <BaselineBar
+          chart={base}
+          preview={previewing ? drawn : null}
+          draft={baseline}
+          saving={acts.change.isPending}
+          onKeep={() => {
+            changeSegment(baseline.start, { window: windowOf(baseline) })
+            setBaseline(null)
+          }}
+          onCancel={() => setBaseline(null)}
+        />
+      )}
+      {(preview.error ?? trying.error) && (drafting || trial.now) && (
+        <Notice error={preview.error ?? trying.error} />
+      )}
       <div className={classes.stage}>
         <ChartView
           chart={drawn}
           shown={shown}
-          height={
-            ((draft?.from != null && !shift.dragging) || aside) && !narrow ? height - 58 : height
-          }
-          previewFrom={
-            !previewing
-              ? null
-              : aside
-                ? drawn.segments.findLastIndex((one) => one.first <= aside.position)
-                : number > 0
-                  ? number - 1
-                  : null
-          }
+          height={barred && !narrow ? height - 58 : height}
+          previewFrom={previewStart()}
           moving={draft && number > 0 ? number : null}
-          selected={draft || aside ? null : selected}
+          selected={drafting ? null : selected}
+          lit={lit}
+          onHover={setHovered}
+          pins={lane.data ?? []}
+          onOpenPin={(pin, at) => {
+            const [only] = pin.events
+            setCard(
+              pin.count === 1 && only
+                ? { kind: 'event', draft: only, ...at }
+                : { kind: 'pin', pin, ...at },
+            )
+          }}
+          onMovePin={moveEvent}
+          onOpenCandidate={(candidate, at) => setCard({ kind: 'candidate', candidate, ...at })}
+          baseline={
+            baseline && baselineOf
+              ? {
+                  window: baseline,
+                  bounds: { first: baselineOf.first, last: baselineOf.stop - 1 },
+                  onChange: (window) => setBaseline({ ...baseline, ...window }),
+                }
+              : null
+          }
           onSelect={setSelected}
           onKey={onKey}
           onPlaceAt={placeAt}
@@ -350,97 +525,139 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           {...(whole
             ? {
                 onHandleDown: shift.onHandleDown,
-                onHandleKey: (at, event) => shift.onHandleKey(at, event, () => removeShift(at)),
+                onHandleKey: (at, event) =>
+                  shift.onHandleKey(at, event, () => removeShift(base.segments[at]?.start)),
               }
             : {})}
           svgRef={svg}
         >
           {card && !draft && (
-            <Popover
-              opened
-              onDismiss={() => setCard(null)}
+            <ChartCard
+              label={CARD_NAMES[card.kind]}
+              at={card}
+              position={card.kind === 'target' ? 'left' : 'top'}
               onClose={() => setCard(null)}
-              closeOnEscape
-              trapFocus
-              returnFocus
-              width={310}
-              shadow="md"
-              withArrow
-              withRoles={false}
-              position={card.kind === 'segment' ? 'top' : 'left'}
             >
-              <Popover.Target>
-                <span
-                  style={{ position: 'absolute', left: card.x, top: card.y, width: 1, height: 1 }}
+              {card.kind === 'segment' && (
+                <SegmentCard
+                  key={`${segmentAt?.start} ${base.kpi.revision}`}
+                  chart={base}
+                  place={place}
+                  fixed={!whole}
+                  number={card.number}
+                  saving={acts.change.isPending}
+                  onSave={(changes) => changeSegment(segmentAt?.start ?? null, changes)}
+                  onRemove={() => removeShift(segmentAt?.start)}
+                  onBaseline={() => chooseBaseline(card.number)}
                 />
-              </Popover.Target>
-              <Popover.Dropdown
-                mah={380}
-                style={{ overflowY: 'auto' }}
-                role="dialog"
-                aria-label={card.kind === 'segment' ? 'Segment' : 'Target'}
-                onKeyDown={(event) => event.stopPropagation()}
-              >
-                {card.kind === 'segment' ? (
-                  <SegmentCard
-                    chart={saved}
-                    fixed={!whole}
-                    number={card.number}
-                    saving={acts.change.isPending}
-                    onSave={(segments) =>
-                      acts.change.mutate({ segments }, { onSuccess: () => setCard(null) })
-                    }
-                    onRemove={() => removeShift(card.number)}
-                  />
-                ) : (
-                  <TargetCard
-                    kpi={saved.kpi}
-                    saving={acts.change.isPending}
-                    onSave={(target) =>
-                      acts.change.mutate({ target }, { onSuccess: () => setCard(null) })
-                    }
-                  />
-                )}
-              </Popover.Dropdown>
-            </Popover>
+              )}
+              {card.kind === 'target' && (
+                <TargetCard
+                  kpi={base.kpi}
+                  saving={acts.change.isPending}
+                  onSave={(target) => apply({ target }, { done: () => setCard(null) })}
+                />
+              )}
+              {card.kind === 'event' && (
+                <EventCard
+                  key={card.draft.id}
+                  workspace={workspace}
+                  draft={card.draft}
+                  saving={acts.addEvent.isPending || acts.changeEvent.isPending}
+                  onSave={saveEvent}
+                  onRemove={() => {
+                    const { id, ...event } = card.draft
+                    if (id !== null)
+                      acts.removeEvent.mutate({ id, ...event }, { onSuccess: () => setCard(null) })
+                  }}
+                />
+              )}
+              {card.kind === 'pin' && (
+                <PinCard
+                  pin={card.pin}
+                  onChoose={(event) =>
+                    setCard({ kind: 'event', draft: event, x: card.x, y: card.y })
+                  }
+                />
+              )}
+              {card.kind === 'candidate' && (
+                <CandidateCard
+                  text={card.candidate.text}
+                  saving={acts.change.isPending}
+                  onReview={() => placeAt(card.candidate.position)}
+                  onDismiss={(reason) => keepLimits(card.candidate.period, reason)}
+                />
+              )}
+              {card.kind === 'value' && (
+                <ValueCard
+                  chart={base}
+                  position={card.position}
+                  onTry={(value) => {
+                    const period = base.points.period[base.points.position.indexOf(card.position)]
+                    if (period)
+                      trial.add((one) => ({ ...one, values: { ...one.values, [period]: value } }))
+                    setCard(null)
+                  }}
+                />
+              )}
+            </ChartCard>
           )}
         </ChartView>
         {draft && draft.from === null && (
           <ShiftReview
-            saved={saved}
+            saved={base}
             preview={previewing ? drawn : null}
+            candidate={base.candidates.find((one) => one.position === draft.position)}
             number={number}
             draft={draft}
             saving={acts.change.isPending}
             onChange={shift.setDraft}
             onDate={shift.moveTo}
             onKeep={() => keepShift(draft)}
-            onKeepLimits={(reason) => keepLimits(draft, reason)}
+            onKeepLimits={(reason) => keepLimits(draft.period, reason, draft.review)}
             onCancel={() => shift.setDraft(null)}
           />
         )}
+        {panel && (
+          <aside className={`card ${classes.review}`} aria-label="Finding">
+            <FindingPanel
+              key={opened}
+              workspace={workspace}
+              number={opened}
+              onClose={() => openFinding(null)}
+            />
+          </aside>
+        )}
       </div>
-      {!draft && saved.next && (saved.kpi.breakdowns.length === 0 || breakdown) && (
-        <NextValue place={place} chart={saved} breakdown={breakdown} />
+      {selected !== null && !drafting && (
+        <PointActs
+          aside={base.set_aside.some((one) => one.position === selected)}
+          onShift={() => placeAt(selected)}
+          onAside={() => takeAside(selected)}
+          onEvent={trial.now ? null : () => addEvent(selected, belowChart(selected))}
+          onValue={
+            trial.now
+              ? () => setCard({ kind: 'value', position: selected, ...belowChart(selected) })
+              : null
+          }
+        />
       )}
-      {selected !== null && !draft && !aside && (
-        <div className={classes.pointActs}>
-          <Button size="compact-sm" variant="light" onClick={() => placeAt(selected)}>
-            Put a shift at this point
-          </Button>
-          <Button size="compact-sm" variant="light" onClick={() => takeAside(selected)}>
-            {saved.set_aside.some((one) => one.position === selected)
-              ? 'Put this point back'
-              : 'Set this point aside'}
-          </Button>
-          <span className="quiet">
-            or press <kbd>R</kbd>, <kbd>X</kbd>; <kbd>←</kbd> <kbd>→</kbd> walk the points
-          </span>
-        </div>
-      )}
+      {!drafting &&
+        !trial.now &&
+        saved.next &&
+        (saved.kpi.breakdowns.length === 0 || breakdown) && (
+          <NextValue place={place} chart={saved} breakdown={breakdown} />
+        )}
       <Findings
+        place={place}
         chart={drawn}
+        saved={whole && !trial.now && !drafting}
+        at={hovered}
+        opened={opened}
+        onLight={setLit}
+        onOpen={openFinding}
         onReopen={reopen}
+        onFollow={(follows) => changeSegment(base.segments.at(-1)?.start ?? null, { follows })}
         onSelect={(position) => {
           setSelected(position)
           svg.current?.scrollIntoView({ block: 'nearest' })
@@ -456,45 +673,38 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       >
         <KpiDetails
           place={place}
-          kpi={saved.kpi}
+          kpi={base.kpi}
           saving={acts.change.isPending}
           error={acts.change.error}
-          onSave={(changes) => acts.change.mutate(changes, { onSuccess: detailsModal.close })}
+          onSave={(changes) => apply(changes, { done: detailsModal.close })}
           deleting={acts.remove.isPending}
           deleteError={acts.remove.error}
           onDelete={(name) =>
-            acts.remove.mutate(name, { onSuccess: () => navigate(`/${workspace}`) })
+            acts.remove.mutate(
+              { name, revision: saved.kpi.revision },
+              { onSuccess: () => navigate(`/${workspace}`) },
+            )
           }
         />
       </Modal>
     </>
   )
+
+  /** From which segment on limits are drawn as a preview. */
+  function previewStart(): number | null {
+    if (previewing && aside)
+      return drawn.segments.findLastIndex((one) => one.first <= aside.position)
+    if (previewing && baseline)
+      return drawn.segments.findIndex((one) => one.start === baseline.start)
+    if (previewing && number > 0) return number - 1
+    return trial.now && trial.changed && !real ? 0 : null
+  }
 }
 
-function Step({
-  label,
-  does,
-  act,
-  icon,
-}: {
-  label: string
-  does: string | null
-  act: () => void
-  icon: ReactNode
-}) {
-  return (
-    <Tooltip label={does ? `${label}: ${does}` : `Nothing to ${label.toLowerCase()}`}>
-      <ActionIcon
-        variant="default"
-        size={36}
-        aria-label={does ? `${label}: ${does}` : label}
-        disabled={!does}
-        onClick={act}
-      >
-        {icon}
-      </ActionIcon>
-    </Tooltip>
-  )
+/** The first and the last day that a chart shows. */
+function daysOf(chart: { points: { period: string[] } } | undefined): [string, string] {
+  const { period = [] } = chart?.points ?? {}
+  return [period[0]?.slice(0, 10) ?? '', period.at(-1)?.slice(0, 10) ?? '']
 }
 
 function Loading({ name }: { name: string | undefined }) {

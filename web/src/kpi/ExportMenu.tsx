@@ -4,7 +4,8 @@ import type { RefObject } from 'react'
 import { asPng, download, standAloneSvg } from '../chart/export.ts'
 import { subtitle } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
-import { notifyProblem, type Place, type View } from './chart.ts'
+import type { Place, View } from './chart.ts'
+import { notifyProblem } from './notices.tsx'
 
 interface Props {
   place: Place

@@ -3,22 +3,50 @@ import { useState } from 'react'
 import { Mark } from '../chart/Mark.tsx'
 import { markOf } from '../chart/marks.ts'
 import type { Chart, Signal } from '../chart/types.ts'
+import { type Finding, useKpiFindings } from '../findings/findings.ts'
+import { StatePill } from '../findings/StatePill.tsx'
 import classes from './ChartPage.module.css'
+import { Compare } from './Compare.tsx'
+import type { Place, SegmentSettings } from './chart.ts'
 
 const FEW = 3
 
 interface Props {
+  place: Place
   chart: Chart
+  /** Whether this is the chart as it is kept, whose signals are findings on record. */
+  saved: boolean
+  /** The position that the pointer is at, on the chart. */
+  at: number | null
+  opened: number | null
+  onLight: (positions: number[]) => void
+  onOpen: (id: number) => void
   onSelect: (position: number) => void
   /** Takes up a review again that ended with the limits kept. */
   onReopen: (kept: Chart['kept_limits'][number]) => void
+  /** Lets the limits of the last segment follow a pattern. */
+  onFollow: (follows: NonNullable<SegmentSettings['follows']>) => void
 }
 
-/** The signals in reading order, newest first, and before and after of the last shift. */
-export function Findings({ chart, onSelect, onReopen }: Props) {
+/** The findings in reading order, newest first; what was decided, what changed, what to doubt. */
+export function Findings(props: Props) {
+  const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen, onFollow } = props
   const [all, setAll] = useState(false)
+  const known = useKpiFindings(place.workspace, place.kpi, saved)
   const signals = [...chart.signals].reverse()
   const shown = all ? signals : signals.slice(0, FEW)
+  const { position: positions, period: periods } = chart.points
+  const findingOf = (signal: Signal) => {
+    const first = periods[positions.indexOf(signal.points[0] ?? -1)]
+    return known.data?.find(
+      (one) =>
+        one.standing === 'present' &&
+        one.rule === signal.rule &&
+        one.side === signal.side &&
+        one.first === first,
+    )
+  }
+  const gone = saved ? (known.data ?? []).filter((one) => one.standing === 'gone') : []
   return (
     <section aria-labelledby="findings">
       <h2 id="findings" className="unseen">
@@ -28,7 +56,10 @@ export function Findings({ chart, onSelect, onReopen }: Props) {
         {shown.map((signal) => (
           <Card
             key={`${signal.rule} ${signal.side} ${signal.points[0]}`}
-            {...{ signal, onSelect }}
+            finding={saved ? findingOf(signal) : undefined}
+            isLit={at !== null && signal.points.includes(at)}
+            opened={opened}
+            {...{ signal, onSelect, onLight, onOpen }}
           />
         ))}
         {signals.length === 0 && (
@@ -52,7 +83,18 @@ export function Findings({ chart, onSelect, onReopen }: Props) {
             </footer>
           </article>
         ))}
-        {chart.comparison && <BeforeAndAfter comparison={chart.comparison} />}
+        {chart.patterns.map((one) => (
+          <article key={one.follows} className={`card ${classes.finding}`}>
+            <h3>{one.title}?</h3>
+            <p>{one.text}</p>
+            <footer>
+              <button type="button" className={classes.show} onClick={() => onFollow(one.follows)}>
+                Let the limits follow it
+              </button>
+            </footer>
+          </article>
+        ))}
+        <Compare place={place} chart={chart} asking={saved} />
         {chart.doubts.length > 0 && <Fit doubts={chart.doubts} />}
       </div>
       {signals.length > FEW && (
@@ -65,13 +107,54 @@ export function Findings({ chart, onSelect, onReopen }: Props) {
           {signals.length} of {chart.signal_count} signals are in the dates shown.
         </p>
       )}
+      {gone.length > 0 && (
+        <details className={classes.table}>
+          <summary>Findings that signal no more, {gone.length}</summary>
+          <ul className={classes.gone}>
+            {gone.map((finding) => (
+              <li key={finding.id}>
+                <button type="button" className={classes.show} onClick={() => onOpen(finding.id)}>
+                  {finding.title}, {finding.label}
+                </button>
+                <StatePill finding={finding} />
+                <span className="quiet">{finding.cause}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </section>
   )
 }
 
-function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: number) => void }) {
+function Card({
+  signal,
+  finding,
+  isLit,
+  opened,
+  onSelect,
+  onLight,
+  onOpen,
+}: {
+  signal: Signal
+  finding: Finding | undefined
+  isLit: boolean
+  opened: number | null
+  onSelect: (position: number) => void
+  onLight: (positions: number[]) => void
+  onOpen: (id: number) => void
+}) {
+  const light = () => onLight(signal.points)
+  const dim = () => onLight([])
   return (
-    <article className={`card ${classes.finding}`}>
+    <article
+      className={`card ${classes.finding}`}
+      data-lit={isLit || (finding !== undefined && finding.id === opened)}
+      onPointerEnter={light}
+      onPointerLeave={dim}
+      onFocus={light}
+      onBlur={dim}
+    >
       <header>
         <svg width={18} height={18} aria-hidden="true" focusable="false">
           <Mark kind={markOf(signal.rule)} x={9} y={9} />
@@ -79,6 +162,11 @@ function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: numbe
         <h3>{signal.title}</h3>
       </header>
       <p>{signal.text}</p>
+      {finding && (finding.cause || finding.person) && (
+        <p className="quiet">
+          {[finding.cause, finding.person && `with ${finding.person}`].filter(Boolean).join(', ')}
+        </p>
+      )}
       <footer>
         <button
           type="button"
@@ -88,7 +176,18 @@ function Card({ signal, onSelect }: { signal: Signal; onSelect: (position: numbe
         >
           Show on the chart
         </button>
-        <span className="quiet">{signal.label}</span>
+        {finding ? (
+          <button
+            type="button"
+            className={classes.pillButton}
+            aria-label={`Open the finding ${signal.title} of ${signal.label}`}
+            onClick={() => onOpen(finding.id)}
+          >
+            <StatePill finding={finding} />
+          </button>
+        ) : (
+          <span className="quiet">{signal.label}</span>
+        )}
       </footer>
     </article>
   )
@@ -104,34 +203,6 @@ function Fit({ doubts }: { doubts: Chart['doubts'] }) {
           <b>{doubt.title}.</b> {doubt.text} <span className="quiet">{doubt.remedy}</span>
         </p>
       ))}
-    </article>
-  )
-}
-
-function BeforeAndAfter({ comparison }: { comparison: NonNullable<Chart['comparison']> }) {
-  return (
-    <article className={`card ${classes.finding}`}>
-      <h3>Before and after</h3>
-      <table className={classes.comparison}>
-        <thead>
-          <tr>
-            <td />
-            <th scope="col">{comparison.before}</th>
-            <th scope="col">{comparison.after}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {comparison.rows.map((row) => (
-            <tr key={row.name}>
-              <th scope="row">{row.name}</th>
-              <td>{row.before}</td>
-              <td>
-                <b>{row.after}</b>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </article>
   )
 }

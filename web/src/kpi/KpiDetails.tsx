@@ -12,6 +12,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { Notice } from '../app/Notice.tsx'
+import { CORE, EXTENDED } from '../chart/rules.ts'
 import type { Chart } from '../chart/types.ts'
 import { AGGREGATIONS } from './aggregations.ts'
 import { MONTH_NAMES, WEEKDAYS } from './calendar.ts'
@@ -19,21 +20,6 @@ import { type Place, type Settings, useFalseAlarms } from './chart.ts'
 
 type Kpi = Chart['kpi']
 type Rule = Kpi['rules'][number]
-
-const CORE: [Rule, string][] = [
-  ['outside_limits', 'Outside the limits'],
-  ['range_outside_limit', 'Range outside its limit'],
-  ['run', 'Run on one side of the average'],
-  ['near_limit', 'Three of four near a limit'],
-]
-const EXTENDED: [Rule, string][] = [
-  ['two_of_three_beyond_two_sigma', 'Two of three beyond two sigma'],
-  ['four_of_five_beyond_one_sigma', 'Four of five beyond one sigma'],
-  ['six_trending', 'Six rising or falling'],
-  ['fifteen_within_one_sigma', 'Fifteen within one sigma'],
-  ['eight_beyond_one_sigma', 'Eight beyond one sigma'],
-  ['fourteen_alternating', 'Fourteen alternating'],
-]
 
 export const DIRECTIONS: { value: Kpi['direction']; label: string }[] = [
   { value: 'higher', label: 'Higher is better' },

@@ -1,8 +1,18 @@
-import { Button, Group, SegmentedControl, Stack, Text, Textarea, TextInput } from '@mantine/core'
+import {
+  Button,
+  Group,
+  SegmentedControl,
+  Select,
+  Stack,
+  Text,
+  Textarea,
+  TextInput,
+} from '@mantine/core'
 import { useState } from 'react'
+import { shortPeriod } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
 import classes from './ChartPage.module.css'
-import { type SegmentSettings, segmentSettings } from './chart.ts'
+import { type Place, type SegmentSettings, segmentSettings, usePatterns } from './chart.ts'
 import { Questions } from './Questions.tsx'
 
 interface Props {
@@ -11,15 +21,20 @@ interface Props {
   /** Only shows how the numbers were made: they are of another grain, or of a part. */
   fixed?: boolean
   saving: boolean
-  onSave: (segments: SegmentSettings[]) => void
+  place: Place
+  onSave: (changes: Partial<SegmentSettings>) => void
   onRemove: () => void
+  /** Begins to choose the baseline on the chart. */
+  onBaseline: () => void
 }
 
 /** One segment: what it is called, what changed, how its numbers were made. */
-export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRemove }: Props) {
+export function SegmentCard(props: Props) {
+  const { chart, number, fixed = false, saving, place, onSave, onRemove, onBaseline } = props
   const segment = chart.segments[number]
-  const settings = segmentSettings(chart)
-  const [own, setOwn] = useState(settings[number])
+  const [own, setOwn] = useState(segmentSettings(chart)[number])
+  const last = number === chart.segments.length - 1
+  const patterns = usePatterns(place, last && !fixed)
   if (!segment || !own) return null
   const first = number === 0
   if (fixed) return <Text size="sm">{segment.made}</Text>
@@ -27,7 +42,8 @@ export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRe
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        onSave(settings.map((one, n) => (n === number ? own : one)))
+        const { start: _, ...changes } = own
+        onSave(changes)
       }}
     >
       <Stack gap="sm">
@@ -81,6 +97,35 @@ export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRe
           ]}
           onChange={(spread) => setOwn({ ...own, spread })}
         />
+        <Basis
+          chart={chart}
+          segment={segment}
+          onSave={onSave}
+          saving={saving}
+          onBaseline={onBaseline}
+        />
+        <Select
+          size="xs"
+          label="Limits follow"
+          data={followsOf(chart.kpi.grain)}
+          allowDeselect={false}
+          comboboxProps={{ withinPortal: false }}
+          value={own.follows ?? 'level'}
+          onChange={(follows) =>
+            follows && setOwn({ ...own, follows: follows as SegmentSettings['follows'] & string })
+          }
+        />
+        {patterns.data
+          ?.filter((one) => one.proposed || one.follows === own.follows)
+          .map((one) => (
+            <Text key={one.follows} size="sm" className={classes.advice}>
+              <b>
+                {one.title}
+                {one.proposed ? '' : ' does not stand out'}.
+              </b>{' '}
+              {one.text}
+            </Text>
+          ))}
         <Group justify="space-between">
           <Button type="submit" size="xs" loading={saving}>
             Save segment
@@ -95,6 +140,88 @@ export function SegmentCard({ chart, number, fixed = false, saving, onSave, onRe
     </form>
   )
 }
+
+/** The values that limits come from: all of the segment's, or a baseline. */
+function Basis({
+  chart,
+  segment,
+  saving,
+  onSave,
+  onBaseline,
+}: {
+  chart: Chart
+  segment: Chart['segments'][number]
+  saving: boolean
+  onSave: Props['onSave']
+  onBaseline: () => void
+}) {
+  const { period, position } = chart.points
+  const inside = period.filter((_, n) => {
+    const place = position[n] ?? -1
+    return place >= segment.first && place < segment.stop
+  })
+  const [first, last] = [inside[0], inside.at(-1)]
+  return (
+    <div>
+      <Text size="sm" fw={500} mb={2}>
+        Limits come from
+      </Text>
+      <Text size="sm" mb={4}>
+        {segment.window
+          ? segment.window.map((one) => shortPeriod(one, chart.kpi.grain)).join(' to ')
+          : 'all its values, and move with new ones'}
+      </Text>
+      {segment.firmer && (
+        <Text size="sm" className={classes.advice} mb={4}>
+          {segment.firmer}
+        </Text>
+      )}
+      <Group gap={6}>
+        <Button size="compact-xs" variant="default" onClick={onBaseline}>
+          Choose a baseline
+        </Button>
+        {segment.window ? (
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={saving}
+            onClick={() => onSave({ window: null })}
+          >
+            Use all values
+          </Button>
+        ) : (
+          first !== undefined &&
+          last !== undefined && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={saving}
+              onClick={() => onSave({ window: [first, last] })}
+            >
+              Hold as they are
+            </Button>
+          )
+        )}
+      </Group>
+    </div>
+  )
+}
+
+type Follows = NonNullable<SegmentSettings['follows']>
+
+const FOLLOWS: { value: Follows; label: string; from: Chart['kpi']['grain'][] }[] = [
+  { value: 'level', label: 'Nothing: one level', from: [] },
+  { value: 'trend', label: 'A trend', from: [] },
+  { value: 'weekday', label: 'The day of the week', from: ['hour', 'day'] },
+  { value: 'month', label: 'The month of the year', from: ['hour', 'day', 'week', 'month'] },
+  { value: 'quarter', label: 'The quarter', from: ['hour', 'day', 'week', 'month', 'quarter'] },
+]
+
+/** What limits can follow at a grain. */
+const followsOf = (grain: Chart['kpi']['grain']) =>
+  FOLLOWS.filter(({ from }) => from.length === 0 || from.includes(grain)).map(
+    ({ value, label }) => ({ value, label }),
+  )
 
 function Choice<T extends string>({
   label,

@@ -10,6 +10,8 @@ interface Props {
   saved: Chart
   /** The chart with the shift, once it is known, and the segment that begins with it. */
   preview: Chart | null
+  /** The candidate that the shift begins at, where it is one. */
+  candidate: Chart['candidates'][number] | undefined
   number: number
   draft: Draft
   saving: boolean
@@ -23,7 +25,18 @@ interface Props {
 
 /** Is this a process shift? What speaks for it, what would change, and the decision with its reasons. */
 export function ShiftReview(props: Props) {
-  const { saved, preview, number, draft, saving, onChange, onKeep, onKeepLimits, onCancel } = props
+  const {
+    saved,
+    preview,
+    candidate,
+    number,
+    draft,
+    saving,
+    onChange,
+    onKeep,
+    onKeepLimits,
+    onCancel,
+  } = props
   const { grain } = saved.kpi
   const now = saved.segments.find((one) => one.first <= draft.position && draft.position < one.stop)
   const then = preview?.segments[number]
@@ -50,6 +63,7 @@ export function ShiftReview(props: Props) {
         Process shift from {periodInText(draft.period, grain)}
         {then && `, ${counted(then.stop - then.first, grain)} so far`}
       </p>
+      {candidate && <p className="quiet">{candidate.text}</p>}
       {grain !== 'hour' && (
         <TextInput
           type="date"

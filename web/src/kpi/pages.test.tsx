@@ -1,5 +1,6 @@
 // What the parts around the chart say, as markup: findings, segment and target cards, tables.
 import { MantineProvider } from '@mantine/core'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
@@ -19,12 +20,28 @@ import { ShiftReview } from './ShiftReview.tsx'
 
 const nothing = () => undefined
 const draw = (part: ReactElement) =>
-  renderToStaticMarkup(<MantineProvider env="test">{part}</MantineProvider>)
+  renderToStaticMarkup(
+    <QueryClientProvider client={new QueryClient()}>
+      <MantineProvider env="test">{part}</MantineProvider>
+    </QueryClientProvider>,
+  )
+const place = { workspace: 'marrowick', kpi: 'ramp' }
 const words = (markup: string) =>
   markup.replace(/<style[\s\S]*?<\/style>/g, '').replace(/<[^>]+>/g, ' ')
 
 describe('findings', () => {
   const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
+  const acts = {
+    place,
+    saved: false,
+    at: null,
+    opened: null,
+    onLight: nothing,
+    onOpen: nothing,
+    onSelect: nothing,
+    onReopen: nothing,
+    onFollow: nothing,
+  }
 
   it('come newest first, few at a time, with how many there are', () => {
     part.signals = [0, 2, 4, 6, 8].map((point) => ({
@@ -32,7 +49,7 @@ describe('findings', () => {
       title: `Signal ${point}`,
     }))
     part.signal_count = 9
-    const said = words(draw(<Findings chart={part} onSelect={nothing} onReopen={nothing} />))
+    const said = words(draw(<Findings chart={part} {...acts} />))
     expect(said.match(/Signal \d/g)).toEqual(['Signal 8', 'Signal 6', 'Signal 4'])
     expect(said).toContain('Show all 5 signals')
     expect(said).toContain('5 of 9 signals are in the dates shown.')
@@ -40,13 +57,9 @@ describe('findings', () => {
 
   it('say so when there are none, and why when there cannot be', () => {
     const quiet = { ...part, signals: [], signal_count: 0 }
-    expect(words(draw(<Findings chart={quiet} onSelect={nothing} onReopen={nothing} />))).toContain(
-      'routine variation',
-    )
+    expect(words(draw(<Findings chart={quiet} {...acts} />))).toContain('routine variation')
     const young = { ...quiet, count: 3 }
-    expect(words(draw(<Findings chart={young} onSelect={nothing} onReopen={nothing} />))).toContain(
-      'five values',
-    )
+    expect(words(draw(<Findings chart={young} {...acts} />))).toContain('five values')
   })
 
   it('end with before and after where there is a shift', () => {
@@ -55,11 +68,23 @@ describe('findings', () => {
       comparison: {
         before: 'Before',
         after: 'New ramp drill',
-        rows: [{ name: 'Average', before: '21.5', after: '19.4' }],
+        numbers: [0, 1],
+        rows: [
+          {
+            name: 'Average',
+            before: '21.5',
+            after: '19.4',
+            change: '\u22122.1',
+            percent: '\u221210 %',
+          },
+        ],
+        sentence: 'Ramp cycle went from 21.5 to 19.4 s on average.',
       },
     }
-    const said = words(draw(<Findings chart={compared} onSelect={nothing} onReopen={nothing} />))
-    expect(said).toMatch(/Before and after[\s\S]*New ramp drill[\s\S]*Average\s+21\.5\s+19\.4/)
+    const said = words(draw(<Findings chart={compared} {...acts} />))
+    expect(said).toMatch(
+      /Before and after[\s\S]*New ramp drill[\s\S]*Average\s+21\.5\s+19\.4\s+\u22122\.1\s+\u221210 %/,
+    )
   })
 })
 
@@ -74,9 +99,11 @@ describe('a segment', () => {
           <SegmentCard
             chart={part}
             number={number}
+            place={place}
             saving={false}
             onSave={nothing}
             onRemove={nothing}
+            onBaseline={nothing}
           />,
         ),
       )
@@ -93,6 +120,7 @@ describe('a segment', () => {
         <ShiftReview
           saved={part}
           preview={known ? { ...part, segments: [segment(0, 7, 10), segment(7, 10, 4)] } : null}
+          candidate={undefined}
           number={1}
           draft={{ ...draft, from: null, review: { different: 'yes' } }}
           saving={false}

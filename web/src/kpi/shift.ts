@@ -20,16 +20,25 @@ export interface Draft {
 export function segmentsWith(chart: Chart, draft: Draft): SegmentSettings[] | null {
   const saved = segmentSettings(chart)
   const moved = saved.find((one) => one.start !== null && one.start === draft.from)
-  const others = saved.filter((one) => one !== moved)
+  const others = saved
+    .filter((one) => one !== moved)
+    .map((one) => (reaches(one, draft.period) ? { ...one, window: null } : one))
   if (others.some((one) => one.start === draft.period)) return null
   const { period: start, name, what_changed, review } = draft
+  // Its name and its reasons are changed in its card; a move only moves it.
   const own: SegmentSettings = moved
     ? { ...moved, start }
-    : { start, name, what_changed, review, centre: 'mean', spread: 'mean_range' }
+    : { start, name, what_changed, review, centre: 'mean', spread: 'mean_range', follows: 'level' }
   const starts = new Map(chart.segments.map((one) => [one.start, one.first]))
   const place = (one: SegmentSettings) =>
     one === own ? draft.position : one.start === null ? 0 : (starts.get(one.start) ?? 0)
   return [...others, own].sort((a, b) => place(a) - place(b))
+}
+
+/** Whether the baseline of the segment before a shift would reach past it. */
+function reaches({ start, window }: SegmentSettings, period: string): boolean {
+  const at = Date.parse(period)
+  return !!window && (start === null || Date.parse(start) < at) && Date.parse(window[1] ?? '') >= at
 }
 
 interface Acts {

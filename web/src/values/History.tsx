@@ -1,6 +1,6 @@
 import { Loader, Modal, Text } from '@mantine/core'
 import { Notice } from '../app/Notice.tsx'
-import { formatNumber, longPeriod } from '../chart/format.ts'
+import { formatNumber, longPeriod, moment } from '../chart/format.ts'
 import type { Chart } from '../chart/types.ts'
 import type { Place } from '../kpi/chart.ts'
 import classes from './Values.module.css'
@@ -44,14 +44,4 @@ export function History({ place, kpi, value, onClose }: Props) {
       </ol>
     </Modal>
   )
-}
-
-function moment(at: string): string {
-  return new Date(at).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-  })
 }

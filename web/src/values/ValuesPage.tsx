@@ -19,13 +19,13 @@ export function ValuesPage() {
 function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
   const place = { workspace, kpi }
   const chart = useChart(place, VIEW)
-  const acts = useChartActs(place, VIEW, chart.data?.kpi.revision ?? 0)
+  const acts = useChartActs(place, VIEW)
   const [breakdown, setBreakdown] = useState<string | null>(null)
   const saved = chart.data
   const busy = acts.undo.isPending || acts.redo.isPending
   useHotkeys([
-    ['mod+Z', () => saved?.history.undo && !busy && acts.undo.mutate()],
-    ['mod+shift+Z', () => saved?.history.redo && !busy && acts.redo.mutate()],
+    ['mod+Z', () => saved?.history.undo && !busy && acts.undo.mutate(undefined)],
+    ['mod+shift+Z', () => saved?.history.redo && !busy && acts.redo.mutate(undefined)],
   ])
   useEffect(() => {
     document.title = `Values of ${saved?.kpi.name ?? '…'} · Fluctus`
@@ -57,7 +57,7 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
             size="xs"
             variant="default"
             disabled={!saved?.history.undo || busy}
-            onClick={() => acts.undo.mutate()}
+            onClick={() => acts.undo.mutate(undefined)}
           >
             Undo
           </Button>
@@ -65,7 +65,7 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
             size="xs"
             variant="default"
             disabled={!saved?.history.redo || busy}
-            onClick={() => acts.redo.mutate()}
+            onClick={() => acts.redo.mutate(undefined)}
           >
             Redo
           </Button>

@@ -1,8 +1,9 @@
 // The values of a KPI as they are stored, in stretches, and the writes of single ones.
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../client.ts'
-import { notifyProblem, type Place } from '../kpi/chart.ts'
+import type { Place } from '../kpi/chart.ts'
 import { kpisKey } from '../kpi/kpis.ts'
+import { notifyProblem } from '../kpi/notices.tsx'
 
 export type Value = Schemas['Value']
 export type Edit = Partial<Schemas['EditRequest']> & { period: string }

@@ -1,0 +1,180 @@
+import { Button, FileButton, Group, Loader, Table, TextInput, Title } from '@mantine/core'
+import { notifications } from '@mantine/notifications'
+import { useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { Notice } from '../app/Notice.tsx'
+import { counted } from '../chart/format.ts'
+import { KINDS } from '../kpi/EventCard.tsx'
+import { useKpis } from '../kpi/kpis.ts'
+import { Arrivals } from './Arrivals.tsx'
+import { useCalendarActs, useEvents } from './events.ts'
+
+const AT_ONCE = 100
+const KIND = Object.fromEntries(KINDS.map(({ value, label }) => [value, label]))
+
+/** All events of the workspace, and the way in and out for calendar files. */
+export function EventsPage() {
+  const { workspace = '' } = useParams()
+  const [start, setStart] = useState(0)
+  const [search, setSearch] = useState('')
+  const events = useEvents(workspace, start, search)
+  const kpis = useKpis(workspace)
+  const acts = useCalendarActs(workspace)
+  const [file, setFile] = useState<File | null>(null)
+  const names = new Map(kpis.data?.map((kpi) => [kpi.slug, kpi.name]))
+  useEffect(() => {
+    document.title = 'Events · Fluctus'
+  }, [])
+
+  function choose(chosen: File | null) {
+    setFile(chosen)
+    if (chosen) acts.read.mutate(chosen)
+  }
+
+  function bring(skip: boolean) {
+    if (!file) return
+    acts.bring.mutate(
+      { file, skip },
+      {
+        onSuccess: (done) => {
+          setFile(null)
+          const id = notifications.show({
+            message: (
+              <Group gap="xs">
+                {counted(done.added, 'event')} brought in, {done.changed} changed.
+                {done.added > 0 && (
+                  <Button
+                    size="compact-sm"
+                    variant="default"
+                    onClick={() => {
+                      notifications.hide(id)
+                      acts.takeBack.mutate(done.id)
+                    }}
+                  >
+                    Take the new ones back
+                  </Button>
+                )}
+              </Group>
+            ),
+            autoClose: 20_000,
+            withCloseButton: true,
+            closeButtonProps: { 'aria-label': 'Dismiss' },
+          })
+        },
+      },
+    )
+  }
+
+  const rows = events.data?.events ?? []
+  const count = events.data?.count ?? 0
+  return (
+    <>
+      <Group justify="space-between" mb={4}>
+        <Title order={1} size={25}>
+          Events
+        </Title>
+        <Group gap="xs">
+          <Button
+            component="a"
+            variant="default"
+            href={`/api/v1/workspaces/${workspace}/events/file`}
+          >
+            Export as calendar
+          </Button>
+          <FileButton accept=".ics,text/calendar" onChange={choose}>
+            {(props) => <Button {...props}>Bring in a calendar</Button>}
+          </FileButton>
+        </Group>
+      </Group>
+      <p className="quiet">
+        What happened, beside the numbers. Events are added on a chart, with <kbd>E</kbd>, or come
+        from a calendar file (iCalendar).
+      </p>
+      {file && (
+        <Arrivals
+          file={file}
+          read={acts.read}
+          bringing={acts.bring.isPending}
+          onBring={bring}
+          onCancel={() => choose(null)}
+        />
+      )}
+      <TextInput
+        size="xs"
+        w={260}
+        mb="xs"
+        aria-label="Search the events"
+        placeholder="Search the events"
+        value={search}
+        onChange={(event) => {
+          setSearch(event.currentTarget.value)
+          setStart(0)
+        }}
+      />
+      {events.isPending && <Loader aria-label="Loading" />}
+      {events.error && <Notice error={events.error} retry={events.refetch} />}
+      {events.data && rows.length === 0 && (
+        <p>{search ? `Nothing has “${search}” in it.` : 'No events yet.'}</p>
+      )}
+      {rows.length > 0 && (
+        <Table aria-label="Events" verticalSpacing={5} fz={13}>
+          <Table.Thead>
+            <Table.Tr>
+              <Table.Th w={190}>Days</Table.Th>
+              <Table.Th w={90}>Kind</Table.Th>
+              <Table.Th>What happened</Table.Th>
+              <Table.Th>Told with</Table.Th>
+            </Table.Tr>
+          </Table.Thead>
+          <Table.Tbody>
+            {rows.map((event) => (
+              <Table.Tr key={event.id}>
+                <Table.Td>
+                  {event.first}
+                  {event.last !== event.first && ` to ${event.last}`}
+                </Table.Td>
+                <Table.Td>{KIND[event.kind]}</Table.Td>
+                <Table.Td>
+                  <b>{event.title}</b> <span className="quiet">{event.text}</span>
+                </Table.Td>
+                <Table.Td>
+                  {event.everywhere
+                    ? 'All KPIs'
+                    : event.kpis.map((slug, n) => (
+                        <span key={slug}>
+                          {n > 0 && ', '}
+                          <Link to={`/${workspace}/charts/${slug}`}>{names.get(slug) ?? slug}</Link>
+                        </span>
+                      ))}
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+      )}
+      {count > AT_ONCE && (
+        <Group mt="sm" gap="xs">
+          <Button
+            size="xs"
+            variant="default"
+            disabled={start === 0}
+            onClick={() => setStart(Math.max(0, start - AT_ONCE))}
+          >
+            Newer
+          </Button>
+          <span className="quiet">
+            {start + 1} to {start + rows.length} of {count.toLocaleString('en-US')}
+          </span>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={start + rows.length >= count}
+            onClick={() => setStart(start + AT_ONCE)}
+          >
+            Older
+          </Button>
+        </Group>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,66 @@
+// The events of a workspace: their list, and calendar files to bring in.
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, client } from '../client.ts'
+import { notifyProblem } from '../kpi/notices.tsx'
+
+const base = '/api/v1/workspaces/{workspace}/events' as const
+
+export function useEvents(workspace: string, start: number, search: string) {
+  return useQuery({
+    queryKey: ['events', workspace, start, search],
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET(base, { params: { path: { workspace }, query: { start, search } }, signal }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** A file as a form, which the generated client sends as it is. */
+function formOf(file: File, more: Record<string, string> = {}) {
+  const form = new FormData()
+  form.append('file', file)
+  for (const [name, value] of Object.entries(more)) form.append(name, value)
+  return form as unknown as { file: string; skip_broken: boolean; kpis: string[] }
+}
+
+export function useCalendarActs(workspace: string) {
+  const queries = useQueryClient()
+  const path = { workspace }
+  const renew = () => {
+    queries.invalidateQueries({ queryKey: ['events', workspace] })
+    queries.invalidateQueries({ queryKey: ['lane', workspace] })
+  }
+  return {
+    read: useMutation({
+      mutationFn: (file: File) =>
+        answer(
+          client.POST(`${base}/read`, {
+            params: { path },
+            body: formOf(file),
+            bodySerializer: (body) => body,
+          }),
+        ),
+    }),
+    bring: useMutation({
+      mutationFn: ({ file, skip }: { file: File; skip: boolean }) =>
+        answer(
+          client.POST(`${base}/imports`, {
+            params: { path },
+            body: formOf(file, { skip_broken: String(skip) }),
+            bodySerializer: (body) => body,
+          }),
+        ),
+      onSuccess: renew,
+      onError: notifyProblem,
+    }),
+    takeBack: useMutation({
+      mutationFn: (number: number) =>
+        answer(
+          client.DELETE(`${base}/imports/{number}`, { params: { path: { ...path, number } } }),
+        ),
+      onSuccess: renew,
+      onError: notifyProblem,
+    }),
+  }
+}

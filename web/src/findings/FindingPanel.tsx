@@ -1,0 +1,267 @@
+import {
+  Button,
+  Group,
+  NumberInput,
+  SegmentedControl,
+  Select,
+  Skeleton,
+  Textarea,
+  TextInput,
+} from '@mantine/core'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { Notice } from '../app/Notice.tsx'
+import { moment } from '../chart/format.ts'
+import classes from './Findings.module.css'
+import {
+  BY_HAND,
+  type Changes,
+  type FindingDetail,
+  STATE_NAMES,
+  type State,
+  useFinding,
+  useFindingActs,
+} from './findings.ts'
+import { StatePill } from './StatePill.tsx'
+
+interface Props {
+  workspace: string
+  number: number
+  /** Whether to name its KPI and lead to its chart: not on that chart itself. */
+  elsewhere?: boolean
+  onClose: () => void
+}
+
+/** One finding: why it is flagged, what is made of it, what else was going on, what was said. */
+export function FindingPanel({ workspace, number, elsewhere = false, onClose }: Props) {
+  const [within, setWithin] = useState(3)
+  const found = useFinding(workspace, number, within)
+  const finding = found.data
+  if (found.isPending) return <Skeleton height={320} aria-label="Loading the finding" />
+  if (found.error || !finding) return <Notice error={found.error} retry={found.refetch} />
+  return (
+    <div className={classes.panel}>
+      <Group justify="space-between" wrap="nowrap" align="start">
+        <h2>{finding.title}</h2>
+        <Button size="compact-xs" variant="subtle" onClick={onClose}>
+          Close
+        </Button>
+      </Group>
+      <Group gap="xs">
+        <StatePill finding={finding} />
+        <span className="quiet">
+          {finding.label}
+          {finding.favorable !== null && (finding.favorable ? ', favorable' : ', unfavorable')}
+        </span>
+      </Group>
+      {elsewhere && (
+        <Link to={`/${workspace}/charts/${finding.kpi}?finding=${finding.id}`}>
+          {finding.kpi_name}: see it on its chart
+        </Link>
+      )}
+      <h3>Why it is flagged</h3>
+      {finding.standing === 'gone' && <p>It signals no more. When it did: {finding.text}</p>}
+      <dl className={classes.why}>
+        {finding.why.map((one) => (
+          <Reason key={one.name} {...one} />
+        ))}
+      </dl>
+      <Form key={finding.version} workspace={workspace} finding={finding} />
+      <Near finding={finding} workspace={workspace} within={within} onWithin={setWithin} />
+      <Said finding={finding} workspace={workspace} />
+    </div>
+  )
+}
+
+function Reason({ name, text }: { name: string; text: string }) {
+  return (
+    <>
+      <dt>{name}</dt>
+      <dd>{text}</dd>
+    </>
+  )
+}
+
+/** What people make of it. */
+function Form({ workspace, finding }: { workspace: string; finding: FindingDetail }) {
+  const { change } = useFindingActs(workspace)
+  const [own, setOwn] = useState<Changes>({})
+  const now = { ...finding, ...own }
+  const dirty = Object.keys(own).length > 0
+  const unsaid = now.state === 'explained' && !now.cause.trim()
+  const states = BY_HAND.includes(finding.state) ? BY_HAND : [...BY_HAND, finding.state]
+  return (
+    <form
+      className={classes.panel}
+      aria-label="What is made of it"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (dirty && !unsaid) change.mutate({ finding, changes: own })
+      }}
+    >
+      <h3>What is made of it</h3>
+      <SegmentedControl
+        size="xs"
+        aria-label="State"
+        value={now.state}
+        data={states.map((state) => ({ value: state, label: STATE_NAMES[state] }))}
+        onChange={(state) => setOwn({ ...own, state: state as State })}
+      />
+      <Textarea
+        size="xs"
+        label="Cause"
+        autosize
+        minRows={1}
+        maxRows={4}
+        maxLength={500}
+        value={now.cause}
+        error={unsaid ? 'Say what the cause was.' : null}
+        onChange={(event) => setOwn({ ...own, cause: event.currentTarget.value })}
+      />
+      <TextInput
+        size="xs"
+        label="Action"
+        maxLength={500}
+        value={now.action}
+        onChange={(event) => setOwn({ ...own, action: event.currentTarget.value })}
+      />
+      <Group grow gap="xs">
+        <Select
+          size="xs"
+          label="Person"
+          placeholder="Nobody"
+          clearable
+          clearButtonProps={{ 'aria-label': 'Nobody' }}
+          data={finding.people}
+          value={now.person}
+          onChange={(person) => setOwn({ ...own, person })}
+        />
+        <TextInput
+          size="xs"
+          type="date"
+          label="Due"
+          value={now.due ?? ''}
+          onChange={(event) => setOwn({ ...own, due: event.currentTarget.value || null })}
+        />
+      </Group>
+      <Group gap="xs">
+        <Button size="xs" type="submit" disabled={!dirty || unsaid} loading={change.isPending}>
+          Save
+        </Button>
+        {dirty && (
+          <Button size="xs" variant="default" onClick={() => setOwn({})}>
+            Leave it as it was
+          </Button>
+        )}
+      </Group>
+    </form>
+  )
+}
+
+function Near({
+  finding,
+  workspace,
+  within,
+  onWithin,
+}: {
+  finding: FindingDetail
+  workspace: string
+  within: number
+  onWithin: (within: number) => void
+}) {
+  const { findings, events, states, imports } = finding.surroundings
+  const nothing = !findings.length && !events.length && !states.length && !imports.length
+  return (
+    <section aria-label="What else was going on">
+      <Group justify="space-between" align="end" mb={4}>
+        <h3>What else was going on</h3>
+        <NumberInput
+          size="xs"
+          w={118}
+          aria-label="Periods before and after"
+          min={0}
+          max={60}
+          clampBehavior="strict"
+          allowDecimal={false}
+          prefix="within "
+          value={within}
+          onChange={(value) => typeof value === 'number' && onWithin(value)}
+        />
+      </Group>
+      {nothing && <p className="quiet">Nothing on record. Look further before and after.</p>}
+      <ul className={classes.near}>
+        {findings.map((one) => (
+          <li key={`${one.kpi} ${one.title} ${one.label}`}>
+            <span>
+              <Link to={`/${workspace}/charts/${one.kpi}`}>{one.kpi_name}</Link>: {one.title}
+            </span>
+            <span>{one.when}</span>
+          </li>
+        ))}
+        {[...events, ...states].map((one) => (
+          <li key={`${one.title} ${one.first}`}>
+            <span>{one.title}</span>
+            <span>{one.when}</span>
+          </li>
+        ))}
+        {imports.map((one) => (
+          <li key={`${one.kpi} ${one.title} ${one.when}`}>
+            <span>
+              {one.kpi_name}: {one.title}
+            </span>
+            <span>{one.when}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** Remarks, and what has happened to it. */
+function Said({ finding, workspace }: { finding: FindingDetail; workspace: string }) {
+  const { remark } = useFindingActs(workspace)
+  const [text, setText] = useState('')
+  return (
+    <section aria-label="Remarks and history">
+      <h3>Remarks and history</h3>
+      <ol className={classes.entries}>
+        {finding.entries.map((one) => (
+          <li key={one.id} data-remark={one.remark}>
+            {one.text}
+            <small>
+              {one.author || 'The data'}, {moment(one.at)}
+            </small>
+          </li>
+        ))}
+      </ol>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (text.trim())
+            remark.mutate({ number: finding.id, text }, { onSuccess: () => setText('') })
+        }}
+      >
+        <Group gap="xs" mt={6} wrap="nowrap">
+          <TextInput
+            size="xs"
+            style={{ flex: 1 }}
+            aria-label="Remark"
+            placeholder="Add a remark"
+            maxLength={2000}
+            value={text}
+            onChange={(event) => setText(event.currentTarget.value)}
+          />
+          <Button
+            size="xs"
+            type="submit"
+            variant="default"
+            disabled={!text.trim()}
+            loading={remark.isPending}
+          >
+            Add
+          </Button>
+        </Group>
+      </form>
+    </section>
+  )
+}

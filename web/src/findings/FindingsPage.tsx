@@ -1,0 +1,294 @@
+import { Button, Group, Loader, Select, Switch, TextInput, Title } from '@mantine/core'
+import { type KeyboardEvent, useEffect, useRef } from 'react'
+import { useParams, useSearchParams } from 'react-router'
+import { Notice } from '../app/Notice.tsx'
+import { Mark } from '../chart/Mark.tsx'
+import { markOf } from '../chart/marks.ts'
+import { RULES } from '../chart/rules.ts'
+import { useKpis } from '../kpi/kpis.ts'
+import { FindingPanel } from './FindingPanel.tsx'
+import classes from './Findings.module.css'
+import {
+  type Finding,
+  STATES,
+  type State,
+  useFindingActs,
+  useFindings,
+  type Wanted,
+} from './findings.ts'
+import { StatePill } from './StatePill.tsx'
+
+const AT_ONCE = 100
+const NOBODY = ' nobody'
+
+/** All findings of the workspace, newest first: to find the next one, give it to somebody, resolve it. */
+export function FindingsPage() {
+  const { workspace = '' } = useParams()
+  const [asked, setAsked] = useSearchParams()
+  const wanted = wantedOf(asked)
+  const found = useFindings(workspace, wanted)
+  const kpis = useKpis(workspace)
+  const list = useRef<HTMLUListElement>(null)
+  const opened = Number(asked.get('finding')) || null
+  useEffect(() => {
+    document.title = 'Findings · Fluctus'
+  }, [])
+
+  function ask(changes: Record<string, string | null>, more: { keepOpen?: boolean } = {}) {
+    const next = new URLSearchParams(asked)
+    for (const [name, value] of Object.entries(changes)) {
+      if (value) next.set(name, value)
+      else next.delete(name)
+    }
+    if (!more.keepOpen) for (const name of ['finding', 'start']) next.delete(name)
+    setAsked(next, { replace: true })
+  }
+
+  const open = (finding: Finding | undefined) =>
+    ask({ finding: finding ? String(finding.id) : null }, { keepOpen: true })
+
+  function onKey(event: KeyboardEvent<HTMLUListElement>) {
+    const rows = [...(list.current?.querySelectorAll('button') ?? [])]
+    const at = rows.indexOf(document.activeElement as HTMLButtonElement)
+    const by = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1 }[event.key]
+    if (at < 0 || !by) return
+    event.preventDefault()
+    rows[at + by]?.focus()
+  }
+
+  const rows = found.data?.findings ?? []
+  const counts = found.data?.counts
+  const start = wanted.start ?? 0
+  const query = fileQuery(wanted)
+  return (
+    <>
+      <Group justify="space-between" mb="xs">
+        <Title order={1} size={25}>
+          Findings
+        </Title>
+        <Button
+          component="a"
+          variant="default"
+          href={`/api/v1/workspaces/${workspace}/findings.csv?${query}`}
+        >
+          Export as CSV
+        </Button>
+      </Group>
+      <fieldset className={classes.states} style={{ border: 0, padding: 0, margin: '0 0 10px' }}>
+        <legend className="unseen">State</legend>
+        <button
+          type="button"
+          aria-pressed={!wanted.state?.length}
+          onClick={() => ask({ state: null })}
+        >
+          All {counts ? Object.values(counts).reduce((sum, one) => sum + one, 0) : ''}
+        </button>
+        {STATES.map(([state, name]) => (
+          <button
+            key={state}
+            type="button"
+            aria-pressed={wanted.state?.includes(state) ?? false}
+            onClick={() => ask({ state: wanted.state?.includes(state) ? null : state })}
+          >
+            {name} {counts?.[state] ?? ''}
+          </button>
+        ))}
+      </fieldset>
+      <div className={classes.filters}>
+        <Select
+          size="xs"
+          label="KPI"
+          placeholder="All"
+          clearable
+          searchable
+          clearButtonProps={{ 'aria-label': 'All KPIs' }}
+          data={(kpis.data ?? []).map((kpi) => ({ value: kpi.slug, label: kpi.name }))}
+          value={wanted.kpi ?? null}
+          onChange={(kpi) => ask({ kpi })}
+        />
+        <Select
+          size="xs"
+          label="Rule"
+          placeholder="All"
+          clearable
+          clearButtonProps={{ 'aria-label': 'All rules' }}
+          data={RULES.map(([value, label]) => ({ value, label }))}
+          value={wanted.rule ?? null}
+          onChange={(rule) => ask({ rule })}
+        />
+        <Select
+          size="xs"
+          label="Person"
+          placeholder="Anybody"
+          clearable
+          clearButtonProps={{ 'aria-label': 'Anybody' }}
+          data={[{ value: NOBODY, label: 'Nobody' }, ...(found.data?.people ?? [])]}
+          value={asked.get('person')}
+          onChange={(person) => ask({ person })}
+        />
+        <Select
+          size="xs"
+          label="Direction"
+          placeholder="Either"
+          clearable
+          clearButtonProps={{ 'aria-label': 'Either direction' }}
+          data={[
+            { value: 'true', label: 'Favorable' },
+            { value: 'false', label: 'Unfavorable' },
+          ]}
+          value={asked.get('favorable')}
+          onChange={(favorable) => ask({ favorable })}
+        />
+        <TextInput
+          size="xs"
+          type="date"
+          label="From"
+          value={wanted.since ?? ''}
+          onChange={(event) => ask({ since: event.currentTarget.value })}
+        />
+        <TextInput
+          size="xs"
+          type="date"
+          label="To"
+          value={wanted.until ?? ''}
+          onChange={(event) => ask({ until: event.currentTarget.value })}
+        />
+        <Switch
+          size="xs"
+          label="Those off the chart too"
+          checked={wanted.gone ?? false}
+          onChange={(event) => ask({ gone: event.currentTarget.checked ? 'true' : null })}
+          mb={6}
+        />
+      </div>
+      {found.isPending && <Loader aria-label="Loading" />}
+      {found.error && <Notice error={found.error} retry={found.refetch} />}
+      {found.data && rows.length === 0 && (
+        <p>
+          {asked.size
+            ? 'No finding is like that. Ask for more.'
+            : 'No findings: every chart shows routine variation.'}
+        </p>
+      )}
+      <div className={`${classes.log} ${opened ? classes.open : ''}`}>
+        <ul className={classes.rows} ref={list} onKeyDown={onKey} aria-label="Findings">
+          {rows.map((finding) => (
+            <li key={finding.id}>
+              <Row
+                finding={finding}
+                current={finding.id === opened}
+                workspace={workspace}
+                onOpen={() => open(finding)}
+              />
+            </li>
+          ))}
+        </ul>
+        {opened !== null && (
+          <aside className={`card ${classes.side}`} aria-label="Finding">
+            <FindingPanel
+              key={opened}
+              workspace={workspace}
+              number={opened}
+              elsewhere
+              onClose={() => open(undefined)}
+            />
+          </aside>
+        )}
+      </div>
+      {(found.data?.count ?? 0) > AT_ONCE && (
+        <Group mt="sm" gap="xs">
+          <Button
+            size="xs"
+            variant="default"
+            disabled={start === 0}
+            onClick={() => ask({ start: String(Math.max(0, start - AT_ONCE)) }, { keepOpen: true })}
+          >
+            Newer
+          </Button>
+          <span className="quiet">
+            {start + 1} to {start + rows.length} of {found.data?.count}
+          </span>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={start + rows.length >= (found.data?.count ?? 0)}
+            onClick={() => ask({ start: String(start + AT_ONCE) }, { keepOpen: true })}
+          >
+            Older
+          </Button>
+        </Group>
+      )}
+      {rows.length > 0 && (
+        <p className={classes.hint}>
+          <kbd>↓</kbd> <kbd>↑</kbd> go through them, <kbd>Enter</kbd> opens one, <kbd>L</kbd> says
+          that it is being looked into
+        </p>
+      )}
+    </>
+  )
+}
+
+function Row({
+  finding,
+  current,
+  workspace,
+  onOpen,
+}: {
+  finding: Finding
+  current: boolean
+  workspace: string
+  onOpen: () => void
+}) {
+  const { change } = useFindingActs(workspace)
+  return (
+    <button
+      type="button"
+      className={classes.row}
+      aria-current={current}
+      onClick={onOpen}
+      onKeyDown={(event) => {
+        const plain = !event.ctrlKey && !event.metaKey && !event.altKey
+        if (plain && event.key.toLowerCase() === 'l' && finding.state === 'open')
+          change.mutate({ finding, changes: { state: 'looking' } })
+      }}
+    >
+      <svg width={18} height={18} aria-hidden="true" focusable="false">
+        <Mark kind={markOf(finding.rule)} x={9} y={9} />
+      </svg>
+      <span className="quiet">{finding.label}</span>
+      <span title={finding.kpi_name}>{finding.kpi_name}</span>
+      <span title={`${finding.title}. ${finding.text}`}>
+        <b>{finding.title}</b> {finding.cause || finding.text}
+      </span>
+      <span>
+        <StatePill finding={finding} />
+      </span>
+      <span className="quiet">{finding.person}</span>
+    </button>
+  )
+}
+
+function wantedOf(asked: URLSearchParams): Wanted {
+  const text = (name: string) => asked.get(name) ?? undefined
+  const person = text('person')
+  return {
+    state: asked.getAll('state') as State[],
+    ...(text('kpi') ? { kpi: text('kpi') as string } : {}),
+    ...(text('rule') ? { rule: text('rule') as Finding['rule'] } : {}),
+    ...(person ? { person: person === NOBODY ? '' : person } : {}),
+    ...(text('since') ? { since: text('since') as string } : {}),
+    ...(text('until') ? { until: text('until') as string } : {}),
+    ...(text('favorable') ? { favorable: text('favorable') === 'true' } : {}),
+    ...(text('gone') ? { gone: true } : {}),
+    start: Number(asked.get('start')) || 0,
+  }
+}
+
+function fileQuery(wanted: Wanted): string {
+  const query = new URLSearchParams()
+  for (const [name, value] of Object.entries(wanted)) {
+    if (Array.isArray(value)) for (const one of value) query.append(name, one)
+    else if (name !== 'start') query.set(name, String(value))
+  }
+  return query.toString()
+}

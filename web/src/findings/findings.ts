@@ -1,0 +1,120 @@
+// Findings from the server: those of a chart, the log across KPIs, one with all there is to know.
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, client, Problem, type Schemas } from '../client.ts'
+import { kpisKey } from '../kpi/kpis.ts'
+import { notifyProblem, notifyStale } from '../kpi/notices.tsx'
+
+export type Finding = Schemas['Finding']
+export type FindingDetail = Schemas['FindingDetail']
+export type State = Finding['state']
+export type Changes = Schemas['PatchedFindingInRequest']
+
+export const STATES: [State, string][] = [
+  ['open', 'No cause yet'],
+  ['looking', 'Being looked into'],
+  ['explained', 'Explained'],
+  ['aside', 'Set aside'],
+  ['shift', 'Became a shift'],
+]
+export const STATE_NAMES = Object.fromEntries(STATES) as Record<State, string>
+/** Those that people give; the others come of what is done on the chart. */
+export const BY_HAND: State[] = ['open', 'looking', 'explained']
+
+export interface Wanted {
+  state?: State[]
+  kpi?: string
+  rule?: Finding['rule']
+  person?: string
+  since?: string
+  until?: string
+  favorable?: boolean
+  gone?: boolean
+  start?: number
+}
+
+const base = '/api/v1/workspaces/{workspace}/findings' as const
+
+export function useFindings(workspace: string, wanted: Wanted) {
+  return useQuery({
+    queryKey: ['findings', workspace, 'log', wanted],
+    queryFn: ({ signal }) =>
+      answer(client.GET(base, { params: { path: { workspace }, query: wanted }, signal })),
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function useKpiFindings(workspace: string, kpi: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ['findings', workspace, 'of', kpi],
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/findings', {
+          params: { path: { workspace, kpi } },
+          signal,
+        }),
+      ),
+    enabled,
+  })
+}
+
+export function useFinding(workspace: string, number: number, within: number) {
+  return useQuery({
+    queryKey: ['findings', workspace, 'one', number, within],
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET(`${base}/{number}`, {
+          params: { path: { workspace, number }, query: { within } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => (before?.id === number ? before : undefined),
+  })
+}
+
+export function useFindingActs(workspace: string) {
+  const queries = useQueryClient()
+  const renew = () => {
+    queries.invalidateQueries({ queryKey: ['findings', workspace] })
+    queries.invalidateQueries({ queryKey: kpisKey(workspace) })
+    // The sentence counts the findings without a cause.
+    queries.invalidateQueries({ queryKey: ['chart', workspace] })
+  }
+  const change = useMutation({
+    mutationFn: ({ finding, changes }: { finding: Finding; changes: Changes }) =>
+      answer(
+        client.PATCH(`${base}/{number}`, {
+          params: {
+            path: { workspace, number: finding.id },
+            query: { within: 0 },
+            header: { 'If-Match': `"${finding.version}"` },
+          },
+          body: changes,
+        }),
+      ),
+    onSuccess: renew,
+    onError: (error, { finding, changes }) => {
+      renew()
+      if (!(error instanceof Problem && error.status === 412)) return notifyProblem(error)
+      notifyStale(error, async () => {
+        const now = await answer(
+          client.GET(`${base}/{number}`, {
+            params: { path: { workspace, number: finding.id }, query: { within: 0 } },
+          }),
+        )
+        change.mutate({ finding: now, changes })
+      })
+    },
+  })
+  const remark = useMutation({
+    mutationFn: ({ number, text }: { number: number; text: string }) =>
+      answer(
+        client.POST(`${base}/{number}/remarks`, {
+          params: { path: { workspace, number } },
+          body: { text },
+        }),
+      ),
+    onSuccess: renew,
+    onError: notifyProblem,
+  })
+  return { change, remark }
+}

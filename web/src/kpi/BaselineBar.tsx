@@ -1,0 +1,66 @@
+import { Button } from '@mantine/core'
+import type { Window } from '../chart/Baseline.tsx'
+import { counted, formatNumber, shortPeriod } from '../chart/format.ts'
+import type { Chart } from '../chart/types.ts'
+import classes from './ChartPage.module.css'
+
+const LEAST = 5
+
+/** A baseline that is being chosen for a segment. */
+export interface BaselineDraft extends Window {
+  start: string | null
+}
+
+interface Props {
+  chart: Chart
+  /** The chart with the baseline, once it is known. */
+  preview: Chart | null
+  draft: BaselineDraft
+  saving: boolean
+  onKeep: () => void
+  onCancel: () => void
+}
+
+/** What limits from a baseline would be, and whether to keep it. */
+export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }: Props) {
+  const { grain, level_decimals } = chart.kpi
+  const period = (position: number) =>
+    shortPeriod(chart.points.period[chart.points.position.indexOf(position)] ?? '', grain)
+  const count = chart.points.position.filter(
+    (one) => one >= draft.first && one <= draft.last,
+  ).length
+  const few = count < LEAST
+  const own = preview?.segments.find((one) => one.start === draft.start)
+  const level = (value: number | null | undefined) =>
+    value == null ? 'none' : formatNumber(value, level_decimals)
+  return (
+    <form
+      className={`card ${classes.shiftBar}`}
+      aria-label="Baseline"
+      onKeyDown={(event) => event.key === 'Escape' && onCancel()}
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (!few) onKeep()
+      }}
+    >
+      <div className={classes.shiftWords}>
+        <b>
+          Limits from {period(draft.first)} to {period(draft.last)}, {counted(count, grain)}
+        </b>
+        <span className="quiet" aria-live="polite">
+          {few
+            ? `A baseline needs ${LEAST} values; this one has ${count}. Take in more of them.`
+            : own
+              ? `Average ${level(own.average)}, limits ${level(own.lower)} to ${level(own.upper)}${own.firmness === 'provisional' ? ', provisional' : ''}`
+              : 'Recalculating…'}
+        </span>
+      </div>
+      <Button size="xs" type="submit" loading={saving} disabled={few}>
+        Take limits from these
+      </Button>
+      <Button size="xs" variant="default" onClick={onCancel}>
+        Leave as it is
+      </Button>
+    </form>
+  )
+}

@@ -1,0 +1,42 @@
+import { Popover } from '@mantine/core'
+import type { ReactNode } from 'react'
+
+interface Props {
+  label: string
+  at: { x: number; y: number }
+  position: 'top' | 'left' | 'bottom'
+  onClose: () => void
+  children: ReactNode
+}
+
+/** A card that opens at a place of the chart, and takes the focus. */
+export function ChartCard({ label, at, position, onClose, children }: Props) {
+  return (
+    <Popover
+      opened
+      onDismiss={onClose}
+      onClose={onClose}
+      closeOnEscape
+      trapFocus
+      returnFocus
+      width={320}
+      shadow="md"
+      withArrow
+      withRoles={false}
+      position={position}
+    >
+      <Popover.Target>
+        <span style={{ position: 'absolute', left: at.x, top: at.y, width: 1, height: 1 }} />
+      </Popover.Target>
+      <Popover.Dropdown
+        mah={420}
+        style={{ overflowY: 'auto' }}
+        role="dialog"
+        aria-label={label}
+        onKeyDown={(event) => event.stopPropagation()}
+      >
+        {children}
+      </Popover.Dropdown>
+    </Popover>
+  )
+}

@@ -1,0 +1,43 @@
+// Notices of what was refused, and of what can be done about it.
+import { Button } from '@mantine/core'
+import { notifications } from '@mantine/notifications'
+import { Problem } from '../client.ts'
+
+const summaryOf = (error: Error) => (error instanceof Problem ? error.summary : '')
+
+export function notifyProblem(error: Error) {
+  notifications.show({
+    color: 'signal',
+    title: error.message,
+    message: summaryOf(error),
+    autoClose: 9000,
+    withCloseButton: true,
+    closeButtonProps: { 'aria-label': 'Dismiss' },
+  })
+}
+
+/** Says what somebody else did meanwhile, and offers to do the refused act again on top of it. */
+export function notifyStale(error: Error, again: () => void) {
+  const id = notifications.show({
+    color: 'signal',
+    title: error.message,
+    message: (
+      <>
+        <p style={{ margin: '0 0 8px' }}>{summaryOf(error)}</p>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            notifications.hide(id)
+            again()
+          }}
+        >
+          Do it again on top
+        </Button>
+      </>
+    ),
+    autoClose: false,
+    withCloseButton: true,
+    closeButtonProps: { 'aria-label': 'Dismiss' },
+  })
+}
