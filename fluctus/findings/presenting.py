@@ -93,7 +93,9 @@ def _numbers(signal: Signal, chart: Chart) -> list[tuple[str, str]]:
     unit = f"{NBSP}{words.unit}" if words.unit else ""
     told = [("Moving ranges" if ranged else "Values", f"{values}{unit}.")]
     if signal.level is not None:
-        told.append(("Judged by", f"{words.level_amount(signal.level)}."))
+        limit = ranged or signal.rule is Rule.OUTSIDE_LIMITS
+        name = "The limit" if limit else "Judged by"
+        told.append((name, f"{words.level_amount(signal.level)}."))
     if signal.sigmas is not None:
         side = "above" if signal.sigmas > 0 else "below"
         told.append(

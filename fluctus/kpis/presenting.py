@@ -42,6 +42,7 @@ def present_row(kpi: Kpi) -> dict[str, Any]:
         "latest_period": digest["latest_period"],
         "strip": digest["strip"],
         "signal": digest["signal"],
+        "unexplained": kpi.unexplained,
     }
 
 

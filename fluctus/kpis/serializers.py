@@ -182,6 +182,9 @@ class KpiRowSerializer(Plain):
     latest_period = serializers.CharField(allow_null=True)
     strip = serializers.ListField(child=serializers.FloatField())
     signal = StripSignalSerializer(allow_null=True)
+    unexplained = serializers.IntegerField(
+        help_text="Findings of its last segment that have no cause on record."
+    )
 
 
 class KpiSerializer(Plain):

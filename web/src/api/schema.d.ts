@@ -1344,6 +1344,8 @@ export interface components {
             latest_period: string | null;
             strip: number[];
             signal: components["schemas"]["StripSignal"] | null;
+            /** @description Findings of its last segment that have no cause on record. */
+            unexplained: number;
         };
         /**
          * @description * `keep` - keep

@@ -19,6 +19,9 @@ import { Notice } from './Notice.tsx'
 import classes from './Rail.module.css'
 import { Strip } from './Strip.tsx'
 
+/** More than this many findings are not counted out. */
+const MOST = 99
+
 interface Props {
   session: Schemas['Session']
   workspace: string
@@ -28,6 +31,7 @@ interface Props {
 
 export function Rail({ session, workspace, onJump, onKeys }: Props) {
   const kpis = useKpis(workspace)
+  const open = (kpis.data ?? []).reduce((sum, kpi) => sum + kpi.unexplained, 0)
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>
@@ -58,6 +62,12 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
       <div className={classes.foot}>
         <NavLink to={`/${workspace}/findings`} className={classes.add}>
           <IconZoomQuestion size={16} aria-hidden /> Findings
+          {open > 0 && (
+            <span className={classes.badge} title={`${open} without a cause`}>
+              {open > MOST ? `${MOST}+` : open}
+              <span className="unseen"> without a cause</span>
+            </span>
+          )}
         </NavLink>
         <NavLink to={`/${workspace}/events`} className={classes.add}>
           <IconCalendarEvent size={16} aria-hidden /> Events

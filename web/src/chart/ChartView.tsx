@@ -26,8 +26,8 @@ interface Props {
   chart: Chart
   shown: Shown
   height: number
-  /** From which segment on the limits are those of settings that are not kept yet. */
-  previewFrom?: number | null
+  /** The segments, first and last, whose limits are those of settings that are not kept yet. */
+  previewed?: [number, number] | null
   moving?: number | null
   /** What is new, changed or missing beside what is saved, by position. */
   changes?: Changed | null
@@ -62,7 +62,7 @@ export function ChartView({
   chart,
   shown,
   height,
-  previewFrom = null,
+  previewed = null,
   moving = null,
   changes = null,
   selected = null,
@@ -93,7 +93,7 @@ export function ChartView({
   const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
   // A shift in the hand is what is looked at; a readout would be in its way.
   const read =
-    previewFrom !== null || baseline !== null
+    previewed !== null || baseline !== null
       ? undefined
       : hovered !== null && hovered < geometry.times.length
         ? hovered
@@ -135,7 +135,7 @@ export function ChartView({
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >
-          <Limits {...{ chart, geometry, shown, previewFrom }} />
+          <Limits {...{ chart, geometry, shown, previewed }} />
           <Axes geometry={geometry} unit={chart.kpi.unit} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
@@ -179,7 +179,7 @@ export function ChartView({
             chart={chart}
             geometry={geometry}
             shown={shown}
-            preview={previewFrom !== null}
+            preview={previewed !== null && previewed[1] >= chart.segments.length - 1}
             onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
           />
         </svg>

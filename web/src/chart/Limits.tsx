@@ -11,12 +11,12 @@ interface Props {
   chart: Chart
   geometry: Geometry
   shown: Shown
-  /** From this segment on levels are drawn dotted: they are not kept yet. */
-  previewFrom: number | null
+  /** The segments, first and last, whose levels are drawn dotted: they are not kept yet. */
+  previewed: [number, number] | null
 }
 
 /** The shaded region, average and limits of each segment, on both charts. */
-export function Limits({ chart, geometry, shown, previewFrom }: Props) {
+export function Limits({ chart, geometry, shown, previewed }: Props) {
   return (
     <g>
       {geometry.spans.map((span) => (
@@ -26,7 +26,7 @@ export function Limits({ chart, geometry, shown, previewFrom }: Props) {
           span={span}
           geometry={geometry}
           shown={shown}
-          preview={previewFrom !== null && span.number >= previewFrom}
+          preview={previewed !== null && span.number >= previewed[0] && span.number <= previewed[1]}
         />
       ))}
       {shown.target && <Target chart={chart} geometry={geometry} />}

@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef, useState } from 'react'
 import type { Schemas } from '../client.ts'
 import classes from './Chart.module.css'
-import { counted, MONTHS } from './format.ts'
+import { counted, days } from './format.ts'
 import type { Geometry } from './geometry.ts'
 import type { Chart } from './types.ts'
 
@@ -76,7 +76,7 @@ function PinMark({
   const name = only ? only.title : counted(pin.count, 'event')
   const shown = name.length * LETTER < room - 16 ? name : only ? '' : String(pin.count)
   const fits = shown.length * LETTER < room - 12
-  const days = () => Math.round((geometry.x.invert(at) - geometry.x.invert(x)) / DAY)
+  const byDays = () => Math.round((geometry.x.invert(at) - geometry.x.invert(x)) / DAY)
 
   function onPointerDown(event: PointerEvent<SVGGElement>) {
     if (event.button !== 0 || !only) return
@@ -117,7 +117,7 @@ function PinMark({
       tabIndex={0}
       className={classes.pin}
       data-kind={only?.kind ?? 'several'}
-      aria-label={`${name}, ${written(pin.first)}${pin.last === pin.first ? '' : ` to ${written(pin.last)}`}. Open.`}
+      aria-label={`${name}, ${days(pin.first, pin.last)}. Open.`}
       onPointerDown={onPointerDown}
       onClick={() => {
         if (!moved.current) onOpen(pin, x)
@@ -131,7 +131,7 @@ function PinMark({
         }
       }}
     >
-      <title>{pulled ? `${days()} days` : pin.events.map((one) => one.title).join('\n')}</title>
+      <title>{pulled ? `${byDays()} days` : pin.events.map((one) => one.title).join('\n')}</title>
       <rect
         x={at - 8}
         y={y - 9}
@@ -150,11 +150,6 @@ function PinMark({
       )}
     </g>
   )
-}
-
-function written(day: string): string {
-  const [, month = 1, date = 1] = day.split('-').map(Number)
-  return `${date} ${MONTHS[month - 1]}`
 }
 
 /** A place where the process may have shifted, with the range where it likely began. */

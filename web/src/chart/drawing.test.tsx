@@ -28,11 +28,11 @@ function draw(part: Chart, shown = ALL, width = 1000) {
   const geometry = layOut(part, width, 480, shown)
   return {
     geometry,
-    limits: (previewFrom: number | null = null) =>
+    limits: (previewed: [number, number] | null = null) =>
       renderToStaticMarkup(
         <svg>
           <title>x</title>
-          <Limits chart={part} {...{ geometry, shown, previewFrom }} />
+          <Limits chart={part} {...{ geometry, shown, previewed }} />
         </svg>,
       ),
     points: () =>
@@ -80,7 +80,7 @@ describe('limits', () => {
   })
 
   it('dots what is not kept yet, from its segment on', () => {
-    const markup = draw(chart(VALUES, 5)).limits(1)
+    const markup = draw(chart(VALUES, 5)).limits([1, 1])
     expect(count(markup, 'stroke-dasharray="1 4"')).toBe(5)
     expect(count(markup, 'stroke-dasharray="7 4"')).toBe(3)
     expect(count(markup, 'var\\(--preview-fill\\)')).toBe(2)

@@ -87,3 +87,9 @@ export function moment(at: string): string {
     minute: '2-digit',
   })
 }
+
+/** `7 Sep 2026`, or `23 May 2026 to 13 Sep 2026`. */
+export function days(first: string, last: string): string {
+  const name = (day: string) => longPeriod(day, 'day')
+  return first === last ? name(first) : `${name(first)} to ${name(last)}`
+}

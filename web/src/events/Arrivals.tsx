@@ -1,7 +1,7 @@
 import { Button, Group, Loader } from '@mantine/core'
 import type { UseMutationResult } from '@tanstack/react-query'
 import { Notice } from '../app/Notice.tsx'
-import { counted } from '../chart/format.ts'
+import { counted, days } from '../chart/format.ts'
 import type { Schemas } from '../client.ts'
 
 interface Props {
@@ -50,8 +50,7 @@ export function Arrivals({ file, read, bringing, onBring, onCancel }: Props) {
           <ul style={{ margin: '0 0 10px', paddingLeft: 18 }} className="quiet">
             {found.sample.slice(0, 5).map((one) => (
               <li key={`${one.title} ${one.first}`}>
-                {one.title}, {one.first}
-                {one.last !== one.first && ` to ${one.last}`}
+                {one.title}, {days(one.first, one.last)}
               </li>
             ))}
             {coming > 5 && <li>and {(coming - 5).toLocaleString('en-US')} more</li>}

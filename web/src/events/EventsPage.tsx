@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
-import { counted } from '../chart/format.ts'
+import { counted, days } from '../chart/format.ts'
 import { KINDS } from '../kpi/EventCard.tsx'
 import { useKpis } from '../kpi/kpis.ts'
 import { Arrivals } from './Arrivals.tsx'
@@ -129,10 +129,7 @@ export function EventsPage() {
           <Table.Tbody>
             {rows.map((event) => (
               <Table.Tr key={event.id}>
-                <Table.Td>
-                  {event.first}
-                  {event.last !== event.first && ` to ${event.last}`}
-                </Table.Td>
+                <Table.Td>{days(event.first, event.last)}</Table.Td>
                 <Table.Td>{KIND[event.kind]}</Table.Td>
                 <Table.Td>
                   <b>{event.title}</b> <span className="quiet">{event.text}</span>

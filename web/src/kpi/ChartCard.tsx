@@ -29,7 +29,7 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
         <span style={{ position: 'absolute', left: at.x, top: at.y, width: 1, height: 1 }} />
       </Popover.Target>
       <Popover.Dropdown
-        mah={420}
+        mah="min(400px, 48vh)"
         style={{ overflowY: 'auto' }}
         role="dialog"
         aria-label={label}

@@ -486,7 +486,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           chart={drawn}
           shown={shown}
           height={barred && !narrow ? height - 58 : height}
-          previewFrom={previewStart()}
+          previewed={previewed()}
           moving={draft && number > 0 ? number : null}
           selected={drafting ? null : selected}
           lit={lit}
@@ -619,7 +619,11 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           />
         )}
         {panel && (
-          <aside className={`card ${classes.review}`} aria-label="Finding">
+          <aside
+            className={`card ${classes.review}`}
+            style={narrow ? undefined : { maxHeight: height }}
+            aria-label="Finding"
+          >
             <FindingPanel
               key={opened}
               workspace={workspace}
@@ -629,6 +633,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           </aside>
         )}
       </div>
+      {!drafting &&
+        !trial.now &&
+        saved.next &&
+        (saved.kpi.breakdowns.length === 0 || breakdown) && (
+          <NextValue place={place} chart={saved} breakdown={breakdown} />
+        )}
       {selected !== null && !drafting && (
         <PointActs
           aside={base.set_aside.some((one) => one.position === selected)}
@@ -642,12 +652,6 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           }
         />
       )}
-      {!drafting &&
-        !trial.now &&
-        saved.next &&
-        (saved.kpi.breakdowns.length === 0 || breakdown) && (
-          <NextValue place={place} chart={saved} breakdown={breakdown} />
-        )}
       <Findings
         place={place}
         chart={drawn}
@@ -690,14 +694,16 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     </>
   )
 
-  /** From which segment on limits are drawn as a preview. */
-  function previewStart(): number | null {
+  /** The segments, first and last, whose limits are drawn as a preview. */
+  function previewed(): [number, number] | null {
+    const last = drawn.segments.length - 1
+    const only = (at: number): [number, number] => [at, at]
     if (previewing && aside)
-      return drawn.segments.findLastIndex((one) => one.first <= aside.position)
+      return only(drawn.segments.findLastIndex((one) => one.first <= aside.position))
     if (previewing && baseline)
-      return drawn.segments.findIndex((one) => one.start === baseline.start)
-    if (previewing && number > 0) return number - 1
-    return trial.now && trial.changed && !real ? 0 : null
+      return only(drawn.segments.findIndex((one) => one.start === baseline.start))
+    if (previewing && number > 0) return [number - 1, last]
+    return trial.now && trial.changed && !real ? [0, last] : null
   }
 }
 

@@ -83,6 +83,18 @@ export function Findings(props: Props) {
             </footer>
           </article>
         ))}
+      </div>
+      {signals.length > FEW && (
+        <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
+          {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
+        </Button>
+      )}
+      {signals.length < chart.signal_count && (
+        <p className={classes.elsewhere}>
+          {signals.length} of {chart.signal_count} signals are in the dates shown.
+        </p>
+      )}
+      <div className={`${classes.cards} ${classes.loose}`}>
         {chart.patterns.map((one) => (
           <article key={one.follows} className={`card ${classes.finding}`}>
             <h3>{one.title}?</h3>
@@ -97,16 +109,6 @@ export function Findings(props: Props) {
         <Compare place={place} chart={chart} asking={saved} />
         {chart.doubts.length > 0 && <Fit doubts={chart.doubts} />}
       </div>
-      {signals.length > FEW && (
-        <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
-          {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
-        </Button>
-      )}
-      {signals.length < chart.signal_count && (
-        <p className={classes.elsewhere}>
-          {signals.length} of {chart.signal_count} signals are in the dates shown.
-        </p>
-      )}
       {gone.length > 0 && (
         <details className={classes.table}>
           <summary>Findings that signal no more, {gone.length}</summary>

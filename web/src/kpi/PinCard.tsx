@@ -1,4 +1,5 @@
 import { Button, Stack, Text } from '@mantine/core'
+import { days } from '../chart/format.ts'
 import type { Pin } from '../chart/Story.tsx'
 import classes from './ChartPage.module.css'
 
@@ -20,11 +21,7 @@ export function PinCard({
           style={{ textAlign: 'left' }}
           onClick={() => onChoose(event)}
         >
-          {event.title}{' '}
-          <span className="quiet">
-            {event.first}
-            {event.last !== event.first && ` to ${event.last}`}
-          </span>
+          {event.title} <span className="quiet">{days(event.first, event.last)}</span>
         </button>
       ))}
       {pin.count > pin.events.length && (
