@@ -30,18 +30,20 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
         for position in analysis.signals.flagged(rule).tolist():
             flags.setdefault(position, []).append(rule.value)
     yield _line(HEADER)
+    lines = analysis.lines()
     for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
-        limits = [
-            _number(n) for n in (segment.average, segment.lower, segment.upper, segment.range_limit)
-        ]
+        range_limit = _number(segment.range_limit)
         for n in range(segment.start, segment.stop):
             moving_range = analysis.moving_ranges[n]
+            levels = (float(line[n]) for line in (lines.centre, lines.lower, lines.upper))
+            limits = ["" if np.isnan(level) else _number(level) for level in levels]
             yield _line([
                 data.text(n),
                 _number(float(data.values[n])),
                 "" if np.isnan(moving_range) else _number(float(moving_range)),
                 as_text(settings.name),
                 *limits,
+                range_limit,
                 "yes" if data.set_aside[n] else "",
                 as_text(data.reasons.get(n, "")),
                 " ".join(flags.get(n, [])),

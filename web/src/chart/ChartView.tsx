@@ -39,6 +39,8 @@ interface Props {
   pins?: Pin[]
   onOpenPin?: (pin: Pin, at: { x: number; y: number }) => void
   onMovePin?: (pin: Pin, days: number) => void
+  /** Where the process may have shifted; a chart that is only tried knows of none itself. */
+  candidates?: Candidate[]
   onOpenCandidate?: (candidate: Candidate, at: { x: number; y: number }) => void
   /** The limit window that is being chosen, and what it has to stay within. */
   baseline?: { window: Window; bounds: Window; onChange: (window: Window) => void } | null
@@ -71,6 +73,7 @@ export function ChartView({
   pins = NO_PINS,
   onOpenPin = nothing,
   onMovePin = nothing,
+  candidates = chart.candidates,
   onOpenCandidate = nothing,
   baseline = null,
   onSelect = nothing,
@@ -171,7 +174,7 @@ export function ChartView({
           {baseline && <Baseline chart={chart} geometry={geometry} {...baseline} />}
           <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />
           <Story
-            {...{ chart, geometry, pins, onMovePin }}
+            {...{ candidates, geometry, pins, onMovePin }}
             onOpenPin={(pin, x) => onOpenPin(pin, { x, y: geometry.story[1] })}
             onOpenCandidate={(one, x) => onOpenCandidate(one, { x, y: geometry.lane[0] - 14 })}
           />

@@ -14,7 +14,7 @@ const LETTER = 6.3
 const PULL = 4
 
 interface Props {
-  chart: Chart
+  candidates: Candidate[]
   geometry: Geometry
   pins: Pin[]
   onOpenPin: (pin: Pin, x: number) => void
@@ -24,11 +24,18 @@ interface Props {
 }
 
 /** What happened, below the segments of the lane, and where the process may have shifted. */
-export function Story({ chart, geometry, pins, onOpenPin, onMovePin, onOpenCandidate }: Props) {
+export function Story({
+  candidates,
+  geometry,
+  pins,
+  onOpenPin,
+  onMovePin,
+  onOpenCandidate,
+}: Props) {
   const places = pins.map((pin) => dateX(geometry, pin.first))
   return (
     <g data-part="story">
-      {chart.candidates.map((one) => (
+      {candidates.map((one) => (
         <CandidateMark key={one.period} one={one} geometry={geometry} onOpen={onOpenCandidate} />
       ))}
       {pins.map((pin, n) => (

@@ -501,6 +501,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
             )
           }}
           onMovePin={moveEvent}
+          candidates={saved.candidates}
           onOpenCandidate={(candidate, at) => setCard({ kind: 'candidate', candidate, ...at })}
           baseline={
             baseline && baselineOf

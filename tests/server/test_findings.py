@@ -1,0 +1,251 @@
+"""Findings: what the data makes of them, what people do, and the log across KPIs."""
+
+import csv
+import io
+from typing import Any
+
+import pytest
+
+from fluctus.findings.models import Entry, Finding
+from fluctus.kpis.models import Event, Kpi
+from tests.conftest import Api, csv_of, join
+
+STEADY = [20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0, 20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0]
+LOW = [15.0, 16.0, 14.0, 15.0, 16.0, 14.0, 15.0, 16.0, 15.0]
+
+
+@pytest.fixture
+def ramp(api: Api) -> str:
+    return api.add_kpi("Ramp cycle", [*STEADY[:7], 35.0, *STEADY[7:]], direction="lower")
+
+
+def log(api: Api, **query: Any) -> dict[str, Any]:
+    answer = api.get("/findings", **query)
+    assert answer.status_code == 200, answer.content
+    return dict(answer.json())
+
+
+def one(api: Api, rule: str = "outside_limits") -> dict[str, Any]:
+    """The one finding of a rule; of two runs, the one below."""
+    found = log(api, rule=rule, gone="true")["findings"]
+    (wanted,) = (one for one in found if rule != "run" or one["side"] == -1)
+    return dict(wanted)
+
+
+def detail(api: Api, finding: dict[str, Any], within: int = 3) -> dict[str, Any]:
+    return dict(api.get(f"/findings/{finding['id']}", within=within).json())
+
+
+def change(api: Api, finding: dict[str, Any], **changes: Any) -> Any:
+    return api.send("PATCH", f"/findings/{finding['id']}", changes, finding["version"])
+
+
+def said(finding: dict[str, Any], api: Api) -> list[str]:
+    return [entry["text"] for entry in detail(api, finding)["entries"]]
+
+
+def test_every_signal_is_a_finding_without_a_cause(api: Api, ramp: str) -> None:
+    chart = api.get(f"/kpis/{ramp}/analysis").json()
+    found = log(api)
+    assert {(f["rule"], f["title"]) for f in found["findings"]} == {
+        (s["rule"], s["title"]) for s in chart["signals"]
+    }
+    assert found["counts"]["open"] == found["count"] == len(chart["signals"])
+    flagged = one(api)
+    assert (flagged["first"], flagged["kpi"], flagged["favorable"]) == (
+        "2026-02-23", "ramp-cycle", False,
+    )  # fmt: skip
+    assert chart["sentence"]["detail"].count("no cause yet") == 1
+    assert api.get("/kpis").json()[0]["unexplained"] == found["count"]
+
+
+def test_a_person_gives_it_a_cause_and_the_sentence_knows(api: Api, ramp: str) -> None:
+    for finding in log(api)["findings"]:
+        answer = change(api, finding, state="explained", cause="Gale, ramp closed")
+        assert answer.status_code == 200, answer.content
+    detail_text = api.get(f"/kpis/{ramp}/analysis").json()["sentence"]["detail"]
+    assert "Every finding has a cause on record." in detail_text
+    assert log(api)["counts"]["open"] == 0
+    assert log(api, state="explained")["count"] == log(api)["count"]
+    assert log(api, state="open")["findings"] == []
+
+
+def test_what_people_make_of_it_is_checked_and_its_history_is_kept(api: Api, ramp: str) -> None:
+    join("iris", "marrowick")
+    join("mallory", "elsewhere")
+    finding = one(api)
+    unsaid = change(api, finding, state="explained")
+    assert (unsaid.status_code, unsaid.json()["issues"][0]["field"]) == (422, "cause")
+    assert change(api, finding, state="shift").status_code == 422
+    assert change(api, finding, person="mallory").json()["issues"][0]["field"] == "person"
+    assert said(finding, api) == []
+    given = change(api, finding, state="looking", person="iris", due="2026-12-01")
+    assert given.status_code == 200
+    now = one(api)
+    assert (now["state"], now["person"], now["due"], now["version"]) == (
+        "looking", "iris", "2026-12-01", 2,
+    )  # fmt: skip
+    stale = change(api, finding, state="explained", cause="A guess")
+    assert stale.status_code == 412
+    assert "isla: Now being looked into; Given to iris" in stale.json()["issues"][0]["detail"]
+    assert one(api)["cause"] == ""
+    remark = api.send("POST", f"/findings/{now['id']}/remarks", {"text": "Asked the crew"})
+    assert remark.status_code == 201
+    entries = detail(api, now)["entries"]
+    assert [(entry["remark"], entry["author"]) for entry in entries] == [
+        (False, "isla"), (True, "isla"),
+    ]  # fmt: skip
+    # Nothing changed is nothing said.
+    assert change(api, now, state="looking").status_code == 200
+    assert len(detail(api, now)["entries"]) == 2
+
+
+def test_setting_its_point_aside_sets_it_aside_and_undo_brings_its_state_back(
+    api: Api, ramp: str
+) -> None:
+    change(api, one(api), state="looking", cause="Gale")
+    aside = {"period": "2026-02-23", "reason": "Gale, ramp closed"}
+    assert api.send("POST", f"/kpis/{ramp}/aside", aside, 1).status_code == 200
+    gone = one(api)
+    assert (gone["state"], gone["standing"], gone["cause"]) == ("aside", "gone", "Gale")
+    assert "Its points were set aside (Set 23 Feb aside: Gale, ramp closed)" in said(gone, api)
+    # It stays in sight, since people decided on it.
+    assert gone["id"] in [finding["id"] for finding in log(api)["findings"]]
+    assert api.send("POST", f"/kpis/{ramp}/undo", revision=2).status_code == 200
+    back = one(api)
+    assert (back["id"], back["state"], back["standing"]) == (gone["id"], "looking", "present")
+    assert "Its points signal again" in said(back, api)[-1]
+
+
+def test_a_run_becomes_a_shift_and_grows_with_new_data(api: Api) -> None:
+    slug = api.add_kpi("Ramp cycle", [*STEADY, *STEADY, *LOW[:8]])
+    first = one(api, "run")
+    assert (first["points"], first["state"]) == (8, "open")
+    longer = csv_of([*STEADY, *STEADY, *LOW])
+    assert api.bring_in(longer, into=slug).status_code == 201
+    grown = one(api, "run")
+    assert (grown["id"], grown["points"]) == (first["id"], 9)
+    assert "It grew from 8 to 9 points, 20 Jul to 14 Sep" in said(grown, api)[0]
+    segments = [{"start": None}, {"start": "2026-07-20"}]
+    assert api.send("PATCH", f"/kpis/{slug}", {"segments": segments}, 2).status_code == 200
+    shifted = one(api, "run")
+    assert (shifted["state"], shifted["standing"]) == ("shift", "gone")
+    assert said(shifted, api)[-1] == "It became a shift (Put a shift at 2026-07-20)"
+
+
+def test_one_that_only_vanishes_says_so_and_leaves_the_log(api: Api, ramp: str) -> None:
+    finding = one(api)
+    rules = ["run", "near_limit"]
+    assert api.send("PATCH", f"/kpis/{ramp}", {"rules": rules}, 1).status_code == 200
+    assert log(api)["count"] == 0
+    gone = one(api)
+    assert (gone["id"], gone["state"], gone["standing"]) == (finding["id"], "open", "gone")
+    assert said(gone, api) == ["Its points signal no more (Changed the rules)"]
+    of_kpi = api.get(f"/kpis/{ramp}/findings").json()
+    assert {one["standing"] for one in of_kpi} == {"gone"}
+
+
+def test_why_it_is_flagged_is_said_in_numbers(api: Api, ramp: str) -> None:
+    why = {one["name"]: one["text"] for one in detail(api, one(api))["why"]}
+    assert why["The rule"] == "A value is beyond a natural process limit."
+    assert why["Values"] == "35.0\u00a0s."
+    chart = api.get(f"/kpis/{ramp}/analysis").json()
+    (signal,) = (s for s in chart["signals"] if s["rule"] == "outside_limits")
+    assert why["The limit"] == f"{signal['level']:.1f}\u00a0s."
+    assert f"{signal['sigmas']:.1f} sigma above the central line" in why["Distance"]
+    assert why["With no change"].startswith("This rule alone would show a signal once in about 3")
+    api.send("PATCH", f"/kpis/{ramp}", {"run_length": 9}, 1)
+    low = api.add_kpi("Low", [*STEADY, *STEADY, *LOW])
+    api.send("PATCH", f"/kpis/{low}", {"run_length": 9}, 1)
+    run = {one["name"]: one["text"] for one in detail(api, one(api, "run"))["why"]}
+    assert run["The rule"].startswith("9 or more successive values")
+
+
+def test_what_else_was_going_on_is_found_near_it(api: Api, ramp: str) -> None:
+    api.add_kpi("Turnaround", [*STEADY[:8], 40.0, *STEADY[8:]])
+    kpi = Kpi.objects.get(slug=ramp)
+    for title, kind, first, last in (
+        ("Gale", "state", "2026-02-24", "2026-02-26"),
+        ("Drill", "change", "2026-02-09", "2026-02-09"),
+        ("Long ago", "note", "2025-11-03", "2025-11-03"),
+    ):
+        Event.objects.create(
+            workspace=kpi.workspace, uid=title, title=title, kind=kind, first=first, last=last,
+            everywhere=True,
+        )  # fmt: skip
+    near = detail(api, one_of(api, ramp))["surroundings"]
+    assert [(e["title"], e["when"]) for e in near["events"]] == [("Drill", "2 weeks before")]
+    assert [(e["title"], e["when"]) for e in near["states"]] == [("Gale", "at the same time")]
+    others = {(f["kpi"], f["title"], f["when"]) for f in near["findings"]}
+    assert ("turnaround", "Above the upper limit", "1 week after") in others
+    assert all(kpi == "turnaround" for kpi, _, _ in others)
+    only = detail(api, one_of(api, ramp), within=0)["surroundings"]
+    assert [e["title"] for e in only["events"]] == []
+    # Data that came in on the day of the finding counts; these came in today.
+    assert near["imports"] == []
+
+
+def one_of(api: Api, slug: str) -> dict[str, Any]:
+    (found,) = log(api, kpi=slug, rule="outside_limits")["findings"]
+    return dict(found)
+
+
+def test_the_log_is_filtered_counted_and_exported(api: Api, ramp: str) -> None:
+    other = api.add_kpi("=Waste", [*STEADY[:3], 40.0, *STEADY[3:], 41.0], direction="higher")
+    change(api, one_of(api, ramp), cause="=1+1", person="isla")
+    everything = log(api)
+    assert {f["kpi"] for f in everything["findings"]} == {ramp, other}
+    firsts = [f["first"] for f in everything["findings"]]
+    assert firsts == sorted(firsts, reverse=True)
+    assert {f["kpi"] for f in log(api, kpi=other)["findings"]} == {other}
+    assert [f["kpi"] for f in log(api, person="isla")["findings"]] == [ramp]
+    assert log(api, person="")["count"] == everything["count"] - 1
+    assert {f["favorable"] for f in log(api, favorable="true")["findings"]} == {True}
+    late = log(api, since="2026-04-01")["findings"]
+    assert late
+    assert all(f["last"] >= "2026-03-30" for f in late)
+    assert log(api, until="2025-12-01")["count"] == 0
+    assert api.get("/findings", since="soon").status_code == 400
+    file = api.get("/findings.csv", kpi=ramp)
+    rows = list(csv.DictReader(io.StringIO(file.content.decode("utf-8-sig"))))
+    assert len(rows) == log(api, kpi=ramp)["count"]
+    assert "'=1+1" in {row["cause"] for row in rows}
+    every = api.get("/findings.csv").content.decode()
+    assert "\n=" not in every
+    assert ",=" not in every
+
+
+def test_a_page_of_the_log_costs_the_same_whatever_there_is(
+    api: Api, ramp: str, django_assert_num_queries: Any
+) -> None:
+    def queries() -> None:
+        with django_assert_num_queries(6):
+            api.get("/findings")
+
+    queries()
+    first = Finding.objects.filter(kpi__slug=ramp).first()
+    assert first is not None
+    Finding.objects.bulk_create(
+        Finding(
+            kpi_id=first.kpi_id, rule=first.rule, side=first.side, first=first.first,
+            last=first.last, points=1, in_last_segment=True, title="One more", text="", label="",
+        )
+        for _ in range(300)
+    )  # fmt: skip
+    queries()
+    assert len(log(api)["findings"]) == 100
+    assert log(api, start=300)["count"] == log(api)["count"]
+
+
+def test_nobody_of_another_workspace_sees_or_changes_one(api: Api, ramp: str) -> None:
+    finding = one(api)
+    mallory = join("mallory", "elsewhere")
+    stranger, elsewhere = Api(mallory, "marrowick"), Api(mallory, "elsewhere")
+    for other in (stranger, elsewhere):
+        assert other.get(f"/findings/{finding['id']}").status_code == 404
+        assert change(other, finding, state="looking").status_code == 404
+        remark = other.send("POST", f"/findings/{finding['id']}/remarks", {"text": "x"})
+        assert remark.status_code == 404
+    assert elsewhere.get("/findings").json()["count"] == 0
+    assert stranger.get("/findings").status_code == 404
+    assert Entry.objects.count() == 0

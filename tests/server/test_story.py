@@ -1,0 +1,498 @@
+"""Events on the lane, calendar files, comparisons, trials, patterns and the history of a chart."""
+
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from fluctus.kpis.models import ChartChange, Event, EventImport, Kpi, Observation
+from tests.conftest import Api, golden, join
+
+VALUES = golden("shift recalculated")["values"]
+GALE = {"title": "Gale, ramp closed", "first": "2026-02-10"}
+
+
+@pytest.fixture
+def ramp(api: Api) -> str:
+    return f"/kpis/{api.add_kpi('Ramp cycle', VALUES, unit='s', direction='lower', target=19)}"
+
+
+def revision(api: Api, path: str) -> int:
+    return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
+
+
+def ok(answer: Any) -> Any:
+    assert answer.status_code in (200, 201), answer.content
+    return answer.json()
+
+
+def pins(api: Api, path: str, first: str = "2026-01-01", last: str = "2026-12-31") -> Any:
+    return ok(api.get(f"{path}/lane", first=first, last=last))
+
+
+def add(api: Api, path: str, **event: Any) -> Any:
+    return api.send("POST", f"{path}/lane", GALE | event, revision(api, path))
+
+
+def only(api: Api, path: str) -> dict[str, Any]:
+    (pin,) = pins(api, path)
+    (event,) = pin["events"]
+    return dict(event)
+
+
+def write(api: Api, path: str, event: dict[str, Any], method: str = "PATCH", **changes: Any) -> Any:
+    address = f"{path}/lane/{event['id']}?version={event['version']}"
+    return api.send(method, address, changes, revision(api, path))
+
+
+# --- events -------------------------------------------------------------------------
+
+
+def test_an_event_is_added_changed_and_removed_and_each_can_be_undone(api: Api, ramp: str) -> None:
+    ok(add(api, ramp, kind="incident"))
+    event = only(api, ramp)
+    assert (event["first"], event["last"], event["kpis"]) == (
+        "2026-02-10", "2026-02-10", ["ramp-cycle"],
+    )  # fmt: skip
+    ok(write(api, ramp, event, first="2026-02-12", last="2026-02-14"))
+    moved = only(api, ramp)
+    assert (moved["first"], moved["last"], moved["version"]) == ("2026-02-12", "2026-02-14", 2)
+    ok(write(api, ramp, moved, "DELETE"))
+    assert pins(api, ramp) == []
+    summaries = ChartChange.objects.order_by("id").values_list("summary", flat=True)
+    assert list(summaries) == [
+        "Added the event Gale, ramp closed",
+        "Moved the event Gale, ramp closed to 2026-02-12",
+        "Removed the event Gale, ramp closed",
+    ]
+    for first in ("2026-02-12", "2026-02-10", None):
+        ok(api.send("POST", f"{ramp}/undo", revision=revision(api, ramp)))
+        assert [pin["first"] for pin in pins(api, ramp)] == ([first] if first else [])
+    for first in ("2026-02-10", "2026-02-12", None):
+        ok(api.send("POST", f"{ramp}/redo", revision=revision(api, ramp)))
+        assert [pin["first"] for pin in pins(api, ramp)] == ([first] if first else [])
+
+
+def test_an_event_is_told_with_the_kpis_it_names_or_with_all(api: Api, ramp: str) -> None:
+    other = f"/kpis/{api.add_kpi('Fuel', VALUES)}"
+    ok(add(api, ramp))
+    assert pins(api, other) == []
+    ok(write(api, ramp, only(api, ramp), kpis=["ramp-cycle", "fuel"]))
+    assert only(api, other)["title"] == GALE["title"]
+    ok(write(api, other, only(api, other), everywhere=True, kpis=[]))
+    third = f"/kpis/{api.add_kpi('Waste', VALUES)}"
+    assert only(api, third)["everywhere"] is True
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"last": "2026-02-01"}, "last"),
+        ({"kpis": []}, "kpis"),
+        ({"kpis": ["no-such-kpi"]}, "kpis"),
+        ({"first": "soon"}, "first"),
+        ({"title": ""}, "title"),
+        ({"kind": "party"}, "kind"),
+    ],
+)
+def test_an_event_that_cannot_be_is_refused(
+    api: Api, ramp: str, changes: dict[str, Any], field: str
+) -> None:
+    answer = add(api, ramp, **changes)
+    assert answer.status_code in (400, 422)
+    assert answer.json()["issues"][0]["field"].startswith(field)
+    assert Event.objects.count() == 0
+
+
+def test_a_stale_event_is_not_overwritten_on_another_chart(api: Api, ramp: str) -> None:
+    other = f"/kpis/{api.add_kpi('Fuel', VALUES)}"
+    ok(add(api, ramp, kpis=["ramp-cycle", "fuel"]))
+    seen = only(api, other)
+    ok(write(api, ramp, seen, title="Gale, two days"))
+    refused = write(api, other, seen, title="Storm")
+    assert refused.status_code == 412
+    assert "Gale, two days" in refused.json()["issues"][0]["detail"]
+    # Nor is it undone where somebody has changed it since, on another chart.
+    ok(write(api, other, only(api, other), title="Storm"))
+    undone = api.send("POST", f"{ramp}/undo", revision=revision(api, ramp))
+    assert undone.status_code == 409
+    assert only(api, ramp)["title"] == "Storm"
+
+
+def test_crowded_events_share_a_pin_with_their_count(
+    api: Api, ramp: str, django_assert_num_queries: Any
+) -> None:
+    workspace = Kpi.objects.get().workspace
+    Event.objects.bulk_create(
+        Event(
+            workspace=workspace, uid=str(n), title=f"E{n}", first=f"2026-03-{n % 28 + 1:02d}",
+            last=f"2026-03-{n % 28 + 1:02d}", everywhere=True,
+        )
+        for n in range(2000)
+    )  # fmt: skip
+    with django_assert_num_queries(5):
+        found = ok(api.get(f"{ramp}/lane", first="2026-01-01", last="2026-12-31", width=1000))
+    assert sum(pin["count"] for pin in found) == 2000
+    assert len(found) < 8
+    assert all(len(pin["events"]) <= 8 for pin in found)
+    near = ok(api.get(f"{ramp}/lane", first="2026-03-01", last="2026-03-07", width=1000))
+    assert [pin["first"] for pin in near] == [f"2026-03-0{n}" for n in range(1, 8)]
+
+
+# --- calendar files -----------------------------------------------------------------
+
+
+def ics(*events: str) -> bytes:
+    blocks = [f"BEGIN:VEVENT\n{body}\nEND:VEVENT" for body in events]
+    return "\n".join(["BEGIN:VCALENDAR", *blocks, "END:VCALENDAR"]).encode()
+
+
+def send_file(api: Api, path: str, content: bytes, **more: Any) -> Any:
+    file = SimpleUploadedFile("gales.ics", content)
+    return api.client.post(f"{api.base}/events/{path}", {"file": file} | more)
+
+
+GOOD = "UID:1\nSUMMARY:Gale\nCATEGORIES:state\nDTSTART;VALUE=DATE:20260210"
+WEEKLY = "UID:2\nSUMMARY:Drill\nDTSTART;VALUE=DATE:20260302\nRRULE:FREQ=WEEKLY;COUNT=3"
+BROKEN = "UID:3\nSUMMARY:Odd\nDTSTART;VALUE=DATE:2026xx05"
+
+
+def test_a_calendar_is_read_first_then_brought_in_and_taken_back(api: Api, ramp: str) -> None:
+    read = ok(send_file(api, "read", ics(GOOD, WEEKLY, BROKEN)))
+    assert (read["new"], read["changed"], read["same"], read["repeated"]) == (4, 0, 0, 3)
+    assert (read["broken_count"], read["broken"][0]["line"]) == (1, 14)
+    assert Event.objects.count() == 0
+    refused = send_file(api, "imports", ics(GOOD, WEEKLY, BROKEN))
+    assert refused.status_code == 422
+    assert refused.json()["issues"][0]["row"] == 14
+    assert Event.objects.count() == 0
+    done = ok(send_file(api, "imports", ics(GOOD, WEEKLY, BROKEN), skip_broken="true"))
+    assert (done["added"], done["changed"]) == (4, 0)
+    assert Event.objects.filter(everywhere=True).count() == 4
+    # Again, it is all there already; a changed one is changed, by its uid.
+    again = ok(send_file(api, "read", ics(GOOD.replace("Gale", "Storm"), WEEKLY)))
+    assert (again["new"], again["changed"], again["same"]) == (0, 1, 3)
+    changed = ok(send_file(api, "imports", ics(GOOD.replace("Gale", "Storm"), WEEKLY)))
+    assert (changed["added"], changed["changed"]) == (0, 1)
+    assert Event.objects.get(uid="1").title == "Storm"
+    gone = api.client.delete(f"{api.base}/events/imports/{done['id']}")
+    assert gone.status_code == 204
+    # What somebody has changed since stays.
+    assert list(Event.objects.values_list("title", flat=True)) == ["Storm"]
+
+
+def test_events_are_told_with_the_kpis_that_are_chosen_or_named(api: Api, ramp: str) -> None:
+    api.add_kpi("Fuel", VALUES)
+    named = GOOD + "\nX-FLUCTUS-KPI:fuel"
+    ok(send_file(api, "imports", ics(named, WEEKLY), kpis=["ramp-cycle"]))
+    assert [e["title"] for pin in pins(api, "/kpis/fuel") for e in pin["events"]] == ["Gale"]
+    assert {e["title"] for pin in pins(api, ramp) for e in pin["events"]} == {"Drill"}
+    file = api.get("/events/file")
+    assert file["Content-Type"].startswith("text/calendar")
+    back = ok(send_file(api, "read", file.content))
+    assert (back["new"], back["changed"], back["same"]) == (0, 0, 4)
+    listed = ok(api.get("/events", search="dri"))
+    assert listed["count"] == 3
+    assert [event["first"] for event in listed["events"]] == [
+        "2026-03-16", "2026-03-09", "2026-03-02",
+    ]  # fmt: skip
+
+
+def test_ten_thousand_events_come_in_at_once(api: Api, ramp: str) -> None:
+    bodies = [
+        f"UID:{n}\nSUMMARY:E{n}\nDTSTART;VALUE=DATE:2026{n % 12 + 1:02d}01" for n in range(10_000)
+    ]
+    done = ok(send_file(api, "imports", ics(*bodies)))
+    assert done["added"] == Event.objects.count() == 10_000
+    assert sum(pin["count"] for pin in pins(api, ramp)) == 10_000
+
+
+def test_what_is_no_calendar_is_refused(api: Api) -> None:
+    answer = send_file(api, "read", b"Week,Ramp\n2026-01-05,3")
+    assert answer.status_code == 422
+    assert "iCalendar" in answer.json()["issues"][0]["remedy"]
+    assert api.client.post(f"{api.base}/events/read", {}).status_code == 400
+
+
+def test_events_of_another_workspace_are_out_of_reach(api: Api, ramp: str) -> None:
+    ok(add(api, ramp))
+    event = only(api, ramp)
+    done = ok(send_file(api, "imports", ics(WEEKLY)))
+    other = Api(join("mallory", "elsewhere"), "elsewhere")
+    other.add_kpi("Ramp cycle", VALUES)
+    assert write(other, ramp, event, title="Mine").status_code == 404
+    assert pins(other, ramp) == []
+    assert other.get("/events").json()["count"] == 0
+    assert other.client.delete(f"{other.base}/events/imports/{done['id']}").status_code == 404
+    # The same uid there is another event.
+    assert ok(send_file(other, "imports", ics(WEEKLY)))["added"] == 3
+    assert EventImport.objects.count() == 2
+    told = add(other, ramp, kpis=["ramp-cycle"])
+    assert told.status_code == 200
+
+
+# --- comparisons and patterns -------------------------------------------------------
+
+
+def test_any_two_segments_and_any_date_are_compared(api: Api, ramp: str) -> None:
+    segments = [{"start": None, "name": "Before"}, {"start": "2026-03-30", "name": "Drill"}]
+    body = ok(api.send("PATCH", ramp, {"segments": segments}, 1))
+    compared = ok(api.get(f"{ramp}/comparison", before=0, after=1))
+    assert compared == body["comparison"]
+    rows = {row["name"]: row for row in compared["rows"]}
+    first, second = body["segments"]
+    was, now = round(first["average"], 1), round(second["average"], 1)
+    assert rows["Average"]["before"] == f"{was:.1f}"
+    assert rows["Average"]["change"] == f"{now - was:+.1f}".replace("-", "\u2212")
+    assert rows["Average"]["percent"].endswith("\u00a0%")
+    assert rows["Meets target"]["change"].endswith("points")
+    assert compared["sentence"].replace("\u00a0", " ").startswith(
+        f"Ramp cycle went from {was:.1f} to {now:.1f} s on average, {was - now:.1f} s less ("
+    )
+    back = ok(api.get(f"{ramp}/comparison", before=1, after=0))
+    assert (back["before"], back["after"]) == ("Drill", "Before")
+    assert "more (" in back["sentence"]
+    # Nothing is kept by asking.
+    dated = ok(api.get(f"{ramp}/comparison", at="2026-02-16"))
+    assert (dated["before"], dated["after"]) == ("Before, before", "After")
+    assert ok(api.get(f"{ramp}/comparison", at="2026-03-30"))["rows"] == compared["rows"]
+    assert len(api.get(f"{ramp}/analysis").json()["segments"]) == 2
+    assert api.get(f"{ramp}/comparison", before=0, after=7).status_code == 404
+    for at in ("2026-01-05", "1999-01-04", "soon"):
+        assert api.get(f"{ramp}/comparison", at=at).status_code == 422
+
+
+def drift(n: int = 40) -> list[float]:
+    return [30 + 0.5 * k + (0.4, -0.3, 0.1, -0.5, 0.3)[k % 5] for k in range(n)]
+
+
+def test_limits_follow_a_trend_that_is_proposed_with_its_evidence(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Seal wear', drift(), unit='mm')}"
+    chart = api.get(f"{path}/analysis").json()
+    (proposed,) = chart["patterns"]
+    assert proposed["follows"] == "trend"
+    assert "R\u00b2" in proposed["text"]
+    assert ok(api.get(f"{path}/patterns"))[0] == proposed
+    assert chart["points"]["centre"] is None
+    segments = [{"start": None, "follows": "trend"}]
+    preview = ok(api.send("POST", f"{path}/preview", {"segments": segments}))
+    body = ok(api.send("PATCH", path, {"segments": segments}, 1))
+    assert body["points"] == preview["points"]
+    centre = body["points"]["centre"]
+    assert centre[-1] - centre[0] == pytest.approx(0.5 * 39, rel=0.02)
+    assert "It rises by 0.50" in body["sentence"]["detail"].replace("\u00a0", " ")
+    assert body["signals"] == []
+    assert "least-squares line" in body["segments"][0]["made"]
+    assert body["history"]["undo"] == "Let the limits of at the start follow a trend"
+    lines = api.get(f"{path}/analysis.csv").content.decode().splitlines()
+    assert float(lines[1].split(",")[4]) == pytest.approx(centre[0])
+    assert float(lines[-1].split(",")[4]) == pytest.approx(centre[-1])
+
+
+def test_a_season_needs_its_grain_and_two_cycles(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Passengers', [20.0, 21, 22] * 10)}"
+
+    def follow(kind: str) -> Any:
+        return api.send(
+            "POST", f"{path}/preview", {"segments": [{"start": None, "follows": kind}]}
+        ).json()["issues"][0]
+
+    assert follow("weekday")["detail"] == "A week has no day of the week of its own."
+    short = follow("month")
+    assert short["detail"] == "A season needs 2 full cycles of values; there are fewer."
+    assert short["field"] == "segments.0.follows"
+    assert short["remedy"]
+    assert api.get(f"{path}/analysis").json()["segments"][0]["follows"] == "level"
+
+
+def test_limits_go_back_to_level_when_their_values_go(api: Api) -> None:
+    slug = api.add_kpi("Seal wear", drift(8))
+    path = f"/kpis/{slug}"
+    ok(api.send("PATCH", path, {"segments": [{"start": None, "follows": "trend"}]}, 1))
+    values = ok(api.get(f"{path}/values"))["values"]
+    edits = [
+        {"period": one["period"], "remove": True, "seen": one["version"]} for one in values[:5]
+    ]
+    ok(api.send("POST", f"{path}/values", {"edits": edits}))
+    left = api.get(f"{path}/analysis").json()
+    assert (left["count"], left["segments"][0]["follows"]) == (3, "level")
+    back = ok(api.send("POST", f"{path}/undo", revision=revision(api, path)))
+    assert (back["count"], back["segments"][0]["follows"]) == (8, "trend")
+
+
+def test_a_coarser_grain_says_where_it_cannot_follow(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Seal wear', drift(14))}"
+    ok(api.send("PATCH", path, {"segments": [{"start": None, "follows": "trend"}]}, 1))
+    monthly = ok(api.get(f"{path}/analysis", by="month"))
+    assert any("follow a pattern" in remark for remark in monthly["remarks"])
+    assert monthly["points"]["centre"] is None
+
+
+# --- candidates and baselines -------------------------------------------------------
+
+STEADY = [20.0, 21, 19, 20, 21, 20, 19, 20, 21, 19, 20, 21, 20, 19, 20, 21, 19, 20]
+LOW = [12.0, 13, 11, 12, 13, 12, 11, 13, 12]
+
+
+def test_a_candidate_is_offered_until_somebody_decides(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Stops', [*STEADY, *LOW])}"
+    chart = api.get(f"{path}/analysis").json()
+    (offered,) = (one for one in chart["candidates"] if one["located"])
+    assert (offered["period"], offered["support"]) == ("2026-05-11", 9)
+    assert "9 weeks from 11 May: 12.1 s on average" in offered["text"].replace("\u00a0", " ")
+    assert [one["start"] for one in chart["segments"]] == [None]
+    kept = [{"period": "2026-05-11", "reason": "Ferry on loan"}]
+    body = ok(api.send("PATCH", path, {"kept_limits": kept}, 1))
+    assert [one for one in body["candidates"] if one["located"]] == []
+    ok(api.send("POST", f"{path}/undo", revision=2))
+    segments = [{"start": None}, {"start": "2026-05-11"}]
+    body = ok(api.send("PATCH", path, {"segments": segments}, 3))
+    assert [one for one in body["candidates"] if one["located"]] == []
+
+
+def test_the_sentence_asks_of_a_change_that_no_run_shows(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Stops', [*STEADY, *LOW[:6]])}"
+    detail = api.get(f"{path}/analysis").json()["sentence"]["detail"]
+    assert "It may have shifted around 11 May." in detail
+
+
+def test_a_baseline_too_short_is_refused_and_a_firmer_one_is_told(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Stops', STEADY)}"
+
+    def keep(first: str, last: str) -> Any:
+        segments = [{"start": None, "window": [first, last]}]
+        return api.send("PATCH", path, {"segments": segments}, revision(api, path))
+
+    short = keep("2026-01-05", "2026-01-26").json()["issues"][0]
+    assert short["detail"] == "A baseline needs 5 values for limits; this one has 4."
+    body = ok(keep("2026-01-05", "2026-02-23"))
+    (segment,) = body["segments"]
+    assert (segment["n"], segment["firmness"]) == (8, "provisional")
+    assert segment["firmer"].replace("\u00a0", " ").startswith(
+        "18 weeks are there now, enough for firm limits: from all of them, 20.0 s on average"
+    )
+    held = ok(keep("2026-01-05", "2026-05-04"))
+    assert held["segments"][0]["firmer"] is None
+    assert held["segments"][0]["n"] == 18
+
+
+def test_all_points_set_aside_leave_a_chart_that_says_so(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Stops', [3.0, 4.0, 5.0])}"
+    for period in ("2026-01-05", "2026-01-12", "2026-01-19"):
+        body = ok(
+            api.send("POST", f"{path}/aside", {"period": period, "reason": "x"},
+                     revision(api, path))
+        )  # fmt: skip
+    assert body["sentence"]["headline"] == "Stops: no values to judge."
+    assert body["candidates"] == []
+
+
+# --- trials -------------------------------------------------------------------------
+
+
+def test_a_trial_is_kept_as_one_act_and_undone_as_one(api: Api, ramp: str) -> None:
+    trial = {
+        "settings": {"target": 21, "segments": [{"start": None}, {"start": "2026-03-30"}]},
+        "values": {"2026-01-12": 99.5},
+        "aside": {"2026-01-19": "Gale"},
+    }
+    preview = ok(
+        api.send(
+            "POST", f"{ramp}/preview",
+            {**trial["settings"], "values": trial["values"], "aside": trial["aside"]},
+        )
+    )  # fmt: skip
+    before = api.get(f"{ramp}/analysis").json()
+    assert preview["points"]["value"][1] == 99.5
+    assert before["points"]["value"][1] != 99.5
+    kept = ok(api.send("POST", f"{ramp}/trial", trial, 1))
+    for part in ("points", "set_aside", "target_now"):
+        assert kept[part] == preview[part]
+    assert kept["history"]["undo"].startswith("Kept a trial: ")
+    assert "changed 2 values" in kept["history"]["undo"]
+    back = ok(api.send("POST", f"{ramp}/undo", revision=kept["kpi"]["revision"]))
+    for part in ("points", "segments", "set_aside", "target_now"):
+        assert back[part] == before[part]
+    again = ok(api.send("POST", f"{ramp}/redo", revision=back["kpi"]["revision"]))
+    assert again["points"] == kept["points"]
+
+
+def test_a_trial_that_cannot_be_kept_changes_nothing(api: Api, ramp: str) -> None:
+    before = list(Observation.objects.order_by("period").values_list("value", "set_aside"))
+    for trial in (
+        {"values": {"2026-01-13": 4}},
+        {"values": {"soon": 4}},
+        {"values": {"2026-01-12": 4}, "settings": {"segments": [{"start": "2026-01-05"}]}},
+        {"values": {"2026-01-12": 4}, "aside": {"2026-01-19": " "}},
+    ):
+        assert api.send("POST", f"{ramp}/trial", trial, 1).status_code == 422
+    assert api.send("POST", f"{ramp}/trial", {"values": {"2026-01-12": 4}}, 7).status_code == 412
+    after = list(Observation.objects.order_by("period").values_list("value", "set_aside"))
+    assert after == before
+    assert ChartChange.objects.count() == 0
+
+
+# --- history ------------------------------------------------------------------------
+
+
+def test_the_history_names_every_act_and_brings_an_earlier_state_back(
+    api: Api, ramp: str
+) -> None:
+    first = api.get(f"{ramp}/analysis").json()
+    ok(api.send("PATCH", ramp, {"target": 21}, 1))
+    ok(api.send("PATCH", ramp, {"rules": ["run"]}, 2))
+    ok(api.send("POST", f"{ramp}/undo", revision=3))
+    iris = Api(join("iris", "marrowick"), "marrowick")
+    ok(iris.send("POST", f"{ramp}/redo", revision=4))
+    ok(api.send("PATCH", ramp, {"unit": "sec"}, 5))
+    history = ok(api.get(f"{ramp}/history"))
+    assert history["count"] == 3
+    acts = history["acts"]
+    assert [act["summary"] for act in acts] == [
+        "Changed the unit", "Changed the rules", "Changed the target",
+    ]  # fmt: skip
+    assert [(act["author"], act["turned_by"]) for act in acts] == [
+        ("isla", ""), ("isla", "iris"), ("isla", ""),
+    ]  # fmt: skip
+    back = ok(api.send("POST", f"{ramp}/history", {"act": acts[-1]["id"]}, 6))
+    assert (back["kpi"]["target"], back["kpi"]["unit"]) == (21, "s")
+    assert back["kpi"]["rules"] == first["kpi"]["rules"]
+    came = ok(api.send("POST", f"{ramp}/history", {"act": None}, 7))
+    assert came["kpi"]["target"] == 19
+    same = api.send("POST", f"{ramp}/history", {"act": None}, 8)
+    assert same.status_code == 409
+    undone = ok(api.send("POST", f"{ramp}/undo", revision=8))
+    assert undone["kpi"]["target"] == 21
+    assert api.send("POST", f"{ramp}/history", {"act": 10**6}, 9).status_code == 404
+
+
+def test_a_state_that_values_no_longer_carry_comes_back_as_far_as_it_can(
+    api: Api, ramp: str
+) -> None:
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}, {"start": "2026-03-30"}]}, 1))
+    act = ok(api.get(f"{ramp}/history"))["acts"][0]["id"]
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}], "target": 20}, 2))
+    values = ok(api.get(f"{ramp}/values"))["values"]
+    edits = [
+        {"period": one["period"], "remove": True, "seen": one["version"]}
+        for one in values
+        if one["period"] >= "2026-03-23"
+    ]
+    ok(api.send("POST", f"{ramp}/values", {"edits": edits}))
+    back = ok(api.send("POST", f"{ramp}/history", {"act": act}, revision(api, ramp)))
+    assert back["kpi"]["target"] == 19
+    assert [one["start"] for one in back["segments"]] == [None]
+
+
+def test_a_stale_act_is_told_what_everybody_did_meanwhile(api: Api, ramp: str) -> None:
+    iris = Api(join("iris", "marrowick"), "marrowick")
+    ok(iris.send("PATCH", ramp, {"target": 21}, 1))
+    ok(iris.send("POST", f"{ramp}/undo", revision=2))
+    ok(add(iris, ramp))
+    refused = api.send("PATCH", ramp, {"unit": "sec"}, 1)
+    assert refused.status_code == 412
+    assert refused.json()["issues"][0]["detail"] == (
+        "Meanwhile: iris undid: Changed the target; iris: Added the event Gale, ramp closed."
+    )
+    # On top of what there is now, the same act is kept.
+    ok(api.send("PATCH", ramp, {"unit": "sec"}, refused.json()["revision"]))
