@@ -54,7 +54,7 @@ def test_the_demo_chart_shows_the_computed_numbers(demo: Page) -> None:
     )
     comparison = demo.get_by_role("table").filter(has_text="Limits apart")
     width = comparison.get_by_role("row", name="Limits apart").get_by_role("cell")
-    assert width.all_inner_texts() == [f"{s[2] - s[0]:.1f}" for s in (before, after)]
+    assert width.all_inner_texts()[:2] == [f"{s[2] - s[0]:.1f}" for s in (before, after)]
     # The lines are drawn at the numbers: the axis' own scale reads them back.
     ticks = demo.locator("svg g[class*=axis] >> nth=0").locator("g")
     heights = {

@@ -44,16 +44,15 @@ def test_of_two_windows_the_second_to_act_is_told_and_can_act_again(
         expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
         demo.keyboard.press("Enter")
         refusal = demo.get_by_role("alert").filter(has_text="This chart has changed")
-        expect(refusal).to_contain_text("Last change: Changed the target.")
+        expect(refusal).to_contain_text("Meanwhile: demo: Changed the target.")
         expect(tag(demo, "target")).to_contain_text("19.5")
         expect(demo.get_by_text("since New ramp drill on 18 May")).to_be_visible()
 
-        # Done again on top of what is there now, it is kept.
-        demo.get_by_role("slider").focus()
-        demo.keyboard.press("ArrowLeft")
+        # Done again on top of what is there now, it is kept, and so is the other's target.
+        refusal.get_by_role("button", name="Do it again on top").click()
         expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
-        demo.keyboard.press("Enter")
-        expect(demo.get_by_text("Limits recalculated from the week of 11 May")).to_be_visible()
+        expect(demo.get_by_text("Done, on top of what was there.")).to_be_visible()
+        expect(tag(demo, "target")).to_contain_text("19.5")
     summaries = ChartChange.objects.order_by("id").values_list("summary", flat=True)
     assert list(summaries) == [
         "Changed the target",

@@ -1,5 +1,6 @@
 """Trended and seasonal limits against plain loops, what speaks for them, and shift candidates."""
 
+import itertools
 import math
 
 import numpy as np
@@ -95,7 +96,7 @@ def test_seasonal_limits_are_those_of_a_plain_loop() -> None:
     relatives = [one * 3 / sum(raw) for one in raw]
     worked = [value / relatives[n % 3] for n, value in enumerate(values)]
     centre = sum(worked) / len(worked)
-    spread = sum(abs(b - a) for a, b in zip(worked, worked[1:], strict=False)) / (len(worked) - 1)
+    spread = sum(abs(b - a) for a, b in itertools.pairwise(worked)) / (len(worked) - 1)
     chart = analyse(Series(values), seasonal(3, 12, floor=0))
     (segment,) = chart.segments
     assert segment.relatives == pytest.approx(relatives, rel=1e-9)

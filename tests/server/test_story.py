@@ -246,8 +246,12 @@ def test_any_two_segments_and_any_date_are_compared(api: Api, ramp: str) -> None
     assert rows["Average"]["change"] == f"{now - was:+.1f}".replace("-", "\u2212")
     assert rows["Average"]["percent"].endswith("\u00a0%")
     assert rows["Meets target"]["change"].endswith("points")
-    assert compared["sentence"].replace("\u00a0", " ").startswith(
-        f"Ramp cycle went from {was:.1f} to {now:.1f} s on average, {was - now:.1f} s less ("
+    assert (
+        compared["sentence"]
+        .replace("\u00a0", " ")
+        .startswith(
+            f"Ramp cycle went from {was:.1f} to {now:.1f} s on average, {was - now:.1f} s less ("
+        )
     )
     back = ok(api.get(f"{ramp}/comparison", before=1, after=0))
     assert (back["before"], back["after"]) == ("Drill", "Before")
@@ -368,8 +372,12 @@ def test_a_baseline_too_short_is_refused_and_a_firmer_one_is_told(api: Api) -> N
     body = ok(keep("2026-01-05", "2026-02-23"))
     (segment,) = body["segments"]
     assert (segment["n"], segment["firmness"]) == (8, "provisional")
-    assert segment["firmer"].replace("\u00a0", " ").startswith(
-        "18 weeks are there now, enough for firm limits: from all of them, 20.0 s on average"
+    assert (
+        segment["firmer"]
+        .replace("\u00a0", " ")
+        .startswith(
+            "18 weeks are there now, enough for firm limits: from all of them, 20.0 s on average"
+        )
     )
     held = ok(keep("2026-01-05", "2026-05-04"))
     assert held["segments"][0]["firmer"] is None
@@ -435,9 +443,7 @@ def test_a_trial_that_cannot_be_kept_changes_nothing(api: Api, ramp: str) -> Non
 # --- history ------------------------------------------------------------------------
 
 
-def test_the_history_names_every_act_and_brings_an_earlier_state_back(
-    api: Api, ramp: str
-) -> None:
+def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, ramp: str) -> None:
     first = api.get(f"{ramp}/analysis").json()
     ok(api.send("PATCH", ramp, {"target": 21}, 1))
     ok(api.send("PATCH", ramp, {"rules": ["run"]}, 2))

@@ -41,7 +41,9 @@ export function EventsPage() {
           const id = notifications.show({
             message: (
               <Group gap="xs">
-                {counted(done.added, 'event')} brought in, {done.changed} changed.
+                <span>
+                  {counted(done.added, 'event')} brought in, {done.changed} changed.
+                </span>
                 {done.added > 0 && (
                   <Button
                     size="compact-sm"
@@ -117,37 +119,41 @@ export function EventsPage() {
         <p>{search ? `Nothing has “${search}” in it.` : 'No events yet.'}</p>
       )}
       {rows.length > 0 && (
-        <Table aria-label="Events" verticalSpacing={5} fz={13}>
-          <Table.Thead>
-            <Table.Tr>
-              <Table.Th w={190}>Days</Table.Th>
-              <Table.Th w={90}>Kind</Table.Th>
-              <Table.Th>What happened</Table.Th>
-              <Table.Th>Told with</Table.Th>
-            </Table.Tr>
-          </Table.Thead>
-          <Table.Tbody>
-            {rows.map((event) => (
-              <Table.Tr key={event.id}>
-                <Table.Td>{days(event.first, event.last)}</Table.Td>
-                <Table.Td>{KIND[event.kind]}</Table.Td>
-                <Table.Td>
-                  <b>{event.title}</b> <span className="quiet">{event.text}</span>
-                </Table.Td>
-                <Table.Td>
-                  {event.everywhere
-                    ? 'All KPIs'
-                    : event.kpis.map((slug, n) => (
-                        <span key={slug}>
-                          {n > 0 && ', '}
-                          <Link to={`/${workspace}/charts/${slug}`}>{names.get(slug) ?? slug}</Link>
-                        </span>
-                      ))}
-                </Table.Td>
+        <Table.ScrollContainer minWidth={640}>
+          <Table aria-label="Events" verticalSpacing={5} fz={13}>
+            <Table.Thead>
+              <Table.Tr>
+                <Table.Th w={210}>Days</Table.Th>
+                <Table.Th w={90}>Kind</Table.Th>
+                <Table.Th>What happened</Table.Th>
+                <Table.Th>Told with</Table.Th>
               </Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
+            </Table.Thead>
+            <Table.Tbody>
+              {rows.map((event) => (
+                <Table.Tr key={event.id}>
+                  <Table.Td>{days(event.first, event.last)}</Table.Td>
+                  <Table.Td>{KIND[event.kind]}</Table.Td>
+                  <Table.Td>
+                    <b>{event.title}</b> <span className="quiet">{event.text}</span>
+                  </Table.Td>
+                  <Table.Td>
+                    {event.everywhere
+                      ? 'All KPIs'
+                      : event.kpis.map((slug, n) => (
+                          <span key={slug}>
+                            {n > 0 && ', '}
+                            <Link to={`/${workspace}/charts/${slug}`}>
+                              {names.get(slug) ?? slug}
+                            </Link>
+                          </span>
+                        ))}
+                  </Table.Td>
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
+          </Table>
+        </Table.ScrollContainer>
       )}
       {count > AT_ONCE && (
         <Group mt="sm" gap="xs">

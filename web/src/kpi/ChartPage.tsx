@@ -235,13 +235,17 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     setAsked(next, { replace: true })
   }
 
-  function changeSegment(start: string | null, changes: Partial<SegmentSettings>) {
+  function changeSegment(
+    start: string | null,
+    changes: Partial<SegmentSettings>,
+    after?: () => void,
+  ) {
     apply(
       (now) => {
         const segments = segmentsBut(now, start, changes)
         return segments && { segments }
       },
-      { done: () => setCard(null) },
+      { done: () => setCard(null), ...(after ? { after } : {}) },
     )
   }
 
@@ -471,10 +475,9 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           preview={previewing ? drawn : null}
           draft={baseline}
           saving={acts.change.isPending}
-          onKeep={() => {
-            changeSegment(baseline.start, { window: windowOf(baseline) })
-            setBaseline(null)
-          }}
+          onKeep={() =>
+            changeSegment(baseline.start, { window: windowOf(baseline) }, () => setBaseline(null))
+          }
           onCancel={() => setBaseline(null)}
         />
       )}

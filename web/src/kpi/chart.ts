@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../client.ts'
 import { kpisKey } from './kpis.ts'
-import { notifyProblem, notifyStale } from './notices.tsx'
+import { notifyDone, notifyProblem, notifyStale } from './notices.tsx'
 
 export type Chart = Schemas['Chart']
 export type SavedChart = Schemas['SavedChart']
@@ -138,7 +138,7 @@ function useAct<V>(
       if (!stale) return notifyProblem(error)
       await queries.invalidateQueries({ queryKey: chartKey(place) })
       await queries.invalidateQueries({ queryKey: ['lane', place.workspace, place.kpi] })
-      if (again) notifyStale(error, () => mutation.mutate(wanted))
+      if (again) notifyStale(error, () => mutation.mutate(wanted, { onSuccess: notifyDone }))
       else notifyProblem(error)
     },
   })

@@ -41,3 +41,8 @@ export function notifyStale(error: Error, again: () => void) {
     closeButtonProps: { 'aria-label': 'Dismiss' },
   })
 }
+
+/** Says that a refused act has been done after all. */
+export function notifyDone() {
+  notifications.show({ message: 'Done, on top of what was there.', autoClose: 4000 })
+}

@@ -1,0 +1,364 @@
+"""Findings, events, candidates, baselines, comparisons, trials and the history, in use."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from fluctus.findings.models import Finding
+from fluctus.kpis.models import Event, Kpi, Segment
+from tests.browser.conftest import tag, tag_value
+
+Accessible = Callable[[Page], None]
+
+
+def open_kpi(page: Page, name: str) -> None:
+    page.get_by_role("link", name=name).click()
+    expect(page.get_by_role("heading", name=name, level=1)).to_be_visible()
+    expect(tag(page, "average")).to_be_visible()
+
+
+def choose(page: Page, *keys: str) -> None:
+    """Walk the points of the chart with keys."""
+    page.get_by_role("application").focus()
+    for key in keys:
+        page.keyboard.press(key)
+
+
+def begin_trial(page: Page) -> Locator:
+    page.get_by_role("button", name="More").click()
+    page.get_by_role("menuitem", name="What if").click()
+    return page.get_by_role("form", name="Trial")
+
+
+# --- findings -----------------------------------------------------------------------
+
+
+def test_a_finding_gets_its_cause_beside_its_chart(demo: Page, accessible: Accessible) -> None:
+    card = demo.get_by_role("article").filter(has_text="Above the upper limit")
+    card.hover()
+    expect(demo.locator('[data-part="lit"] circle')).to_have_count(1)
+    card.get_by_role("button", name="Open the finding").click()
+    panel = demo.get_by_role("complementary", name="Finding")
+    expect(panel).to_contain_text("5.4 sigma above the central line")
+    expect(panel).to_contain_text("This rule alone would show a signal once in about")
+    near = panel.get_by_role("region", name="What else was going on")
+    expect(near).to_contain_text("Relief crew on Sandpiper")
+    expect(near).to_contain_text("Summer timetable")
+    accessible(demo)
+    near.get_by_label("Periods before and after").fill("8")
+    expect(near).to_contain_text("Gale warning")
+    # An explained finding has a cause.
+    panel.get_by_text("Explained", exact=True).click()
+    expect(panel.get_by_role("button", name="Save")).to_be_disabled()
+    panel.get_by_role("textbox", name="Cause").fill("Relief crew new to the ramp")
+    panel.get_by_role("combobox", name="Person").click()
+    demo.get_by_role("option", name="demo").click()
+    panel.get_by_role("button", name="Save").click()
+    expect(panel.get_by_text("Now explained; Cause: Relief crew")).to_be_visible()
+    expect(demo.get_by_text("One finding has no cause yet.")).to_be_visible()
+    expect(card).to_contain_text("Explained")
+    panel.get_by_role("textbox", name="Remark").fill("Trained on 7 September")
+    panel.get_by_role("button", name="Add").click()
+    expect(panel.get_by_text("Trained on 7 September")).to_be_visible()
+    kept = Finding.objects.get(kpi__slug="turnaround-at-quay", title="Above the upper limit")
+    assert (kept.state, kept.cause) == ("explained", "Relief crew new to the ramp")
+
+
+def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessible) -> None:
+    demo.get_by_role("link", name=re.compile("^Findings")).click()
+    rows = demo.get_by_role("list", name="Findings").get_by_role("button")
+    expect(rows).to_have_count(100)
+    demo.get_by_role("combobox", name="KPI").fill("Ramp")
+    demo.get_by_role("option", name="Ramp cycle").click()
+    expect(rows).to_have_count(5)
+    accessible(demo)
+    rows.first.focus()
+    demo.keyboard.press("ArrowDown")
+    demo.keyboard.press("l")
+    expect(rows.nth(1)).to_contain_text("Being looked into")
+    demo.keyboard.press("Enter")
+    panel = demo.get_by_role("complementary", name="Finding")
+    expect(panel.get_by_role("heading", level=2)).to_be_visible()
+    accessible(demo)
+    demo.get_by_role("button", name="Being looked into 1").click()
+    expect(rows).to_have_count(1)
+    demo.get_by_role("button", name="Being looked into 1").click()
+    expect(rows).to_have_count(5)
+    with demo.expect_download() as download:
+        demo.get_by_role("link", name="Export as CSV").click()
+    lines = Path(download.value.path()).read_text("utf-8-sig").splitlines()
+    assert len(lines) == 6
+    assert lines[0].startswith("kpi,finding,rule")
+    # From the log to the chart, with the finding open.
+    rows.nth(1).click()
+    panel.get_by_role("link", name="see it on its chart").click()
+    expect(demo.get_by_role("heading", name="Ramp cycle", level=1)).to_be_visible()
+    expect(demo.get_by_role("complementary", name="Finding")).to_contain_text("Being looked into")
+
+
+# --- events -------------------------------------------------------------------------
+
+
+def test_an_event_is_added_with_a_key_dragged_and_undone(
+    demo: Page, accessible: Accessible
+) -> None:
+    open_kpi(demo, "Galley waste")
+    choose(demo, "End", *["ArrowLeft"] * 6, "e")
+    form = demo.get_by_role("dialog", name="Event")
+    form.get_by_label("What happened").fill("New supplier")
+    form.get_by_text("Change", exact=True).click()
+    accessible(demo)
+    form.get_by_role("button", name="Add event").click()
+    expect(form).to_have_count(0)
+    pin = demo.get_by_role("button", name="New supplier, 28 Sep 2026. Open.")
+    expect(pin).to_be_visible()
+    box = pin.bounding_box()
+    assert box is not None
+    x, y = box["x"] + 8, box["y"] + 9
+    demo.mouse.move(x, y)
+    demo.mouse.down()
+    demo.mouse.move(x - 60, y, steps=6)
+    demo.mouse.up()
+    expect(pin).to_have_count(0)
+    moved = demo.get_by_role("button", name=re.compile("New supplier, .* Open"))
+    expect(moved).to_be_visible()
+    first = Event.objects.get(title="New supplier").first.isoformat()
+    assert "2026-08-20" < first < "2026-09-10"
+    demo.keyboard.press("Control+z")
+    expect(pin).to_be_visible()
+    # By keyboard: opened, given a last day, told with another KPI as well.
+    pin.press("Enter")
+    form.get_by_label("Last day").fill("2026-10-04")
+    form.get_by_role("combobox", name="Told with").fill("Fuel")
+    demo.get_by_role("option", name="Fuel per crossing").click()
+    form.get_by_role("button", name="Save event").click()
+    expect(form).to_have_count(0)
+    span = "New supplier, 28 Sep 2026 to 4 Oct 2026. Open."
+    expect(demo.get_by_role("button", name=span)).to_be_visible()
+    open_kpi(demo, "Fuel per crossing")
+    expect(demo.get_by_role("button", name=span)).to_be_visible()
+    demo.get_by_role("button", name=span).click()
+    form.get_by_role("button", name="Remove").click()
+    expect(demo.get_by_role("button", name=span)).to_have_count(0)
+    demo.keyboard.press("Control+z")
+    expect(demo.get_by_role("button", name=span)).to_be_visible()
+
+
+def test_a_calendar_with_a_broken_event_comes_in_without_it(
+    demo: Page, accessible: Accessible, tmp_path: Path
+) -> None:
+    file = tmp_path / "drills.ics"
+    file.write_text(
+        "BEGIN:VCALENDAR\n"
+        "BEGIN:VEVENT\nUID:1\nSUMMARY:Fire drill\nDTSTART;VALUE=DATE:20260302\n"
+        "RRULE:FREQ=MONTHLY;COUNT=3\nEND:VEVENT\n"
+        "BEGIN:VEVENT\nUID:2\nSUMMARY:Odd\nDTSTART;VALUE=DATE:2026xx05\nEND:VEVENT\n"
+        "END:VCALENDAR\n"
+    )
+    demo.get_by_role("link", name="Events").click()
+    demo.locator('input[type="file"]').set_input_files(file)
+    found = demo.get_by_role("region", name="Calendar file")
+    expect(found).to_contain_text("3 new events")
+    expect(found).to_contain_text("3 events of these come of repeats")
+    expect(found).to_contain_text("Line 8: DTSTART: Wrong date format 2026xx05")
+    accessible(demo)
+    found.get_by_role("button", name="Bring in those that can be read").click()
+    expect(demo.get_by_text("3 events brought in, 0 changed.")).to_be_visible()
+    demo.get_by_label("Search the events").fill("drill")
+    rows = demo.get_by_role("table", name="Events").get_by_role("row")
+    expect(rows.filter(has_text="Fire drill")).to_have_count(3)
+    demo.get_by_role("button", name="Take the new ones back").click()
+    expect(rows.filter(has_text="Fire drill")).to_have_count(0)
+
+
+# --- shifts, baselines, comparisons, patterns -----------------------------------------
+
+
+def test_a_candidate_is_reviewed_or_dismissed_with_a_reason(
+    demo: Page, accessible: Accessible
+) -> None:
+    open_kpi(demo, "Unplanned stops")
+    mark = demo.get_by_role("button", name="Perhaps a shift from 14 Sep. Open.")
+    mark.press("Enter")
+    card = demo.get_by_role("dialog", name="Candidate")
+    expect(card).to_contain_text("It likely began between 7 Sep and 21 Sep.")
+    accessible(demo)
+    card.get_by_role("button", name="Review this shift").click()
+    review = demo.get_by_role("form", name="Process shift")
+    expect(review).to_contain_text("9 weeks so far")
+    review.get_by_role("button", name="Decide later").click()
+    mark.click()
+    card.get_by_label("If it is none, say why").fill("Two engineers on leave")
+    card.get_by_role("button", name="Not a shift").click()
+    expect(mark).to_have_count(0)
+    expect(demo.get_by_role("heading", name="Limits kept at 14 Sep")).to_be_visible()
+    assert Kpi.objects.get(slug="unplanned-stops").kept_limits[0]["reason"] == (
+        "Two engineers on leave"
+    )
+
+
+def test_a_baseline_is_dragged_and_moved_by_keys(demo: Page, accessible: Accessible) -> None:
+    before = tag_value(demo, "average")
+    demo.get_by_role("button", name="Segment New ramp drill").click()
+    demo.get_by_role("button", name="Choose a baseline").click()
+    bar = demo.get_by_role("form", name="Baseline")
+    expect(bar).to_contain_text("26 weeks")
+    last = demo.get_by_role("slider", name="Last point of the baseline")
+    for _ in range(22):
+        last.press("ArrowLeft")
+    expect(bar).to_contain_text("A baseline needs 5 values; this one has 4.")
+    expect(bar.get_by_role("button", name="Take limits from these")).to_be_disabled()
+    for _ in range(6):
+        last.press("ArrowRight")
+    expect(bar).to_contain_text("10 weeks")
+    expect(bar).to_contain_text("provisional")
+    accessible(demo)
+    # Or the window is drawn anew with the mouse.
+    plot = demo.locator('[data-part="baseline"] > rect').first
+    box = plot.bounding_box()
+    assert box is not None
+    left, y = box["x"] + box["width"] * 0.6, box["y"] + 60
+    demo.mouse.move(left, y)
+    demo.mouse.down()
+    demo.mouse.move(left + box["width"] * 0.2, y, steps=8)
+    demo.mouse.up()
+    expect(bar).to_contain_text(re.compile("1[123] weeks"))
+    bar.get_by_role("button", name="Take limits from these").click()
+    expect(bar).to_have_count(0)
+    kept = Segment.objects.get(name="New ramp drill")
+    assert kept.window_first is not None
+    assert tag_value(demo, "average") != before
+    # What is there by now is enough for firmer limits, and the card says what would change.
+    demo.get_by_role("button", name="Segment New ramp drill").click()
+    card = demo.get_by_role("dialog", name="Segment")
+    expect(card).to_contain_text("26 weeks are there now, enough for firm limits")
+    card.get_by_role("button", name="Use all values").click()
+    expect(card).to_have_count(0)
+    assert tag_value(demo, "average") == before
+    demo.get_by_role("button", name="Segment New ramp drill").click()
+    card.get_by_role("button", name="Hold as they are").click()
+    expect(card).to_have_count(0)
+    held = Segment.objects.get(name="New ramp drill")
+    assert held.window_last is not None
+
+
+def test_segments_and_any_date_are_compared_in_a_sentence(demo: Page) -> None:
+    card = demo.get_by_role("article").filter(has_text="Before and after")
+    expect(card).to_contain_text("Turnaround at quay went from 21.5 to 19.4")
+    card.get_by_label("Any date to compare before and after").fill("2026-08-03")
+    expect(card.get_by_role("columnheader", name="New ramp drill, before")).to_be_visible()
+    demo.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    card.get_by_role("button", name="Copy the sentence").click()
+    expect(demo.get_by_text("The sentence is copied.")).to_be_visible()
+    copied = demo.evaluate("navigator.clipboard.readText()")
+    assert copied.startswith("Turnaround at quay went from 19.0")
+    card.get_by_role("button", name="The last shift").click()
+    expect(card).to_contain_text("went from 21.5 to 19.4")
+
+
+def test_limits_follow_a_season_where_the_evidence_is_shown(demo: Page) -> None:
+    open_kpi(demo, "Passengers a day")
+    card = demo.get_by_role("article").filter(has_text="A season by month of the year?")
+    expect(card).to_contain_text("Relatives: Jan 0.6")
+    card.get_by_role("button", name="Let the limits follow it").click()
+    expect(demo.get_by_text("In season, expect the next day between")).to_be_visible()
+    expect(demo.locator('[data-part="centre"]')).to_have_count(1)
+    expect(tag(demo, "average")).to_contain_text("In season")
+    demo.get_by_role("button", name="Segment All so far").click()
+    form = demo.get_by_role("dialog", name="Segment")
+    expect(form).to_contain_text("divided by the seasonal relative of their month of the year")
+    form.get_by_role("combobox", name="Limits follow").click()
+    form.get_by_role("option", name="Nothing: one level").click()
+    form.get_by_role("button", name="Save segment").click()
+    expect(demo.locator('[data-part="centre"]')).to_have_count(0)
+
+
+# --- trials and history -------------------------------------------------------------
+
+
+def test_a_trial_is_compared_stepped_back_and_discarded(demo: Page, accessible: Accessible) -> None:
+    real = tag_value(demo, "average")
+    bar = begin_trial(demo)
+    expect(bar).to_contain_text("nothing here is kept")
+    choose(demo, "End", ",")
+    demo.get_by_role("button", name="Try another value").click()
+    demo.get_by_label("Value, min").fill("19.5")
+    demo.get_by_role("button", name="Try this value").click()
+    expect(bar).to_contain_text("Average 19.4 → 19.2")
+    assert tag_value(demo, "average") == 19.2
+    tag(demo, "target").click()
+    demo.get_by_role("dialog").get_by_label("Target").fill("18")
+    demo.get_by_role("button", name="Save target").click()
+    expect(tag(demo, "target")).to_contain_text("18.0")
+    accessible(demo)
+    bar.get_by_role("button", name="Show the real chart").click()
+    expect(tag(demo, "target")).to_contain_text("20.0")
+    bar.get_by_role("button", name="Show the trial").click()
+    expect(tag(demo, "target")).to_contain_text("18.0")
+    demo.keyboard.press("Control+z")
+    expect(tag(demo, "target")).to_contain_text("20.0")
+    demo.keyboard.press("Control+Shift+z")
+    expect(tag(demo, "target")).to_contain_text("18.0")
+    bar.get_by_role("button", name="Discard").click()
+    expect(bar).to_have_count(0)
+    expect(tag(demo, "target")).to_contain_text("20.0")
+    assert tag_value(demo, "average") == real
+    assert Kpi.objects.get(slug="turnaround-at-quay").revision == 1
+
+
+def test_a_trial_with_a_shift_and_a_point_aside_is_kept_at_once(demo: Page) -> None:
+    open_kpi(demo, "Unplanned stops")
+    bar = begin_trial(demo)
+    choose(demo, "End", ",", "r")
+    review = demo.get_by_role("form", name="Process shift")
+    review.get_by_label("Name of the new segment").fill("Fewer engineers")
+    review.get_by_role("button", name="Recalculate from 14 Sep").click()
+    expect(demo.get_by_role("button", name=re.compile("Segment Fewer engineers"))).to_be_visible()
+    assert Segment.objects.filter(name="Fewer engineers").count() == 0
+    choose(demo, "End", ",", "x")
+    demo.get_by_label("Why it is set aside").fill("Engine room flooded")
+    demo.get_by_role("button", name="Set aside", exact=True).click()
+    bar.get_by_role("button", name="Keep all of it").click()
+    expect(bar).to_have_count(0)
+    kpi = Kpi.objects.get(slug="unplanned-stops")
+    assert kpi.revision == 2
+    assert kpi.segments.filter(name="Fewer engineers").exists()
+    assert kpi.observations.filter(reason="Engine room flooded").count() == 1
+    demo.keyboard.press("Control+z")
+    expect(demo.get_by_role("button", name=re.compile("Segment Fewer engineers"))).to_have_count(0)
+    assert kpi.observations.filter(set_aside=True).count() == 0
+
+
+def test_the_history_brings_an_earlier_state_back(demo: Page, accessible: Accessible) -> None:
+    for target in ("19", "18"):
+        tag(demo, "target").click()
+        demo.get_by_role("dialog").get_by_label("Target").fill(target)
+        demo.get_by_role("button", name="Save target").click()
+        expect(tag(demo, "target")).to_contain_text(f"{target}.0")
+    demo.get_by_role("button", name="More").click()
+    demo.get_by_role("menuitem", name="History").click()
+    rows = demo.get_by_role("listitem").filter(has_text="Changed the target")
+    expect(rows).to_have_count(2)
+    accessible(demo)
+    rows.nth(1).get_by_role("button", name="Bring the chart back").click()
+    expect(demo.get_by_text("The chart is as it was then.")).to_be_visible()
+    demo.get_by_role("link", name="Back to the chart").click()
+    expect(tag(demo, "target")).to_contain_text("19.0")
+    demo.keyboard.press("Control+z")
+    expect(tag(demo, "target")).to_contain_text("18.0")
+
+
+@pytest.mark.parametrize("page_name", ["Findings", "Events"])
+def test_the_lists_hold_at_a_narrow_width_and_in_the_dark(
+    demo: Page, accessible: Accessible, page_name: str
+) -> None:
+    demo.get_by_role("link", name=re.compile(f"^{page_name}")).click()
+    expect(demo.get_by_role("heading", name=page_name, level=1)).to_be_visible()
+    demo.emulate_media(color_scheme="dark")
+    accessible(demo)
+    demo.set_viewport_size({"width": 390, "height": 800})
+    expect(demo.get_by_role("heading", name=page_name, level=1)).to_be_visible()
+    demo.wait_for_function("document.documentElement.scrollWidth <= innerWidth")
