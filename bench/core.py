@@ -12,8 +12,9 @@ from collections.abc import Callable
 import numpy as np
 import pandas as pd
 
-from fluctus.core import Series, analyse, analyse_many
+from fluctus.core import CORE_RULES, Rule, Series, Settings, analyse, analyse_many
 from fluctus.core import constants as k
+from fluctus.core.false_alarms import POINTS, RUNS, false_alarms
 
 N = 1_000_000
 ROUNDS = 25
@@ -76,5 +77,28 @@ def main() -> None:
     print(f"peak memory / input       {peak / x.nbytes:6.2f}   (at most 8)")
 
 
+def simulation() -> None:
+    """The false alarms of a new set of rules, beside analysing the same runs one by one."""
+    rules = CORE_RULES | {Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA, Rule.SIX_TRENDING}
+    start = time.perf_counter()
+    false_alarms(rules)
+    new = time.perf_counter() - start
+    start = time.perf_counter()
+    false_alarms(rules)
+    known = time.perf_counter() - start
+    some = RUNS // 100
+    values = np.random.default_rng(1).standard_normal((some, POINTS))
+    settings = Settings(rules=rules)
+    start = time.perf_counter()
+    for run in values:
+        analyse(Series(run), settings)
+    one_by_one = (time.perf_counter() - start) * RUNS / some
+    print(f"false alarms of a new set of rules, {RUNS:,} runs of {POINTS} points")
+    print(f"  simulated                {new:6.2f} s   (at most 3)")
+    print(f"  asked again              {known * 1e6:6.0f} µs")
+    print(f"  one by one, from {some:,}      {one_by_one:6.2f} s")
+
+
 if __name__ == "__main__":
     main()
+    simulation()

@@ -256,9 +256,24 @@ def apply_settings(kpi: Kpi, before: ChartState, state: ChartState, why: str) ->
     _keep_segments(kpi, state)
 
 
+def catch_up() -> int:
+    """Make anew what is kept of charts that were saved before there were proposals."""
+    old = list(Kpi.objects.filter(proposals={}).values_list("pk", flat=True))
+    for pk in old:
+        with transaction.atomic():
+            kpi = locked(Kpi(pk=pk))
+            state = state_of_kpi(kpi)
+            _keep_made(kpi, make_chart(observations_of(kpi, state), state), "Found on the chart")
+    return len(old)
+
+
 def _settle(kpi: Kpi, chart: Chart, why: str) -> None:
     """Make anew what is kept of a chart beside its settings, and tell those who follow it."""
     kpi.revision += 1
+    _keep_made(kpi, chart, why)
+
+
+def _keep_made(kpi: Kpi, chart: Chart, why: str) -> None:
     kpi.digest = digest_of(chart)
     kpi.proposals = proposals_of(chart)
     kpi.save()

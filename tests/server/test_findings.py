@@ -5,9 +5,11 @@ import io
 from typing import Any
 
 import pytest
+from django.core.management import call_command
 
 from fluctus.findings.models import Entry, Finding
 from fluctus.kpis.models import Event, Kpi
+from fluctus.kpis.services import catch_up
 from tests.conftest import Api, csv_of, join
 
 STEADY = [20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0, 20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0]
@@ -235,6 +237,18 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     queries()
     assert len(log(api)["findings"]) == 100
     assert log(api, start=300)["count"] == log(api)["count"]
+
+
+def test_charts_of_an_older_version_get_their_findings_once(api: Api, ramp: str) -> None:
+    before = log(api)["count"]
+    Finding.objects.all().delete()
+    Kpi.objects.update(proposals={}, unexplained=0)
+    call_command("renew_charts", verbosity=0)
+    assert log(api)["count"] == before
+    kpi = Kpi.objects.get(slug=ramp)
+    assert (kpi.unexplained, kpi.revision) == (before, 1)
+    assert not Entry.objects.exists()
+    assert catch_up() == 0
 
 
 def test_nobody_of_another_workspace_sees_or_changes_one(api: Api, ramp: str) -> None:

@@ -1,5 +1,6 @@
 // A KPI's chart from the server: as it is saved, as it would be, and the writes that change it.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
 import { answer, client, Problem, type Schemas } from '../client.ts'
 import { kpisKey } from './kpis.ts'
 import { notifyDone, notifyProblem, notifyStale } from './notices.tsx'
@@ -48,22 +49,35 @@ export function useChart(place: Place, view: View) {
   })
 }
 
-/** The chart under settings that are not kept; null asks for nothing. */
+/**
+ * The chart under settings that are not kept; null asks for nothing.
+ *
+ * One at a time: while a hand drags, the next is asked for when the last has come, and
+ * with the settings of that moment. Were each to replace the one before, none would come
+ * until the hand rests.
+ */
 export function usePreview(place: Place, view: View, settings: Previewed | null) {
-  return useQuery({
-    queryKey: ['preview', place, view, settings],
+  const [asked, setAsked] = useState(settings)
+  const behind = JSON.stringify(asked) !== JSON.stringify(settings)
+  const query = useQuery({
+    queryKey: ['preview', place, view, asked],
     queryFn: ({ signal }) =>
       answer(
         client.POST('/api/v1/workspaces/{workspace}/kpis/{kpi}/preview', {
           params: { path: place, query: view },
-          body: settings ?? {},
+          body: asked ?? {},
           signal,
         }),
       ),
-    enabled: settings !== null,
+    enabled: asked !== null,
     placeholderData: keepPreviousData,
     gcTime: 10_000,
   })
+  const waiting = query.isFetching && settings !== null
+  useEffect(() => {
+    if (behind && !waiting) setAsked(settings)
+  }, [behind, waiting, settings])
+  return { ...query, isPlaceholderData: query.isPlaceholderData || behind }
 }
 
 /** What a set of rules costs in false alarms, for as many points as the KPI has. */
