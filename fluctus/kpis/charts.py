@@ -371,7 +371,9 @@ def _window(
                 field,
             ),
         )
-    if last + 1 - first < MIN_VALUES_FOR_LIMITS:
+    # One that is carried over to longer periods, or to a part, has what there is.
+    chosen = observations.grain is observations.stored and not observations.part
+    if chosen and last + 1 - first < MIN_VALUES_FOR_LIMITS:
         count = last + 1 - first
         raise RefusalError(
             CANNOT_DRAW,

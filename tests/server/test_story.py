@@ -399,7 +399,7 @@ def test_all_points_set_aside_leave_a_chart_that_says_so(api: Api) -> None:
 
 
 def test_a_trial_is_kept_as_one_act_and_undone_as_one(api: Api, ramp: str) -> None:
-    trial = {
+    trial: dict[str, Any] = {
         "settings": {"target": 21, "segments": [{"start": None}, {"start": "2026-03-30"}]},
         "values": {"2026-01-12": 99.5},
         "aside": {"2026-01-19": "Gale"},
