@@ -16,7 +16,7 @@ from rest_framework.response import Response
 from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
-from fluctus.accounts.queries import workspaces_of
+from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.refusals import Issue, NotThereError, RefusalError
 
@@ -32,6 +32,7 @@ class SessionSerializer(serializers.Serializer[Any]):
     """Who is signed in; ``person`` is null for nobody."""
 
     person = serializers.CharField(allow_null=True)
+    username = serializers.CharField(allow_null=True)
     workspaces = WorkspaceSerializer(many=True)
     demo = serializers.BooleanField(help_text="Whether the demo account is offered.")
 
@@ -48,7 +49,8 @@ def _session(request: Request) -> Response:
     person = request.user if isinstance(request.user, User) else None
     return Response(
         {
-            "person": (person.get_full_name() or person.username) if person else None,
+            "person": name_of(person) or None,
+            "username": person.username if person else None,
             "workspaces": workspaces_of(person) if person else [],
             "demo": settings.DEMO,
         }

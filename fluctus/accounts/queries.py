@@ -27,3 +27,8 @@ def workspace_of(person: User, slug: str) -> Workspace:
     if workspace is None:
         raise NotThereError("workspace")
     return workspace
+
+
+def name_of(person: User | None) -> str:
+    """Name a person as others see them; "" for nobody."""
+    return "" if person is None else person.get_full_name() or person.username

@@ -8,6 +8,7 @@ from datetime import date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from fluctus.accounts.queries import name_of
 from fluctus.core import DEFINITIONS, Rule, Signal
 from fluctus.core.false_alarms import false_alarms
 from fluctus.core.wording import NBSP
@@ -43,6 +44,7 @@ def present_finding(finding: Finding, kpi: Kpi) -> dict[str, Any]:
         "cause": finding.cause,
         "action": finding.action,
         "person": finding.person.username if finding.person else None,
+        "person_name": name_of(finding.person),
         "due": finding.due and finding.due.isoformat(),
         "version": finding.version,
     }
@@ -52,7 +54,7 @@ def present_entry(entry: Entry) -> dict[str, Any]:
     """Give a remark, or something that happened."""
     return {
         "id": entry.pk,
-        "author": str(entry.author or ""),
+        "author": name_of(entry.author),
         "at": entry.at.isoformat(),
         "remark": entry.remark,
         "text": entry.text,
@@ -158,7 +160,7 @@ def present_surroundings(finding: Finding, near: Surroundings) -> dict[str, Any]
                 "kpi": one.kpi.slug,
                 "kpi_name": one.kpi.name,
                 "title": one.summary,
-                "author": str(one.author or ""),
+                "author": name_of(one.author),
                 "when": when(_day(one.at, zone), _day(one.at, zone)),
             }
             for one in near.acts
@@ -196,7 +198,7 @@ def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
                 str(one["points"]), favorable,
                 "yes" if finding.standing == Finding.Standing.PRESENT else "no",
                 STATE_WORDS[Finding.State(finding.state)], as_text(one["cause"]),
-                as_text(one["action"]), as_text(one["person"] or ""), one["due"] or "",
+                as_text(one["action"]), as_text(one["person_name"]), one["due"] or "",
                 as_text(one["text"]),
             ]
         )  # fmt: skip

@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.db.models import Count, Q, QuerySet
 
 from fluctus.accounts.models import Workspace
+from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding
 from fluctus.kpis.events import events_of
 from fluctus.kpis.models import DataChange, Event
@@ -87,9 +88,10 @@ def finding_of(person: User, workspace: str, number: int) -> Finding:
     return finding
 
 
-def people_of(workspace: Workspace) -> list[str]:
-    """List who is in a workspace."""
-    return list(workspace.members.order_by("username").values_list("username", flat=True))
+def people_of(workspace: Workspace) -> list[dict[str, str]]:
+    """List who is in a workspace, by username and name."""
+    members = workspace.members.order_by("username")
+    return [{"username": one.username, "name": name_of(one)} for one in members]
 
 
 def entries_of(finding: Finding) -> list[Entry]:

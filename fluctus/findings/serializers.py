@@ -46,9 +46,17 @@ class FindingSerializer(Plain):
     standing = serializers.ChoiceField(Finding.Standing.choices)
     cause = serializers.CharField()
     action = serializers.CharField()
-    person = serializers.CharField(allow_null=True)
+    person = serializers.CharField(allow_null=True, help_text="By username.")
+    person_name = serializers.CharField()
     due = serializers.CharField(allow_null=True)
     version = serializers.IntegerField()
+
+
+class MemberSerializer(Plain):
+    """Somebody in the workspace."""
+
+    username = serializers.CharField()
+    name = serializers.CharField()
 
 
 class StateCountsSerializer(Plain):
@@ -68,7 +76,7 @@ class LogSerializer(Plain):
     start = serializers.IntegerField()
     counts = StateCountsSerializer()
     findings = FindingSerializer(many=True)
-    people = serializers.ListField(child=serializers.CharField())
+    people = MemberSerializer(many=True)
 
 
 class ReasonSerializer(Plain):
@@ -132,7 +140,7 @@ class FindingDetailSerializer(FindingSerializer):
     why = ReasonSerializer(many=True)
     entries = EntrySerializer(many=True)
     surroundings = SurroundingsSerializer()
-    people = serializers.ListField(child=serializers.CharField())
+    people = MemberSerializer(many=True)
 
 
 class WithinSerializer(Plain):

@@ -5,6 +5,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from fluctus.accounts.queries import name_of
 from fluctus.findings.following import count_unexplained
 from fluctus.findings.models import Entry, Finding
 from fluctus.kpis.models import Kpi
@@ -42,7 +43,7 @@ def change_finding(
         raise RefusalError(
             "This finding has changed since you opened it.",
             Issue(
-                f"Meanwhile: {last.author or 'the data'}: {last.text}." if last else "",
+                f"Meanwhile: {name_of(last.author) or 'the data'}: {last.text}." if last else "",
                 "Nothing was changed. Look at it as it is now, then make your change again.",
             ),
             status=412,
@@ -84,7 +85,7 @@ def _change(row: Finding, name: str, value: Any, kpi: Kpi) -> str:
     if name == "state":
         return f"Now {STATE_WORDS[value]}"
     if name == "person":
-        return f"Given to {value}" if value else "Given to nobody"
+        return f"Given to {name_of(value)}" if value else "Given to nobody"
     if name == "due":
         return f"Due {value.isoformat()}" if value else "No due date"
     return f"{name.capitalize()}: {value}" if value else f"{name.capitalize()} removed"

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
+from fluctus.accounts.queries import name_of
 from fluctus.core import Aggregation
 from fluctus.intake.mapping import Mapping, Role
 from fluctus.intake.models import Import, Upload
@@ -191,7 +192,7 @@ def present_import(one: Import) -> dict[str, Any]:
     return {
         "id": one.pk,
         "at": one.at.isoformat(),
-        "person": str(one.person or ""),
+        "person": name_of(one.person),
         "file_name": one.file_name,
         "size": one.size,
         "checksum": one.checksum,

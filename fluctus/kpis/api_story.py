@@ -14,7 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.kpis import serializers as shapes
 from fluctus.kpis import serializers_story as story
 from fluctus.kpis import services
@@ -388,10 +388,10 @@ def _present_act(act: ChartChange) -> dict[str, Any]:
     return {
         "id": act.pk,
         "at": act.at.isoformat(),
-        "author": str(act.author or ""),
+        "author": name_of(act.author),
         "summary": act.summary,
         "standing": act.standing,
-        "turned_by": str(act.turned_by or ""),
+        "turned_by": name_of(act.turned_by),
         "turned_at": None if act.turned_at is None else act.turned_at.isoformat(),
         "settings": act.before != act.after,
     }

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from fluctus.accounts.queries import name_of
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from fluctus.kpis.periods import Grain, to_text
 
@@ -22,7 +23,7 @@ def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
         "set_aside": row.set_aside,
         "reason": row.reason,
         "version": row.written_by_id,
-        "author": str(act.author or ""),
+        "author": name_of(act.author),
         "at": act.at.isoformat(),
         "act": act.summary,
     }
@@ -36,7 +37,7 @@ def present_versions(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[
             {
                 "ended_by": row.replaced_by.summary,
                 "ended_at": row.replaced_by.at.isoformat(),
-                "ended_author": str(row.replaced_by.author or ""),
+                "ended_author": name_of(row.replaced_by.author),
             }
             if isinstance(row, PastValue)
             else {"ended_by": None, "ended_at": None, "ended_author": None}

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db.models import Q
 from django.utils import timezone
 
+from fluctus.accounts.queries import name_of
 from fluctus.core import Aggregation
 from fluctus.core.arrays import Floats
 from fluctus.kpis.charts import Chart, make_chart
@@ -182,10 +183,10 @@ def acts_since(kpi: Kpi, revision: int) -> list[str]:
     told = []
     for row in rows.select_related("author", "turned_by").order_by("-revision")[:ACTS_TOLD]:
         if row.turned_at is None:
-            told.append(f"{row.author or 'somebody'}: {row.summary}")
+            told.append(f"{name_of(row.author) or 'somebody'}: {row.summary}")
         else:
             verb = "undid" if row.standing != ChartChange.Standing.KEPT else "redid"
-            told.append(f"{row.turned_by or 'somebody'} {verb}: {row.summary}")
+            told.append(f"{name_of(row.turned_by) or 'somebody'} {verb}: {row.summary}")
     return told[::-1]
 
 

@@ -12,6 +12,7 @@ import polars as pl
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from fluctus.accounts.queries import name_of
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.periods import Calendar, Grain, from_text, label
 from fluctus.kpis.queries import last_period_of, state_of_kpi
@@ -298,7 +299,7 @@ def _refuse_stale(
             who = row.written_by.author
             text = (
                 f"The value of {name} is now {row.value:g}"
-                f"{f', written by {who}' if who else ''}; you saw another."
+                f"{f', written by {name_of(who)}' if who else ''}; you saw another."
             )
         issues.append(Issue(text, "Look at it, then write yours again.", f"edits.{number}.value"))
     if issues:

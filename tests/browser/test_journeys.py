@@ -44,7 +44,7 @@ def test_of_two_windows_the_second_to_act_is_told_and_can_act_again(
         expect(demo.get_by_text("since New ramp drill on 11 May")).to_be_visible()
         demo.keyboard.press("Enter")
         refusal = demo.get_by_role("alert").filter(has_text="This chart has changed")
-        expect(refusal).to_contain_text("Meanwhile: demo: Changed the target.")
+        expect(refusal).to_contain_text("Meanwhile: Isla Corrie: Changed the target.")
         expect(tag(demo, "target")).to_contain_text("19.5")
         expect(demo.get_by_text("since New ramp drill on 18 May")).to_be_visible()
 

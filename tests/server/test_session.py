@@ -81,7 +81,12 @@ def test_without_demo_mode_the_demo_account_is_closed(db: None, settings: object
     assert client.post("/api/v1/session/demo").status_code == 404
     tried = {"name": "demo", "password": ""}
     assert client.post("/api/v1/session", tried, "application/json").status_code == 400
-    assert client.get("/api/v1/session").json() == {"person": None, "workspaces": [], "demo": False}
+    assert client.get("/api/v1/session").json() == {
+        "person": None,
+        "username": None,
+        "workspaces": [],
+        "demo": False,
+    }
 
 
 def test_pages_carry_secure_headers_and_the_api_never_answers_with_a_page(api: Api) -> None:

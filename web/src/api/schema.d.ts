@@ -1076,7 +1076,9 @@ export interface components {
             standing: components["schemas"]["FindingStanding"];
             cause: string;
             action: string;
+            /** @description By username. */
             person: string | null;
+            person_name: string;
             due: string | null;
             version: number;
         };
@@ -1098,13 +1100,15 @@ export interface components {
             standing: components["schemas"]["FindingStanding"];
             cause: string;
             action: string;
+            /** @description By username. */
             person: string | null;
+            person_name: string;
             due: string | null;
             version: number;
             why: components["schemas"]["Reason"][];
             entries: components["schemas"]["Entry"][];
             surroundings: components["schemas"]["Surroundings"];
-            people: string[];
+            people: components["schemas"]["Member"][];
         };
         /**
          * @description * `present` - Present
@@ -1371,7 +1375,7 @@ export interface components {
             start: number;
             counts: components["schemas"]["StateCounts"];
             findings: components["schemas"]["Finding"][];
-            people: string[];
+            people: components["schemas"]["Member"][];
         };
         /** @description How a table is to be read; what is null is found out. */
         Mapping: {
@@ -1428,6 +1432,11 @@ export interface components {
             kpis?: {
                 [key: string]: components["schemas"]["KpiChoiceRequest"];
             };
+        };
+        /** @description Somebody in the workspace. */
+        Member: {
+            username: string;
+            name: string;
         };
         /** @description An event near a finding. */
         NearEvent: {
@@ -1805,6 +1814,7 @@ export interface components {
         /** @description Who is signed in; ``person`` is null for nobody. */
         Session: {
             person: string | null;
+            username: string | null;
             workspaces: components["schemas"]["Workspace"][];
             /** @description Whether the demo account is offered. */
             demo: boolean;

@@ -27,13 +27,16 @@ import { StatePill } from './StatePill.tsx'
 interface Props {
   workspace: string
   number: number
+  /** Whether to begin with its cause, to explain it. */
+  explaining?: boolean
   /** Whether to name its KPI and lead to its chart: not on that chart itself. */
   elsewhere?: boolean
   onClose: () => void
 }
 
 /** One finding: why it is flagged, what is made of it, what else was going on, what was said. */
-export function FindingPanel({ workspace, number, elsewhere = false, onClose }: Props) {
+export function FindingPanel(props: Props) {
+  const { workspace, number, explaining = false, elsewhere = false, onClose } = props
   const [within, setWithin] = useState(3)
   const found = useFinding(workspace, number, within)
   const finding = found.data
@@ -66,7 +69,12 @@ export function FindingPanel({ workspace, number, elsewhere = false, onClose }: 
           <Reason key={one.name} {...one} />
         ))}
       </dl>
-      <Form key={finding.version} workspace={workspace} finding={finding} />
+      <Form
+        key={finding.version}
+        workspace={workspace}
+        finding={finding}
+        explaining={explaining && BY_HAND.includes(finding.state)}
+      />
       <Near finding={finding} workspace={workspace} within={within} onWithin={setWithin} />
       <Said finding={finding} workspace={workspace} />
     </div>
@@ -83,9 +91,19 @@ function Reason({ name, text }: { name: string; text: string }) {
 }
 
 /** What people make of it. */
-function Form({ workspace, finding }: { workspace: string; finding: FindingDetail }) {
+function Form({
+  workspace,
+  finding,
+  explaining,
+}: {
+  workspace: string
+  finding: FindingDetail
+  explaining: boolean
+}) {
   const { change } = useFindingActs(workspace)
-  const [own, setOwn] = useState<Changes>({})
+  const [own, setOwn] = useState<Changes>(
+    explaining && finding.state !== 'explained' ? { state: 'explained' } : {},
+  )
   const now = { ...finding, ...own }
   const dirty = Object.keys(own).length > 0
   const unsaid = now.state === 'explained' && !now.cause.trim()
@@ -114,6 +132,7 @@ function Form({ workspace, finding }: { workspace: string; finding: FindingDetai
         minRows={1}
         maxRows={4}
         maxLength={500}
+        autoFocus={explaining}
         value={now.cause}
         error={unsaid ? 'Say what the cause was.' : null}
         onChange={(event) => setOwn({ ...own, cause: event.currentTarget.value })}
@@ -132,7 +151,7 @@ function Form({ workspace, finding }: { workspace: string; finding: FindingDetai
           placeholder="Nobody"
           clearable
           clearButtonProps={{ 'aria-label': 'Nobody' }}
-          data={finding.people}
+          data={finding.people.map(({ username, name }) => ({ value: username, label: name }))}
           value={now.person}
           onChange={(person) => setOwn({ ...own, person })}
         />

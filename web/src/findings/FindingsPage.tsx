@@ -1,6 +1,7 @@
 import { Button, Group, Loader, Select, Switch, TextInput, Title } from '@mantine/core'
-import { type KeyboardEvent, useEffect, useRef } from 'react'
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
+import { useSession } from '../account/session.ts'
 import { Notice } from '../app/Notice.tsx'
 import { Mark } from '../chart/Mark.tsx'
 import { markOf } from '../chart/marks.ts'
@@ -29,6 +30,7 @@ export function FindingsPage() {
   const found = useFindings(workspace, wanted)
   const kpis = useKpis(workspace)
   const list = useRef<HTMLUListElement>(null)
+  const [explaining, setExplaining] = useState(false)
   const opened = Number(asked.get('finding')) || null
   useEffect(() => {
     document.title = 'Findings · Fluctus'
@@ -122,7 +124,13 @@ export function FindingsPage() {
           placeholder="Anybody"
           clearable
           clearButtonProps={{ 'aria-label': 'Anybody' }}
-          data={[{ value: NOBODY, label: 'Nobody' }, ...(found.data?.people ?? [])]}
+          data={[
+            { value: NOBODY, label: 'Nobody' },
+            ...(found.data?.people ?? []).map(({ username, name }) => ({
+              value: username,
+              label: name,
+            })),
+          ]}
           value={asked.get('person')}
           onChange={(person) => ask({ person })}
         />
@@ -178,7 +186,14 @@ export function FindingsPage() {
                 finding={finding}
                 current={finding.id === opened}
                 workspace={workspace}
-                onOpen={() => open(finding)}
+                onOpen={() => {
+                  setExplaining(false)
+                  open(finding)
+                }}
+                onExplain={() => {
+                  setExplaining(true)
+                  open(finding)
+                }}
               />
             </li>
           ))}
@@ -186,7 +201,8 @@ export function FindingsPage() {
         {opened !== null && (
           <aside className={`card ${classes.side}`} aria-label="Finding">
             <FindingPanel
-              key={opened}
+              key={`${opened} ${explaining}`}
+              explaining={explaining}
               workspace={workspace}
               number={opened}
               elsewhere
@@ -221,7 +237,7 @@ export function FindingsPage() {
       {rows.length > 0 && (
         <p className={classes.hint}>
           <kbd>↓</kbd> <kbd>↑</kbd> go through them, <kbd>Enter</kbd> opens one, <kbd>L</kbd> says
-          that it is being looked into
+          that it is being looked into, <kbd>A</kbd> gives it to you, <kbd>C</kbd> explains it
         </p>
       )}
     </>
@@ -233,12 +249,15 @@ function Row({
   current,
   workspace,
   onOpen,
+  onExplain,
 }: {
   finding: Finding
   current: boolean
   workspace: string
   onOpen: () => void
+  onExplain: () => void
 }) {
+  const me = useSession().data?.username
   const { change } = useFindingActs(workspace)
   return (
     <button
@@ -247,9 +266,17 @@ function Row({
       aria-current={current}
       onClick={onOpen}
       onKeyDown={(event) => {
-        const plain = !event.ctrlKey && !event.metaKey && !event.altKey
-        if (plain && event.key.toLowerCase() === 'l' && finding.state === 'open')
+        if (event.ctrlKey || event.metaKey || event.altKey) return
+        const key = event.key.toLowerCase()
+        if (key === 'l' && finding.state === 'open')
           change.mutate({ finding, changes: { state: 'looking' } })
+        else if (key === 'a' && me && finding.person !== me)
+          change.mutate({ finding, changes: { person: me } })
+        else if (key === 'c') {
+          // Or the letter would be typed into the field that takes the focus.
+          event.preventDefault()
+          onExplain()
+        }
       }}
     >
       <svg width={18} height={18} aria-hidden="true" focusable="false">
@@ -263,7 +290,7 @@ function Row({
       <span>
         <StatePill finding={finding} />
       </span>
-      <span className="quiet">{finding.person}</span>
+      <span className="quiet">{finding.person_name}</span>
     </button>
   )
 }

@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../client.ts'
 import { kpisKey } from '../kpi/kpis.ts'
-import { notifyProblem, notifyStale } from '../kpi/notices.tsx'
+import { notifyProblem, notifyStale, notifyUndoable } from '../kpi/notices.tsx'
 
 export type Finding = Schemas['Finding']
 export type FindingDetail = Schemas['FindingDetail']
@@ -80,7 +80,7 @@ export function useFindingActs(workspace: string) {
     queries.invalidateQueries({ queryKey: ['chart', workspace] })
   }
   const change = useMutation({
-    mutationFn: ({ finding, changes }: { finding: Finding; changes: Changes }) =>
+    mutationFn: ({ finding, changes }: { finding: Finding; changes: Changes; back?: boolean }) =>
       answer(
         client.PATCH(`${base}/{number}`, {
           params: {
@@ -91,7 +91,18 @@ export function useFindingActs(workspace: string) {
           body: changes,
         }),
       ),
-    onSuccess: renew,
+    onSuccess: (saved, { finding, changes, back }) => {
+      renew()
+      if (back) return
+      const before = Object.fromEntries(
+        Object.keys(changes).map((name) => [name, finding[name as keyof Changes]]),
+      ) as Changes
+      // A state that the data gave comes back by the data alone.
+      if (before.state && !BY_HAND.includes(before.state)) delete before.state
+      notifyUndoable('The finding is saved.', () =>
+        change.mutate({ finding: saved, changes: before, back: true }),
+      )
+    },
     onError: (error, { finding, changes }) => {
       renew()
       if (!(error instanceof Problem && error.status === 412)) return notifyProblem(error)

@@ -365,15 +365,20 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   function onKey(event: KeyboardEvent<HTMLDivElement>) {
     if (event.ctrlKey || event.metaKey || event.altKey) return
     const next = walk(drawn, selected, event.key)
-    const act = { r: placeAt, x: takeAside, e: (at: number) => addEvent(at, belowChart(at)) }[
-      event.key.toLowerCase()
-    ]
+    const key = event.key.toLowerCase()
+    const act = { r: placeAt, x: takeAside }[key]
     if (next !== undefined) {
       event.preventDefault()
       setSelected(next)
     } else if (act && selected !== null) {
       event.preventDefault()
       act(selected)
+    } else if (key === 'e' && !trial.now) {
+      // Without a point that is chosen, at the newest one.
+      const at = selected ?? saved?.points.position.at(-1)
+      if (at === undefined) return
+      event.preventDefault()
+      addEvent(at, belowChart(at))
     }
   }
 
@@ -660,11 +665,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
         place={place}
         chart={drawn}
         saved={whole && !trial.now && !drafting}
-        at={hovered}
+        at={hovered ?? selected}
         opened={opened}
         onLight={setLit}
         onOpen={openFinding}
         onReopen={reopen}
+        onFirm={(start) => changeSegment(start, { window: null })}
         onFollow={(follows) => changeSegment(base.segments.at(-1)?.start ?? null, { follows })}
         onSelect={(position) => {
           setSelected(position)

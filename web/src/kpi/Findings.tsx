@@ -24,13 +24,15 @@ interface Props {
   onSelect: (position: number) => void
   /** Takes up a review again that ended with the limits kept. */
   onReopen: (kept: Chart['kept_limits'][number]) => void
+  /** Takes the limits of a segment from all its values. */
+  onFirm: (start: string | null) => void
   /** Lets the limits of the last segment follow a pattern. */
   onFollow: (follows: NonNullable<SegmentSettings['follows']>) => void
 }
 
 /** The findings in reading order, newest first; what was decided, what changed, what to doubt. */
 export function Findings(props: Props) {
-  const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen, onFollow } = props
+  const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
   const [all, setAll] = useState(false)
   const known = useKpiFindings(place.workspace, place.kpi, saved)
   const signals = [...chart.signals].reverse()
@@ -95,12 +97,34 @@ export function Findings(props: Props) {
         </p>
       )}
       <div className={`${classes.cards} ${classes.loose}`}>
+        {chart.segments.map(
+          (one) =>
+            one.firmer && (
+              <article key={one.start} className={`card ${classes.finding}`}>
+                <h3>Firmer limits{one.name && ` for ${one.name}`}?</h3>
+                <p>{one.firmer}</p>
+                <footer>
+                  <button
+                    type="button"
+                    className={classes.show}
+                    onClick={() => props.onFirm(one.start)}
+                  >
+                    Take them from all values
+                  </button>
+                </footer>
+              </article>
+            ),
+        )}
         {chart.patterns.map((one) => (
           <article key={one.follows} className={`card ${classes.finding}`}>
             <h3>{one.title}?</h3>
             <p>{one.text}</p>
             <footer>
-              <button type="button" className={classes.show} onClick={() => onFollow(one.follows)}>
+              <button
+                type="button"
+                className={classes.show}
+                onClick={() => props.onFollow(one.follows)}
+              >
                 Let the limits follow it
               </button>
             </footer>
@@ -164,9 +188,11 @@ function Card({
         <h3>{signal.title}</h3>
       </header>
       <p>{signal.text}</p>
-      {finding && (finding.cause || finding.person) && (
+      {finding && (finding.cause || finding.person_name) && (
         <p className="quiet">
-          {[finding.cause, finding.person && `with ${finding.person}`].filter(Boolean).join(', ')}
+          {[finding.cause, finding.person_name && `with ${finding.person_name}`]
+            .filter(Boolean)
+            .join(', ')}
         </p>
       )}
       <footer>

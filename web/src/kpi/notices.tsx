@@ -1,5 +1,5 @@
 // Notices of what was refused, and of what can be done about it.
-import { Button } from '@mantine/core'
+import { Button, Group } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { Problem } from '../client.ts'
 
@@ -45,4 +45,28 @@ export function notifyStale(error: Error, again: () => void) {
 /** Says that a refused act has been done after all. */
 export function notifyDone() {
   notifications.show({ message: 'Done, on top of what was there.', autoClose: 4000 })
+}
+
+/** Says what was done, and offers to take it back. */
+export function notifyUndoable(message: string, undo: () => void) {
+  const id = notifications.show({
+    message: (
+      <Group gap="xs">
+        <span>{message}</span>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            notifications.hide(id)
+            undo()
+          }}
+        >
+          Undo
+        </Button>
+      </Group>
+    ),
+    autoClose: 9000,
+    withCloseButton: true,
+    closeButtonProps: { 'aria-label': 'Dismiss' },
+  })
 }

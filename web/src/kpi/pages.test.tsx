@@ -41,6 +41,7 @@ describe('findings', () => {
     onSelect: nothing,
     onReopen: nothing,
     onFollow: nothing,
+    onFirm: nothing,
   }
 
   it('come newest first, few at a time, with how many there are', () => {
