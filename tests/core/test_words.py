@@ -1,14 +1,25 @@
 """The sentence, the signals in words, before and after, and thinning."""
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fluctus.core import Direction, SegmentSettings, Series, Settings, analyse
-from fluctus.core.comparison import level_of
+from fluctus.core import (
+    Direction,
+    Pattern,
+    Season,
+    SegmentSettings,
+    Series,
+    Settings,
+    analyse,
+)
+from fluctus.core.comparison import compare, level_of
 from fluctus.core.explanation import explain
-from fluctus.core.sentence import summarise
+from fluctus.core.fitness import Doubt, Fitness
+from fluctus.core.sentence import LINE, summarise
 from fluctus.core.thinning import thin
 from fluctus.core.wording import NBSP, Words
 
@@ -115,6 +126,155 @@ def test_the_sentence_says_what_the_numbers_support(
     said = summarise(analyse(Series(values), settings), words(**changes))
     assert headline in said.headline.replace(NBSP, " ")
     assert detail in said.detail.replace(NBSP, " ")
+
+
+@pytest.mark.parametrize(
+    ("known", "said", "unsaid"),
+    [
+        ({"unexplained": 0}, "Every finding has a cause on record.", "signal"),
+        ({"unexplained": 1}, "One finding has no cause yet.", "signals"),
+        ({"unexplained": 14}, "14 findings have no cause yet.", "signals"),
+        ({"candidate": 9}, "It may have shifted around week 9.", "cause"),
+        ({}, "Three signals so far.", "cause"),
+        (
+            {"doubts": [Doubt(Fitness.RUNNING_TOTAL, 1.0, 1.0)]},
+            "These values look like a running total, which has no limits.",
+            "coarse",
+        ),
+        (
+            {"doubts": [Doubt(Fitness.COARSE_STEP, 2, 1), Doubt(Fitness.MIXED_BREAKDOWNS, 9, 3)]},
+            "It mixes things whose averages differ. Its steps are too coarse for these limits.",
+            "running",
+        ),
+        # Few values are said as provisional limits, missing periods in their card.
+        (
+            {"doubts": [Doubt(Fitness.FEW_VALUES, 3, 17), Doubt(Fitness.MISSING_PERIODS, 2, 0)]},
+            "Three signals so far.",
+            "missing",
+        ),
+    ],
+)
+def test_the_sentence_says_what_is_on_record_and_what_to_doubt(
+    known: dict[str, Any], said: str, unsaid: str
+) -> None:
+    told = summarise(analyse(Series([*STEADY, 30])), words(), **known)
+    assert said in told.detail
+    assert unsaid not in told.detail
+
+
+@pytest.mark.parametrize(
+    ("values", "grain", "detail"),
+    [
+        (
+            [30 + 0.25 * n + (0.2, -0.2, 0.1)[n % 3] for n in range(24)],
+            "week",
+            "It rises by 0.25 s a week; next, expect a value between",
+        ),
+        (
+            [90 - 1.5 * n + (0.2, -0.2, 0.1)[n % 3] for n in range(24)],
+            "month",
+            "It falls by 1.5 s a month; next, expect a value between",
+        ),
+    ],
+)
+def test_a_trend_is_said_with_its_rate_and_its_way(
+    values: list[float], grain: str, detail: str
+) -> None:
+    settings = Settings((SegmentSettings(pattern=Pattern.TREND),))
+    said = summarise(analyse(Series(values), settings), words(grain=grain))
+    assert said.detail.replace(NBSP, " ").startswith(detail)
+
+
+def test_a_season_expects_what_its_next_place_has() -> None:
+    values = [10.0, 20.0, 30.0, 11.0, 19.0, 31.0, 9.0, 21.0, 29.0]
+    order = np.arange(10)
+    season = Season(order[:-1] % 3, order[:-1] // 3, 3, 0)
+    settings = Settings((SegmentSettings(pattern=Pattern.SEASON, season=season),))
+    chart = analyse(Series(values), settings)
+    said = summarise(chart, words(grain="quarter")).detail.replace(NBSP, " ")
+    next_one = chart.expected()
+    between = f"{next_one.lower:.1f} and {next_one.upper:.1f} s"
+    assert said.startswith(f"In season, expect the next quarter between {between}.")
+    assert next_one.centre == pytest.approx(10, abs=0.5)
+
+
+@given(
+    st.lists(st.integers(0, 99_999), min_size=0, max_size=40),
+    st.integers(0, 40),
+    st.lists(st.sampled_from(list(Fitness)), max_size=8),
+    st.sampled_from(["hour", "day", "week", "quarter"]),
+    st.one_of(st.none(), st.floats(0, 99_999)),
+)
+def test_whatever_there_is_to_say_fits_two_lines(
+    values: list[int], unexplained: int, doubts: list[Fitness], grain: str, target: float | None
+) -> None:
+    chart = analyse(Series([float(v) for v in values]), Settings(direction=Direction.LOWER))
+    said = summarise(
+        chart,
+        words(grain=grain, target=target),
+        [Doubt(one, 1.0, 2.0) for one in doubts],
+        unexplained,
+        len(values) // 2,
+    )
+    assert len(said.detail) <= LINE
+    assert "\n" not in said.headline + said.detail
+    assert said.headline.endswith(".")
+    assert said.detail.endswith(".")
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "unit", "sentence"),
+    [
+        (
+            STEADY,
+            LOW,
+            "s",
+            "Ramp cycle went from 10.0 to 5.0 s on average, 5.0 s less (50 %); any one week is now "
+            "expected between 2.0 and 8.0 s (Before: 18 weeks; After: 18 weeks).",
+        ),
+        (
+            STEADY,
+            STEADY,
+            "",
+            "Ramp cycle went from 10.0 to 10.0 on average, no change; any one week is now expected "
+            "between 7.0 and 13.0 (Before: 18 weeks; After: 18 weeks).",
+        ),
+        (
+            LOW[:3],
+            [10.0],
+            "s",
+            "Ramp cycle went from 5.0 to 10.0 s on average, 5.0 s more (100 %) (Before: 3 weeks; "
+            "After: 1 week).",
+        ),
+        (
+            [0.0] * 6,
+            [2.0] * 6,
+            "s",
+            "Ramp cycle went from 0.0 to 2.0 s on average, 2.0 s more; any one week is now "
+            "expected between 2.0 and 2.0 s (Before: 6 weeks; After: 6 weeks).",
+        ),
+    ],
+)
+def test_a_comparison_is_a_sentence_for_a_report(
+    before: list[float], after: list[float], unit: str, sentence: str
+) -> None:
+    chart = analyse(Series([*before, *after]), shifted_at(len(before)))
+    was, now = (level_of(chart, number, None) for number in (0, 1))
+    said = compare(was, now, ("Before", "After"), words(unit=unit))
+    assert said.replace(NBSP, " ") == sentence
+
+
+def test_a_comparison_says_the_share_that_meets_the_target_or_that_it_cannot() -> None:
+    settings = Settings((SegmentSettings(), SegmentSettings(18)), direction=Direction.LOWER)
+    chart = analyse(Series([*STEADY, *LOW]), settings)
+    was, now = (level_of(chart, number, 9.0) for number in (0, 1))
+    said = compare(was, now, ("Before", "After"), words()).replace(NBSP, " ")
+    assert "the target was met in 28 % of the weeks before and 100 % after" in said
+    nothing = analyse(Series([np.nan, np.nan, 1.0]), shifted_at(2))
+    none, one = (level_of(nothing, number, None) for number in (0, 1))
+    assert compare(none, one, ("Before", "After"), words()) == (
+        "Ramp cycle: there are too few values to compare Before with After."
+    )
 
 
 def test_signals_explain_themselves_with_their_numbers() -> None:

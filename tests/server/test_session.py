@@ -25,6 +25,7 @@ def test_signing_in_and_out(db: None) -> None:
     )
     assert right.json() == {
         "person": "isla",
+        "username": "isla",
         "workspaces": [{"slug": "marrowick", "name": "Marrowick"}],
         "demo": True,
     }
