@@ -1,0 +1,68 @@
+// A trial as a preview and as what is kept; an act as an intention.
+import { describe, expect, it } from 'vitest'
+import { chart } from '../chart/sample.test-data.ts'
+import { Problem } from '../client.ts'
+import { keptLimitsBut, segmentsBut, settle } from './chart.ts'
+import { segmentsWith } from './shift.ts'
+import { previewOf, requestOf } from './trial.ts'
+
+const trial = {
+  settings: { target: 21 },
+  values: { '2026-03-02': 4 },
+  aside: { '2026-03-03': 'Gale' },
+}
+
+describe('a trial', () => {
+  it('is previewed with what is tried on top of it', () => {
+    expect(previewOf(trial)).toEqual({ target: 21, values: trial.values, aside: trial.aside })
+    expect(previewOf(trial, { target: 9, aside: { '2026-03-04': null } })).toEqual({
+      target: 9,
+      values: trial.values,
+      aside: { '2026-03-03': 'Gale', '2026-03-04': null },
+    })
+  })
+
+  it('is kept with all of its parts', () => {
+    expect(requestOf(trial)).toEqual(trial)
+  })
+})
+
+describe('an act', () => {
+  const now = chart([1, 2, 3, 4, 5, 6, 7, 8, 9, 10], 5)
+
+  it('is worked out anew from the chart as it is', () => {
+    const named = (one: typeof now) => {
+      const segments = segmentsBut(one, one.segments[1]?.start ?? null, { name: 'Drill' })
+      return segments && { segments }
+    }
+    const names = (one: typeof now) => settle(named, one).segments?.map(({ name }) => name)
+    expect(names(now)).toEqual(['', 'Drill'])
+    // Somebody else has named the first one meanwhile; on top, both names stay.
+    const later = structuredClone(now)
+    Object.assign(later.segments[0] ?? {}, { name: 'Before' })
+    expect(names(later)).toEqual(['Before', 'Drill'])
+  })
+
+  it('that has no room any more is refused in words', () => {
+    const gone = () => segmentsBut(now, '1999-01-01', {}) && {}
+    expect(() => settle(gone, now)).toThrow(Problem)
+    expect(settle({ target: 3 }, now)).toEqual({ target: 3 })
+  })
+
+  it('keeps the other decisions when one is taken anew', () => {
+    const decision = { reason: 'x', review: {}, label: '' }
+    const kept_limits = ['2026-03-02', '2026-03-04'].map((period) => ({ period, ...decision }))
+    const left = keptLimitsBut('2026-03-02', { ...now, kept_limits })
+    expect(left.map((one) => one.period)).toEqual(['2026-03-04'])
+  })
+
+  it('of a shift frees a baseline that would reach past it, and leaves others', () => {
+    const held = structuredClone(now)
+    Object.assign(held.segments[0] ?? {}, { window: ['2026-03-01', '2026-03-05'] })
+    const draft = { from: null, name: '', what_changed: '', review: {} }
+    const inside = segmentsWith(held, { ...draft, position: 3, period: '2026-03-04' })
+    expect(inside?.[0]?.window).toBeNull()
+    const after = segmentsWith(held, { ...draft, position: 7, period: '2026-03-08' })
+    expect(after?.[0]?.window).toEqual(['2026-03-01', '2026-03-05'])
+  })
+})
