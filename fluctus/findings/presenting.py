@@ -1,7 +1,5 @@
 """Findings as the API gives them."""
 
-import csv
-import io
 import math
 from collections.abc import Iterable, Iterator
 from datetime import date, datetime
@@ -16,7 +14,7 @@ from fluctus.findings.models import Entry, Finding
 from fluctus.findings.queries import DAYS, Surroundings
 from fluctus.findings.services import STATE_WORDS
 from fluctus.kpis.charts import Chart
-from fluctus.kpis.exports import as_text
+from fluctus.kpis.exports import as_text, csv_line
 from fluctus.kpis.models import Event, Kpi
 from fluctus.kpis.periods import Grain, to_text
 
@@ -187,11 +185,11 @@ HEADER = [
 
 def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
     """Write findings line by line; no cell can run as a formula."""
-    yield _line(HEADER)
+    yield csv_line(HEADER)
     for finding in findings:
         one = present_finding(finding, finding.kpi)
         favorable = {True: "yes", False: "no", None: ""}[finding.favorable]
-        yield _line(
+        yield csv_line(
             [
                 as_text(one["kpi_name"]), as_text(one["title"]), one["rule"],
                 {1: "upper", 0: "", -1: "lower"}[finding.side], one["first"], one["last"],
@@ -202,9 +200,3 @@ def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
                 as_text(one["text"]),
             ]
         )  # fmt: skip
-
-
-def _line(cells: list[str]) -> str:
-    buffer = io.StringIO()
-    csv.writer(buffer).writerow(cells)
-    return buffer.getvalue()

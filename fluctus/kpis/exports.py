@@ -29,7 +29,7 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
     for rule in Rule:
         for position in analysis.signals.flagged(rule).tolist():
             flags.setdefault(position, []).append(rule.value)
-    yield _line(HEADER)
+    yield csv_line(HEADER)
     lines = analysis.lines()
     for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
         range_limit = _number(segment.range_limit)
@@ -37,7 +37,7 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
             moving_range = analysis.moving_ranges[n]
             levels = (float(line[n]) for line in (lines.centre, lines.lower, lines.upper))
             limits = ["" if np.isnan(level) else _number(level) for level in levels]
-            yield _line([
+            yield csv_line([
                 data.text(n),
                 _number(float(data.values[n])),
                 "" if np.isnan(moving_range) else _number(float(moving_range)),
@@ -54,7 +54,8 @@ def _number(value: float | None) -> str:
     return "" if value is None else repr(value)
 
 
-def _line(cells: list[str]) -> str:
+def csv_line(cells: list[str]) -> str:
+    """Write one line of a CSV file."""
     buffer = io.StringIO()
     csv.writer(buffer).writerow(cells)
     return buffer.getvalue()

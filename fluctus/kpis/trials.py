@@ -15,6 +15,7 @@ from fluctus.kpis.periods import Grain, from_text, label
 from fluctus.kpis.queries import state_of_kpi
 from fluctus.kpis.services import apply_settings, locked, record, refuse_taken_name
 from fluctus.kpis.stored import FRAME, frame_of, put_values
+from fluctus.kpis.values import parts_with
 from fluctus.refusals import Issue, RefusalError
 
 NOT_KEPT = "The trial was not kept."
@@ -77,10 +78,7 @@ def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
         values = {name: getattr(row, name) for name in FRAME} | {"period": start.timestamp()}
         if text in trial.values:
             value = trial.values[text]
-            if row.numerator is not None and row.value:
-                # The parts of a ratio go with it, so that coarser grains agree.
-                values["numerator"] = row.numerator * (value / row.value)
-            values["value"] = value
+            values |= {"value": value} | parts_with(row, value)
         if text in trial.aside:
             reason = trial.aside[text]
             if reason is not None and not reason.strip():

@@ -321,10 +321,7 @@ def _row(seconds: float, one: Edit, old: Observation | None) -> dict[str, object
     row: dict[str, object] = dict(DEFAULTS)
     if old is not None:
         row |= {"target": old.target, "rows": old.rows}
-        if old.numerator is not None and old.value:
-            # The parts of a ratio go with it, so that coarser grains agree.
-            numerator = old.numerator * (one.value / old.value)
-            row |= {"numerator": numerator, "denominator": old.denominator}
+        row |= parts_with(old, one.value)
     return row | {
         "period": seconds,
         "breakdown": one.breakdown,
@@ -332,6 +329,19 @@ def _row(seconds: float, one: Edit, old: Observation | None) -> dict[str, object
         "note": one.note,
         "set_aside": one.set_aside,
         "reason": one.reason if one.set_aside else "",
+    }
+
+
+def parts_with(row: Observation, value: float) -> dict[str, float | None]:
+    """Return the parts of a ratio that is changed to ``value``, so that longer grains agree.
+
+    None where there are none, or where a ratio of 0 does not say them.
+    """
+    if row.numerator is None or not row.value:
+        return {"numerator": None, "denominator": None}
+    return {
+        "numerator": row.numerator * (value / row.value),
+        "denominator": row.denominator,
     }
 
 

@@ -3,6 +3,7 @@ import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
+import { Stretches } from '../app/Stretches.tsx'
 import { counted, days } from '../chart/format.ts'
 import { KINDS } from '../kpi/EventCard.tsx'
 import { useKpis } from '../kpi/kpis.ts'
@@ -155,29 +156,7 @@ export function EventsPage() {
           </Table>
         </Table.ScrollContainer>
       )}
-      {count > AT_ONCE && (
-        <Group mt="sm" gap="xs">
-          <Button
-            size="xs"
-            variant="default"
-            disabled={start === 0}
-            onClick={() => setStart(Math.max(0, start - AT_ONCE))}
-          >
-            Newer
-          </Button>
-          <span className="quiet">
-            {start + 1} to {start + rows.length} of {count.toLocaleString('en-US')}
-          </span>
-          <Button
-            size="xs"
-            variant="default"
-            disabled={start + rows.length >= count}
-            onClick={() => setStart(start + AT_ONCE)}
-          >
-            Older
-          </Button>
-        </Group>
-      )}
+      <Stretches {...{ start, count }} shown={rows.length} atOnce={AT_ONCE} onStart={setStart} />
     </>
   )
 }

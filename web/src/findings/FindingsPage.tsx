@@ -3,6 +3,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useSession } from '../account/session.ts'
 import { Notice } from '../app/Notice.tsx'
+import { Stretches } from '../app/Stretches.tsx'
 import { Mark } from '../chart/Mark.tsx'
 import { markOf } from '../chart/marks.ts'
 import { RULES } from '../chart/rules.ts'
@@ -211,29 +212,13 @@ export function FindingsPage() {
           </aside>
         )}
       </div>
-      {(found.data?.count ?? 0) > AT_ONCE && (
-        <Group mt="sm" gap="xs">
-          <Button
-            size="xs"
-            variant="default"
-            disabled={start === 0}
-            onClick={() => ask({ start: String(Math.max(0, start - AT_ONCE)) }, { keepOpen: true })}
-          >
-            Newer
-          </Button>
-          <span className="quiet">
-            {start + 1} to {start + rows.length} of {found.data?.count}
-          </span>
-          <Button
-            size="xs"
-            variant="default"
-            disabled={start + rows.length >= (found.data?.count ?? 0)}
-            onClick={() => ask({ start: String(start + AT_ONCE) }, { keepOpen: true })}
-          >
-            Older
-          </Button>
-        </Group>
-      )}
+      <Stretches
+        {...{ start }}
+        shown={rows.length}
+        count={found.data?.count ?? 0}
+        atOnce={AT_ONCE}
+        onStart={(next) => ask({ start: String(next) }, { keepOpen: true })}
+      />
       {rows.length > 0 && (
         <p className={classes.hint}>
           <kbd>↓</kbd> <kbd>↑</kbd> go through them, <kbd>Enter</kbd> opens one, <kbd>L</kbd> says

@@ -7,21 +7,18 @@ import { Notice } from '../app/Notice.tsx'
 import { ChartView } from '../chart/ChartView.tsx'
 import { periodInText } from '../chart/format.ts'
 import { NARROW } from '../chart/geometry.ts'
-import type { Candidate, Pin } from '../chart/Story.tsx'
+import type { Pin } from '../chart/Story.tsx'
 import type { Grain, Shown } from '../chart/types.ts'
 import { walk } from '../chart/walk.ts'
 import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { NextValue } from '../values/NextValue.tsx'
 import { AsideBar, type AsideDraft } from './AsideBar.tsx'
 import { BaselineBar, type BaselineDraft } from './BaselineBar.tsx'
-import { ChartCard } from './ChartCard.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import {
   type Intent,
-  keptLimitsBut,
   type SegmentSettings,
-  segmentSettings,
   segmentsBut,
   settle,
   useChart,
@@ -31,41 +28,21 @@ import {
   type View,
 } from './chart.ts'
 import { boundsOf, Dates, type Stretch } from './Dates.tsx'
-import { EventCard, type EventDraft } from './EventCard.tsx'
+import type { EventDraft } from './EventCard.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { Findings } from './Findings.tsx'
+import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { KpiDetails } from './KpiDetails.tsx'
 import { useKpis } from './kpis.ts'
+import { type Card, OpenCard } from './OpenCard.tsx'
 import { PageHead } from './PageHead.tsx'
-import { CandidateCard, PinCard } from './PinCard.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
-import { SegmentCard } from './SegmentCard.tsx'
 import { ShiftBar } from './ShiftBar.tsx'
 import { ShiftReview } from './ShiftReview.tsx'
 import { type Draft, segmentsWith, useShift } from './shift.ts'
-import { TargetCard } from './TargetCard.tsx'
 import { TrialBar } from './TrialBar.tsx'
 import { previewOf, requestOf, useTrial } from './trial.ts'
-import { ValueCard } from './ValueCard.tsx'
-
-/** What is open over the chart, and where. */
-type Card = { x: number; y: number } & (
-  | { kind: 'segment'; number: number }
-  | { kind: 'target' }
-  | { kind: 'event'; draft: EventDraft }
-  | { kind: 'pin'; pin: Pin }
-  | { kind: 'candidate'; candidate: Candidate }
-  | { kind: 'value'; position: number }
-)
-const CARD_NAMES: Record<Card['kind'], string> = {
-  segment: 'Segment',
-  target: 'Target',
-  event: 'Event',
-  pin: 'Events',
-  candidate: 'Candidate',
-  value: 'Value',
-}
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
 const DAY = 86_400_000
@@ -152,6 +129,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     ['mod+shift+Z', redo],
   ])
 
+  const closeCard = () => setCard(null)
+
   function windowOf({ first, last }: BaselineDraft): [string, string] {
     const { position = [], period = [] } = base?.points ?? {}
     return [period[position.indexOf(first)] ?? '', period[position.indexOf(last)] ?? '']
@@ -180,28 +159,20 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       say(TAKEN)
       return
     }
-    apply(
-      (now) => {
-        const segments = segmentsWith(now, kept)
-        const decided = keptLimitsBut(kept.period, now)
-        const reopened = decided.length < now.kept_limits.length
-        return segments && { segments, ...(reopened ? { kept_limits: decided } : {}) }
-      },
-      {
-        done: () => say(`Limits recalculated from ${periodInText(kept.period, base.kpi.grain)}.`),
-        after: () => shift.setDraft(null),
-      },
-    )
+    apply(shifting(kept), {
+      done: () => say(`Limits recalculated from ${periodInText(kept.period, base.kpi.grain)}.`),
+      after: () => shift.setDraft(null),
+    })
   }
 
   if (chart.isPending) return <Loading name={row?.name} />
   if (chart.error || !saved || !base) return <Notice error={chart.error} retry={chart.refetch} />
 
-  const shifting = draft !== null && drafted !== null
+  const inHand = draft !== null && drafted !== null
   // What was previewed last is no preview of a point that has just been chosen.
   const previewing =
     preview.data !== undefined &&
-    (shifting || ((aside !== null || windowed !== null) && !preview.isPlaceholderData))
+    (inHand || ((aside !== null || windowed !== null) && !preview.isPlaceholderData))
   const drawn = previewing && preview.data ? preview.data : real ? saved : base
   // The segment whose start is nowhere in the chart: a preview can be a step behind the hand.
   const number = drawn.segments.findIndex(
@@ -240,19 +211,11 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     changes: Partial<SegmentSettings>,
     after?: () => void,
   ) {
-    apply(
-      (now) => {
-        const segments = segmentsBut(now, start, changes)
-        return segments && { segments }
-      },
-      { done: () => setCard(null), ...(after ? { after } : {}) },
-    )
+    apply(changing(start, changes), { done: closeCard, ...(after ? { after } : {}) })
   }
 
   function removeShift(start: string | null | undefined) {
-    apply((now) => ({ segments: segmentSettings(now).filter((one) => one.start !== start) }), {
-      done: () => setCard(null),
-    })
+    apply(removingShift(start), { done: closeCard })
   }
 
   function placeAt(position: number) {
@@ -272,8 +235,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   /** Records that a process has not shifted, and why; the limits stay as they are. */
   function keepLimits(period: string, reason: string, review: Draft['review'] = {}) {
-    apply((now) => ({ kept_limits: [...keptLimitsBut(period, now), { period, reason, review }] }), {
-      done: () => setCard(null),
+    apply(keepingLimits(period, reason, review), {
+      done: closeCard,
       after: () => shift.setDraft(null),
     })
   }
@@ -339,7 +302,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   }
 
   function saveEvent({ id, version, ...event }: EventDraft) {
-    const close = { onSuccess: () => setCard(null) }
+    const close = { onSuccess: closeCard }
     if (id === null) acts.addEvent.mutate(event, close)
     else acts.changeEvent.mutate({ event: { id, version, ...event }, changes: event }, close)
   }
@@ -382,7 +345,6 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     }
   }
 
-  const segmentAt = card?.kind === 'segment' ? base.segments[card.number] : undefined
   const baselineOf = baseline && base.segments.find((one) => one.start === baseline.start)
   return (
     <>
@@ -541,75 +503,28 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           svgRef={svg}
         >
           {card && !draft && (
-            <ChartCard
-              label={CARD_NAMES[card.kind]}
-              at={card}
-              position={card.kind === 'target' ? 'left' : 'top'}
-              onClose={() => setCard(null)}
-            >
-              {card.kind === 'segment' && (
-                <SegmentCard
-                  key={`${segmentAt?.start} ${base.kpi.revision}`}
-                  chart={base}
-                  place={place}
-                  fixed={!whole}
-                  number={card.number}
-                  saving={acts.change.isPending}
-                  onSave={(changes) => changeSegment(segmentAt?.start ?? null, changes)}
-                  onRemove={() => removeShift(segmentAt?.start)}
-                  onBaseline={() => chooseBaseline(card.number)}
-                />
-              )}
-              {card.kind === 'target' && (
-                <TargetCard
-                  kpi={base.kpi}
-                  saving={acts.change.isPending}
-                  onSave={(target) => apply({ target }, { done: () => setCard(null) })}
-                />
-              )}
-              {card.kind === 'event' && (
-                <EventCard
-                  key={card.draft.id}
-                  workspace={workspace}
-                  draft={card.draft}
-                  saving={acts.addEvent.isPending || acts.changeEvent.isPending}
-                  onSave={saveEvent}
-                  onRemove={() => {
-                    const { id, ...event } = card.draft
-                    if (id !== null)
-                      acts.removeEvent.mutate({ id, ...event }, { onSuccess: () => setCard(null) })
-                  }}
-                />
-              )}
-              {card.kind === 'pin' && (
-                <PinCard
-                  pin={card.pin}
-                  onChoose={(event) =>
-                    setCard({ kind: 'event', draft: event, x: card.x, y: card.y })
-                  }
-                />
-              )}
-              {card.kind === 'candidate' && (
-                <CandidateCard
-                  text={card.candidate.text}
-                  saving={acts.change.isPending}
-                  onReview={() => placeAt(card.candidate.position)}
-                  onDismiss={(reason) => keepLimits(card.candidate.period, reason)}
-                />
-              )}
-              {card.kind === 'value' && (
-                <ValueCard
-                  chart={base}
-                  position={card.position}
-                  onTry={(value) => {
-                    const period = base.points.period[base.points.position.indexOf(card.position)]
-                    if (period)
-                      trial.add((one) => ({ ...one, values: { ...one.values, [period]: value } }))
-                    setCard(null)
-                  }}
-                />
-              )}
-            </ChartCard>
+            <OpenCard
+              card={card}
+              place={place}
+              chart={base}
+              fixed={!whole}
+              saving={busy}
+              onOpen={setCard}
+              onSegment={changeSegment}
+              onRemoveShift={removeShift}
+              onBaseline={chooseBaseline}
+              onTarget={(target) => apply({ target }, { done: closeCard })}
+              onEvent={saveEvent}
+              onRemoveEvent={({ id, ...event }) =>
+                id !== null && acts.removeEvent.mutate({ id, ...event }, { onSuccess: closeCard })
+              }
+              onReview={placeAt}
+              onDismiss={keepLimits}
+              onValue={(period, value) => {
+                trial.add((one) => ({ ...one, values: { ...one.values, [period]: value } }))
+                closeCard()
+              }}
+            />
           )}
         </ChartView>
         {draft && draft.from === null && (

@@ -1,0 +1,38 @@
+import { Button, Group } from '@mantine/core'
+
+interface Props {
+  start: number
+  /** How many rows show, of how many in all, and how many at once. */
+  shown: number
+  count: number
+  atOnce: number
+  onStart: (start: number) => void
+}
+
+/** Which stretch of a long list shows, and the ones beside it. */
+export function Stretches({ start, shown, count, atOnce, onStart }: Props) {
+  if (count <= atOnce) return null
+  return (
+    <Group mt="sm" gap="xs">
+      <Button
+        size="xs"
+        variant="default"
+        disabled={start === 0}
+        onClick={() => onStart(Math.max(0, start - atOnce))}
+      >
+        Newer
+      </Button>
+      <span className="quiet">
+        {start + 1} to {start + shown} of {count.toLocaleString('en-US')}
+      </span>
+      <Button
+        size="xs"
+        variant="default"
+        disabled={start + shown >= count}
+        onClick={() => onStart(start + atOnce)}
+      >
+        Older
+      </Button>
+    </Group>
+  )
+}
