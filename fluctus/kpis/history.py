@@ -4,6 +4,7 @@ from fluctus.kpis.follows import NAMES as SEASONS
 from fluctus.kpis.follows import Follows
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 
+FIRST = "the first segment"
 WORDS = {
     Follows.LEVEL: "nothing", Follows.TREND: "a trend",
     **{kind: f"the {name}" for kind, name in SEASONS.items()},
@@ -39,7 +40,8 @@ def describe(before: ChartState, after: ChartState) -> str:
     if len(came) == 1 and len(went) == 1:
         return f"Moved the shift from {went[0]} to {came[0]}"
     if came and not went:
-        return f"Put a shift at {' and '.join(map(str, came))}"
+        why = "; ".join(filter(None, (now[start].what_changed for start in came)))
+        return f"Put a shift at {' and '.join(map(str, came))}{f': {why}' if why else ''}"
     if went and not came:
         return f"Removed the shift at {' and '.join(map(str, went))}"
     if came or went:
@@ -53,7 +55,7 @@ def describe(before: ChartState, after: ChartState) -> str:
         if segment.name != old.name:
             return f"Named a segment {segment.name}" if segment.name else "Removed a segment's name"
         if segment != old:
-            return f"Changed the segment {_segment(segment)}"
+            return f"Changed {_segment(segment)}"
     if after.kept_limits != before.kept_limits:
         return "Reopened the review of a shift"
     names = [NAMES[name] for name in [*DETAILS, "rules"]
@@ -62,7 +64,7 @@ def describe(before: ChartState, after: ChartState) -> str:
 
 
 def _segment(segment: SegmentState) -> str:
-    return segment.name or segment.start or "at the start"
+    return segment.name or (f"the segment from {segment.start}" if segment.start else FIRST)
 
 
 def _baseline(segment: SegmentState) -> str:

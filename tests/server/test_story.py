@@ -287,7 +287,7 @@ def test_limits_follow_a_trend_that_is_proposed_with_its_evidence(api: Api) -> N
     assert "It rises by 0.50" in body["sentence"]["detail"].replace("\u00a0", " ")
     assert body["signals"] == []
     assert "least-squares line" in body["segments"][0]["made"]
-    assert body["history"]["undo"] == "Let the limits of at the start follow a trend"
+    assert body["history"]["undo"] == "Let the limits of the first segment follow a trend"
     lines = api.get(f"{path}/analysis.csv").content.decode().splitlines()
     assert float(lines[1].split(",")[4]) == pytest.approx(centre[0])
     assert float(lines[-1].split(",")[4]) == pytest.approx(centre[-1])
@@ -470,6 +470,21 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     undone = ok(api.send("POST", f"{ramp}/undo", revision=8))
     assert undone["kpi"]["target"] == 21
     assert api.send("POST", f"{ramp}/history", {"act": 10**6}, 9).status_code == 404
+
+
+def test_an_act_says_why(api: Api, ramp: str) -> None:
+    shift = {"start": "2026-03-30", "what_changed": "Two hands on the linkspan"}
+    body = ok(api.send("PATCH", ramp, {"segments": [{"start": None}, shift]}, 1))
+    why = "Put a shift at 2026-03-30: Two hands on the linkspan"
+    assert body["history"]["undo"] == why
+    held = {"start": None, "window": ["2026-01-05", "2026-02-16"]}
+    body = ok(api.send("PATCH", ramp, {"segments": [held, shift]}, 2))
+    assert body["history"]["undo"] == (
+        "Took the limits of the first segment from 2026-01-05 to 2026-02-16"
+    )
+    kept = [{"period": "2026-02-16", "reason": "On leave"}]
+    body = ok(api.send("PATCH", ramp, {"kept_limits": kept}, 3))
+    assert body["history"]["undo"] == "Kept the limits at 2026-02-16: On leave"
 
 
 def test_a_state_that_values_no_longer_carry_comes_back_as_far_as_it_can(

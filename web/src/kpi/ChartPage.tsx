@@ -10,10 +10,12 @@ import { NARROW } from '../chart/geometry.ts'
 import type { Pin } from '../chart/Story.tsx'
 import type { Grain, Shown } from '../chart/types.ts'
 import { walk } from '../chart/walk.ts'
+import { Problem } from '../client.ts'
 import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { NextValue } from '../values/NextValue.tsx'
-import { AsideBar, type AsideDraft } from './AsideBar.tsx'
-import { BaselineBar, type BaselineDraft } from './BaselineBar.tsx'
+import type { AsideDraft } from './AsideBar.tsx'
+import { Bars } from './Bars.tsx'
+import type { BaselineDraft } from './BaselineBar.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import {
@@ -28,24 +30,22 @@ import {
   type View,
 } from './chart.ts'
 import { boundsOf, Dates, type Stretch } from './Dates.tsx'
-import type { EventDraft } from './EventCard.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
+import { type EventDraft, eventAt, movedBy } from './eventDraft.ts'
 import { Findings } from './Findings.tsx'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { KpiDetails } from './KpiDetails.tsx'
 import { useKpis } from './kpis.ts'
+import { notifyProblem } from './notices.tsx'
 import { type Card, OpenCard } from './OpenCard.tsx'
 import { PageHead } from './PageHead.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
-import { ShiftBar } from './ShiftBar.tsx'
 import { ShiftReview } from './ShiftReview.tsx'
 import { type Draft, segmentsWith, useShift } from './shift.ts'
-import { TrialBar } from './TrialBar.tsx'
-import { previewOf, requestOf, useTrial } from './trial.ts'
+import { previewOf, useTrial } from './trial.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
-const DAY = 86_400_000
 
 const say = (message: string) => notifications.show({ message })
 
@@ -139,9 +139,14 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   /** Keeps settings, or adds them to the trial where one goes on. */
   function apply(intent: Intent, { done, after }: { done?: () => void; after?: () => void } = {}) {
     if (trial.now && base) {
-      const settings = settle(intent, base)
-      trial.add((one) => ({ ...one, settings: { ...one.settings, ...settings } }))
-      done?.()
+      try {
+        const settings = settle(intent, base)
+        trial.add((one) => ({ ...one, settings: { ...one.settings, ...settings } }))
+        done?.()
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error
+        notifyProblem(error)
+      }
       after?.()
     } else {
       acts.change.mutate(intent, {
@@ -160,7 +165,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       return
     }
     apply(shifting(kept), {
-      done: () => say(`Limits recalculated from ${periodInText(kept.period, base.kpi.grain)}.`),
+      done: () =>
+        !trial.now && say(`Limits recalculated from ${periodInText(kept.period, base.kpi.grain)}.`),
       after: () => shift.setDraft(null),
     })
   }
@@ -293,12 +299,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   function addEvent(position: number, at: { x: number; y: number }) {
     const period = saved?.points.period[saved.points.position.indexOf(position)] ?? ''
-    const first = period.slice(0, 10)
-    const draft: EventDraft = {
-      id: null, version: 0, title: '', kind: 'note', text: '', first, last: first,
-      everywhere: false, kpis: [kpi],
-    } // biome-ignore format: one thing
-    setCard({ kind: 'event', draft, ...at })
+    setCard({ kind: 'event', draft: eventAt(period, kpi), ...at })
   }
 
   function saveEvent({ id, version, ...event }: EventDraft) {
@@ -309,13 +310,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   function moveEvent(pin: Pin, days: number) {
     const [event] = pin.events
-    if (!event) return
-    const moved = (day: string) =>
-      new Date(Date.parse(`${day}T00:00Z`) + days * DAY).toISOString().slice(0, 10)
-    acts.changeEvent.mutate({
-      event,
-      changes: { first: moved(event.first), last: moved(event.last) },
-    })
+    if (event) acts.changeEvent.mutate({ event, changes: movedBy(event, days) })
   }
 
   const belowChart = (position: number) => {
@@ -389,68 +384,22 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           {remark}
         </p>
       ))}
-      {trial.now && (
-        <TrialBar
-          saved={saved}
-          tried={base}
-          changed={trial.changed}
-          real={real}
-          saving={acts.trial.isPending}
-          onReal={setReal}
-          onKeep={() =>
-            trial.now &&
-            acts.trial.mutate(requestOf(trial.now), {
-              onSuccess: () => {
-                setReal(false)
-                trial.end()
-              },
-            })
-          }
-          onDiscard={() => {
-            setReal(false)
-            shift.setDraft(null)
-            setAside(null)
-            setBaseline(null)
-            trial.end()
-          }}
-        />
-      )}
-      {draft && draft.from !== null && !shift.dragging && (
-        <ShiftBar
-          chart={base}
-          draft={draft}
-          comparison={previewing ? drawn.comparison : null}
-          saving={acts.change.isPending}
-          onKeep={() => keepShift(draft)}
-          onCancel={() => shift.setDraft(null)}
-        />
-      )}
-      {aside && !draft && (
-        <AsideBar
-          saved={base}
-          preview={previewing ? drawn : null}
-          draft={aside}
-          saving={acts.aside.isPending}
-          onChange={setAside}
-          onKeep={() => keepAside(aside)}
-          onCancel={() => setAside(null)}
-        />
-      )}
-      {baseline && (
-        <BaselineBar
-          chart={base}
-          preview={previewing ? drawn : null}
-          draft={baseline}
-          saving={acts.change.isPending}
-          onKeep={() =>
-            changeSegment(baseline.start, { window: windowOf(baseline) }, () => setBaseline(null))
-          }
-          onCancel={() => setBaseline(null)}
-        />
-      )}
-      {(preview.error ?? trying.error) && (drafting || trial.now) && (
-        <Notice error={preview.error ?? trying.error} />
-      )}
+      <Bars
+        {...{ saved, base, drawn, previewing, trial, real, acts, shift, aside, baseline }}
+        error={(drafting || trial.now) && (preview.error ?? trying.error)}
+        onReal={setReal}
+        onAside={setAside}
+        onKeepShift={keepShift}
+        onKeepAside={keepAside}
+        onKeepBaseline={(kept) =>
+          changeSegment(kept.start, { window: windowOf(kept) }, () => setBaseline(null))
+        }
+        onDrop={() => {
+          shift.setDraft(null)
+          setAside(null)
+          setBaseline(null)
+        }}
+      />
       <div className={classes.stage}>
         <ChartView
           chart={drawn}

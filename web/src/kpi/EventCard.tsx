@@ -8,13 +8,8 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
-import type { Schemas } from '../client.ts'
+import type { EventDraft } from './eventDraft.ts'
 import { useKpis } from './kpis.ts'
-
-export type EventDraft = Omit<Schemas['Event'], 'id' | 'version'> & {
-  id: number | null
-  version: number
-}
 
 export const KINDS: { value: EventDraft['kind']; label: string }[] = [
   { value: 'change', label: 'Change' },

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { chart } from '../chart/sample.test-data.ts'
 import { Problem } from '../client.ts'
 import { keptLimitsBut, segmentsBut, settle } from './chart.ts'
+import { eventAt, movedBy } from './eventDraft.ts'
+import { keepingLimits, removingShift } from './intents.ts'
 import { segmentsWith } from './shift.ts'
 import { previewOf, requestOf } from './trial.ts'
 
@@ -64,5 +66,28 @@ describe('an act', () => {
     expect(inside?.[0]?.window).toBeNull()
     const after = segmentsWith(held, { ...draft, position: 7, period: '2026-03-08' })
     expect(after?.[0]?.window).toEqual(['2026-03-01', '2026-03-05'])
+  })
+})
+
+describe('an intention', () => {
+  const now = chart([1, 2, 3, 4, 5, 6, 7, 8, 9, 10], 5)
+
+  it('to remove a shift leaves the others, and one to keep limits the segments', () => {
+    const left = settle(removingShift(now.segments[1]?.start), now)
+    expect(left.segments?.map((one) => one.start)).toEqual([null])
+    expect(settle(keepingLimits('2026-03-07', 'On leave'), now)).toEqual({
+      kept_limits: [{ period: '2026-03-07', reason: 'On leave', review: {} }],
+    })
+  })
+})
+
+describe('an event in the hand', () => {
+  it('begins on the day of its point, and moves as a whole', () => {
+    const draft = eventAt('2026-03-29T14:00+01:00', 'ramp')
+    expect([draft.first, draft.last, draft.kpis]).toEqual(['2026-03-29', '2026-03-29', ['ramp']])
+    expect(movedBy({ first: '2026-02-27', last: '2026-03-01' }, 3)).toEqual({
+      first: '2026-03-02',
+      last: '2026-03-04',
+    })
   })
 })
