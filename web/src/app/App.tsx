@@ -18,7 +18,7 @@ export function App() {
   if (session.isPending) {
     return (
       <Center h="100vh">
-        <Loader aria-label="Loading" />
+        <Loader role="status" aria-label="Loading" />
       </Center>
     )
   }

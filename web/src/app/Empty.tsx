@@ -25,7 +25,7 @@ export function FirstKpi() {
   if (kpis.isPending) {
     return (
       <Center mih="60vh">
-        <Loader aria-label="Loading" />
+        <Loader role="status" aria-label="Loading" />
       </Center>
     )
   }

@@ -23,7 +23,7 @@ export function Arrivals({ file, read, bringing, onBring, onCancel }: Props) {
       style={{ padding: '12px 16px', marginBottom: 14, maxWidth: 860, fontSize: 13.5 }}
     >
       <b>{file.name}</b>
-      {read.isPending && <Loader size="xs" ml="xs" aria-label="Reading" />}
+      {read.isPending && <Loader size="xs" ml="xs" role="status" aria-label="Reading" />}
       {read.error && <Notice error={read.error} />}
       {found && (
         <>

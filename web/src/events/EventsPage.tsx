@@ -114,7 +114,7 @@ export function EventsPage() {
           setStart(0)
         }}
       />
-      {events.isPending && <Loader aria-label="Loading" />}
+      {events.isPending && <Loader role="status" aria-label="Loading" />}
       {events.error && <Notice error={events.error} retry={events.refetch} />}
       {events.data && rows.length === 0 && (
         <p>{search ? `Nothing has “${search}” in it.` : 'No events yet.'}</p>

@@ -170,7 +170,7 @@ export function FindingsPage() {
           mb={6}
         />
       </div>
-      {found.isPending && <Loader aria-label="Loading" />}
+      {found.isPending && <Loader role="status" aria-label="Loading" />}
       {found.error && <Notice error={found.error} retry={found.refetch} />}
       {found.data && rows.length === 0 && (
         <p>

@@ -28,7 +28,7 @@ export function DataPage() {
       <Text c="dimmed" mb="md">
         Every table that came in, newest first. Each can be undone, and gives back what it replaced.
       </Text>
-      {imports.isPending && <Loader aria-label="Loading" />}
+      {imports.isPending && <Loader role="status" aria-label="Loading" />}
       {imports.error && <Notice error={imports.error} retry={imports.refetch} />}
       {imports.data?.length === 0 && (
         <Text>

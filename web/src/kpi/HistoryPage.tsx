@@ -45,7 +45,7 @@ export function HistoryPage() {
         Bringing the chart back restores its settings: segments, limits, rules, target, names.
         Values have a history of their own, in their table.
       </p>
-      {history.isPending && <Loader aria-label="Loading" />}
+      {history.isPending && <Loader role="status" aria-label="Loading" />}
       {history.error && <Notice error={history.error} retry={history.refetch} />}
       {history.data?.count === 0 && <p>Nothing has been done to this chart since it came.</p>}
       <ol className={classes.acts}>

@@ -23,7 +23,7 @@ export function History({ place, kpi, value, onClose }: Props) {
       title={value ? `History of ${longPeriod(value.period, kpi.grain)}` : ''}
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
-      {versions.isPending && <Loader size="sm" aria-label="Loading" />}
+      {versions.isPending && <Loader size="sm" role="status" aria-label="Loading" />}
       {versions.error && <Notice error={versions.error} retry={versions.refetch} />}
       <ol className={classes.history}>
         {versions.data?.map((one) => (
