@@ -1,5 +1,6 @@
 """Writes of KPIs, each one transaction."""
 
+from dataclasses import replace
 from typing import Any
 
 import polars as pl
@@ -143,6 +144,8 @@ def _step(
         refuse_taken_name(kpi.workspace, state.name)
     if change.data is not None:
         _name_breakdowns(kpi)
+        # Other values may have gone since, without an act of the chart.
+        state = fit_segments(observations_of(kpi, state), state)
     # Shifts that went with the values they stood on come back with them.
     apply_settings(kpi, state_of_kpi(kpi), state, why)
     change.standing, change.revision = standing, kpi.revision
@@ -165,6 +168,8 @@ def restore(kpi: Kpi, revision: int, number: int | None, author: User) -> Kpi:
         raise NotThereError("act")
     wanted = ChartState.from_json(act.before if number is None else act.after)
     before = state_of_kpi(kpi)
+    if wanted.time_zone != before.time_zone and kpi.grain != Grain.HOUR:
+        move_to_zone(kpi, before.time_zone, wanted.time_zone)
     after = fit_segments(observations_of(kpi, wanted), wanted)
     if after == before:
         raise RefusalError(
@@ -174,7 +179,8 @@ def restore(kpi: Kpi, revision: int, number: int | None, author: User) -> Kpi:
         refuse_taken_name(kpi.workspace, after.name)
     then = "as it came" if number is None else f"as it was after: {act.summary}"
     summary = f"Brought the chart back {then}"
-    apply_settings(kpi, before, after, summary)
+    # The periods have been moved to the zone of that time already.
+    apply_settings(kpi, replace(before, time_zone=after.time_zone), after, summary)
     record(kpi, author, summary, before, after)
     return kpi
 

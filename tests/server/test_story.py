@@ -472,6 +472,23 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     assert api.send("POST", f"{ramp}/history", {"act": 10**6}, 9).status_code == 404
 
 
+def test_a_state_of_another_time_zone_comes_back_with_its_periods(api: Api, ramp: str) -> None:
+    segments = [{"start": None}, {"start": "2026-03-30"}]
+    before = ok(api.send("PATCH", ramp, {"segments": segments}, 1))
+    act = ok(api.get(f"{ramp}/history"))["acts"][0]["id"]
+    ok(api.send("PATCH", ramp, {"time_zone": "Pacific/Auckland"}, 2))
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}]}, 3))
+    back = ok(api.send("POST", f"{ramp}/history", {"act": act}, 4))
+    for part in ("points", "segments"):
+        assert back[part] == before[part]
+    assert back["kpi"]["time_zone"] == before["kpi"]["time_zone"]
+    undone = ok(api.send("POST", f"{ramp}/undo", revision=5))
+    assert undone["kpi"]["time_zone"] == "Pacific/Auckland"
+    assert undone["points"] == before["points"] | {
+        "distance": undone["points"]["distance"], "moving_range": undone["points"]["moving_range"],
+    }  # fmt: skip
+
+
 def test_an_act_says_why(api: Api, ramp: str) -> None:
     shift = {"start": "2026-03-30", "what_changed": "Two hands on the linkspan"}
     body = ok(api.send("PATCH", ramp, {"segments": [{"start": None}, shift]}, 1))
