@@ -6,6 +6,8 @@ from typing import Any
 
 import pytest
 from django.core.management import call_command
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from fluctus.findings.models import Entry, Finding
 from fluctus.kpis.models import Event, Kpi
@@ -237,6 +239,54 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     queries()
     assert len(log(api)["findings"]) == 100
     assert log(api, start=300)["count"] == log(api)["count"]
+
+
+PERIODS = st.sampled_from(["2026-02-16", "2026-02-23", "2026-03-02", "2026-03-23", "2026-04-06"])
+ACTS = st.one_of(
+    st.tuples(st.just("aside"), PERIODS),
+    st.tuples(st.just("back"), PERIODS),
+    st.tuples(st.just("shift"), PERIODS),
+    st.tuples(st.just("rules"), st.sampled_from([["run"], ["outside_limits", "near_limit"]])),
+    st.tuples(st.sampled_from(["unshift", "undo", "redo"]), st.none()),
+)
+
+
+def act(api: Api, path: str, kind: str, what: Any) -> None:
+    """Do an act; one that is not possible at the moment is refused and changes nothing."""
+    revision = Kpi.objects.get().revision
+    if kind in ("undo", "redo"):
+        api.send("POST", f"{path}/{kind}", revision=revision)
+    elif kind in ("aside", "back"):
+        reason = "Gale" if kind == "aside" else None
+        api.send("POST", f"{path}/aside", {"period": what, "reason": reason}, revision)
+    elif kind == "rules":
+        api.send("PATCH", path, {"rules": what}, revision)
+    else:
+        later = [{"start": what}] if kind == "shift" else []
+        api.send("PATCH", path, {"segments": [{"start": None}, *later]}, revision)
+
+
+@given(st.lists(ACTS, min_size=1, max_size=8))
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_whatever_is_done_the_findings_are_the_signals_and_no_record_is_lost(
+    api: Api, acts: list[tuple[str, Any]]
+) -> None:
+    Kpi.objects.all().delete()
+    path = f"/kpis/{api.add_kpi('Ramp cycle', [*STEADY[:7], 35.0, *STEADY[7:], *LOW])}"
+    known: dict[int, int] = {}
+    for kind, what in acts:
+        act(api, path, kind, what)
+        chart = api.get(f"{path}/analysis").json()
+        period = dict(zip(chart["points"]["position"], chart["points"]["period"], strict=True))
+        signals = sorted((s["rule"], s["side"], period[s["points"][0]]) for s in chart["signals"])
+        rows = api.get(f"{path}/findings").json()
+        present = [row for row in rows if row["standing"] == "present"]
+        assert sorted((f["rule"], f["side"], f["first"]) for f in present) == signals
+        # None is present under a state that only the data gives to one that has gone.
+        assert {f["state"] for f in present} <= {"open"}
+        entries = {f.pk: f.entries.count() for f in Finding.objects.all()}
+        assert all(entries.get(pk, -1) >= count for pk, count in known.items())
+        known = entries
 
 
 def test_charts_of_an_older_version_get_their_findings_once(api: Api, ramp: str) -> None:
