@@ -15,6 +15,7 @@ from fluctus.core import (
     SegmentSettings,
     Series,
     Settings,
+    Side,
     UnfitPatternError,
     analyse,
 )
@@ -140,6 +141,66 @@ def test_a_season_without_noise_has_no_spread_and_no_signal(
     assert chart.lines().centre == pytest.approx(values)
     assert sum(chart.segments[0].relatives) == pytest.approx(length)
     assert [one for one in chart.signals if one.rule is Rule.OUTSIDE_LIMITS] == []
+
+
+VALUES = st.lists(
+    st.one_of(st.integers(50, 950).map(lambda tenths: tenths / 10), st.none()),
+    min_size=10, max_size=60,
+)  # fmt: skip
+
+
+@given(VALUES, st.data())
+def test_every_rule_judges_what_is_left_once_the_pattern_is_taken_out(
+    values: list[float | None], data: st.DataObject
+) -> None:
+    """Limits that follow a pattern are level limits of the values without it."""
+    numbers = [math.nan if v is None else v for v in values]
+    aside = data.draw(st.lists(st.booleans(), min_size=len(values), max_size=len(values)))
+    follows = data.draw(st.sampled_from([TREND, *seasonal(2, len(values)).segments]))
+    cut = data.draw(st.integers(0, len(values) - 1))
+    segments = (follows,) if cut == 0 else (follows, SegmentSettings(cut))
+    rules = frozenset(Rule)
+    try:
+        chart = analyse(Series(numbers, aside), Settings(segments, rules))
+    except UnfitPatternError:
+        return
+    level = (SegmentSettings(),) if cut == 0 else (SegmentSettings(), SegmentSettings(cut))
+    plain = analyse(Series(chart.judged, aside), Settings(level, rules))
+    assert [(s.average, s.upper, s.lower, s.range_limit, s.n) for s in chart.segments] == [
+        (s.average, s.upper, s.lower, s.range_limit, s.n) for s in plain.segments
+    ]
+    for rule in Rule:
+        assert chart.signals.flagged(rule).tolist() == plain.signals.flagged(rule).tolist()
+    # What is told of a signal is on the scale of the values, and its distance the same.
+    for signal, same in zip(chart.signals, plain.signals, strict=True):
+        if signal.rule is not Rule.RANGE_OUTSIDE_LIMIT:
+            assert signal.values == tuple(numbers[point] for point in signal.points)
+        assert signal.sigmas == (None if same.sigmas is None else pytest.approx(same.sigmas))
+    # A line never reaches into the next segment.
+    after = chart.lines().centre[cut:] if cut else []
+    assert len({round(float(level), 9) for level in after if not math.isnan(level)}) <= 1
+
+
+@given(VALUES, st.integers(0, 40), st.integers(60, 100))
+def test_limits_that_follow_a_trend_stay_within_the_natural_bounds(
+    values: list[float | None], floor: int, ceiling: int
+) -> None:
+    numbers = [math.nan if v is None else min(max(v, floor), ceiling) for v in values]
+    settings = Settings((TREND,), floor=floor, ceiling=ceiling)
+    try:
+        chart = analyse(Series(numbers), settings)
+    except UnfitPatternError:
+        return
+    lines = chart.lines()
+    known = ~np.isnan(lines.upper)
+    assert (lines.upper[known] <= ceiling).all()
+    assert (lines.lower[known] >= floor).all()
+    # A limit that is held at a bound cannot be exceeded.
+    for signal in chart.signals:
+        if signal.rule is Rule.OUTSIDE_LIMITS and signal.side is Side.UPPER:
+            assert all(lines.upper[point] < ceiling for point in signal.points)
+        elif signal.rule is Rule.OUTSIDE_LIMITS:
+            assert all(lines.lower[point] > floor for point in signal.points)
 
 
 def test_values_on_the_line_are_ties_whatever_the_rounding() -> None:
