@@ -52,8 +52,9 @@ def season_of(
     local = calendar.local(np.append(instants, following))
     if kind is Follows.WEEKDAY:
         days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
-        since = days + DAYS_TO_MONDAY - calendar.first_weekday
-        places, cycles = since % 7, since // 7
+        since = days + DAYS_TO_MONDAY
+        # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
+        places, cycles = since % 7, (since - calendar.first_weekday) // 7
     else:
         month = local.dt.month().to_numpy().astype(np.intp) - 1
         places = month if kind is Follows.MONTH else month // 3
