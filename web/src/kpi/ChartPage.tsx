@@ -194,6 +194,11 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   /** Shows another grain or breakdown; what was chosen on this one holds no longer. */
   function look(changes: { by?: string | null; of?: string | null }) {
+    // What is tried is tried on the whole, at its own grain.
+    if (trial.now) {
+      say('Keep the trial or discard it first.')
+      return
+    }
     const next = new URLSearchParams(asked)
     for (const [name, value] of Object.entries(changes)) {
       if (value) next.set(name, value)
@@ -355,7 +360,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
           act: redo,
         }}
         onDetails={detailsModal.open}
-        onTry={trial.now || drafting ? null : trial.begin}
+        onTry={trial.now || drafting || !whole ? null : trial.begin}
         exporting={<ExportMenu place={place} view={view} chart={drawn} svg={svg} />}
       />
       <div className={classes.sentence} aria-live="polite">
