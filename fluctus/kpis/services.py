@@ -20,7 +20,15 @@ from fluctus.kpis.periods import Grain
 from fluctus.kpis.proposals import proposals_of
 from fluctus.kpis.queries import acts_since, next_undo_and_redo, observations_of, state_of_kpi
 from fluctus.kpis.state import DETAILS, ChartState, segment_rows
-from fluctus.kpis.stored import Progress, add_values, bring_back, move_to_zone, take_back
+from fluctus.kpis.stored import (
+    Progress,
+    add_values,
+    bring_back,
+    marks_then,
+    move_to_zone,
+    put_values,
+    take_back,
+)
 from fluctus.refusals import Issue, NotThereError, RefusalError, StaleError
 
 
@@ -156,10 +164,11 @@ def _step(
 
 @transaction.atomic
 def restore(kpi: Kpi, revision: int, number: int | None, author: User) -> Kpi:
-    """Bring the settings back that a chart had after act ``number``; None: those it came with.
+    """Bring a chart back as it was after act ``number``; None: as it came.
 
-    Values stay as they are; a shift or a baseline that they no longer carry
-    gives way. Raises NotThereError for an act of another chart.
+    That is its settings, and which values were set aside. The values themselves
+    stay, and so do those that came later; a shift or a baseline that they no
+    longer carry gives way. Raises NotThereError for an act of another chart.
     """
     kpi = locked(kpi, revision)
     acts = ChartChange.objects.filter(kpi=kpi).order_by("id")
@@ -167,22 +176,43 @@ def restore(kpi: Kpi, revision: int, number: int | None, author: User) -> Kpi:
     if act is None:
         raise NotThereError("act")
     wanted = ChartState.from_json(act.before if number is None else act.after)
+    then = "as it came" if number is None else f"as it was after: {act.summary}"
+    summary = f"Brought the chart back {then}"
     before = state_of_kpi(kpi)
     if wanted.time_zone != before.time_zone and kpi.grain != Grain.HOUR:
         move_to_zone(kpi, before.time_zone, wanted.time_zone)
+    data = _bring_marks_back(kpi, act, author, summary, before_it=number is None)
     after = fit_segments(observations_of(kpi, wanted), wanted)
-    if after == before:
+    if after == before and data is None:
         raise RefusalError(
-            "The chart is as it was then.", Issue("Nothing in its settings differs."), status=409
+            "The chart is as it was then.",
+            Issue("Neither its settings nor what is set aside differs."),
+            status=409,
         )
     if after.name.lower() != before.name.lower():
         refuse_taken_name(kpi.workspace, after.name)
-    then = "as it came" if number is None else f"as it was after: {act.summary}"
-    summary = f"Brought the chart back {then}"
     # The periods have been moved to the zone of that time already.
     apply_settings(kpi, replace(before, time_zone=after.time_zone), after, summary)
-    record(kpi, author, summary, before, after)
+    record(kpi, author, summary, before, after, data)
     return kpi
+
+
+def _bring_marks_back(
+    kpi: Kpi, act: ChartChange, author: User, summary: str, *, before_it: bool
+) -> DataChange | None:
+    """Set values aside as they were after ``act``, or before it; None where none differs."""
+    acts = DataChange.objects.filter(kpi=kpi, at__lte=act.at).order_by("-id")
+    if before_it and act.data_id is not None:
+        acts = acts.filter(id__lt=act.data_id)
+    last = acts.values_list("id", flat=True).first()
+    marked = marks_then(kpi, last or 0)
+    if marked.is_empty():
+        return None
+    data = DataChange.objects.create(
+        kpi=kpi, author=author, summary=summary[:200], changed=marked.height
+    )
+    put_values(kpi, data, marked)
+    return data
 
 
 def turn(kpi: Kpi, change: DataChange, author: User | None, *, back: bool) -> None:

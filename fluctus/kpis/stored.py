@@ -208,6 +208,33 @@ def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
     )
 
 
+def marks_then(kpi: Kpi, act: int) -> pl.DataFrame:
+    """Give the values that were set aside otherwise after ``act``, as they are but for that mark.
+
+    ``act`` is the number of a data change. A value that did not stand there then
+    is left out.
+    """
+    numbers = ", ".join(
+        f"o.{name}" for name in list(FRAME)[1:] if name not in ("set_aside", "reason")
+    )
+    statement = f"""
+        SELECT EXTRACT(EPOCH FROM o.period)::float8, {numbers}, was.set_aside, was.reason
+        FROM (
+            SELECT DISTINCT ON (period, breakdown) period, breakdown, set_aside, reason
+            FROM {PAST}
+            WHERE kpi_id = %(kpi)s AND written_by_id <= %(act)s AND replaced_by_id > %(act)s
+            ORDER BY period, breakdown, written_by_id DESC
+        ) AS was
+        JOIN {OBSERVATIONS} o ON o.kpi_id = %(kpi)s
+            AND o.period = was.period AND o.breakdown = was.breakdown
+        WHERE (o.set_aside, o.reason) IS DISTINCT FROM (was.set_aside, was.reason)
+        ORDER BY o.period, o.breakdown
+    """  # noqa: S608 - names of our own tables and columns
+    with connection.cursor() as cursor:
+        cursor.execute(statement, {"kpi": kpi.pk, "act": act})
+        return pl.DataFrame(cursor.fetchall(), schema=FRAME, orient="row")
+
+
 def move_to_zone(kpi: Kpi, old: str, new: str) -> None:
     """Let each period start at the same time on the clock of another zone."""
     moved = "period AT TIME ZONE %(old)s AT TIME ZONE %(new)s"

@@ -42,8 +42,9 @@ export function HistoryPage() {
         </Button>
       </Group>
       <p className="quiet">
-        Bringing the chart back restores its settings: segments, limits, rules, target, names.
-        Values have a history of their own, in their table.
+        Bringing the chart back restores its segments, limits, rules, target and names, and which
+        points are set aside. Values stay as they are; each has a history of its own, in their
+        table.
       </p>
       {history.isPending && <Loader role="status" aria-label="Loading" />}
       {history.error && <Notice error={history.error} retry={history.refetch} />}

@@ -1,0 +1,199 @@
+"""The history of a chart: what was done, by whom and why, and the way back."""
+
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from fluctus.kpis.models import Kpi
+from tests.conftest import Api, golden, join
+
+VALUES = golden("shift recalculated")["values"]
+
+
+@pytest.fixture
+def ramp(api: Api) -> str:
+    return f"/kpis/{api.add_kpi('Ramp cycle', VALUES, unit='s', direction='lower', target=19)}"
+
+
+def ok(answer: Any) -> Any:
+    assert answer.status_code in (200, 201), answer.content
+    return answer.json()
+
+
+def revision(api: Api, path: str) -> int:
+    return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
+
+
+def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, ramp: str) -> None:
+    first = api.get(f"{ramp}/analysis").json()
+    ok(api.send("PATCH", ramp, {"target": 21}, 1))
+    ok(api.send("PATCH", ramp, {"rules": ["run"]}, 2))
+    ok(api.send("POST", f"{ramp}/undo", revision=3))
+    iris = Api(join("iris", "marrowick"), "marrowick")
+    ok(iris.send("POST", f"{ramp}/redo", revision=4))
+    ok(api.send("PATCH", ramp, {"unit": "sec"}, 5))
+    history = ok(api.get(f"{ramp}/history"))
+    assert history["count"] == 3
+    acts = history["acts"]
+    assert [act["summary"] for act in acts] == [
+        "Changed the unit", "Changed the rules", "Changed the target",
+    ]  # fmt: skip
+    assert [(act["author"], act["turned_by"]) for act in acts] == [
+        ("isla", ""), ("isla", "iris"), ("isla", ""),
+    ]  # fmt: skip
+    back = ok(api.send("POST", f"{ramp}/history", {"act": acts[-1]["id"]}, 6))
+    assert (back["kpi"]["target"], back["kpi"]["unit"]) == (21, "s")
+    assert back["kpi"]["rules"] == first["kpi"]["rules"]
+    came = ok(api.send("POST", f"{ramp}/history", {"act": None}, 7))
+    assert came["kpi"]["target"] == 19
+    same = api.send("POST", f"{ramp}/history", {"act": None}, 8)
+    assert same.status_code == 409
+    undone = ok(api.send("POST", f"{ramp}/undo", revision=8))
+    assert undone["kpi"]["target"] == 21
+    assert api.send("POST", f"{ramp}/history", {"act": 10**6}, 9).status_code == 404
+
+
+def test_a_state_of_another_time_zone_comes_back_with_its_periods(api: Api, ramp: str) -> None:
+    segments = [{"start": None}, {"start": "2026-03-30"}]
+    before = ok(api.send("PATCH", ramp, {"segments": segments}, 1))
+    act = ok(api.get(f"{ramp}/history"))["acts"][0]["id"]
+    ok(api.send("PATCH", ramp, {"time_zone": "Pacific/Auckland"}, 2))
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}]}, 3))
+    back = ok(api.send("POST", f"{ramp}/history", {"act": act}, 4))
+    for part in ("points", "segments"):
+        assert back[part] == before[part]
+    assert back["kpi"]["time_zone"] == before["kpi"]["time_zone"]
+    undone = ok(api.send("POST", f"{ramp}/undo", revision=5))
+    assert undone["kpi"]["time_zone"] == "Pacific/Auckland"
+    assert undone["points"] == before["points"] | {
+        "distance": undone["points"]["distance"], "moving_range": undone["points"]["moving_range"],
+    }  # fmt: skip
+
+
+def test_an_act_says_why(api: Api, ramp: str) -> None:
+    shift = {"start": "2026-03-30", "what_changed": "Two hands on the linkspan"}
+    body = ok(api.send("PATCH", ramp, {"segments": [{"start": None}, shift]}, 1))
+    why = "Put a shift at 2026-03-30: Two hands on the linkspan"
+    assert body["history"]["undo"] == why
+    held = {"start": None, "window": ["2026-01-05", "2026-02-16"]}
+    body = ok(api.send("PATCH", ramp, {"segments": [held, shift]}, 2))
+    assert body["history"]["undo"] == (
+        "Took the limits of the first segment from 2026-01-05 to 2026-02-16"
+    )
+    kept = [{"period": "2026-02-16", "reason": "On leave"}]
+    body = ok(api.send("PATCH", ramp, {"kept_limits": kept}, 3))
+    assert body["history"]["undo"] == "Kept the limits at 2026-02-16: On leave"
+
+
+def test_a_state_that_values_no_longer_carry_comes_back_as_far_as_it_can(
+    api: Api, ramp: str
+) -> None:
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}, {"start": "2026-03-30"}]}, 1))
+    act = ok(api.get(f"{ramp}/history"))["acts"][0]["id"]
+    ok(api.send("PATCH", ramp, {"segments": [{"start": None}], "target": 20}, 2))
+    values = ok(api.get(f"{ramp}/values"))["values"]
+    edits = [
+        {"period": one["period"], "remove": True, "seen": one["version"]}
+        for one in values
+        if one["period"] >= "2026-03-23"
+    ]
+    ok(api.send("POST", f"{ramp}/values", {"edits": edits}))
+    back = ok(api.send("POST", f"{ramp}/history", {"act": act}, revision(api, ramp)))
+    assert back["kpi"]["target"] == 19
+    assert [one["start"] for one in back["segments"]] == [None]
+
+
+def test_a_stale_act_is_told_what_everybody_did_meanwhile(api: Api, ramp: str) -> None:
+    iris = Api(join("iris", "marrowick"), "marrowick")
+    ok(iris.send("PATCH", ramp, {"target": 21}, 1))
+    ok(iris.send("POST", f"{ramp}/undo", revision=2))
+    gale = {"title": "Gale, ramp closed", "first": "2026-02-10"}
+    ok(iris.send("POST", f"{ramp}/lane", gale, revision(api, ramp)))
+    refused = api.send("PATCH", ramp, {"unit": "sec"}, 1)
+    assert refused.status_code == 412
+    assert refused.json()["issues"][0]["detail"] == (
+        "Meanwhile: iris undid: Changed the target; iris: Added the event Gale, ramp closed."
+    )
+    # On top of what there is now, the same act is kept.
+    ok(api.send("PATCH", ramp, {"unit": "sec"}, refused.json()["revision"]))
+
+
+# --- any state comes back -------------------------------------------------------------
+
+
+PERIODS = st.sampled_from(["2026-01-12", "2026-02-16", "2026-03-02", "2026-04-06"])
+ACTS = st.one_of(
+    st.tuples(st.just("aside"), PERIODS, st.sampled_from(["Gale", "Strike", None])),
+    st.tuples(st.just("type"), PERIODS, st.sampled_from([17.5, 21.5])),
+    st.tuples(st.just("add"), st.none(), st.just(20.5)),
+    st.tuples(st.just("shift"), PERIODS, st.none()),
+    st.tuples(st.just("target"), st.none(), st.sampled_from([18.0, 20.0])),
+    st.tuples(st.sampled_from(["undo", "redo"]), st.none(), st.none()),
+)
+
+
+def rows(api: Api, path: str) -> list[dict[str, Any]]:
+    return list(ok(api.get(f"{path}/values"))["values"])
+
+
+def do(api: Api, path: str, kind: str, period: str | None = None, what: Any = None) -> Any:
+    """Do an act; one that is not possible at the moment is refused and changes nothing."""
+    now = Kpi.objects.get().revision
+    if kind == "aside":
+        return api.send("POST", f"{path}/aside", {"period": period, "reason": what}, now)
+    if kind in ("type", "add"):
+        old = next((one for one in rows(api, path) if one["period"] == period), {})
+        marks = {name: old[name] for name in ("set_aside", "reason") if old}
+        edit = {"period": period or "+1", "value": what, "seen": old.get("version")} | marks
+        return api.send("POST", f"{path}/values", {"edits": [edit]})
+    if kind == "shift":
+        segments = [{"start": None}, {"start": period}]
+        return api.send("PATCH", path, {"segments": segments}, now)
+    if kind == "target":
+        return api.send("PATCH", path, {"target": what}, now)
+    return api.send("POST", f"{path}/{kind}", revision=now)
+
+
+def state(api: Api, path: str) -> dict[str, Any]:
+    """What a chart is brought back to: its settings, and what is set aside."""
+    chart = ok(api.get(f"{path}/analysis"))
+    return {
+        "starts": [one["start"] for one in chart["segments"]],
+        "target": chart["kpi"]["target"],
+        "aside": {one["period"]: one["reason"] for one in rows(api, path) if one["set_aside"]},
+    }
+
+
+def values(api: Api, path: str) -> dict[str, float]:
+    return {one["period"]: one["value"] for one in rows(api, path)}
+
+
+@given(st.lists(ACTS, min_size=2, max_size=7), st.randoms(use_true_random=False))
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_any_earlier_state_comes_back_and_no_value_is_touched(
+    api: Api, acts: list[tuple[str, str | None, Any]], random: Any
+) -> None:
+    Kpi.objects.all().delete()
+    path = f"/kpis/{api.add_kpi('Ramp cycle', VALUES, target=19)}"
+    came = state(api, path)
+    known: dict[int | None, dict[str, Any]] = {}
+    for one in acts:
+        do(api, path, *one)
+        newest = ok(api.get(f"{path}/history"))["acts"][:1]
+        for act in newest:
+            known.setdefault(None, came)
+            known.setdefault(act["id"], state(api, path))
+    measured = values(api, path)
+    for act, wanted in random.sample(sorted(known.items(), key=str), len(known)):
+        was = state(api, path)
+        answer = api.send("POST", f"{path}/history", {"act": act}, revision(api, path))
+        assert answer.status_code == (409 if was == wanted else 200), answer.content
+        assert state(api, path) == wanted
+        assert values(api, path) == measured
+        if was != wanted:
+            ok(do(api, path, "undo"))
+            assert state(api, path) == was
+            ok(do(api, path, "redo"))
+            assert state(api, path) == wanted
