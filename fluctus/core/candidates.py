@@ -16,6 +16,7 @@ from fluctus.core.changes import change_points
 from fluctus.core.fitness import MEAN_RANGE_PER_SIGMA
 from fluctus.core.rules import Rule
 from fluctus.core.series import Series
+from fluctus.core.settings import Settings
 
 SEARCHED: Final = 2000
 """Newest values of a segment that the search looks at: its cost can grow with their square."""
@@ -120,11 +121,6 @@ def _likely(values: Floats, before: int, change: int, after: int, sigma: float) 
 
 
 def _levels(analysis: Analysis, positions: Ints) -> Levels:
-    (segment,) = analyse(Series(analysis.judged[positions])).segments
-    floor, ceiling = analysis.settings.floor, analysis.settings.ceiling
-    lower, upper = segment.lower, segment.upper
-    return Levels(
-        segment.average,
-        lower if lower is None or floor is None else max(lower, floor),
-        upper if upper is None or ceiling is None else min(upper, ceiling),
-    )
+    bounds = Settings(floor=analysis.settings.floor, ceiling=analysis.settings.ceiling)
+    (own,) = analyse(Series(analysis.judged[positions]), bounds).segments
+    return Levels(own.average, own.lower, own.upper)

@@ -190,9 +190,9 @@ def present_candidates(chart: Chart, proposals: dict[str, Any]) -> list[dict[str
         before, after = (levels_text(Levels(**one[side]), words) for side in ("before", "after"))
         likely = ""
         if not one["located"]:
-            likely = " When it began, the values do not say."
+            likely = "When it began, the values do not say."
         elif first != last:
-            likely = f" It likely began between {words.label(first)} and {words.label(last)}."
+            likely = f"It likely began between {words.label(first)} and {words.label(last)}."
         found.append(
             {
                 "period": one["period"],
@@ -204,7 +204,8 @@ def present_candidates(chart: Chart, proposals: dict[str, Any]) -> list[dict[str
                 "run": one["run"],
                 "support": one["support"],
                 "text": f"{words.periods(one['support'])} from {words.label(position)}: {after}; "
-                f"before: {before}.{likely}",
+                f"before: {before}. {likely}".strip(),
+                "likely": likely,
             }
         )
     return found

@@ -326,6 +326,7 @@ class CandidateSerializer(Plain):
     run = serializers.BooleanField(help_text="Whether a run begins here.")
     support = serializers.IntegerField(help_text="Values that support it.")
     text = serializers.CharField()
+    likely = serializers.CharField(help_text="When it likely began, in words.")
 
 
 class PatternSerializer(Plain):

@@ -731,6 +731,8 @@ export interface components {
             /** @description Values that support it. */
             support: number;
             text: string;
+            /** @description When it likely began, in words. */
+            likely: string;
         };
         /**
          * @description * `mean` - MEAN

@@ -28,6 +28,8 @@ interface Props {
   height: number
   /** The segments, first and last, whose limits are those of settings that are not kept yet. */
   previewed?: [number, number] | null
+  /** The chart as it is kept, drawn thin under what is previewed. */
+  kept?: Chart | null
   moving?: number | null
   /** What is new, changed or missing beside what is saved, by position. */
   changes?: Changed | null
@@ -65,6 +67,7 @@ export function ChartView({
   shown,
   height,
   previewed = null,
+  kept = null,
   moving = null,
   changes = null,
   selected = null,
@@ -89,8 +92,8 @@ export function ChartView({
   const { ref, width } = useElementSize()
   const [hovered, setHovered] = useState<number | null>(null)
   const geometry = useMemo(
-    () => layOut(chart, Math.max(300, width), height, shown),
-    [chart, width, height, shown],
+    () => layOut(chart, Math.max(300, width), height, shown, kept),
+    [chart, width, height, shown, kept],
   )
   const marks = useMemo(() => marksOf(chart), [chart])
   const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
@@ -138,7 +141,7 @@ export function ChartView({
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >
-          <Limits {...{ chart, geometry, shown, previewed }} />
+          <Limits {...{ chart, geometry, shown, previewed, kept }} />
           <Axes geometry={geometry} unit={chart.kpi.unit} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />

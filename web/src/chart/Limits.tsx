@@ -1,8 +1,8 @@
 import { area, curveStepAfter, line } from 'd3-shape'
-import type { SVGProps } from 'react'
+import { type SVGProps, useId } from 'react'
 import classes from './Chart.module.css'
 import type { Geometry, Span } from './geometry.ts'
-import type { Chart, Shown } from './types.ts'
+import type { Chart, Segment, Shown } from './types.ts'
 
 /** How a line is drawn: firm limits dashed, provisional ones in shorter and thinner dashes. */
 const DASHES = { firm: '7 4', provisional: '2.5 4', none: undefined, preview: '1 4' }
@@ -13,10 +13,12 @@ interface Props {
   shown: Shown
   /** The segments, first and last, whose levels are drawn dotted: they are not kept yet. */
   previewed: [number, number] | null
+  /** The chart as it is kept, whose levels are drawn thin where others are previewed. */
+  kept: Chart | null
 }
 
 /** The shaded region, average and limits of each segment, on both charts. */
-export function Limits({ chart, geometry, shown, previewed }: Props) {
+export function Limits({ chart, geometry, shown, previewed, kept }: Props) {
   return (
     <g>
       {geometry.spans.map((span) => (
@@ -29,7 +31,44 @@ export function Limits({ chart, geometry, shown, previewed }: Props) {
           preview={previewed !== null && span.number >= previewed[0] && span.number <= previewed[1]}
         />
       ))}
+      {kept && previewed && <Kept {...{ kept, geometry, shown, previewed }} />}
       {shown.target && <Target chart={chart} geometry={geometry} />}
+    </g>
+  )
+}
+
+/** The levels as they are kept, thin and quiet, where others are previewed. */
+function Kept({
+  kept,
+  geometry,
+  shown,
+  previewed,
+}: {
+  kept: Chart
+  geometry: Geometry
+  shown: Shown
+  previewed: [number, number]
+}) {
+  const clip = useId()
+  const own = geometry.spans.filter(
+    ({ number }) => number >= previewed[0] && number <= previewed[1],
+  )
+  const [x0, x1] = [own[0]?.x0 ?? 0, own.at(-1)?.x1 ?? 0]
+  const thin = { stroke: 'var(--quiet)', strokeWidth: 1 }
+  return (
+    <g data-part="kept" clipPath={`url(#${clip})`}>
+      <clipPath id={clip}>
+        <rect x={x0} y={0} width={Math.max(0, x1 - x0)} height={geometry.height} />
+      </clipPath>
+      {geometry.keptSpans.map((span) => (
+        <Lines
+          key={span.number}
+          {...{ span, geometry, shown }}
+          chart={kept}
+          average={thin}
+          limit={{ ...thin, strokeDasharray: DASHES.firm }}
+        />
+      ))}
     </g>
   )
 }
@@ -79,122 +118,140 @@ function Level({
   )
 }
 
-/** Centre and limits of a segment that follow a trend or a season, point by point. */
-function Followed({
-  chart,
-  span,
-  geometry,
-  shown,
-  color,
-  fill,
-  dash,
-}: {
+interface Drawn {
   chart: Chart
   span: Span
   geometry: Geometry
   shown: Shown
-  color: string
-  fill: string
-  dash: string | undefined
-}) {
-  const { x, y, times } = geometry
-  const { position, centre, upper, lower } = chart.points
-  const own = position.flatMap((place, n) =>
-    place >= span.segment.first && place < span.segment.stop ? [n] : [],
+}
+
+/** The levels of one segment and the shaded region between its limits, on both charts. */
+function SegmentLevels({ preview, ...drawn }: Drawn & { preview: boolean }) {
+  const { segment, number } = drawn.span
+  const color = preview ? 'var(--mark-run)' : 'var(--sea)'
+  const provisional = segment.firmness === 'provisional'
+  return (
+    <g data-segment={number} data-firmness={segment.firmness}>
+      {drawn.shown.limits && (
+        <Regions
+          {...drawn}
+          fill={preview ? 'var(--preview-fill)' : 'var(--mist)'}
+          fillOpacity={provisional ? 0.5 : 0.85}
+        />
+      )}
+      <Lines
+        {...drawn}
+        average={{
+          stroke: color,
+          strokeWidth: 2.2,
+          ...(preview ? { strokeDasharray: DASHES.preview, strokeLinecap: 'round' } : {}),
+        }}
+        limit={{
+          stroke: color,
+          strokeWidth: provisional ? 1 : 1.3,
+          strokeDasharray: preview ? DASHES.preview : DASHES[segment.firmness],
+        }}
+      />
+    </g>
   )
-  const path = (levels: typeof centre) =>
-    line<number>(
-      (n) => x(times[n] ?? 0),
-      (n) => y(levels?.[n] ?? 0),
-    ).defined((n) => levels?.[n] != null)(own) ?? ''
-  const between = area<number>(
-    (n) => x(times[n] ?? 0),
-    (n) => y(lower?.[n] ?? 0),
-    (n) => y(upper?.[n] ?? 0),
-  ).defined((n) => upper?.[n] != null)(own)
-  const limit = { fill: 'none', stroke: color, strokeWidth: 1.3, strokeDasharray: dash }
+}
+
+function Regions({
+  chart,
+  span,
+  geometry,
+  fill,
+  fillOpacity,
+}: Drawn & { fill: string; fillOpacity: number }) {
+  const { x, y, ry, ranges, times } = geometry
+  const { segment, x0, x1 } = span
+  const { upper, lower } = chart.points
+  const shape = { className: classes.region, fill, fillOpacity }
+  const box = { ...shape, x: x0, width: Math.max(0, x1 - x0) }
   return (
     <>
-      {shown.limits && (
-        <>
-          <path d={between ?? ''} fill={fill} fillOpacity={0.85} />
-          <path d={path(upper)} data-part="upper" {...limit} />
-          <path d={path(lower)} data-part="lower" {...limit} />
-        </>
+      {follows(chart, segment) ? (
+        <path
+          fill={fill}
+          fillOpacity={fillOpacity}
+          d={
+            area<number>(
+              (n) => x(times[n] ?? 0),
+              (n) => y(lower?.[n] ?? 0),
+              (n) => y(upper?.[n] ?? 0),
+            ).defined((n) => upper?.[n] != null)(pointsOf(chart, segment)) ?? ''
+          }
+        />
+      ) : (
+        segment.upper !== null &&
+        segment.lower !== null && (
+          <rect
+            {...box}
+            y={y(segment.upper)}
+            height={Math.max(0, y(segment.lower) - y(segment.upper))}
+          />
+        )
       )}
-      {shown.average && (
-        <path d={path(centre)} data-part="centre" fill="none" stroke={color} strokeWidth={2.2} />
+      {segment.range_limit !== null && (
+        <rect
+          {...box}
+          y={ry(segment.range_limit)}
+          height={Math.max(0, ranges[1] - ry(segment.range_limit))}
+        />
       )}
     </>
   )
 }
 
-function SegmentLevels({
-  chart,
-  span,
-  geometry,
-  shown,
-  preview,
-}: {
-  chart: Chart
-  span: Span
-  geometry: Geometry
-  shown: Shown
-  preview: boolean
-}) {
-  const { y, ry, ranges } = geometry
+type Stroke = Pick<
+  SVGProps<SVGLineElement>,
+  'stroke' | 'strokeWidth' | 'strokeDasharray' | 'strokeLinecap'
+>
+
+/** Average and limits of one segment; those that follow a trend or a season point by point. */
+function Lines({ average, limit, ...drawn }: Drawn & { average: Stroke; limit: Stroke }) {
+  const { chart, span, geometry, shown } = drawn
+  const { x, y, ry, times } = geometry
   const { segment, x0, x1 } = span
-  const width = Math.max(0, x1 - x0)
-  const color = preview ? 'var(--mark-run)' : 'var(--sea)'
-  const fill = preview ? 'var(--preview-fill)' : 'var(--mist)'
-  const provisional = segment.firmness === 'provisional'
-  const dash = preview ? DASHES.preview : DASHES[segment.firmness]
-  const line = { stroke: color, strokeWidth: provisional ? 1 : 1.3, strokeDasharray: dash }
-  const average = {
-    stroke: color,
-    strokeWidth: 2.2,
-    strokeDasharray: preview ? DASHES.preview : undefined,
-    strokeLinecap: preview ? ('round' as const) : undefined,
+  const following = follows(chart, segment)
+  const draw = (part: 'centre' | 'upper' | 'lower', level: number | null, stroke: Stroke) => {
+    const levels = chart.points[part]
+    if (!following) return level !== null && <Level from={x0} to={x1} at={y(level)} {...stroke} />
+    const path = line<number>(
+      (n) => x(times[n] ?? 0),
+      (n) => y(levels?.[n] ?? 0),
+    ).defined((n) => levels?.[n] != null)
+    const { strokeDasharray, ...plain } = stroke
+    return (
+      <path
+        d={path(pointsOf(chart, segment)) ?? ''}
+        data-part={part}
+        fill="none"
+        {...plain}
+        // A dotted line along a slope is hard to see.
+        strokeDasharray={part === 'centre' ? undefined : strokeDasharray}
+      />
+    )
   }
-  const followed = segment.follows !== 'level' && chart.points.centre !== null
   return (
-    <g data-segment={span.number} data-firmness={segment.firmness}>
-      {followed && <Followed {...{ chart, span, geometry, shown, color, fill, dash }} />}
-      {shown.limits && !followed && segment.upper !== null && segment.lower !== null && (
-        <>
-          <rect
-            className={classes.region}
-            x={x0}
-            width={width}
-            y={y(segment.upper)}
-            height={Math.max(0, y(segment.lower) - y(segment.upper))}
-            fill={fill}
-            fillOpacity={provisional ? 0.5 : 0.85}
-          />
-          <Level from={x0} to={x1} at={y(segment.upper)} {...line} />
-          <Level from={x0} to={x1} at={y(segment.lower)} {...line} />
-        </>
-      )}
-      {shown.average && !followed && segment.average !== null && (
-        <Level from={x0} to={x1} at={y(segment.average)} {...average} />
-      )}
+    <>
+      {shown.limits && draw('upper', segment.upper, limit)}
+      {shown.limits && draw('lower', segment.lower, limit)}
+      {shown.average && draw('centre', segment.average, average)}
       {shown.limits && segment.range_limit !== null && (
-        <>
-          <rect
-            className={classes.region}
-            x={x0}
-            width={width}
-            y={ry(segment.range_limit)}
-            height={Math.max(0, ranges[1] - ry(segment.range_limit))}
-            fill={fill}
-            fillOpacity={provisional ? 0.5 : 0.85}
-          />
-          <Level from={x0} to={x1} at={ry(segment.range_limit)} {...line} />
-        </>
+        <Level from={x0} to={x1} at={ry(segment.range_limit)} {...limit} />
       )}
       {shown.average && segment.average_range !== null && (
         <Level from={x0} to={x1} at={ry(segment.average_range)} {...average} />
       )}
-    </g>
+    </>
   )
 }
+
+/** Whether the levels of a segment are drawn point by point. */
+const follows = (chart: Chart, segment: Segment) =>
+  segment.follows !== 'level' && chart.points.centre !== null
+
+/** The drawn points of a segment, by their index. */
+const pointsOf = ({ points }: Chart, { first, stop }: Segment) =>
+  points.position.flatMap((place, n) => (place >= first && place < stop ? [n] : []))

@@ -24,15 +24,15 @@ const acts: LaneActs = {
   onLaneDoubleClick: nothing,
 }
 
-function draw(part: Chart, shown = ALL, width = 1000) {
-  const geometry = layOut(part, width, 480, shown)
+function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null) {
+  const geometry = layOut(part, width, 480, shown, kept)
   return {
     geometry,
     limits: (previewed: [number, number] | null = null) =>
       renderToStaticMarkup(
         <svg>
           <title>x</title>
-          <Limits chart={part} {...{ geometry, shown, previewed }} />
+          <Limits chart={part} {...{ geometry, shown, previewed, kept }} />
         </svg>,
       ),
     points: () =>
@@ -52,6 +52,21 @@ const count = (markup: string, piece: string | RegExp) =>
   markup.match(typeof piece === 'string' ? new RegExp(piece, 'g') : piece)?.length ?? 0
 
 describe('limits', () => {
+  it('draws the levels that are kept thin under those of a preview, and there only', () => {
+    const kept = chart(VALUES, 0)
+    const { geometry, limits } = draw(chart(VALUES, 5), ALL, 1000, kept)
+    expect(limits(null)).not.toContain('data-part="kept"')
+    const [, under = ''] = limits([1, 1]).split('data-part="kept"')
+    expect(count(under, 'stroke="var\\(--quiet\\)"')).toBe(5)
+    const shift = geometry.spans[1]
+    expect(under).toContain(
+      `<rect x="${shift?.x0}" y="0" width="${(shift?.x1 ?? 0) - (shift?.x0 ?? 0)}"`,
+    )
+    // The scale has room for both.
+    const lowest = Math.min(...kept.segments.map((one) => one.lower ?? 0))
+    expect(geometry.y(lowest)).toBeLessThanOrEqual(geometry.values[1])
+  })
+
   it('draws an average and two limits on both charts for each segment, and the target', () => {
     const markup = draw(chart(VALUES, 5)).limits()
     expect(count(markup, '<rect')).toBe(4)

@@ -38,13 +38,21 @@ export interface Geometry {
   /** Pixels from one period to the next. */
   spacing: number
   spans: Span[]
+  /** Those of the chart as it is kept, where another is previewed over it. */
+  keptSpans: Span[]
   /** Index among the drawn points, by position in the series. */
   indexOf: Map<number, number>
   narrow: boolean
 }
 
-export function layOut(chart: Chart, width: number, height: number, shown: Shown): Geometry {
-  const { points, segments, kpi } = chart
+export function layOut(
+  chart: Chart,
+  width: number,
+  height: number,
+  shown: Shown,
+  kept: Chart | null = null,
+): Geometry {
+  const { points, kpi } = chart
   const narrow = width < NARROW
   const left = narrow ? 34 : 44
   const right = width - (narrow ? 46 : 124)
@@ -64,34 +72,30 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
     story[1] + GAP + HEAD - 4 + rangeHeight,
   ]
 
-  const visible = segments.filter(
-    (s) => s.stop > (chart.shown[0] ?? 0) && s.first < (chart.shown[1] ?? 0),
-  )
+  const both = kept ? [chart, kept] : [chart]
   const levels = [
     ...points.value,
-    ...(shown.average ? (points.centre ?? visible.map((s) => s.average)) : []),
-    ...(shown.limits
-      ? points.upper && points.lower
-        ? [...points.upper, ...points.lower]
-        : visible.flatMap((s) => [s.upper, s.lower])
-      : []),
     ...(shown.target ? [chart.target_now, ...(chart.targets ?? [])] : []),
+    ...both.flatMap((one) => levelsOf(one, shown)),
   ].filter((level) => level !== null)
-  const rangeLevels = [...points.moving_range, ...visible.map((s) => s.range_limit)].filter(
-    (level) => level !== null,
-  )
+  const rangeLevels = [
+    ...points.moving_range,
+    ...both.flatMap((one) => visibleOf(one).map((s) => s.range_limit)),
+  ].filter((level) => level !== null)
   const indexOf = new Map(points.position.map((position, index) => [position, index]))
-  const spans = visible.map((segment) => {
-    const start = times[indexOf.get(segment.first) ?? -1]
-    const after = segments[segments.indexOf(segment) + 1]
-    const end = after && times[indexOf.get(after.first) ?? -1]
-    return {
-      segment,
-      number: segments.indexOf(segment),
-      x0: start === undefined || segment.first === 0 ? left : Math.max(left, x(start - half)),
-      x1: end === undefined ? right : Math.min(right, x(end - half)),
-    }
-  })
+  const spansOf = (one: Chart) =>
+    visibleOf(one).map((segment) => {
+      const { segments } = one
+      const start = times[indexOf.get(segment.first) ?? -1]
+      const after = segments[segments.indexOf(segment) + 1]
+      const end = after && times[indexOf.get(after.first) ?? -1]
+      return {
+        segment,
+        number: segments.indexOf(segment),
+        x0: start === undefined || segment.first === 0 ? left : Math.max(left, x(start - half)),
+        x1: end === undefined ? right : Math.min(right, x(end - half)),
+      }
+    })
   return {
     width,
     height,
@@ -106,10 +110,29 @@ export function layOut(chart: Chart, width: number, height: number, shown: Shown
     ry: scaleLinear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]]),
     times,
     spacing: x(first + 2 * half) - x(first),
-    spans,
+    spans: spansOf(chart),
+    keptSpans: kept ? spansOf(kept) : [],
     indexOf,
     narrow,
   }
+}
+
+function visibleOf({ segments, shown }: Chart): Segment[] {
+  return segments.filter((one) => one.stop > (shown[0] ?? 0) && one.first < (shown[1] ?? 0))
+}
+
+/** The averages and limits that are drawn of a chart. */
+function levelsOf(chart: Chart, shown: Shown): (number | null)[] {
+  const { centre, upper, lower } = chart.points
+  const visible = visibleOf(chart)
+  return [
+    ...(shown.average ? (centre ?? visible.map((one) => one.average)) : []),
+    ...(shown.limits
+      ? upper && lower
+        ? [...upper, ...lower]
+        : visible.flatMap((one) => [one.upper, one.lower])
+      : []),
+  ]
 }
 
 function padded(levels: number[], share: number): [number, number] {

@@ -40,6 +40,7 @@ const candidate = (position: number, more: Partial<Candidate> = {}): Candidate =
   located: true,
   run: false,
   support: 9,
+  likely: '',
   text: '',
   ...more,
 })
@@ -147,7 +148,7 @@ describe('limits that follow a trend', () => {
   const markup = renderToStaticMarkup(
     <svg>
       <title>chart</title>
-      <Limits chart={leaning} geometry={laid} shown={shown} previewed={null} />
+      <Limits chart={leaning} geometry={laid} shown={shown} previewed={null} kept={null} />
     </svg>,
   )
 

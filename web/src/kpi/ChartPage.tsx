@@ -15,13 +15,12 @@ import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { NextValue } from '../values/NextValue.tsx'
 import type { AsideDraft } from './AsideBar.tsx'
 import { Bars } from './Bars.tsx'
-import type { BaselineDraft } from './BaselineBar.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import {
   type Intent,
+  type SavedChart,
   type SegmentSettings,
-  segmentsBut,
   settle,
   useChart,
   useChartActs,
@@ -33,6 +32,7 @@ import { boundsOf, Dates, type Stretch } from './Dates.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { type EventDraft, eventAt, movedBy } from './eventDraft.ts'
 import { Findings } from './Findings.tsx'
+import { useInHand, windowOf } from './inHand.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { KpiDetails } from './KpiDetails.tsx'
 import { useKpis } from './kpis.ts'
@@ -42,10 +42,16 @@ import { PageHead } from './PageHead.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
 import { ShiftReview } from './ShiftReview.tsx'
-import { type Draft, segmentsWith, useShift } from './shift.ts'
+import { type Draft, segmentsWith } from './shift.ts'
 import { previewOf, useTrial } from './trial.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
+
+/** From this width on, what is decided on a chart stands beside it; below, under it. */
+const BESIDE = 1000
+
+/** All segments: what is tried may change the limits of each. */
+const ALL: [number, number] = [0, Number.POSITIVE_INFINITY]
 
 const say = (message: string) => notifications.show({ message })
 
@@ -82,21 +88,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   const trying = usePreview(place, view, trial.now && trial.changed ? previewOf(trial.now) : null)
   // What acts are done on: the chart as it is kept, or as it is tried.
   const base = (trial.now && trial.changed && trying.data) || saved
-  const shift = useShift(base, { keep: keepShift })
+  const resting = real ? saved : base
+  const hand = useInHand(place, view, { base, resting, trial, keepShift })
+  const { shift, aside, setAside, baseline, setBaseline, previewing } = hand
   const { draft } = shift
-  // Without its name, which changes no number: typing it asks for no new preview.
-  const drafted =
-    base && draft ? segmentsWith(base, { ...draft, name: '', what_changed: '' }) : null
-  const [aside, setAside] = useState<AsideDraft | null>(null)
-  const [baseline, setBaseline] = useState<BaselineDraft | null>(null)
-  const windowed =
-    base && baseline ? segmentsBut(base, baseline.start, { window: windowOf(baseline) }) : null
-  const more = drafted
-    ? { segments: drafted }
-    : windowed
-      ? { segments: windowed }
-      : aside && { aside: { [aside.period]: aside.back ? null : 'to be set aside' } }
-  const preview = usePreview(place, view, more && trial.now ? previewOf(trial.now, more) : more)
   const [selected, setSelected] = useState<number | null>(null)
   const [hovered, setHovered] = useState<number | null>(null)
   const [lit, setLit] = useState<number[]>([])
@@ -114,7 +109,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
   }, [saved])
 
-  const drafting = draft !== null || aside !== null || baseline !== null
+  const drafting = hand.full
   const busy = Object.values(acts).some((act) => act.isPending)
   const undo = () => {
     if (trial.now) trial.undo?.()
@@ -130,11 +125,6 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   ])
 
   const closeCard = () => setCard(null)
-
-  function windowOf({ first, last }: BaselineDraft): [string, string] {
-    const { position = [], period = [] } = base?.points ?? {}
-    return [period[position.indexOf(first)] ?? '', period[position.indexOf(last)] ?? '']
-  }
 
   /** Keeps settings, or adds them to the trial where one goes on. */
   function apply(intent: Intent, { done, after }: { done?: () => void; after?: () => void } = {}) {
@@ -172,19 +162,12 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   }
 
   if (chart.isPending) return <Loading name={row?.name} />
-  if (chart.error || !saved || !base) return <Notice error={chart.error} retry={chart.refetch} />
+  if (chart.error || !saved || !base || !hand.drawn)
+    return <Notice error={chart.error} retry={chart.refetch} />
 
-  const inHand = draft !== null && drafted !== null
-  // What was previewed last is no preview of a point that has just been chosen.
-  const previewing =
-    preview.data !== undefined &&
-    (inHand || ((aside !== null || windowed !== null) && !preview.isPlaceholderData))
-  const drawn = previewing && preview.data ? preview.data : real ? saved : base
-  // The segment whose start is nowhere in the chart: a preview can be a step behind the hand.
-  const number = drawn.segments.findIndex(
-    (one) => !base.segments.some((kept) => kept.start === one.start),
-  )
+  const { drawn } = hand
   const narrow = viewport.width < NARROW
+  const beside = viewport.width >= BESIDE
   const height = narrow ? 450 : Math.max(420, Math.min(640, viewport.height - 326))
   const newest = row?.latest_period?.slice(0, 10) ?? ''
   // Shifts are put where the values are stored; another grain, or a part, only shows them.
@@ -253,7 +236,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   }
 
   /** Takes up a review again that ended with the limits kept. */
-  function reopen(kept: (typeof drawn.kept_limits)[number]) {
+  function reopen(kept: SavedChart['kept_limits'][number]) {
     const index = base?.points.period.indexOf(kept.period) ?? -1
     const position = base?.points.position[index]
     const { reason, review = {} } = kept
@@ -345,6 +328,32 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     }
   }
 
+  const side =
+    draft && draft.from === null ? (
+      <ShiftReview
+        saved={base}
+        preview={previewing ? drawn : null}
+        candidate={base.candidates.find((one) => one.position === draft.position)}
+        number={hand.number}
+        draft={draft}
+        saving={acts.change.isPending}
+        onChange={shift.setDraft}
+        onDate={shift.moveTo}
+        onKeep={() => keepShift(draft)}
+        onKeepLimits={(reason) => keepLimits(draft.period, reason, draft.review)}
+        onCancel={() => shift.setDraft(null)}
+      />
+    ) : panel ? (
+      <aside className={`card ${classes.review}`} aria-label="Finding">
+        <FindingPanel
+          key={opened}
+          workspace={workspace}
+          number={opened}
+          onClose={() => openFinding(null)}
+        />
+      </aside>
+    ) : null
+
   const baselineOf = baseline && base.segments.find((one) => one.start === baseline.start)
   return (
     <>
@@ -391,162 +400,136 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       ))}
       <Bars
         {...{ saved, base, drawn, previewing, trial, real, acts, shift, aside, baseline }}
-        error={(drafting || trial.now) && (preview.error ?? trying.error)}
+        error={(drafting || trial.now) && (hand.error ?? trying.error)}
         onReal={setReal}
         onAside={setAside}
         onKeepShift={keepShift}
         onKeepAside={keepAside}
         onKeepBaseline={(kept) =>
-          changeSegment(kept.start, { window: windowOf(kept) }, () => setBaseline(null))
+          changeSegment(kept.start, { window: windowOf(base, kept) }, () => setBaseline(null))
         }
-        onDrop={() => {
-          shift.setDraft(null)
-          setAside(null)
-          setBaseline(null)
-        }}
+        onDrop={hand.drop}
       />
       <div className={classes.stage}>
-        <ChartView
-          chart={drawn}
-          shown={shown}
-          height={barred && !narrow ? height - 58 : height}
-          previewed={previewed()}
-          moving={draft && number > 0 ? number : null}
-          selected={drafting ? null : selected}
-          lit={lit}
-          onHover={setHovered}
-          pins={lane.data ?? []}
-          onOpenPin={(pin, at) => {
-            const [only] = pin.events
-            setCard(
-              pin.count === 1 && only
-                ? { kind: 'event', draft: only, ...at }
-                : { kind: 'pin', pin, ...at },
-            )
-          }}
-          onMovePin={moveEvent}
-          candidates={saved.candidates}
-          onOpenCandidate={(candidate, at) => setCard({ kind: 'candidate', candidate, ...at })}
-          baseline={
-            baseline && baselineOf
+        <div>
+          <ChartView
+            chart={drawn}
+            shown={shown}
+            height={barred && !narrow ? height - 58 : height}
+            previewed={hand.span ?? (trial.now && trial.changed && !real ? ALL : null)}
+            kept={previewing ? base : drawn === saved ? null : saved}
+            moving={draft && hand.number > 0 ? hand.number : null}
+            selected={drafting ? null : selected}
+            lit={lit}
+            onHover={setHovered}
+            pins={lane.data ?? []}
+            onOpenPin={(pin, at) => {
+              const [only] = pin.events
+              setCard(
+                pin.count === 1 && only
+                  ? { kind: 'event', draft: only, ...at }
+                  : { kind: 'pin', pin, ...at },
+              )
+            }}
+            onMovePin={moveEvent}
+            candidates={saved.candidates}
+            onOpenCandidate={(candidate, at) => setCard({ kind: 'candidate', candidate, ...at })}
+            baseline={
+              baseline && baselineOf
+                ? {
+                    window: baseline,
+                    bounds: { first: baselineOf.first, last: baselineOf.stop - 1 },
+                    onChange: (window) => setBaseline({ ...baseline, ...window }),
+                  }
+                : null
+            }
+            onSelect={setSelected}
+            onKey={onKey}
+            onPlaceAt={placeAt}
+            onOpenSegment={(at, point) =>
+              whole && setCard({ kind: 'segment', number: at, ...point })
+            }
+            onOpenLine={(line, point) =>
+              setCard(
+                line === 'target'
+                  ? { kind: 'target', ...point }
+                  : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+              )
+            }
+            {...(whole
               ? {
-                  window: baseline,
-                  bounds: { first: baselineOf.first, last: baselineOf.stop - 1 },
-                  onChange: (window) => setBaseline({ ...baseline, ...window }),
+                  onHandleDown: shift.onHandleDown,
+                  onHandleKey: (at, event) =>
+                    shift.onHandleKey(at, event, () => removeShift(base.segments[at]?.start)),
                 }
-              : null
-          }
-          onSelect={setSelected}
-          onKey={onKey}
-          onPlaceAt={placeAt}
-          onOpenSegment={(at, point) => whole && setCard({ kind: 'segment', number: at, ...point })}
-          onOpenLine={(line, point) =>
-            setCard(
-              line === 'target'
-                ? { kind: 'target', ...point }
-                : { kind: 'segment', number: drawn.segments.length - 1, ...point },
-            )
-          }
-          {...(whole
-            ? {
-                onHandleDown: shift.onHandleDown,
-                onHandleKey: (at, event) =>
-                  shift.onHandleKey(at, event, () => removeShift(base.segments[at]?.start)),
+              : {})}
+            svgRef={svg}
+          >
+            {card && !draft && (
+              <OpenCard
+                card={card}
+                place={place}
+                chart={base}
+                fixed={!whole}
+                saving={busy}
+                onOpen={setCard}
+                onSegment={changeSegment}
+                onRemoveShift={removeShift}
+                onBaseline={chooseBaseline}
+                onTarget={(target) => apply({ target }, { done: closeCard })}
+                onEvent={saveEvent}
+                onRemoveEvent={({ id, ...event }) =>
+                  id !== null && acts.removeEvent.mutate({ id, ...event }, { onSuccess: closeCard })
+                }
+                onReview={placeAt}
+                onDismiss={keepLimits}
+                onValue={(period, value) => {
+                  trial.add((one) => ({ ...one, values: { ...one.values, [period]: value } }))
+                  closeCard()
+                }}
+              />
+            )}
+          </ChartView>
+          {!beside && side}
+          {!drafting &&
+            !trial.now &&
+            saved.next &&
+            (saved.kpi.breakdowns.length === 0 || breakdown) && (
+              <NextValue place={place} chart={saved} breakdown={breakdown} />
+            )}
+          {selected !== null && !drafting && (
+            <PointActs
+              aside={base.set_aside.some((one) => one.position === selected)}
+              onShift={() => placeAt(selected)}
+              onAside={() => takeAside(selected)}
+              onEvent={trial.now ? null : () => addEvent(selected, belowChart(selected))}
+              onValue={
+                trial.now
+                  ? () => setCard({ kind: 'value', position: selected, ...belowChart(selected) })
+                  : null
               }
-            : {})}
-          svgRef={svg}
-        >
-          {card && !draft && (
-            <OpenCard
-              card={card}
-              place={place}
-              chart={base}
-              fixed={!whole}
-              saving={busy}
-              onOpen={setCard}
-              onSegment={changeSegment}
-              onRemoveShift={removeShift}
-              onBaseline={chooseBaseline}
-              onTarget={(target) => apply({ target }, { done: closeCard })}
-              onEvent={saveEvent}
-              onRemoveEvent={({ id, ...event }) =>
-                id !== null && acts.removeEvent.mutate({ id, ...event }, { onSuccess: closeCard })
-              }
-              onReview={placeAt}
-              onDismiss={keepLimits}
-              onValue={(period, value) => {
-                trial.add((one) => ({ ...one, values: { ...one.values, [period]: value } }))
-                closeCard()
-              }}
             />
           )}
-        </ChartView>
-        {draft && draft.from === null && (
-          <ShiftReview
-            saved={base}
-            preview={previewing ? drawn : null}
-            candidate={base.candidates.find((one) => one.position === draft.position)}
-            number={number}
-            draft={draft}
-            saving={acts.change.isPending}
-            onChange={shift.setDraft}
-            onDate={shift.moveTo}
-            onKeep={() => keepShift(draft)}
-            onKeepLimits={(reason) => keepLimits(draft.period, reason, draft.review)}
-            onCancel={() => shift.setDraft(null)}
+          <Findings
+            place={place}
+            chart={drawn}
+            saved={whole && !trial.now && !drafting}
+            at={hovered ?? selected}
+            opened={opened}
+            onLight={setLit}
+            onOpen={openFinding}
+            onReopen={reopen}
+            onFirm={(start) => changeSegment(start, { window: null })}
+            onFollow={(follows) => changeSegment(base.segments.at(-1)?.start ?? null, { follows })}
+            onSelect={(position) => {
+              setSelected(position)
+              svg.current?.scrollIntoView({ block: 'nearest' })
+            }}
           />
-        )}
-        {panel && (
-          <aside
-            className={`card ${classes.review}`}
-            style={narrow ? undefined : { maxHeight: height }}
-            aria-label="Finding"
-          >
-            <FindingPanel
-              key={opened}
-              workspace={workspace}
-              number={opened}
-              onClose={() => openFinding(null)}
-            />
-          </aside>
-        )}
+          <PointsTable chart={drawn} />
+        </div>
+        {beside && side}
       </div>
-      {!drafting &&
-        !trial.now &&
-        saved.next &&
-        (saved.kpi.breakdowns.length === 0 || breakdown) && (
-          <NextValue place={place} chart={saved} breakdown={breakdown} />
-        )}
-      {selected !== null && !drafting && (
-        <PointActs
-          aside={base.set_aside.some((one) => one.position === selected)}
-          onShift={() => placeAt(selected)}
-          onAside={() => takeAside(selected)}
-          onEvent={trial.now ? null : () => addEvent(selected, belowChart(selected))}
-          onValue={
-            trial.now
-              ? () => setCard({ kind: 'value', position: selected, ...belowChart(selected) })
-              : null
-          }
-        />
-      )}
-      <Findings
-        place={place}
-        chart={drawn}
-        saved={whole && !trial.now && !drafting}
-        at={hovered ?? selected}
-        opened={opened}
-        onLight={setLit}
-        onOpen={openFinding}
-        onReopen={reopen}
-        onFirm={(start) => changeSegment(start, { window: null })}
-        onFollow={(follows) => changeSegment(base.segments.at(-1)?.start ?? null, { follows })}
-        onSelect={(position) => {
-          setSelected(position)
-          svg.current?.scrollIntoView({ block: 'nearest' })
-        }}
-      />
-      <PointsTable chart={drawn} />
       <Modal
         opened={details}
         onClose={detailsModal.close}
@@ -572,18 +555,6 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       </Modal>
     </>
   )
-
-  /** The segments, first and last, whose limits are drawn as a preview. */
-  function previewed(): [number, number] | null {
-    const last = drawn.segments.length - 1
-    const only = (at: number): [number, number] => [at, at]
-    if (previewing && aside)
-      return only(drawn.segments.findLastIndex((one) => one.first <= aside.position))
-    if (previewing && baseline)
-      return only(drawn.segments.findIndex((one) => one.start === baseline.start))
-    if (previewing && number > 0) return [number - 1, last]
-    return trial.now && trial.changed && !real ? [0, last] : null
-  }
 }
 
 /** The first and the last day that a chart shows. */

@@ -61,39 +61,42 @@ export function ShiftReview(props: Props) {
       </Group>
       <p className="quiet">
         Process shift from {periodInText(draft.period, grain)}
-        {then && `, ${counted(then.stop - then.first, grain)} so far`}
+        {then && `, ${counted(then.stop - then.first, grain)} so far`}. {candidate?.likely}
       </p>
-      {candidate && <p className="quiet">{candidate.text}</p>}
-      {grain !== 'hour' && (
-        <TextInput
-          type="date"
-          size="xs"
-          aria-label="First period of the shift"
-          value={draft.period}
-          onChange={(event) => event.currentTarget.value && props.onDate(event.currentTarget.value)}
-        />
-      )}
+      <Group gap="xs" wrap="nowrap" grow>
+        {grain !== 'hour' && (
+          <TextInput
+            type="date"
+            size="xs"
+            aria-label="First period of the shift"
+            value={draft.period}
+            onChange={(event) =>
+              event.currentTarget.value && props.onDate(event.currentTarget.value)
+            }
+          />
+        )}
+        {!deciding && (
+          <TextInput
+            size="xs"
+            aria-label="Name of the new segment"
+            placeholder="Name it"
+            maxLength={80}
+            value={draft.name}
+            onChange={(event) => onChange({ ...draft, name: event.currentTarget.value })}
+          />
+        )}
+      </Group>
       <Questions review={draft.review} onChange={(review) => onChange({ ...draft, review })} />
       <Text size="sm" role="status" className={classes.advice}>
         {then?.advice ?? '…'}
       </Text>
-      {!deciding && (
-        <TextInput
-          size="xs"
-          aria-label="Name of the new segment"
-          placeholder="Name, such as New ramp drill"
-          maxLength={80}
-          value={draft.name}
-          onChange={(event) => onChange({ ...draft, name: event.currentTarget.value })}
-        />
-      )}
       <Textarea
         size="xs"
         aria-label={deciding ? 'Why the limits are kept' : 'What changed'}
         placeholder={deciding ? 'Why the limits are kept' : 'What changed'}
         maxLength={500}
         autosize
-        minRows={2}
+        minRows={1}
         maxRows={4}
         value={draft.what_changed}
         onChange={(event) => onChange({ ...draft, what_changed: event.currentTarget.value })}
