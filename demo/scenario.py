@@ -1,10 +1,17 @@
 """What the demo workspace holds: how each file is read, and what is recorded of its story."""
 
 from dataclasses import dataclass, field
+from datetime import date
 
+from fluctus.accounts.services import DEMO_PEOPLE
 from fluctus.core import Aggregation
 
 TIME_ZONE = "Europe/London"
+
+ISLA, RHONA, CALUM = DEMO_PEOPLE
+"""Accounts; a visitor looks around as the first one."""
+
+YES = {"different": "yes", "reason_known": "yes", "wanted": "yes", "lasting": "yes"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,6 +21,7 @@ class Shift:
     start: str
     name: str
     what_changed: str
+    review: dict[str, str] = field(default_factory=lambda: dict(YES))
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +57,39 @@ class DemoEvent:
     last: str = ""
     text: str = ""
 
+
+@dataclass(frozen=True, slots=True)
+class DemoJudgment:
+    """What people have made of a signal; ``label`` names its first period."""
+
+    kpi: str
+    rule: str
+    label: str
+    state: str
+    cause: str = ""
+    action: str = ""
+    person: str | None = None
+    due: date | None = None
+    remark: str = ""
+    author: str = ISLA
+
+
+JUDGMENTS = (
+    DemoJudgment("engine-hours", "outside_limits", "13 Jul", "explained",
+                 "Meter replaced; the new one starts at 0.", person=RHONA),
+    DemoJudgment("engine-hours", "range_outside_limit", "13 Jul", "explained",
+                 "Meter replaced; the new one starts at 0.", person=RHONA),
+    DemoJudgment("unplanned-stops", "outside_limits", "29 Dec 2025", "explained",
+                 "Bow door seals after the gale; all three boats in turn.",
+                 "Seals renewed at each boat's next docking.", RHONA),
+    DemoJudgment("departures-on-time", "range_outside_limit", "6 Jul", "looking",
+                 action="Compare the berth log with the timetable of that week.",
+                 person=CALUM, due=date(2026, 12, 4),
+                 remark="Petrel's log is here, Dunlin's comes on Friday."),
+    DemoJudgment("fuel-per-crossing", "range_outside_limit", "9 Nov", "looking",
+                 person=RHONA, author=RHONA,
+                 remark="A head wind on all six days, says the bridge."),
+)  # fmt: skip
 
 EVENTS = (
     DemoEvent("2026-01-07", "Gale, ramp closed", "incident", ("turnaround-at-quay",),

@@ -9,24 +9,26 @@ from fluctus.accounts.models import Membership, Workspace
 
 DEMO_PERSON = "demo"
 DEMO_WORKSPACE = "marrowick"
+DEMO_PEOPLE = {DEMO_PERSON: "Isla Corrie", "demo-rhona": "Rhona Baird", "demo-calum": "Calum Weir"}
+"""First and last names by account. None has a password: the first can be entered in demo mode,
+the others not at all."""
 
 
 @transaction.atomic
 def open_demo_workspace() -> tuple[Workspace, bool]:
-    """Make the demo workspace and its person, unless they are there; tells whether it is new.
-
-    The demo account has no password: it can only be entered in demo mode.
-    """
+    """Make the demo workspace and its people, unless they are there; tells whether it is new."""
     workspace, created = Workspace.objects.get_or_create(
         slug=DEMO_WORKSPACE, defaults={"name": "Marrowick Ferries"}
     )
-    person, new = User.objects.get_or_create(
-        username=DEMO_PERSON, defaults={"first_name": "Isla", "last_name": "Corrie"}
-    )
-    if new:
-        person.set_unusable_password()
-        person.save(update_fields=["password"])
-    Membership.objects.get_or_create(workspace=workspace, person=person)
+    for account, name in DEMO_PEOPLE.items():
+        first, last = name.split()
+        person, new = User.objects.get_or_create(
+            username=account, defaults={"first_name": first, "last_name": last}
+        )
+        if new:
+            person.set_unusable_password()
+            person.save(update_fields=["password"])
+        Membership.objects.get_or_create(workspace=workspace, person=person)
     return workspace, created
 
 

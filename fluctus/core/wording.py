@@ -35,7 +35,7 @@ class Words:
 
     def number(self, value: float) -> str:
         """Write a value with the KPI's decimals: ``1,234.5``."""
-        return _number(value, self.decimals)
+        return write_number(value, self.decimals)
 
     def amount(self, value: float) -> str:
         """Write a value with its unit: ``19.4 min``."""
@@ -43,7 +43,7 @@ class Words:
 
     def level(self, value: float) -> str:
         """Write an average, a limit or a distance of levels, without the unit."""
-        return _number(value, level_decimals(self.decimals))
+        return write_number(value, level_decimals(self.decimals))
 
     def level_amount(self, value: float) -> str:
         """Write an average, a limit or a distance of levels with its unit."""
@@ -52,7 +52,7 @@ class Words:
     def small_amount(self, value: float) -> str:
         """Write a rate with its unit and two digits that say something: ``0.045 s``."""
         size = 0 if value == 0 else -math.floor(math.log10(abs(value))) + 1
-        return self._with_unit(_number(value, max(level_decimals(self.decimals), size)))
+        return self._with_unit(write_number(value, max(level_decimals(self.decimals), size)))
 
     def _with_unit(self, number: str) -> str:
         return f"{number}{NBSP}{self.unit}" if self.unit else number
@@ -80,7 +80,8 @@ def rounded(value: float, decimals: int) -> Decimal:
     return Decimal(repr(value)).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, EVERY_DIGIT)
 
 
-def _number(value: float, decimals: int) -> str:
+def write_number(value: float, decimals: int) -> str:
+    """Write a number for people: ``1,234.5``, with a true minus sign and never one before 0."""
     text = f"{rounded(abs(value), decimals):,f}"
     negative = value < 0 and text.strip("0.,") != ""
     return f"\N{MINUS SIGN}{text}" if negative else text

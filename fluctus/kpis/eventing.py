@@ -9,6 +9,20 @@ from fluctus.kpis.models import Event, Kpi
 from fluctus.refusals import Issue, RefusalError
 
 
+class EventMovedOnError(RefusalError):
+    """An act on an event that is to be undone, but somebody has changed the event since."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This event has changed since.",
+            Issue(
+                "It was changed elsewhere, or removed.",
+                "It stays as it is, and this act is passed over. Change the event by hand instead.",
+            ),
+            status=409,
+        )
+
+
 class EventAct(TypedDict):
     """What an act made of an event; None where there was, or is, none."""
 
@@ -59,19 +73,15 @@ def keep_event(workspace: Workspace, event: Event | None, state: EventState, **o
 def turn_event(kpi: Kpi, act: EventAct, *, back: bool) -> None:
     """Take an act on an event back, or do it again.
 
-    Raises RefusalError where the event is not as the act left it: it is shared,
-    and somebody may have changed it on another chart.
+    Raises EventMovedOnError where the event is not as the act left it: it is
+    shared, and somebody may have changed it on another chart.
     """
     was, becomes = (act["after"], act["before"]) if back else (act["before"], act["after"])
     rows = Event.objects.select_for_update(of=("self",))
     event = rows.filter(workspace=kpi.workspace, uid=act["uid"]).first()
     now = None if event is None else state_of_event(event).to_json()
     if now != was:
-        raise RefusalError(
-            "This event has changed since.",
-            Issue("It was changed on another chart, or removed.", "Change it by hand instead."),
-            status=409,
-        )
+        raise EventMovedOnError
     if becomes is None:
         if event is not None:
             event.delete()

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
 from uuid import uuid4
+from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -13,6 +14,7 @@ from django.db.models import Q, QuerySet
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.eventing import EventAct, EventState, keep_event, state_of_event
 from fluctus.kpis.models import Event, EventImport, Kpi
+from fluctus.kpis.periods import Grain, from_text, label
 from fluctus.kpis.queries import state_of_kpi
 from fluctus.kpis.services import locked, record
 from fluctus.refusals import Issue, NotThereError, RefusalError
@@ -80,21 +82,14 @@ def write_event(
     event that has since ``version``.
     """
     kpi = locked(kpi, revision)
-    event = _event(kpi, number, version)
+    event = _event(kpi.workspace, number, version)
     before = None if event is None else state_of_event(event)
-    after = None if changes is None else _state(kpi, before, changes)
+    after = None if changes is None else _state(kpi.workspace, before, changes, (kpi.pk,))
     if before == after:
         return kpi
-    if after is None:
-        assert event is not None, "only an event that is there is removed"
-        pk, uid = event.pk, event.uid
-        event.delete()
-    else:
-        own = {} if event else {"uid": f"{uuid4()}@fluctus", "author": author}
-        kept = keep_event(kpi.workspace, event, after, **own)
-        pk, uid = kept.pk, kept.uid
+    kept = _keep(kpi.workspace, event, after, author)
     act = EventAct(
-        id=pk, uid=uid,
+        id=kept.pk, uid=kept.uid,
         before=None if before is None else before.to_json(),
         after=None if after is None else after.to_json(),
     )  # fmt: skip
@@ -105,10 +100,44 @@ def write_event(
     return kpi
 
 
-def _event(kpi: Kpi, number: int | None, version: int | None) -> Event | None:
+@transaction.atomic
+def write_event_beside_charts(
+    workspace: Workspace,
+    author: User,
+    changes: dict[str, Any] | None,
+    number: int | None = None,
+    version: int | None = None,
+) -> Event:
+    """Do the same in the list of all events, where it is an act of no chart.
+
+    Returns the event as it is then, or as it was before it was removed.
+    """
+    event = _event(workspace, number, version)
+    if changes is None:
+        return _keep(workspace, event, None, author)
+    before = None if event is None else state_of_event(event)
+    after = _state(workspace, before, changes, ())
+    return event if event and before == after else _keep(workspace, event, after, author)
+
+
+def _keep(
+    workspace: Workspace, event: Event | None, after: EventState | None, author: User
+) -> Event:
+    """Save an event as it is to be; None removes it, with its number left to tell it by."""
+    if after is None:
+        assert event is not None, "only an event that is there is removed"
+        number = event.pk
+        event.delete()
+        event.pk = number
+        return event
+    own = {} if event else {"uid": f"{uuid4()}@fluctus", "author": author}
+    return keep_event(workspace, event, after, **own)
+
+
+def _event(workspace: Workspace, number: int | None, version: int | None) -> Event | None:
     if number is None:
         return None
-    rows = Event.objects.select_for_update(of=("self",)).filter(workspace=kpi.workspace)
+    rows = Event.objects.select_for_update(of=("self",)).filter(workspace=workspace)
     event = rows.filter(pk=number).first()
     if event is None:
         raise NotThereError("event")
@@ -116,7 +145,7 @@ def _event(kpi: Kpi, number: int | None, version: int | None) -> Event | None:
         raise RefusalError(
             "This event has changed since you opened it.",
             Issue(
-                f"It is now {event.title}, {event.first} to {event.last}.",
+                f"It is now {event.title}, {_days(event)}.",
                 "Nothing was changed. Look at it as it is now, then make your change again.",
             ),
             status=412,
@@ -124,12 +153,18 @@ def _event(kpi: Kpi, number: int | None, version: int | None) -> Event | None:
     return event
 
 
-def _state(kpi: Kpi, before: EventState | None, changes: dict[str, Any]) -> EventState:
+def _state(
+    workspace: Workspace,
+    before: EventState | None,
+    changes: dict[str, Any],
+    told: tuple[int, ...],
+) -> EventState:
+    """Return an event with changes; a new one is told with the KPIs ``told``, where none come."""
     changes = dict(changes)
     slugs = changes.pop("kpis", None)
     if slugs is not None:
         found = dict(
-            Kpi.objects.filter(workspace=kpi.workspace, slug__in=slugs).values_list("slug", "pk")
+            Kpi.objects.filter(workspace=workspace, slug__in=slugs).values_list("slug", "pk")
         )
         missing = [slug for slug in slugs if slug not in found]
         if missing:
@@ -142,7 +177,7 @@ def _state(kpi: Kpi, before: EventState | None, changes: dict[str, Any]) -> Even
             changes[name] = changes[name].isoformat()
     if before is None:
         start = changes["first"]
-        blank = EventState("", Event.Kind.NOTE.value, "", start, start, False, (kpi.pk,))
+        blank = EventState("", Event.Kind.NOTE.value, "", start, start, False, told)
         state = replace(blank, **changes)
     else:
         state = replace(before, **changes)
@@ -165,8 +200,18 @@ def _summary(before: EventState | None, after: EventState | None) -> str:
     if before is None:
         return f"Added the event {after.title}"
     if before.title == after.title and (before.first, before.last) != (after.first, after.last):
-        return f"Moved the event {after.title} to {after.first}"
+        return f"Moved the event {after.title} to {_day(after.first)}"
     return f"Changed the event {after.title}"
+
+
+def _days(event: Event) -> str:
+    first, last = _day(event.first.isoformat()), _day(event.last.isoformat())
+    return first if first == last else f"{first} to {last}"
+
+
+def _day(text: str) -> str:
+    zone = ZoneInfo("UTC")
+    return label(from_text(text, Grain.DAY, zone), Grain.DAY, zone)
 
 
 @dataclass(frozen=True, slots=True)

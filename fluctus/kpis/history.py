@@ -1,7 +1,12 @@
 """What a change to a chart was, in a few words, for undo and the record."""
 
+from collections.abc import Callable
+from zoneinfo import ZoneInfo
+
+from fluctus.core.wording import write_number
 from fluctus.kpis.follows import NAMES as SEASONS
 from fluctus.kpis.follows import Follows
+from fluctus.kpis.periods import Grain, from_text, label
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 
 FIRST = "the first segment"
@@ -28,47 +33,65 @@ NAMES = {
 }
 
 
-def describe(before: ChartState, after: ChartState) -> str:
-    """Say what turned ``before`` into ``after``: ``Put a shift at 2026-05-18``."""
+def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
+    """Say what turned ``before`` into ``after``: ``Put a shift at 18 May 2026``."""
+
+    def name(text: str) -> str:
+        zone = ZoneInfo(after.time_zone)
+        try:
+            return label(from_text(text, grain, zone), grain, zone)
+        except (ValueError, OverflowError):
+            return text  # No period at all: the settings are about to be refused for it.
+
     decided = [one for one in after.kept_limits if one not in before.kept_limits]
     if decided and before.segments == after.segments:
-        return f"Kept the limits at {decided[-1].period}: {decided[-1].reason}"
-    was = {segment.start: segment for segment in before.segments}
-    now = {segment.start: segment for segment in after.segments}
-    came = [start for start in now if start not in was]
-    went = [start for start in was if start not in now]
-    if len(came) == 1 and len(went) == 1:
-        return f"Moved the shift from {went[0]} to {came[0]}"
-    if came and not went:
-        why = "; ".join(filter(None, (now[start].what_changed for start in came)))
-        return f"Put a shift at {' and '.join(map(str, came))}{f': {why}' if why else ''}"
-    if went and not came:
-        return f"Removed the shift at {' and '.join(map(str, went))}"
-    if came or went:
-        return "Rearranged the segments"
-    for start, segment in now.items():
-        old = was[start]
-        if segment.window != old.window:
-            return _baseline(segment)
-        if segment.follows != old.follows:
-            return f"Let the limits of {_segment(segment)} follow {WORDS[Follows(segment.follows)]}"
-        if segment.name != old.name:
-            return f"Named a segment {segment.name}" if segment.name else "Removed a segment's name"
-        if segment != old:
-            return f"Changed {_segment(segment)}"
+        return f"Kept the limits at {name(decided[-1].period)}: {decided[-1].reason}"
+    segments = _segments(before, after, name)
+    if segments:
+        return segments
     if after.kept_limits != before.kept_limits:
         return "Reopened the review of a shift"
-    names = [NAMES[name] for name in [*DETAILS, "rules"]
-             if getattr(before, name) != getattr(after, name)]  # fmt: skip
-    return f"Changed the {' and the '.join(names)}"
+    changed = [own for own in [*DETAILS, "rules"] if getattr(before, own) != getattr(after, own)]
+    if changed == ["target"]:
+        return _target(after)
+    return f"Changed the {' and the '.join(NAMES[own] for own in changed)}"
 
 
-def _segment(segment: SegmentState) -> str:
-    return segment.name or (f"the segment from {segment.start}" if segment.start else FIRST)
+def _segments(before: ChartState, after: ChartState, name: Callable[[str], str]) -> str:
+    """Say what became of the segments; empty where nothing did."""
+    was = {one.start: one for one in before.segments}
+    now = {one.start: one for one in after.segments}
+    came = [start for start in now if start is not None and start not in was]
+    went = [start for start in was if start is not None and start not in now]
+    if len(came) == 1 and len(went) == 1:
+        return f"Moved the shift from {name(went[0])} to {name(came[0])}"
+    if came and not went:
+        why = "; ".join(filter(None, (now[start].what_changed for start in came)))
+        return f"Put a shift at {' and '.join(map(name, came))}{f': {why}' if why else ''}"
+    if went and not came:
+        return f"Removed the shift at {' and '.join(map(name, went))}"
+    if came or went:
+        return "Rearranged the segments"
+    changed = next(((was[start], now[start]) for start in now if was[start] != now[start]), None)
+    return "" if changed is None else _segment(*changed, name)
 
 
-def _baseline(segment: SegmentState) -> str:
-    if segment.window is None:
-        return f"Took the limits of {_segment(segment)} from all its values"
-    first, last = segment.window
-    return f"Took the limits of {_segment(segment)} from {first} to {last}"
+def _segment(old: SegmentState, one: SegmentState, name: Callable[[str], str]) -> str:
+    its = one.name or (f"the segment from {name(one.start)}" if one.start else FIRST)
+    if one.window != old.window:
+        if one.window is None:
+            return f"Took the limits of {its} from all its values"
+        first, last = map(name, one.window)
+        return f"Took the limits of {its} from {first} to {last}"
+    if one.follows != old.follows:
+        return f"Let the limits of {its} follow {WORDS[Follows(one.follows)]}"
+    if one.name != old.name:
+        return f"Named a segment {one.name}" if one.name else "Removed a segment's name"
+    return f"Changed {its}"
+
+
+def _target(after: ChartState) -> str:
+    if after.target is None:
+        return "Removed the target"
+    number = write_number(after.target, after.decimals)
+    return f"Changed the target to {f'{number} {after.unit}'.rstrip()}"

@@ -190,11 +190,16 @@ class ChartChange(models.Model):
     """
 
     class Standing(models.TextChoices):
-        """Whether the act holds, was undone, or was undone and then built over."""
+        """Whether the act holds, was undone, or was undone and then built over.
+
+        One that is passed holds, but others have changed its event since, so that
+        undo passes over it.
+        """
 
         KEPT = "kept"
         UNDONE = "undone"
         REPLACED = "replaced"
+        PASSED = "passed"
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)

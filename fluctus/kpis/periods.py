@@ -144,8 +144,11 @@ def start_of_day(day: date, zone: ZoneInfo) -> datetime:
     return datetime(day.year, day.month, day.day, tzinfo=zone).astimezone(UTC)
 
 
-def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime) -> str:
-    """Name a period for people: ``18 May``, with the year where it is not that of ``beside``."""
+def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime | None = None) -> str:
+    """Name a period for people: ``18 May 2026``; without the year where it is that of ``beside``.
+
+    What is kept or told by itself, beside no other period, has the year.
+    """
     local = period.astimezone(zone)
     month = MONTHS[local.month - 1]
     if grain is Grain.YEAR:
@@ -159,6 +162,6 @@ def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime) -> s
     if grain is Grain.MONTH:
         return f"{month} {local.year}"
     day = f"{local.day} {month}"
-    if local.year != beside.astimezone(zone).year:
+    if beside is None or local.year != beside.astimezone(zone).year:
         day += f" {local.year}"
     return f"{day} {local:%H:%M}" if grain is Grain.HOUR else day

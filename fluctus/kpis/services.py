@@ -12,7 +12,7 @@ from django.utils.text import slugify
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.charts import Chart, fit_segments, make_chart
 from fluctus.kpis.digest import digest_of
-from fluctus.kpis.eventing import EventAct, turn_event
+from fluctus.kpis.eventing import EventAct, EventMovedOnError, turn_event
 from fluctus.kpis.following import followers
 from fluctus.kpis.history import describe
 from fluctus.kpis.models import ChartChange, DataChange, Kpi, Observation, Segment
@@ -79,7 +79,7 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], author: User)
         return kpi
     if after.name.lower() != before.name.lower():
         refuse_taken_name(kpi.workspace, after.name)
-    summary = describe(before, after)
+    summary = describe(before, after, Grain(kpi.grain))
     apply_settings(kpi, before, after, summary)
     record(kpi, author, summary, before, after)
     return kpi
@@ -104,20 +104,41 @@ def record(
     )  # fmt: skip
 
 
-@transaction.atomic
 def undo(kpi: Kpi, revision: int, author: User) -> Kpi:
-    """Take back the latest act on a chart, on its settings or its values."""
-    kpi = locked(kpi, revision)
-    change, _ = next_undo_and_redo(kpi)
-    return _step(kpi, author, change, ChartChange.Standing.UNDONE, "There is nothing to undo.")
+    """Take back the latest act on a chart: on its settings, its values or its events.
+
+    Raises StaleError when the chart is no longer at ``revision``, RefusalError
+    (409) where there is nothing to undo, and EventMovedOnError for an act on an
+    event that others have changed since, which is passed over from then on.
+    """
+    return _step(kpi, revision, author, back=True)
 
 
-@transaction.atomic
 def redo(kpi: Kpi, revision: int, author: User) -> Kpi:
-    """Bring back the act that was undone last."""
-    kpi = locked(kpi, revision)
-    _, change = next_undo_and_redo(kpi)
-    return _step(kpi, author, change, ChartChange.Standing.KEPT, "There is nothing to redo.")
+    """Bring back the act that was undone last; raises as ``undo`` does."""
+    return _step(kpi, revision, author, back=False)
+
+
+def _step(kpi: Kpi, revision: int, author: User, *, back: bool) -> Kpi:
+    try:
+        with transaction.atomic():
+            kpi = locked(kpi, revision)
+            return _turn_act(kpi, author, _next(kpi, back=back), back=back)
+    except EventMovedOnError:
+        # Otherwise it would stand in the way of all that was done before it.
+        with transaction.atomic():
+            change = _next(locked(kpi, revision), back=back)
+            change.standing = ChartChange.Standing.PASSED
+            change.save(update_fields=["standing"])
+        raise
+
+
+def _next(kpi: Kpi, *, back: bool) -> ChartChange:
+    undone, redone = next_undo_and_redo(kpi)
+    change = undone if back else redone
+    if change is None:
+        raise RefusalError(f"There is nothing to {'undo' if back else 'redo'}.", status=409)
+    return change
 
 
 @transaction.atomic
@@ -132,16 +153,7 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
     kpi.delete()
 
 
-def _step(
-    kpi: Kpi,
-    author: User,
-    change: ChartChange | None,
-    standing: ChartChange.Standing,
-    nothing: str,
-) -> Kpi:
-    if change is None:
-        raise RefusalError(nothing, status=409)
-    back = standing is ChartChange.Standing.UNDONE
+def _turn_act(kpi: Kpi, author: User, change: ChartChange, *, back: bool) -> Kpi:
     state = ChartState.from_json(change.before if back else change.after)
     why = f"{'Undid' if back else 'Redid'}: {change.summary}"
     if change.data is not None:
@@ -156,7 +168,8 @@ def _step(
         state = fit_segments(observations_of(kpi, state), state)
     # Shifts that went with the values they stood on come back with them.
     apply_settings(kpi, state_of_kpi(kpi), state, why)
-    change.standing, change.revision = standing, kpi.revision
+    change.standing = ChartChange.Standing.UNDONE if back else ChartChange.Standing.KEPT
+    change.revision = kpi.revision
     change.turned_by, change.turned_at = author, timezone.now()
     change.save(update_fields=["standing", "revision", "turned_by", "turned_at"])
     return kpi

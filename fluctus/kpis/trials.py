@@ -42,7 +42,7 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, author: User) -> Kpi:
     after = before.with_changes(dict(trial.settings))
     if after.name.lower() != before.name.lower():
         refuse_taken_name(kpi.workspace, after.name)
-    told = [describe(before, after)] if after != before else []
+    told = [describe(before, after, Grain(kpi.grain))] if after != before else []
     rows = [
         row
         for text in {**trial.values, **trial.aside}
@@ -90,7 +90,7 @@ def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
 
 
 def _no_single_value(start: datetime, kpi: Kpi, rows: int) -> Issue:
-    name = label(start, Grain(kpi.grain), ZoneInfo(kpi.time_zone), start)
+    name = label(start, Grain(kpi.grain), ZoneInfo(kpi.time_zone))
     if not rows:
         return Issue(f"There is no value at {name}.", "Choose another point.")
     return Issue(

@@ -206,7 +206,7 @@ def set_aside(
     rows = [row for row in rows if row.set_aside is (reason is None) or row.reason != reason]
     if not rows:
         return kpi
-    name = label(start, grain, zone, start)
+    name = label(start, grain, zone)
     summary = (
         f"Put {name} back among the others" if reason is None else f"Set {name} aside: {reason}"
     )
@@ -292,7 +292,7 @@ def _refuse_stale(
         row = present.get(key)
         if (row.written_by_id if row else None) == one.seen:
             continue
-        name = label(key[0], Grain(kpi.grain), calendar.zone, key[0])
+        name = label(key[0], Grain(kpi.grain), calendar.zone)
         if row is None:
             text = f"The value of {name} has been removed since you saw it."
         else:
@@ -358,7 +358,7 @@ def _summary(
         return f"{verb} {len(edits)} values"
     one, key = edits[0], keys[0]
     old = present.get(key)
-    name = label(key[0], Grain(kpi.grain), calendar.zone, key[0])
+    name = label(key[0], Grain(kpi.grain), calendar.zone)
     where = f"{name}, {one.breakdown}" if one.breakdown else name
     if one.remove:
         return f"Removed the value of {where}"

@@ -10,6 +10,8 @@ from django.core.management import call_command
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 from pytest_django.live_server_helper import LiveServer
 
+from fluctus.kpis.models import Kpi
+
 # The page runs its own event loop, which Django takes for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
@@ -65,6 +67,24 @@ def tag(page: Page, line: str) -> Any:
 def tag_value(page: Page, line: str) -> float:
     """The number on a line's tag."""
     return float((tag(page, line).locator("text").last.text_content() or "").replace(",", ""))
+
+
+def revision_of(kpi: str) -> int:
+    """How often a chart has been changed."""
+    return Kpi.objects.get(slug=kpi).revision
+
+
+def open_kpi(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="KPIs").get_by_role("link", name=name).click()
+    expect(page.get_by_role("heading", name=name, level=1)).to_be_visible()
+    expect(tag(page, "average")).to_be_visible()
+
+
+def choose(page: Page, *keys: str) -> None:
+    """Walk the points of the chart with keys."""
+    page.get_by_role("application").focus()
+    for key in keys:
+        page.keyboard.press(key)
 
 
 @pytest.fixture

@@ -1,4 +1,4 @@
-"""Findings, events, candidates, baselines, comparisons, trials and the history, in use."""
+"""Findings, candidates, baselines, comparisons, trials and the history, in use."""
 
 import re
 from collections.abc import Callable
@@ -8,23 +8,10 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from fluctus.findings.models import Finding
-from fluctus.kpis.models import Event, Kpi, Observation, Segment
-from tests.browser.conftest import tag, tag_value
+from fluctus.kpis.models import Kpi, Observation, Segment
+from tests.browser.conftest import choose, open_kpi, revision_of, tag, tag_value
 
 Accessible = Callable[[Page], None]
-
-
-def open_kpi(page: Page, name: str) -> None:
-    page.get_by_role("link", name=name).click()
-    expect(page.get_by_role("heading", name=name, level=1)).to_be_visible()
-    expect(tag(page, "average")).to_be_visible()
-
-
-def choose(page: Page, *keys: str) -> None:
-    """Walk the points of the chart with keys."""
-    page.get_by_role("application").focus()
-    for key in keys:
-        page.keyboard.press(key)
 
 
 def begin_trial(page: Page) -> Locator:
@@ -63,7 +50,9 @@ def test_a_finding_gets_its_cause_beside_its_chart(demo: Page, accessible: Acces
     panel.get_by_role("textbox", name="Remark").fill("Trained on 7 September")
     panel.get_by_role("button", name="Add").click()
     expect(panel.get_by_text("Trained on 7 September")).to_be_visible()
-    kept = Finding.objects.get(kpi__slug="turnaround-at-quay", title="Above the upper limit")
+    kept = Finding.objects.get(
+        kpi__slug="turnaround-at-quay", title="Above the upper limit", label="31 Aug"
+    )
     assert (kept.state, kept.cause) == ("explained", "Relief crew new to the ramp")
 
 
@@ -110,81 +99,6 @@ def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessibl
     panel.get_by_role("link", name="see it on its chart").click()
     expect(demo.get_by_role("heading", name="Ramp cycle", level=1)).to_be_visible()
     expect(demo.get_by_role("complementary", name="Finding")).to_contain_text("Being looked into")
-
-
-# --- events -------------------------------------------------------------------------
-
-
-def test_an_event_is_added_with_a_key_dragged_and_undone(
-    demo: Page, accessible: Accessible
-) -> None:
-    open_kpi(demo, "Galley waste")
-    choose(demo, "End", *["ArrowLeft"] * 6, "e")
-    form = demo.get_by_role("dialog", name="Event")
-    form.get_by_label("What happened").fill("New supplier")
-    form.get_by_text("Change", exact=True).click()
-    accessible(demo)
-    form.get_by_role("button", name="Add event").click()
-    expect(form).to_have_count(0)
-    pin = demo.get_by_role("button", name="New supplier, 28 Sep 2026. Open.")
-    expect(pin).to_be_visible()
-    box = pin.bounding_box()
-    assert box is not None
-    x, y = box["x"] + 8, box["y"] + 9
-    demo.mouse.move(x, y)
-    demo.mouse.down()
-    demo.mouse.move(x - 60, y, steps=6)
-    demo.mouse.up()
-    expect(pin).to_have_count(0)
-    moved = demo.get_by_role("button", name=re.compile("New supplier, .* Open"))
-    expect(moved).to_be_visible()
-    first = Event.objects.get(title="New supplier").first.isoformat()
-    assert "2026-08-20" < first < "2026-09-10"
-    demo.keyboard.press("Control+z")
-    expect(pin).to_be_visible()
-    # By keyboard: opened, given a last day, told with another KPI as well.
-    pin.press("Enter")
-    form.get_by_label("Last day").fill("2026-10-04")
-    form.get_by_role("combobox", name="Told with").fill("Fuel")
-    demo.get_by_role("option", name="Fuel per crossing").click()
-    form.get_by_role("button", name="Save event").click()
-    expect(form).to_have_count(0)
-    span = "New supplier, 28 Sep 2026 to 4 Oct 2026. Open."
-    expect(demo.get_by_role("button", name=span)).to_be_visible()
-    open_kpi(demo, "Fuel per crossing")
-    expect(demo.get_by_role("button", name=span)).to_be_visible()
-    demo.get_by_role("button", name=span).click()
-    form.get_by_role("button", name="Remove").click()
-    expect(demo.get_by_role("button", name=span)).to_have_count(0)
-    demo.keyboard.press("Control+z")
-    expect(demo.get_by_role("button", name=span)).to_be_visible()
-
-
-def test_a_calendar_with_a_broken_event_comes_in_without_it(
-    demo: Page, accessible: Accessible, tmp_path: Path
-) -> None:
-    file = tmp_path / "drills.ics"
-    file.write_text(
-        "BEGIN:VCALENDAR\n"
-        "BEGIN:VEVENT\nUID:1\nSUMMARY:Fire drill\nDTSTART;VALUE=DATE:20260302\n"
-        "RRULE:FREQ=MONTHLY;COUNT=3\nEND:VEVENT\n"
-        "BEGIN:VEVENT\nUID:2\nSUMMARY:Odd\nDTSTART;VALUE=DATE:2026xx05\nEND:VEVENT\n"
-        "END:VCALENDAR\n"
-    )
-    demo.get_by_role("link", name="Events").click()
-    demo.locator('input[type="file"]').set_input_files(file)
-    found = demo.get_by_role("region", name="Calendar file")
-    expect(found).to_contain_text("3 new events")
-    expect(found).to_contain_text("3 events of these come of repeats")
-    expect(found).to_contain_text("Line 8: DTSTART: Wrong date format 2026xx05")
-    accessible(demo)
-    found.get_by_role("button", name="Bring in those that can be read").click()
-    expect(demo.get_by_text("3 events brought in, 0 changed.")).to_be_visible()
-    demo.get_by_label("Search the events").fill("drill")
-    rows = demo.get_by_role("table", name="Events").get_by_role("row")
-    expect(rows.filter(has_text="Fire drill")).to_have_count(3)
-    demo.get_by_role("button", name="Take the new ones back").click()
-    expect(rows.filter(has_text="Fire drill")).to_have_count(0)
 
 
 # --- shifts, baselines, comparisons, patterns -----------------------------------------
@@ -309,7 +223,7 @@ def test_a_review_is_not_reopened_where_its_place_has_gone(demo: Page) -> None:
 
 
 def test_a_trial_is_compared_stepped_back_and_discarded(demo: Page, accessible: Accessible) -> None:
-    real = tag_value(demo, "average")
+    real, seen = tag_value(demo, "average"), revision_of("turnaround-at-quay")
     bar = begin_trial(demo)
     expect(bar).to_contain_text("nothing here is kept")
     choose(demo, "End", ",")
@@ -335,7 +249,7 @@ def test_a_trial_is_compared_stepped_back_and_discarded(demo: Page, accessible: 
     expect(bar).to_have_count(0)
     expect(tag(demo, "target")).to_contain_text("20.0")
     assert tag_value(demo, "average") == real
-    assert Kpi.objects.get(slug="turnaround-at-quay").revision == 1
+    assert revision_of("turnaround-at-quay") == seen
 
 
 def test_a_trial_with_a_shift_and_a_point_aside_is_kept_at_once(demo: Page) -> None:

@@ -93,7 +93,7 @@ def test_a_value_is_set_aside_with_its_reason_and_its_history_is_kept(ledger: Pa
     ledger.get_by_role("menuitem", name="History").click()
     history = ledger.get_by_role("dialog")
     expect(history.get_by_role("listitem")).to_have_count(2)
-    expect(history).to_contain_text("Set 2 Nov aside: Gale, ramp closed")
+    expect(history).to_contain_text("Set 2 Nov 2026 aside: Gale, ramp closed")
 
 
 def test_a_stale_value_is_refused_and_the_new_one_comes_in(ledger: Page) -> None:
@@ -158,12 +158,12 @@ def test_a_point_is_set_aside_by_keyboard_and_put_back(
     demo.keyboard.type("Crane on the quay")
     demo.keyboard.press("Enter")
     expect(form).to_have_count(0)
-    expect(demo.get_by_role("button", name="Undo: Set 31 Aug aside")).to_be_visible()
+    expect(demo.get_by_role("button", name="Undo: Set 31 Aug 2026 aside")).to_be_visible()
     assert tag_value(demo, "average") < before
     assert stored("2026-08-31").reason == "Crane on the quay"
     demo.get_by_role("button", name="Put this point back").click()
     demo.get_by_role("button", name="Put it back").click()
-    expect(demo.get_by_role("button", name="Undo: Put 31 Aug back")).to_be_visible()
+    expect(demo.get_by_role("button", name="Undo: Put 31 Aug 2026 back")).to_be_visible()
     assert tag_value(demo, "average") == before
 
 

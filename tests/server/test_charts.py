@@ -41,7 +41,7 @@ def test_a_shift_recalculates_limits_as_in_the_worked_case(api: Api, ramp: str) 
         "Ramp cycle: 18.1\xa0s on average since New ramp drill on 30 Mar, "
         "3.9\xa0s less than before."
     )
-    assert answer.json()["history"]["undo"] == "Put a shift at 2026-03-30"
+    assert answer.json()["history"]["undo"] == "Put a shift at 30 Mar 2026"
 
 
 def test_preview_shows_the_same_and_saves_nothing(api: Api, ramp: str) -> None:
@@ -61,12 +61,12 @@ def test_undo_and_redo_walk_the_history(api: Api, ramp: str) -> None:
     assert api.send("POST", f"{ramp}/undo", revision=3).json()["kpi"]["name"] == "Ramp cycle"
     undone = api.send("POST", f"{ramp}/undo", revision=4).json()
     assert levels(undone) == levels(plain)
-    assert undone["history"] == {"undo": None, "redo": "Put a shift at 2026-03-30"}
+    assert undone["history"] == {"undo": None, "redo": "Put a shift at 30 Mar 2026"}
     assert api.send("POST", f"{ramp}/undo", revision=5).status_code == 409
     assert levels(api.send("POST", f"{ramp}/redo", revision=5).json()) == levels(shifted)
     # A new change closes the way forward, but its record stays.
     done = api.send("PATCH", ramp, {"target": 21}, revision=6).json()
-    assert done["history"] == {"undo": "Changed the target", "redo": None}
+    assert done["history"] == {"undo": "Changed the target to 21 s", "redo": None}
     assert ChartChange.objects.filter(standing=ChartChange.Standing.REPLACED).count() == 1
 
 
@@ -79,7 +79,7 @@ def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> N
         assert answer.status_code == 412
         assert answer["Content-Type"] == "application/problem+json"
         assert answer.json()["revision"] == 2
-        assert "Meanwhile: isla: Changed the target" in answer.json()["detail"]
+        assert "Meanwhile: isla: Changed the target to 20 s." in answer.json()["detail"]
     assert chart(api, ramp) == before
     assert api.send("PATCH", ramp, {"target": 1}).status_code == 428
 
@@ -261,7 +261,7 @@ def test_a_shift_keeps_its_review_and_kept_limits_keep_their_reason(api: Api, ra
     kept = {"period": "2026-03-30", "reason": "Two on leave", "review": {"lasting": "no"}}
     body = api.send("PATCH", ramp, {"kept_limits": [kept]}, revision=3).json()
     assert body["kept_limits"] == [kept | {"label": "30 Mar"}]
-    assert body["history"]["undo"] == "Kept the limits at 2026-03-30: Two on leave"
+    assert body["history"]["undo"] == "Kept the limits at 30 Mar 2026: Two on leave"
     # What has been decided is not asked again.
     assert "Something changed" not in body["sentence"]["headline"]
     for wrong in ({"kept_limits": [kept | {"review": {"why": "yes"}}]},

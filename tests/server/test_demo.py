@@ -3,9 +3,11 @@
 from typing import Any
 
 import pytest
+from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.test import Client
 
+from fluctus.accounts.services import DEMO_PEOPLE
 from fluctus.kpis.models import Kpi, Observation
 
 BASE = "/api/v1/workspaces/marrowick/kpis"
@@ -78,3 +80,21 @@ def test_what_a_person_changed_survives_the_next_start(client: Client) -> None:
     assert not Kpi.objects.filter(slug="berth-fee").exists()
     assert Kpi.objects.get(slug="galley-waste").target == 30
     assert Observation.objects.count() == rows
+
+
+def test_its_people_have_decided_on_some_of_it_and_said_why(client: Client) -> None:
+    acts = client.get(f"{BASE}/turnaround-at-quay/history").json()["acts"]
+    assert [(act["author"], act["summary"]) for act in acts] == [
+        ("Isla Corrie",
+         "Put a shift at 18 May 2026: Two hands on the linkspan, cars called by lane."),
+        ("Isla Corrie", "Set 5 Jan 2026 aside: Gale, ramp closed"),
+    ]  # fmt: skip
+    review = chart(client, "turnaround-at-quay")["segments"][1]["review"]
+    assert set(review.values()) == {"yes"}
+    counts = client.get("/api/v1/workspaces/marrowick/findings").json()["counts"]
+    assert all(counts[state] for state in ("open", "looking", "explained", "aside", "shift"))
+    stops = client.get(f"{BASE}/unplanned-stops/findings").json()
+    assert [one["person_name"] for one in stops if one["state"] == "explained"] == ["Rhona Baird"]
+    # The colleagues cannot be signed in as: only the visitor's account is open.
+    assert set(User.objects.values_list("username", flat=True)) == set(DEMO_PEOPLE)
+    assert not any(one.has_usable_password() for one in User.objects.all())

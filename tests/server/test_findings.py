@@ -112,7 +112,7 @@ def test_setting_its_point_aside_sets_it_aside_and_undo_brings_its_state_back(
     assert api.send("POST", f"/kpis/{ramp}/aside", aside, 1).status_code == 200
     gone = one(api)
     assert (gone["state"], gone["standing"], gone["cause"]) == ("aside", "gone", "Gale")
-    assert "Its points were set aside (Set 23 Feb aside: Gale, ramp closed)" in said(gone, api)
+    assert "Its points were set aside (Set 23 Feb 2026 aside: Gale, ramp closed)" in said(gone, api)
     # It stays in sight, since people decided on it.
     assert gone["id"] in [finding["id"] for finding in log(api)["findings"]]
     assert api.send("POST", f"/kpis/{ramp}/undo", revision=2).status_code == 200
@@ -134,7 +134,7 @@ def test_a_run_becomes_a_shift_and_grows_with_new_data(api: Api) -> None:
     assert api.send("PATCH", f"/kpis/{slug}", {"segments": segments}, 2).status_code == 200
     shifted = one(api, "run")
     assert (shifted["state"], shifted["standing"]) == ("shift", "gone")
-    assert said(shifted, api)[-1] == "It became a shift (Put a shift at 2026-07-20)"
+    assert said(shifted, api)[-1] == "It became a shift (Put a shift at 20 Jul 2026)"
 
 
 def test_one_that_only_vanishes_says_so_and_leaves_the_log(api: Api, ramp: str) -> None:

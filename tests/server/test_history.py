@@ -38,7 +38,7 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     assert history["count"] == 3
     acts = history["acts"]
     assert [act["summary"] for act in acts] == [
-        "Changed the unit", "Changed the rules", "Changed the target",
+        "Changed the unit", "Changed the rules", "Changed the target to 21 s",
     ]  # fmt: skip
     assert [(act["author"], act["turned_by"]) for act in acts] == [
         ("isla", ""), ("isla", "iris"), ("isla", ""),
@@ -75,16 +75,16 @@ def test_a_state_of_another_time_zone_comes_back_with_its_periods(api: Api, ramp
 def test_an_act_says_why(api: Api, ramp: str) -> None:
     shift = {"start": "2026-03-30", "what_changed": "Two hands on the linkspan"}
     body = ok(api.send("PATCH", ramp, {"segments": [{"start": None}, shift]}, 1))
-    why = "Put a shift at 2026-03-30: Two hands on the linkspan"
+    why = "Put a shift at 30 Mar 2026: Two hands on the linkspan"
     assert body["history"]["undo"] == why
     held = {"start": None, "window": ["2026-01-05", "2026-02-16"]}
     body = ok(api.send("PATCH", ramp, {"segments": [held, shift]}, 2))
     assert body["history"]["undo"] == (
-        "Took the limits of the first segment from 2026-01-05 to 2026-02-16"
+        "Took the limits of the first segment from 5 Jan 2026 to 16 Feb 2026"
     )
     kept = [{"period": "2026-02-16", "reason": "On leave"}]
     body = ok(api.send("PATCH", ramp, {"kept_limits": kept}, 3))
-    assert body["history"]["undo"] == "Kept the limits at 2026-02-16: On leave"
+    assert body["history"]["undo"] == "Kept the limits at 16 Feb 2026: On leave"
 
 
 def test_a_state_that_values_no_longer_carry_comes_back_as_far_as_it_can(
@@ -114,7 +114,8 @@ def test_a_stale_act_is_told_what_everybody_did_meanwhile(api: Api, ramp: str) -
     refused = api.send("PATCH", ramp, {"unit": "sec"}, 1)
     assert refused.status_code == 412
     assert refused.json()["issues"][0]["detail"] == (
-        "Meanwhile: iris undid: Changed the target; iris: Added the event Gale, ramp closed."
+        "Meanwhile: iris undid: Changed the target to 21 s; "
+        "iris: Added the event Gale, ramp closed."
     )
     # On top of what there is now, the same act is kept.
     ok(api.send("PATCH", ramp, {"unit": "sec"}, refused.json()["revision"]))

@@ -245,7 +245,10 @@ def test_time_zones_are_known_by_name() -> None:
 
 
 BEFORE = ChartState(
-    "Ramp cycle", segments=(SegmentState(), SegmentState("2026-05-18", "New ramp drill"))
+    "Ramp cycle",
+    unit="s",
+    target=19,
+    segments=(SegmentState(), SegmentState("2026-05-18", "New ramp drill")),
 )
 SHIFT = BEFORE.segments[1]
 
@@ -254,10 +257,10 @@ SHIFT = BEFORE.segments[1]
     ("changes", "said"),
     [
         ({"segments": [SegmentState(), SHIFT, SegmentState("2026-06-01")]},
-         "Put a shift at 2026-06-01"),
-        ({"segments": [SegmentState()]}, "Removed the shift at 2026-05-18"),
+         "Put a shift at 1 Jun 2026"),
+        ({"segments": [SegmentState()]}, "Removed the shift at 18 May 2026"),
         ({"segments": [SegmentState(), SegmentState("2026-05-25", "New ramp drill")]},
-         "Moved the shift from 2026-05-18 to 2026-05-25"),
+         "Moved the shift from 18 May 2026 to 25 May 2026"),
         ({"segments": [SegmentState(), SegmentState("2026-05-18", "Drill")]},
          "Named a segment Drill"),
         ({"segments": [SegmentState(), SegmentState("2026-05-18")]}, "Removed a segment's name"),
@@ -266,8 +269,9 @@ SHIFT = BEFORE.segments[1]
         ({"segments": [SegmentState(centre="median"), SHIFT]}, "Changed the first segment"),
         ({"segments": [SegmentState(), SegmentState("2026-06-01"), SegmentState("2026-07-06")]},
          "Rearranged the segments"),
-        ({"target": 20.0}, "Changed the target"),
-        ({"floor": 0.0, "unit": "s"}, "Changed the unit and the floor"),
+        ({"target": 1250.0}, "Changed the target to 1,250.0 s"),
+        ({"target": None}, "Removed the target"),
+        ({"floor": 0.0, "unit": "sec"}, "Changed the unit and the floor"),
         ({"rules": ["run"]}, "Changed the rules"),
         ({"run_length": 7}, "Changed the run length"),
         ({"first_month": 4}, "Changed the first month of the year"),
@@ -278,7 +282,7 @@ def test_changes_are_described(changes: dict[str, Any], said: str) -> None:
     if "segments" in changes:
         # As they come from a browser: plain data.
         given["segments"] = [asdict(segment) for segment in changes["segments"]]
-    assert describe(BEFORE, BEFORE.with_changes(given)) == said
+    assert describe(BEFORE, BEFORE.with_changes(given), Grain.WEEK) == said
 
 
 @given(st.data())

@@ -62,7 +62,7 @@ def test_an_event_is_added_changed_and_removed_and_each_can_be_undone(api: Api, 
     summaries = ChartChange.objects.order_by("id").values_list("summary", flat=True)
     assert list(summaries) == [
         "Added the event Gale, ramp closed",
-        "Moved the event Gale, ramp closed to 2026-02-12",
+        "Moved the event Gale, ramp closed to 12 Feb 2026",
         "Removed the event Gale, ramp closed",
     ]
     for first in ("2026-02-12", "2026-02-10", None):
@@ -117,6 +117,56 @@ def test_a_stale_event_is_not_overwritten_on_another_chart(api: Api, ramp: str) 
     undone = api.send("POST", f"{ramp}/undo", revision=revision(api, ramp))
     assert undone.status_code == 409
     assert only(api, ramp)["title"] == "Storm"
+
+
+def test_undo_passes_over_an_event_that_others_have_changed(api: Api, ramp: str) -> None:
+    ok(api.send("PATCH", ramp, {"target": 21}, 1))
+    ok(add(api, ramp))
+    event = only(api, ramp)
+    address = f"/events/{event['id']}?version={event['version']}"
+    ok(api.send("PATCH", address, {"title": "Storm"}))
+    refused = api.send("POST", f"{ramp}/undo", revision=3)
+    assert refused.status_code == 409
+    assert "passed over" in refused.json()["issues"][0]["remedy"]
+    chart = api.get(f"{ramp}/analysis").json()
+    assert chart["history"] == {"undo": "Changed the target to 21 s", "redo": None}
+    assert ok(api.send("POST", f"{ramp}/undo", revision=3))["kpi"]["target"] == 19
+    assert [one["standing"] for one in ok(api.get(f"{ramp}/history"))["acts"]] == [
+        "passed", "undone",
+    ]  # fmt: skip
+    assert only(api, ramp)["title"] == "Storm"
+    # So does redo.
+    ok(api.send("POST", f"{ramp}/redo", revision=4))
+    event = only(api, ramp)
+    ok(write(api, ramp, event, title="Gale"))
+    ok(api.send("POST", f"{ramp}/undo", revision=6))
+    ok(api.send("PATCH", f"/events/{event['id']}?version=4", {"text": "All day"}))
+    assert api.send("POST", f"{ramp}/redo", revision=7).status_code == 409
+    assert api.get(f"{ramp}/analysis").json()["history"]["redo"] is None
+
+
+def test_events_are_written_beside_charts_and_conflicts_are_told(api: Api, ramp: str) -> None:
+    fuel = f"/kpis/{api.add_kpi('Fuel', VALUES)}"
+    new = {"title": "Strike", "first": "2026-03-02", "kind": "incident"}
+    nowhere = api.send("POST", "/events", new)
+    assert (nowhere.status_code, nowhere.json()["issues"][0]["field"]) == (422, "kpis")
+    made = ok(api.send("POST", "/events", new | {"kpis": ["fuel"]}))
+    assert [pin["events"] for pin in pins(api, fuel)] == [[made]]
+    assert pins(api, ramp) == []
+    one = f"/events/{made['id']}"
+    changed = ok(api.send("PATCH", f"{one}?version=1", {"everywhere": True, "last": "2026-03-04"}))
+    assert (changed["version"], changed["last"]) == (2, "2026-03-04")
+    assert len(pins(api, ramp)) == 1
+    same = ok(api.send("PATCH", f"{one}?version=2", {"everywhere": True}))
+    assert same["version"] == 2
+    for method in ("PATCH", "DELETE"):
+        stale = api.send(method, f"{one}?version=1", {"title": "Storm"})
+        assert stale.status_code == 412
+        assert "It is now Strike, 2 Mar 2026 to 4 Mar 2026." in stale.json()["detail"]
+    assert api.send("DELETE", f"{one}?version=2").status_code == 204
+    assert api.send("DELETE", f"{one}?version=2").status_code == 404
+    # It was an act of no chart.
+    assert not ChartChange.objects.exists()
 
 
 def test_crowded_events_share_a_pin_with_their_count(
@@ -221,6 +271,9 @@ def test_events_of_another_workspace_are_out_of_reach(api: Api, ramp: str) -> No
     other = Api(join("mallory", "elsewhere"), "elsewhere")
     other.add_kpi("Ramp cycle", VALUES)
     assert write(other, ramp, event, title="Mine").status_code == 404
+    own = f"/events/{event['id']}?version={event['version']}"
+    assert other.send("PATCH", own, {"title": "Mine"}).status_code == 404
+    assert other.send("DELETE", own).status_code == 404
     assert pins(other, ramp) == []
     assert other.get("/events").json()["count"] == 0
     assert other.client.delete(f"{other.base}/events/imports/{done['id']}").status_code == 404

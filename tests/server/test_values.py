@@ -40,7 +40,7 @@ def test_the_next_value_is_one_number(api: Api, ramp: str) -> None:
     assert write(api, ramp, {"period": "2026-03-16", "value": 9.5}).status_code == 200
     after = api.get(f"{ramp}/analysis").json()
     assert after["points"]["value"][-1] == 9.5
-    assert after["history"]["undo"] == "Added the value of 16 Mar"
+    assert after["history"]["undo"] == "Added the value of 16 Mar 2026"
     assert after["kpi"]["revision"] == 2
     ahead = [{"period": f"+{n}", "value": n} for n in (1, 2)]
     assert write(api, ramp, *ahead).status_code == 200
@@ -55,7 +55,7 @@ def test_a_stale_value_is_refused_with_what_it_is_now(api: Api, ramp: str) -> No
     stale = write(api, ramp, seen(other, value=5), seen(old, value=30))
     assert stale.status_code == 412
     (issue,) = stale.json()["issues"]
-    assert issue["detail"].startswith("The value of 5 Jan is now 20, written by magnus")
+    assert issue["detail"].startswith("The value of 5 Jan 2026 is now 20, written by magnus")
     assert issue["field"] == "edits.1.value"
     assert [row["value"] for row in rows(api, ramp)[:2]] == [20, 11]
     # Others' edits of other values are no conflict.
@@ -71,7 +71,7 @@ def test_a_value_is_set_aside_with_a_reason_and_put_back(api: Api, ramp: str) ->
     chart = api.get(f"{ramp}/analysis").json()
     assert chart["set_aside"] == [{"position": 4, "reason": "Gale, ramp closed"}]
     assert chart["segments"][0]["average"] == pytest.approx((sum(VALUES) - 12) / 9)
-    assert chart["history"]["undo"] == "Set 2 Feb aside: Gale, ramp closed"
+    assert chart["history"]["undo"] == "Set 2 Feb 2026 aside: Gale, ramp closed"
     write(api, ramp, seen(rows(api, ramp)[4], set_aside=False))
     assert api.get(f"{ramp}/analysis").json()["segments"][0]["average"] == before
 
@@ -82,8 +82,8 @@ def test_what_a_value_has_been_is_kept(api: Api, ramp: str) -> None:
     write(api, ramp, seen(rows(api, ramp)[0], remove=True))
     history = api.get(f"{ramp}/values/history", period="2026-01-05").json()
     assert [(v["value"], v["note"], v["ended_by"]) for v in history] == [
-        (20, "recounted", "Removed the value of 5 Jan"),
-        (10, "", "Changed the value of 5 Jan"),
+        (20, "recounted", "Removed the value of 5 Jan 2026"),
+        (10, "", "Changed the value of 5 Jan 2026"),
     ]
     api.send("POST", f"{ramp}/undo", revision=3)
     history = api.get(f"{ramp}/values/history", period="2026-01-05").json()
@@ -263,7 +263,7 @@ def test_a_point_is_set_aside_from_the_chart_once_its_effect_was_seen(api: Api, 
     assert api.send("POST", f"{ramp}/aside", act | {"reason": " "}, revision=1).status_code == 422
     kept = api.send("POST", f"{ramp}/aside", act, revision=1).json()
     assert kept["segments"] == preview["segments"]
-    assert kept["history"]["undo"] == "Set 2 Feb aside: Gale, ramp closed"
+    assert kept["history"]["undo"] == "Set 2 Feb 2026 aside: Gale, ramp closed"
     assert api.send("POST", f"{ramp}/aside", act, revision=1).status_code == 412
     back = api.send("POST", f"{ramp}/preview", {"aside": {"2026-02-02": None}}).json()
     assert back["segments"] == before["segments"]

@@ -72,11 +72,30 @@ export interface paths {
         /** @description Give a stretch of them, newest first. */
         get: operations["events"];
         put?: never;
-        post?: never;
+        /** @description Add an event, told with the KPIs that it names. */
+        post: operations["add_event_beside_charts"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/events/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove it. */
+        delete: operations["remove_event_beside_charts"];
+        options?: never;
+        head?: never;
+        /** @description Change it. */
+        patch: operations["change_event_beside_charts"];
         trace?: never;
     };
     "/api/v1/workspaces/{workspace}/events/file": {
@@ -666,9 +685,10 @@ export interface components {
          * @description * `kept` - Kept
          *     * `undone` - Undone
          *     * `replaced` - Replaced
+         *     * `passed` - Passed
          * @enum {string}
          */
-        ActStanding: "kept" | "undone" | "replaced";
+        ActStanding: "kept" | "undone" | "replaced" | "passed";
         /** @description The acts on a chart, newest first. */
         Acts: {
             count: number;
@@ -2115,6 +2135,156 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Events"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_event_beside_charts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEventRequest"];
+                "multipart/form-data": components["schemas"]["NewEventRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_event_beside_charts: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_event_beside_charts: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedEventInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedEventInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"];
                 };
             };
             404: {

@@ -1,14 +1,18 @@
-import { Button, FileButton, Group, Loader, Table, TextInput, Title } from '@mantine/core'
+import { Button, FileButton, Group, Loader, Modal, Table, TextInput, Title } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { Notice } from '../app/Notice.tsx'
 import { Stretches } from '../app/Stretches.tsx'
 import { counted, days } from '../chart/format.ts'
-import { KINDS } from '../kpi/EventCard.tsx'
+import { EventCard, KINDS } from '../kpi/EventCard.tsx'
+import { type EventDraft, eventAt } from '../kpi/eventDraft.ts'
 import { useKpis } from '../kpi/kpis.ts'
+import { notifyUndoable } from '../kpi/notices.tsx'
 import { Arrivals } from './Arrivals.tsx'
-import { useCalendarActs, useEvents } from './events.ts'
+import classes from './Events.module.css'
+import { useCalendarActs, useEventActs, useEvents } from './events.ts'
 
 const AT_ONCE = 100
 const KIND = Object.fromEntries(KINDS.map(({ value, label }) => [value, label]))
@@ -21,7 +25,14 @@ export function EventsPage() {
   const events = useEvents(workspace, start, search)
   const kpis = useKpis(workspace)
   const acts = useCalendarActs(workspace)
+  const { add, change, remove } = useEventActs(workspace)
   const [file, setFile] = useState<File | null>(null)
+  const [draft, setDraft] = useState<EventDraft | null>(null)
+  const begin = () => {
+    const today = new Date().toLocaleDateString('sv')
+    setDraft({ ...eventAt(today, ''), everywhere: true, kpis: [] })
+  }
+  useHotkeys([['E', begin]])
   const names = new Map(kpis.data?.map((kpi) => [kpi.slug, kpi.name]))
   useEffect(() => {
     document.title = 'Events · Fluctus'
@@ -39,34 +50,17 @@ export function EventsPage() {
       {
         onSuccess: (done) => {
           setFile(null)
-          const id = notifications.show({
-            message: (
-              <Group gap="xs">
-                <span>
-                  {counted(done.added, 'event')} brought in, {done.changed} changed.
-                </span>
-                {done.added > 0 && (
-                  <Button
-                    size="compact-sm"
-                    variant="default"
-                    onClick={() => {
-                      notifications.hide(id)
-                      acts.takeBack.mutate(done.id)
-                    }}
-                  >
-                    Take the new ones back
-                  </Button>
-                )}
-              </Group>
-            ),
-            autoClose: 20_000,
-            withCloseButton: true,
-            closeButtonProps: { 'aria-label': 'Dismiss' },
-          })
+          const message = `${counted(done.added, 'event')} brought in, ${done.changed} changed.`
+          if (done.added > 0)
+            notifyUndoable(message, () => acts.takeBack.mutate(done.id), 'Take the new ones back')
+          else notifications.show({ message })
         },
       },
     )
   }
+
+  const close = { onSuccess: () => setDraft(null) }
+  const opened = draft?.id == null ? null : { ...draft, id: draft.id }
 
   const rows = events.data?.events ?? []
   const count = events.data?.count ?? 0
@@ -85,13 +79,18 @@ export function EventsPage() {
             Export as calendar
           </Button>
           <FileButton accept=".ics,text/calendar" onChange={choose}>
-            {(props) => <Button {...props}>Bring in a calendar</Button>}
+            {(props) => (
+              <Button variant="default" {...props}>
+                Bring in a calendar
+              </Button>
+            )}
           </FileButton>
+          <Button onClick={begin}>Add event</Button>
         </Group>
       </Group>
       <p className="quiet">
-        What happened, beside the numbers. Events are added on a chart, with <kbd>E</kbd>, or come
-        from a calendar file (iCalendar).
+        What happened, beside the numbers. <kbd>E</kbd> adds an event, here or at a point of a
+        chart; others come from a calendar file (iCalendar).
       </p>
       {file && (
         <Arrivals
@@ -136,7 +135,10 @@ export function EventsPage() {
                   <Table.Td>{days(event.first, event.last)}</Table.Td>
                   <Table.Td>{KIND[event.kind]}</Table.Td>
                   <Table.Td>
-                    <b>{event.title}</b> <span className="quiet">{event.text}</span>
+                    <button type="button" className={classes.title} onClick={() => setDraft(event)}>
+                      {event.title}
+                    </button>{' '}
+                    <span className="quiet">{event.text}</span>
                   </Table.Td>
                   <Table.Td>
                     {event.everywhere
@@ -156,6 +158,24 @@ export function EventsPage() {
           </Table>
         </Table.ScrollContainer>
       )}
+      <Modal
+        opened={draft !== null}
+        onClose={() => setDraft(null)}
+        title={opened ? 'Event' : 'New event'}
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        {draft && (
+          <EventCard
+            workspace={workspace}
+            draft={draft}
+            saving={add.isPending || change.isPending || remove.isPending}
+            onSave={(own) =>
+              opened ? change.mutate({ event: opened, own }, close) : add.mutate(own, close)
+            }
+            onRemove={() => opened && remove.mutate(opened, close)}
+          />
+        )}
+      </Modal>
       <Stretches {...{ start, count }} shown={rows.length} atOnce={AT_ONCE} onStart={setStart} />
     </>
   )

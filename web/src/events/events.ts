@@ -1,7 +1,8 @@
 // The events of a workspace: their list, and calendar files to bring in.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client } from '../client.ts'
-import { notifyProblem } from '../kpi/notices.tsx'
+import { answer, client, type Schemas } from '../client.ts'
+import type { EventDraft } from '../kpi/eventDraft.ts'
+import { notifyProblem, notifyUndoable } from '../kpi/notices.tsx'
 
 const base = '/api/v1/workspaces/{workspace}/events' as const
 
@@ -14,6 +15,61 @@ export function useEvents(workspace: string, start: number, search: string) {
       ),
     placeholderData: keepPreviousData,
   })
+}
+
+type Event = Schemas['Event']
+
+/** What is written of an event: the server gives it its number and version. */
+function written({ id, version, ...body }: EventDraft) {
+  return body
+}
+
+/** Adds, changes and removes events beside any chart; each offers to be taken back. */
+export function useEventActs(workspace: string) {
+  const queries = useQueryClient()
+  const path = { workspace }
+  const renew = () => {
+    for (const one of ['events', 'lane', 'findings'])
+      queries.invalidateQueries({ queryKey: [one, workspace] })
+  }
+  const seen = ({ id, version }: Event) => ({
+    path: { ...path, number: id },
+    query: { version },
+  })
+  const add = useMutation({
+    mutationFn: (own: EventDraft) =>
+      answer(client.POST(base, { params: { path }, body: written(own) })),
+    onSuccess: (event) => {
+      renew()
+      notifyUndoable('The event is added.', () => remove.mutate(event))
+    },
+    onError: notifyProblem,
+  })
+  const change = useMutation({
+    mutationFn: ({ event, own }: { event: Event; own: EventDraft }) =>
+      answer(client.PATCH(`${base}/{number}`, { params: seen(event), body: written(own) })),
+    onSuccess: (saved, { event }) => {
+      renew()
+      notifyUndoable('The event is saved.', () => change.mutate({ event: saved, own: event }))
+    },
+    onError: (error) => {
+      renew()
+      notifyProblem(error)
+    },
+  })
+  const remove = useMutation({
+    mutationFn: (event: Event) =>
+      answer(client.DELETE(`${base}/{number}`, { params: seen(event) })),
+    onSuccess: (_, event) => {
+      renew()
+      notifyUndoable('The event is removed.', () => add.mutate(event))
+    },
+    onError: (error) => {
+      renew()
+      notifyProblem(error)
+    },
+  })
+  return { add, change, remove }
 }
 
 /** A file as a form, which the generated client sends as it is. */

@@ -102,7 +102,9 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
             size="xs"
             label="Told with"
             searchable
-            comboboxProps={{ withinPortal: false }}
+            maxDropdownHeight={150}
+            // Upward: it stays open for several, and below is what saves them.
+            comboboxProps={{ withinPortal: false, position: 'top' }}
             data={(kpis.data ?? []).map((kpi) => ({ value: kpi.slug, label: kpi.name }))}
             value={own.kpis}
             error={nowhere ? 'Choose at least one.' : null}

@@ -9,6 +9,7 @@ import classes from './History.module.css'
 
 const VIEW = { width: 100 }
 const AT_ONCE = 50
+const UNDONE = ['undone', 'replaced']
 
 /** Everything that was done to a chart: who, when, what; and the way back to an earlier state. */
 export function HistoryPage() {
@@ -56,11 +57,11 @@ export function HistoryPage() {
             <li key={act.id} data-standing={act.standing}>
               <div>
                 {act.summary}
-                {act.standing !== 'kept' && <span className="quiet"> (undone)</span>}
+                {UNDONE.includes(act.standing) && <span className="quiet"> (undone)</span>}
                 <small>
                   {act.author || 'No name'}, {moment(act.at)}
                   {act.turned_at &&
-                    `; ${act.standing === 'kept' ? 'redone' : 'undone'} by ${act.turned_by || 'no name'}, ${moment(act.turned_at)}`}
+                    `; ${UNDONE.includes(act.standing) ? 'undone' : 'redone'} by ${act.turned_by || 'no name'}, ${moment(act.turned_at)}`}
                 </small>
               </div>
               {!newest && (

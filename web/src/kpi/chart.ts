@@ -149,7 +149,12 @@ function useAct<V>(
     },
     onError: async (error, wanted) => {
       const stale = error instanceof Problem && error.status === 412
-      if (!stale) return notifyProblem(error)
+      if (!stale) {
+        // What cannot be undone may be passed over: the next act is another one then.
+        if (error instanceof Problem && error.status === 409)
+          queries.invalidateQueries({ queryKey: chartKey(place) })
+        return notifyProblem(error)
+      }
       await queries.invalidateQueries({ queryKey: chartKey(place) })
       await queries.invalidateQueries({ queryKey: ['lane', place.workspace, place.kpi] })
       if (again) notifyStale(error, () => mutation.mutate(wanted, { onSuccess: notifyDone }))

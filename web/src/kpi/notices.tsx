@@ -48,7 +48,7 @@ export function notifyDone() {
 }
 
 /** Says what was done, and offers to take it back. */
-export function notifyUndoable(message: string, undo: () => void) {
+export function notifyUndoable(message: string, undo: () => void, name = 'Undo') {
   const id = notifications.show({
     message: (
       <Group gap="xs">
@@ -61,7 +61,7 @@ export function notifyUndoable(message: string, undo: () => void) {
             undo()
           }}
         >
-          Undo
+          {name}
         </Button>
       </Group>
     ),
