@@ -68,8 +68,8 @@ def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     x = (positions - positions[0]).astype(np.float64)
     line = fit_line(x, values)
     residuals = values - line.start - line.slope * x
-    r_squared = 1 - float(residuals @ residuals) / total
     squares = float(residuals @ residuals)
+    r_squared = 1 - squares / total
     mean_range = _mean_range(values)
     steps = change_points(values, mean_range / MEAN_RANGE_PER_SIGMA) if mean_range else []
     left = sum(float(((own - own.mean()) ** 2).sum()) for own in np.split(values, steps))

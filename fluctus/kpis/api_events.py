@@ -156,9 +156,10 @@ class EventsView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
         """Add an event, told with the KPIs that it names."""
-        changes = checked(story.NewEventSerializer, request.data)
         person = person_of(request)
-        event = write_event_beside_charts(workspace_of(person, workspace), person, changes)
+        found = workspace_of(person, workspace)
+        changes = checked(story.NewEventSerializer, request.data)
+        event = write_event_beside_charts(found, person, changes)
         return Response(present_event(event), status=201)
 
 

@@ -12,7 +12,7 @@ from django.db import connection
 from django.db.models import F, FloatField, Func
 from psycopg import sql
 
-from fluctus.kpis.models import DataChange, Kpi, Observation, PastValue
+from fluctus.kpis.models import DataChange, Kpi, Observation, PastValue, Value
 
 FRAME: dict[str, pl.DataType | type[pl.DataType]] = {
     "period": pl.Float64,
@@ -59,6 +59,11 @@ def frame_of(rows: list[dict[str, Any]]) -> pl.DataFrame:
         for name, kind in FRAME.items()
     }
     return pl.DataFrame(columns)
+
+
+def row_of(value: Value) -> dict[str, Any]:
+    """Give one value as a row of a frame."""
+    return {name: getattr(value, name) for name in FRAME} | {"period": value.period.timestamp()}
 
 
 NUMBERS = ("instant", "value", "numerator", "denominator", "target", "rows", "set_aside", "noted")

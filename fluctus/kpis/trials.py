@@ -14,8 +14,8 @@ from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.periods import Grain, from_text, label
 from fluctus.kpis.queries import state_of_kpi
 from fluctus.kpis.services import apply_settings, locked, record, refuse_taken_name
-from fluctus.kpis.stored import FRAME, frame_of, put_values
-from fluctus.kpis.values import parts_with
+from fluctus.kpis.stored import frame_of, put_values, row_of
+from fluctus.kpis.values import NO_REASON, parts_with
 from fluctus.refusals import Issue, RefusalError
 
 NOT_KEPT = "The trial was not kept."
@@ -75,14 +75,14 @@ def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
         raise RefusalError(NOT_KEPT, _no_single_value(start, kpi, len(rows)))
     changed = []
     for row in rows:
-        values = {name: getattr(row, name) for name in FRAME} | {"period": start.timestamp()}
+        values = row_of(row)
         if text in trial.values:
             value = trial.values[text]
             values |= {"value": value} | parts_with(row, value)
         if text in trial.aside:
             reason = trial.aside[text]
             if reason is not None and not reason.strip():
-                raise RefusalError(NOT_KEPT, Issue("A value is set aside with a reason."))
+                raise RefusalError(NOT_KEPT, NO_REASON)
             values |= {"set_aside": reason is not None, "reason": (reason or "").strip()}
         if any(values[name] != getattr(row, name) for name in ("value", "set_aside", "reason")):
             changed.append(values)

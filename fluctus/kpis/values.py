@@ -28,6 +28,7 @@ from fluctus.kpis.stored import (
     put_values,
     read_frame,
     remove_values,
+    row_of,
 )
 from fluctus.refusals import Issue, NotThereError, RefusalError
 
@@ -214,11 +215,8 @@ def set_aside(
     act = DataChange.objects.create(
         kpi=kpi, author=author, summary=summary[:200], changed=len(rows)
     )
-    values = [
-        {field: getattr(row, field) for field in FRAME}
-        | {"period": start.timestamp(), "set_aside": reason is not None, "reason": reason or ""}
-        for row in rows
-    ]
+    marks = {"set_aside": reason is not None, "reason": reason or ""}
+    values = [row_of(row) | marks for row in rows]
     put_values(kpi, act, frame_of(values))
     after = renew(kpi, summary)
     record(kpi, author, summary, before, after, act)

@@ -21,6 +21,7 @@ from fluctus.kpis import services
 from fluctus.kpis.models import (
     ChartChange,
     DataChange,
+    Event,
     Kpi,
     Observation,
     PastValue,
@@ -35,7 +36,7 @@ VALUES = golden("shift recalculated")["values"]
 def everything() -> list[list[dict[str, Any]]]:
     """All rows, to compare before and after."""
     models: tuple[type[Model], ...] = (
-        Kpi, Segment, Observation, ChartChange, DataChange, PastValue, Import,
+        Kpi, Segment, Observation, ChartChange, DataChange, PastValue, Import, Event,
     )  # fmt: skip
     return [list(model._default_manager.order_by("pk").values()) for model in models]
 
