@@ -89,7 +89,7 @@ def _fitted(parts: Sequence[tuple[int, str]]) -> str:
     room = LINE
     for number in sorted(range(len(parts)), key=lambda n: parts[n][0]):
         text = parts[number][1]
-        if text and (len(text) < room or not kept):
+        if text and (len(text) <= room or not kept):
             kept.append(number)
             room -= len(text) + 1
     return " ".join(parts[number][1] for number in sorted(kept))
