@@ -8,6 +8,7 @@ from hypothesis import event, given
 from hypothesis import strategies as st
 
 from fluctus.core import Direction, SegmentSettings, Series, Settings, analyse
+from fluctus.core.comparison import compare, level_of
 from fluctus.core.sentence import LINE, summarise
 from fluctus.core.wording import SMALL_NUMBERS, Words
 
@@ -134,3 +135,49 @@ def _check_target(detail: str, own: Plain, target: float | None, direction: Dire
     )  # fmt: skip
     event(verdict)
     assert verdict in detail, detail
+
+
+@given(
+    VALUES,
+    VALUES,
+    st.integers(0, 400).map(lambda n: n / 10),
+    st.sampled_from([Direction.HIGHER, Direction.LOWER]),
+)
+def test_a_comparison_can_be_checked_from_its_own_words(
+    before: list[float], after: list[float], target: float, direction: Direction
+) -> None:
+    settings = Settings((SegmentSettings(), SegmentSettings(len(before))), direction=direction)
+    chart = analyse(Series(before + after), settings)
+    words = Words("Ramp cycle", "s", 1, "week", str, target=target)
+    was, now = (level_of(chart, number, target) for number in (0, 1))
+    said = compare(was, now, ("Before", "After"), words).replace("\xa0", " ")
+    plain = [Plain(values, None) for values in (before, after)]
+
+    went = re.match(rf"Ramp cycle went from {NUMBER} to {NUMBER} s on average, ", said)
+    assert went, said
+    assert near(went[1], plain[0].average)
+    assert near(went[2], plain[1].average)
+    change = parsed(went[2]) - parsed(went[1])
+    if change == 0:
+        assert "no change" in said
+    else:
+        moved = re.search(rf"{NUMBER} s (more|less)(?: \((\d+) %\))?", said)
+        assert moved, said
+        assert parsed(moved[1]) == abs(change)
+        assert moved[2] == ("more" if change > 0 else "less")
+        if parsed(went[1]):
+            percent = abs(change) / abs(parsed(went[1])) * 100
+            assert moved[3], said
+            assert abs(percent - int(moved[3])) <= Decimal("0.5")
+        else:
+            assert moved[3] is None  # Of nothing, no percentage.
+    limits = re.search(rf"expected between {NUMBER} and {NUMBER} s", said)
+    assert limits, said
+    assert near(limits[1], plain[1].lower)
+    assert near(limits[2], plain[1].upper)
+    shares = re.search(r"met in (\d+) % of the weeks before and (\d+) % after", said)
+    assert shares, said
+    for text, values in zip(shares.groups(), (before, after), strict=True):
+        meeting = sum(v >= target if direction is Direction.HIGHER else v <= target for v in values)
+        assert abs(100 * meeting / len(values) - int(text)) <= 0.5
+    assert f"(Before: {len(before)} weeks; After: {len(after)} weeks)" in said

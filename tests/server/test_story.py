@@ -4,6 +4,8 @@ from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from fluctus.kpis.models import ChartChange, Event, EventImport, Kpi, Observation
 from tests.conftest import Api, golden, join
@@ -476,6 +478,46 @@ def test_a_trial_is_kept_as_one_act_and_undone_as_one(api: Api, ramp: str) -> No
         assert back[part] == before[part]
     again = ok(api.send("POST", f"{ramp}/redo", revision=back["kpi"]["revision"]))
     assert again["points"] == kept["points"]
+
+
+WEEKS = st.sampled_from(["2026-01-12", "2026-02-02", "2026-03-09", "2026-04-06"])
+TRIALS = st.fixed_dictionaries(
+    {
+        "settings": st.fixed_dictionaries(
+            {},
+            optional={
+                "target": st.one_of(st.none(), st.integers(15, 25)),
+                "rules": st.lists(st.sampled_from(["run", "outside_limits", "near_limit"]),
+                                  min_size=1, unique=True),
+                "segments": WEEKS.map(lambda week: [{"start": None}, {"start": week}]),
+            },
+        ),
+        "values": st.dictionaries(WEEKS, st.integers(10, 40), max_size=3),
+        "aside": st.dictionaries(WEEKS, st.sampled_from(["Gale", None]), max_size=3),
+    }
+)  # fmt: skip
+
+
+@given(TRIALS)
+@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_what_is_tried_is_what_is_kept_and_one_step_back(api: Api, trial: dict[str, Any]) -> None:
+    Kpi.objects.all().delete()
+    path = f"/kpis/{api.add_kpi('Ramp cycle', VALUES, target=19)}"
+    before = api.get(f"{path}/analysis").json()
+    own = {name: trial[name] for name in ("values", "aside")}
+    tried = api.send("POST", f"{path}/preview", trial["settings"] | own)
+    kept = api.send("POST", f"{path}/trial", trial, 1)
+    assert (tried.status_code, kept.status_code) == (200, 200), (tried.content, kept.content)
+    parts = ("points", "segments", "signals", "set_aside", "target_now")
+    now = {part: kept.json()[part] for part in parts}
+    assert {part: tried.json()[part] for part in parts} == now
+    if kept.json()["kpi"]["revision"] == 1:
+        assert now == {part: before[part] for part in parts}  # Nothing was tried.
+        return
+    for act, wanted in (("undo", before), ("redo", kept.json()), ("undo", before)):
+        turned = ok(api.send("POST", f"{path}/{act}", revision=revision(api, path)))
+        assert {part: turned[part] for part in parts} == {part: wanted[part] for part in parts}
+    assert ChartChange.objects.count() == 1
 
 
 def test_a_trial_that_cannot_be_kept_changes_nothing(api: Api, ramp: str) -> None:
