@@ -6,7 +6,7 @@ import numpy as np
 
 from fluctus.core.analysis import Analysis
 from fluctus.core.settings import Direction
-from fluctus.core.wording import NBSP, Words, level_decimals, rounded
+from fluctus.core.wording import Words, level_decimals, percent, percent_of_all, rounded
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,10 +65,9 @@ def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -
             f"{words.level_amount(after.upper)}"
         )
     if before.share_meeting_target is not None and after.share_meeting_target is not None:
-        parts.append(
-            f"the target was met in {percent(before.share_meeting_target)} of the {words.grain}s "
-            f"before and {percent(after.share_meeting_target)} after"
-        )
+        then = percent_of_all(before.share_meeting_target)
+        since = percent_of_all(after.share_meeting_target)
+        parts.append(f"the target was met in {then} of the {words.grain}s before and {since} after")
     counts = f"{first}: {words.periods(before.n)}; {second}: {words.periods(after.n)}"
     return f"{text}{''.join(f'; {part}' for part in parts)} ({counts})."
 
@@ -79,8 +78,3 @@ def _change(was: float, now: float, words: Words) -> str:
     more = "more" if now > was else "less"
     share = f" ({percent(abs(now - was) / abs(was))})" if was else ""
     return f"{words.level_amount(abs(now - was))} {more}{share}"
-
-
-def percent(share: float) -> str:
-    """Write a share from 0 to 1: ``94 %``."""
-    return f"{rounded(share * 100, 0):,f}{NBSP}%"

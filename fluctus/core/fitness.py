@@ -23,7 +23,8 @@ from fluctus.core.constants import (
     MIN_VALUES_FOR_FIRM_LIMITS,
 )
 from fluctus.core.derivation import is_running_total
-from fluctus.core.wording import Words
+from fluctus.core.settings import Spread
+from fluctus.core.wording import Words, percent_of_all
 
 MEAN_RANGE_PER_SIGMA: Final = 1.128
 INFLATED: Final = 1.3
@@ -68,6 +69,7 @@ def doubts_of(
     last; ``breakdowns`` are the values of each, where several make up the chart.
     """
     series, last = analysis.series, analysis.segments[-1]
+    last_settings = analysis.settings.segments[-1]
     own = slice(last.start, last.stop)
     included = series.included
     values = analysis.judged[own][included[own]]
@@ -77,7 +79,8 @@ def doubts_of(
               fails=0 < len(values) < MIN_VALUES_FOR_FIRM_LIMITS),
         _coarse_step(values, last.spread),
         _autocorrelation(values),
-        _inflated(ranges),
+        # Limits that come from the median range are not inflated, whatever the ranges.
+        _inflated(ranges) if last_settings.spread is Spread.MEAN_RANGE else None,
         _held(Fitness.MISSING_PERIODS, float(missing_periods), 0, fails=missing_periods > 0),
         _mixed(breakdowns or {}),
         _running(series.values[series.present]),
@@ -182,11 +185,19 @@ def advise(doubt: Doubt, words: Words) -> Advice:
                 f"{_short(bound)}: the limits are too narrow or too wide.",
                 "Measure or record with a finer unit.",
             )
+        case Fitness.AUTOCORRELATION if number < 0:
+            return Advice(
+                "Values swing back and forth",
+                f"A {grain} tends to the other side of the last one: their correlation is "
+                f"{_short(number)}, beyond {_short(-bound)}. The limits are "
+                "then wider than need be.",
+                "Look for two sources that take turns, or for a correction after every value.",
+            )
         case Fitness.AUTOCORRELATION:
             return Advice(
                 "Values depend on the ones before",
                 f"Each {grain} is like the last: their correlation is {_short(number)}, beyond "
-                f"{_short(math.copysign(bound, number))}. Runs are then no surprise.",
+                f"{_short(bound)}. Runs are then no surprise.",
                 f"Look for a drift or a season, or a longer period than a {grain}.",
             )
         case Fitness.INFLATED_LIMITS:
@@ -213,13 +224,14 @@ def advise(doubt: Doubt, words: Words) -> Advice:
         case Fitness.RUNNING_TOTAL:
             return Advice(
                 "A running total",
-                f"{number:.0%} of the values rise or stay, and they go a long way.",
+                f"{percent_of_all(number)} of the values rise or stay, and they go a long way.",
                 "Bring the values in as differences between readings.",
             )
         case Fitness.MANY_SET_ASIDE:
             return Advice(
                 "Many values set aside",
-                f"{number:.0%} of the values take no part; a tenth at most is ordinary.",
+                f"{percent_of_all(number)} of the values take no part; "
+                "a tenth at most is ordinary.",
                 "What happens this often is part of the process: put some back.",
             )
 

@@ -21,6 +21,8 @@ GRAVE: Final = {
     Fitness.RUNNING_TOTAL: "These values look like a running total, which has no limits.",
     Fitness.MIXED_BREAKDOWNS: "It mixes things whose averages differ.",
 }
+SWINGING: Final = "Values swing back and forth: its limits are wide."
+"""Instead of that on autocorrelation, where it is negative."""
 MILD: Final = {
     Fitness.COARSE_STEP: "Its steps are too coarse for these limits.",
     Fitness.AUTOCORRELATION: "Values follow the ones before: runs say little.",
@@ -74,13 +76,22 @@ def summarise(
         ),
         (5, _candidate(candidate, words)),
         (1, next((text for check, text in GRAVE.items() if check in found), "")),
-        (6, next((text for check, text in MILD.items() if check in found), "")),
+        (6, _mild(doubts)),
         (4, _firmness(last, words)),
     ]
     long, short = ([(0, _expected(analysis, words, brief=brief)), *rest] for brief in (False, True))
     detail = _fitted(long)
     whole = " ".join(text for _, text in long if text)
     return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
+
+
+def _mild(doubts: Sequence[Doubt]) -> str:
+    found = {doubt.check: doubt.number for doubt in doubts}
+    check = next((check for check in MILD if check in found), None)
+    if check is None:
+        return ""
+    swinging = check is Fitness.AUTOCORRELATION and found[check] < 0
+    return SWINGING if swinging else MILD[check]
 
 
 def _fitted(parts: Sequence[tuple[int, str]]) -> str:

@@ -87,6 +87,18 @@ def write_number(value: float, decimals: int) -> str:
     return f"\N{MINUS SIGN}{text}" if negative else text
 
 
+def percent(ratio: float) -> str:
+    """Write a ratio: ``94 %`` for 0.94."""
+    return f"{rounded(ratio * 100, 0):,f}{NBSP}%"
+
+
+def percent_of_all(share: float) -> str:
+    """Write a share from 0 to 1, where what is short of all is never ``100 %``, nor some none."""
+    if 0 < share < 0.005:
+        return f"under 1{NBSP}%"
+    return f"over 99{NBSP}%" if 0.995 <= share < 1 else percent(share)
+
+
 def counted(count: int) -> str:
     """Write a count at the start of a sentence: ``Ten``, ``13``."""
     return SMALL_NUMBERS[count] if count < len(SMALL_NUMBERS) else f"{count:,}"

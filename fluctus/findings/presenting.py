@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from fluctus.accounts.queries import name_of
 from fluctus.core import DEFINITIONS, Rule, Signal
 from fluctus.core.false_alarms import false_alarms
-from fluctus.core.wording import NBSP
+from fluctus.core.wording import NBSP, percent_of_all
 from fluctus.findings.models import Entry, Finding
 from fluctus.findings.queries import DAYS, Surroundings
 from fluctus.findings.services import STATE_WORDS
@@ -117,7 +117,7 @@ def _how_often(rule: Rule, chart: Chart) -> str:
     return (
         f"This rule alone would show a signal once in about {alarms.average_points:,.0f} {grain}s; "
         f"in the {count:,} {grain}s of this chart with a chance of "
-        f"{'over 99' if chance > 0.99 else f'{chance:.0%}'[:-1]}{NBSP}%."
+        f"{percent_of_all(chance)}."
     )
 
 

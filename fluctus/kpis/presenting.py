@@ -14,7 +14,7 @@ from fluctus.core.false_alarms import FalseAlarms
 from fluctus.core.fitness import advise
 from fluctus.core.sentence import summarise
 from fluctus.core.thinning import thin
-from fluctus.core.wording import NBSP, Words, level_decimals
+from fluctus.core.wording import Words, level_decimals, percent_of_all
 from fluctus.kpis.charts import Chart
 from fluctus.kpis.models import ChartChange, Kpi
 from fluctus.kpis.observations import Observations
@@ -161,7 +161,10 @@ def present_chart(
             )
         ),
         "comparison": present_comparison(chart, len(chart.state.segments) - 2),
-        "doubts": [asdict(advise(doubt, chart.words)) for doubt in chart.doubts],
+        "doubts": [
+            {"check": doubt.check.value} | asdict(advise(doubt, chart.words))
+            for doubt in chart.doubts
+        ],
         "candidates": candidates,
         "patterns": known.proposals.get("patterns", []),
         "kept_limits": [
@@ -250,7 +253,7 @@ def present_false_alarms(alarms: FalseAlarms, points: int, grain: str) -> dict[s
     else:
         text = (
             f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
-            f"of {'over 99' if chance > 0.99 else f'{chance:.0%}'[:-1]}{NBSP}%; on average the "
+            f"of {percent_of_all(chance)}; on average the "
             f"first comes after {average:,.0f} {grain}s."
         )
     return {

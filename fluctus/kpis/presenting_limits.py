@@ -5,10 +5,10 @@ from typing import Any
 
 from fluctus.core import Centre, Firmness, Spread, analyse
 from fluctus.core.candidates import Levels
-from fluctus.core.comparison import compare, level_of, percent
+from fluctus.core.comparison import compare, level_of
 from fluctus.core.constants import MIN_VALUES_FOR_FIRM_LIMITS
 from fluctus.core.review import Answer, Question, advise_shift
-from fluctus.core.wording import NBSP, Words, level_decimals, rounded
+from fluctus.core.wording import NBSP, Words, level_decimals, percent, percent_of_all, rounded
 from fluctus.kpis.charts import Chart
 from fluctus.kpis.follows import NAMES, Follows
 from fluctus.kpis.observations import Observations
@@ -43,8 +43,23 @@ def present_segment(chart: Chart, number: int, settings: SegmentState) -> dict[s
         "sigma": segment.sigma,
         "firmness": segment.firmness,
         "made": _made(chart, number, settings),
+        "basis": _basis(chart, number),
         "firmer": _firmer(chart, number, settings),
     }
+
+
+def _basis(chart: Chart, number: int) -> dict[str, Any] | None:
+    """Give the stretch that the limits of a segment come from: its window, or all of it."""
+    segment = chart.analysis.segments[number]
+    window = chart.analysis.settings.segments[number].window
+    first, stop = window or (segment.start, segment.stop)
+    if first == stop:
+        return None
+    data = chart.observations
+    return {
+        "first": first, "last": stop - 1,
+        "first_period": data.text(first), "last_period": data.text(stop - 1),
+    }  # fmt: skip
 
 
 def _firmer(chart: Chart, number: int, settings: SegmentState) -> str | None:
@@ -162,7 +177,7 @@ def _row(name: str, was: float | None, now: float | None, words: Words) -> dict[
 
 def _share_row(name: str, was: float | None, now: float | None) -> dict[str, str]:
     def text(share: float | None) -> str:
-        return NONE if share is None else percent(share)
+        return NONE if share is None else percent_of_all(share)
 
     row = {"name": name, "before": text(was), "after": text(now), "change": NONE, "percent": NONE}
     if was is not None and now is not None:

@@ -9,7 +9,7 @@ from typing import Any
 from fluctus.core import Season
 from fluctus.core.candidates import Levels, shift_candidates
 from fluctus.core.evidence import SeasonEvidence, TrendEvidence, season_evidence, trend_evidence
-from fluctus.core.wording import Words
+from fluctus.core.wording import Words, percent_of_all
 from fluctus.kpis.charts import Chart, known_season
 from fluctus.kpis.follows import NAMES, SEASONS, Follows
 from fluctus.kpis.periods import MONTHS
@@ -72,13 +72,19 @@ def evidence_of(chart: Chart) -> list[PatternEvidence]:
 
 def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
     rises = "rises" if one.slope > 0 else "falls"
+    line, steps = percent_of_all(one.r_squared), percent_of_all(one.steps_r_squared)
+    by = words.small_amount(abs(one.slope))
     text = (
-        f"It {rises} by {words.small_amount(abs(one.slope))} a {words.grain}. A line explains "
-        f"{one.r_squared:.0%} of the variance (R\N{SUPERSCRIPT TWO} {one.r_squared:.2f}), "
-        f"{_steps(one)} {one.steps_r_squared:.0%}. Average mR {words.level(one.mean_range)}, of "
-        f"the residuals {words.level(one.residual_range)}."
+        f"It {rises} by {by} a {words.grain}. A line explains {line} of the variance "
+        f"(R\N{SUPERSCRIPT TWO} {_of_one(one.r_squared)}), {_steps(one)} {steps}. "
+        f"Average mR {words.level(one.mean_range)}, of the residuals "
+        f"{words.level(one.residual_range)}."
     )
     return PatternEvidence(Follows.TREND.value, one.proposed, "A trend", text)
+
+
+def _of_one(share: float) -> str:
+    return "over 0.99" if 0.995 <= share < 1 else f"{share:.2f}"
 
 
 def _steps(one: TrendEvidence) -> str:
@@ -92,8 +98,8 @@ def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEviden
     )
     chance = "under 0.1 %" if one.chance < 0.001 else f"{one.chance:.1%}".replace("%", " %")
     text = (
-        f"Relatives: {relatives}. They explain {one.share:.0%} of the variance; with no season, "
-        f"so much would come about with a chance of {chance}."
+        f"Relatives: {relatives}. They explain {percent_of_all(one.share)} of the variance; with "
+        f"no season, so much would come about with a chance of {chance}."
     )
     name = NAMES[kind]
     return PatternEvidence(kind.value, one.proposed, f"A season by {name}", text)

@@ -18,6 +18,7 @@ from fluctus.core import (
     Side,
     Spread,
 )
+from fluctus.core.fitness import Fitness
 from fluctus.core.review import Answer, Question
 from fluctus.kpis.follows import Follows
 from fluctus.kpis.periods import Grain, is_time_zone
@@ -215,6 +216,15 @@ class KpiSerializer(Plain):
     level_decimals = serializers.IntegerField(help_text="Decimals of averages and limits.")
 
 
+class BasisSerializer(Plain):
+    """The stretch that limits come from, by the positions and the periods of both its ends."""
+
+    first = serializers.IntegerField()
+    last = serializers.IntegerField()
+    first_period = serializers.CharField()
+    last_period = serializers.CharField()
+
+
 class SegmentSerializer(SegmentInSerializer):
     """A segment with its limits; ``first`` and ``stop`` are positions, half open."""
 
@@ -233,6 +243,7 @@ class SegmentSerializer(SegmentInSerializer):
     firmness = serializers.ChoiceField(choices(Firmness))
     advice = serializers.CharField(help_text="What the answers of its review advise.")
     made = serializers.CharField(help_text="How its numbers were made, in words.")
+    basis = BasisSerializer(allow_null=True)
     firmer = serializers.CharField(
         allow_null=True, help_text="What limits from all values would be, once these are firmer."
     )
@@ -362,6 +373,7 @@ class NoteSerializer(Plain):
 class DoubtSerializer(Plain):
     """Why values may be unfit for a chart: what was found, what it means, what to do."""
 
+    check = serializers.ChoiceField(choices(Fitness))
     title = serializers.CharField()
     text = serializers.CharField()
     remedy = serializers.CharField()

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, analyse
+from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, Spread, analyse
 from fluctus.core.false_alarms import false_alarms
 from fluctus.core.fitness import Doubt, Fitness, advise, doubts_of
 from fluctus.core.review import Answer, Question, advise_shift
@@ -108,6 +108,10 @@ def test_ranges_that_touch_a_set_aside_value_inflate_nothing() -> None:
     aside[::9] = True
     assert Fitness.INFLATED_LIMITS in doubts(values)
     assert Fitness.INFLATED_LIMITS not in doubts(values, aside)
+    # Nor are limits inflated that come from the median range.
+    median = Settings((SegmentSettings(spread=Spread.MEDIAN_RANGE),))
+    own = {one.check for one in doubts_of(analyse(Series(values), median))}
+    assert Fitness.INFLATED_LIMITS not in own
 
 
 def test_every_doubt_says_what_to_do() -> None:
@@ -120,8 +124,12 @@ def test_every_doubt_says_what_to_do() -> None:
     one = advise(Doubt(Fitness.MISSING_PERIODS, 1, 0), words)
     assert one.text == "1 week between the first and the last has no value."
     assert "5 weeks between" in advise(Doubt(Fitness.MISSING_PERIODS, 5, 0), words).text
-    negative = advise(Doubt(Fitness.AUTOCORRELATION, -0.5, 0.3), words).text
-    assert "\N{MINUS SIGN}0.50, beyond \N{MINUS SIGN}0.30" in negative
+    drifting = advise(Doubt(Fitness.AUTOCORRELATION, 0.5, 0.3), words)
+    assert drifting.title == "Values depend on the ones before"
+    assert "correlation is 0.50, beyond 0.30" in drifting.text
+    swinging = advise(Doubt(Fitness.AUTOCORRELATION, -0.5, 0.3), words)
+    assert swinging.title == "Values swing back and forth"
+    assert "\N{MINUS SIGN}0.50, beyond \N{MINUS SIGN}0.30" in swinging.text
 
 
 def test_only_four_times_yes_speaks_for_new_limits() -> None:

@@ -21,7 +21,7 @@ from fluctus.core.explanation import explain
 from fluctus.core.fitness import Doubt, Fitness
 from fluctus.core.sentence import LINE, summarise
 from fluctus.core.thinning import thin
-from fluctus.core.wording import NBSP, Words
+from fluctus.core.wording import NBSP, Words, percent_of_all
 
 STEADY = [10, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
 LOW = [x - 5 for x in STEADY]
@@ -145,6 +145,16 @@ def test_the_sentence_says_what_the_numbers_support(
             {"doubts": [Doubt(Fitness.COARSE_STEP, 2, 1), Doubt(Fitness.MIXED_BREAKDOWNS, 9, 3)]},
             "It mixes things whose averages differ. Its steps are too coarse for these limits.",
             "running",
+        ),
+        (
+            {"doubts": [Doubt(Fitness.AUTOCORRELATION, 0.5, 0.3)]},
+            "Values follow the ones before: runs say little.",
+            "swing",
+        ),
+        (
+            {"doubts": [Doubt(Fitness.AUTOCORRELATION, -0.5, 0.3)]},
+            "Values swing back and forth: its limits are wide.",
+            "runs",
         ),
         # Few values are said as provisional limits, missing periods in their card.
         (
@@ -297,6 +307,15 @@ def test_signals_explain_themselves_with_their_numbers() -> None:
 )
 def test_numbers_carry_the_decimals_of_the_kpi(value: float, decimals: int, text: str) -> None:
     assert words(decimals=decimals).number(value) == text
+
+
+@pytest.mark.parametrize(
+    ("share", "text"),
+    [(0.0, "0 %"), (0.004, "under 1 %"), (0.005, "1 %"), (0.28, "28 %"), (0.995, "over 99 %"),
+     (1.0, "100 %")],
+)  # fmt: skip
+def test_some_is_never_none_and_most_is_never_all(share: float, text: str) -> None:
+    assert percent_of_all(share).replace(NBSP, " ") == text
 
 
 def test_before_and_after() -> None:

@@ -707,6 +707,13 @@ export interface components {
          * @enum {string}
          */
         Aggregation: "sum" | "mean" | "median" | "minimum" | "maximum" | "first" | "last" | "count" | "ratio";
+        /** @description The stretch that limits come from, by the positions and the periods of both its ends. */
+        Basis: {
+            first: number;
+            last: number;
+            first_period: string;
+            last_period: string;
+        };
         /** @description A part of a file that is no event. */
         BrokenEvent: {
             line: number;
@@ -828,6 +835,18 @@ export interface components {
             segments?: components["schemas"]["SegmentInRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
+        /**
+         * @description * `few_values` - FEW_VALUES
+         *     * `coarse_step` - COARSE_STEP
+         *     * `autocorrelation` - AUTOCORRELATION
+         *     * `inflated_limits` - INFLATED_LIMITS
+         *     * `missing_periods` - MISSING_PERIODS
+         *     * `mixed_breakdowns` - MIXED_BREAKDOWNS
+         *     * `running_total` - RUNNING_TOTAL
+         *     * `many_set_aside` - MANY_SET_ASIDE
+         * @enum {string}
+         */
+        CheckEnum: "few_values" | "coarse_step" | "autocorrelation" | "inflated_limits" | "missing_periods" | "mixed_breakdowns" | "running_total" | "many_set_aside";
         /** @description A column as it was understood. */
         Column: {
             name: string;
@@ -993,6 +1012,7 @@ export interface components {
         Direction: "higher" | "lower" | "neither";
         /** @description Why values may be unfit for a chart: what was found, what it means, what to do. */
         Doubt: {
+            check: components["schemas"]["CheckEnum"];
             title: string;
             text: string;
             remedy: string;
@@ -1805,6 +1825,7 @@ export interface components {
             advice: string;
             /** @description How its numbers were made, in words. */
             made: string;
+            basis: components["schemas"]["Basis"] | null;
             /** @description What limits from all values would be, once these are firmer. */
             firmer: string | null;
         };

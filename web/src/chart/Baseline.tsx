@@ -1,3 +1,4 @@
+import { bisectLeft } from 'd3-array'
 import type { KeyboardEvent, PointerEvent } from 'react'
 import classes from './Chart.module.css'
 import { shortPeriod } from './format.ts'
@@ -22,12 +23,16 @@ interface Props {
 /** The window that limits come from: a band with a handle at each end, or dragged anew. */
 export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
   const half = geometry.spacing / 2
+  const { position: positions } = chart.points
+  // An end outside the dates shown is at their edge; one that is not drawn, at the next that is.
+  const indexOf = (position: number) => bisectLeft(positions, position)
   const x = (position: number) => {
-    const index = geometry.indexOf.get(position)
-    return index === undefined ? null : geometry.x(geometry.times[index] ?? 0)
+    if (position < (positions[0] ?? 0)) return geometry.left
+    const time = geometry.times[indexOf(position)]
+    return time === undefined ? geometry.right : geometry.x(time)
   }
-  const left = (x(window.first) ?? geometry.left) - half
-  const right = (x(window.last) ?? geometry.right) + half
+  const left = Math.max(geometry.left, x(window.first) - half)
+  const right = Math.min(geometry.right, x(window.last) + half)
   const [top, bottom] = [geometry.values[0] - 10, geometry.ranges[1]]
 
   function positionAt(px: number): number | undefined {
@@ -65,8 +70,9 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
     if (!by) return
     event.preventDefault()
     event.stopPropagation()
-    const index = chart.points.position.indexOf(window[end]) + by
-    const position = chart.points.position[index]
+    const index = indexOf(window[end])
+    const beside = positions[index] === window[end] || by < 0 ? index + by : index
+    const position = positions[beside]
     if (position !== undefined && position >= bounds.first && position <= bounds.last)
       set(end, position)
   }
@@ -109,7 +115,9 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
             aria-valuemin={bounds.first}
             aria-valuemax={bounds.last}
             aria-valuenow={window[end]}
-            aria-valuetext={shortPeriod(period, chart.kpi.grain)}
+            aria-valuetext={
+              period ? shortPeriod(period, chart.kpi.grain) : 'not in the dates shown'
+            }
             onPointerDown={(event) => {
               event.currentTarget.focus()
               follow(event, (position) => set(end, position))

@@ -1,6 +1,9 @@
 // Made-up charts for tests.
 import type { Chart, Segment } from './types.ts'
 
+const dayAt = (position: number) =>
+  new Date(Date.UTC(2026, 2, 1 + position)).toISOString().slice(0, 10)
+
 export function segment(first: number, stop: number, average: number): Segment {
   return {
     start: first ? `2026-03-${first}` : null,
@@ -25,6 +28,12 @@ export function segment(first: number, stop: number, average: number): Segment {
     sigma: 0.887,
     firmness: 'firm',
     made: '',
+    basis: {
+      first,
+      last: stop - 1,
+      first_period: dayAt(first),
+      last_period: dayAt(stop - 1),
+    },
     advice: '',
     review: {},
   }

@@ -9,6 +9,19 @@ const LEAST = 5
 /** A baseline that is being chosen for a segment. */
 export interface BaselineDraft extends Window {
   start: string | null
+  /** What the limits come from now; its ends may lie outside the dates shown. */
+  now: NonNullable<Chart['segments'][number]['basis']>
+}
+
+/** The first and the last period of a baseline. */
+export function windowOf(chart: Chart, { first, last, now }: BaselineDraft): [string, string] {
+  const { position, period } = chart.points
+  const known = new Map([
+    [now.first, now.first_period],
+    [now.last, now.last_period],
+  ])
+  const name = (place: number) => known.get(place) ?? period[position.indexOf(place)] ?? ''
+  return [name(first), name(last)]
 }
 
 interface Props {
@@ -24,11 +37,8 @@ interface Props {
 /** What limits from a baseline would be, and whether to keep it. */
 export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }: Props) {
   const { grain, level_decimals } = chart.kpi
-  const period = (position: number) =>
-    shortPeriod(chart.points.period[chart.points.position.indexOf(position)] ?? '', grain)
-  const count = chart.points.position.filter(
-    (one) => one >= draft.first && one <= draft.last,
-  ).length
+  const [first, last] = windowOf(chart, draft).map((period) => shortPeriod(period, grain))
+  const count = draft.last - draft.first + 1
   const few = count < LEAST
   const own = preview?.segments.find((one) => one.start === draft.start)
   const level = (value: number | null | undefined) =>
@@ -45,7 +55,7 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
     >
       <div className={classes.shiftWords}>
         <b>
-          Limits from {period(draft.first)} to {period(draft.last)}, {counted(count, grain)}
+          Limits from {first} to {last}, {counted(count, grain)}
         </b>
         <span className="quiet" aria-live="polite">
           {few

@@ -15,6 +15,7 @@ import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { NextValue } from '../values/NextValue.tsx'
 import type { AsideDraft } from './AsideBar.tsx'
 import { Bars } from './Bars.tsx'
+import { windowOf } from './BaselineBar.tsx'
 import classes from './ChartPage.module.css'
 import { Chips } from './Chips.tsx'
 import {
@@ -32,7 +33,7 @@ import { boundsOf, Dates, type Stretch } from './Dates.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { type EventDraft, eventAt, movedBy } from './eventDraft.ts'
 import { Findings } from './Findings.tsx'
-import { useInHand, windowOf } from './inHand.ts'
+import { useInHand } from './inHand.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { KpiDetails } from './KpiDetails.tsx'
 import { useKpis } from './kpis.ts'
@@ -240,7 +241,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
     const index = base?.points.period.indexOf(kept.period) ?? -1
     const position = base?.points.position[index]
     const { reason, review = {} } = kept
-    if (position === undefined || !shift.begin(position, { what_changed: reason, review }))
+    if (position === undefined && stretch) say('Show all dates first: this period is not in them.')
+    else if (position === undefined || !shift.begin(position, { what_changed: reason, review }))
       say('There is no room for a shift at this period any more.')
   }
 
@@ -273,16 +275,10 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
   /** Begins to choose a baseline for a segment, from the one it has or all of it. */
   function chooseBaseline(at: number) {
     const segment = base?.segments[at]
-    if (!base || !segment) return
-    const { position, period } = base.points
-    const place = (text: string | undefined, other: number) =>
-      position[period.indexOf(text ?? '')] ?? other
+    if (!segment?.basis) return
     setCard(null)
-    setBaseline({
-      start: segment.start,
-      first: place(segment.window?.[0], segment.first),
-      last: place(segment.window?.[1], segment.stop - 1),
-    })
+    const { first, last } = segment.basis
+    setBaseline({ start: segment.start, first, last, now: segment.basis })
   }
 
   function addEvent(position: number, at: { x: number; y: number }) {
@@ -354,6 +350,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
       </aside>
     ) : null
 
+  const lastStart = base.segments.at(-1)?.start ?? null
   const baselineOf = baseline && base.segments.find((one) => one.start === baseline.start)
   return (
     <>
@@ -520,7 +517,8 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
             onOpen={openFinding}
             onReopen={reopen}
             onFirm={(start) => changeSegment(start, { window: null })}
-            onFollow={(follows) => changeSegment(base.segments.at(-1)?.start ?? null, { follows })}
+            onFollow={(follows) => changeSegment(lastStart, { follows })}
+            onMedian={() => changeSegment(lastStart, { spread: 'median_range' })}
             onSelect={(position) => {
               setSelected(position)
               svg.current?.scrollIntoView({ block: 'nearest' })

@@ -28,6 +28,8 @@ interface Props {
   onFirm: (start: string | null) => void
   /** Lets the limits of the last segment follow a pattern. */
   onFollow: (follows: NonNullable<SegmentSettings['follows']>) => void
+  /** Takes the limits of the last segment from the median moving range. */
+  onMedian: () => void
 }
 
 /** The findings in reading order, newest first; what was decided, what changed, what to doubt. */
@@ -131,7 +133,9 @@ export function Findings(props: Props) {
           </article>
         ))}
         <Compare place={place} chart={chart} asking={saved} />
-        {chart.doubts.length > 0 && <Fit doubts={chart.doubts} />}
+        {chart.doubts.length > 0 && (
+          <Fit doubts={chart.doubts} onMedian={saved ? props.onMedian : null} />
+        )}
       </div>
       {gone.length > 0 && (
         <details className={classes.table}>
@@ -222,13 +226,27 @@ function Card({
 }
 
 /** What speaks against a chart of these values, each with its number and what to do. */
-function Fit({ doubts }: { doubts: Chart['doubts'] }) {
+function Fit({
+  doubts,
+  onMedian,
+}: {
+  doubts: Chart['doubts']
+  /** Takes the limits from the median moving range; null where they can not be changed here. */
+  onMedian: (() => void) | null
+}) {
   return (
     <article className={`card ${classes.finding}`}>
       <h3>Fit for a chart?</h3>
       {doubts.map((doubt) => (
         <p key={doubt.title}>
-          <b>{doubt.title}.</b> {doubt.text} <span className="quiet">{doubt.remedy}</span>
+          <b>{doubt.title}.</b> {doubt.text}{' '}
+          {doubt.check === 'inflated_limits' && onMedian ? (
+            <button type="button" className={classes.show} onClick={onMedian}>
+              Take the limits from the median moving range
+            </button>
+          ) : (
+            <span className="quiet">{doubt.remedy}</span>
+          )}
         </p>
       ))}
     </article>

@@ -98,7 +98,7 @@ export function SegmentCard(props: Props) {
           onChange={(spread) => setOwn({ ...own, spread })}
         />
         <Basis
-          chart={chart}
+          grain={chart.kpi.grain}
           segment={segment}
           onSave={onSave}
           saving={saving}
@@ -143,24 +143,19 @@ export function SegmentCard(props: Props) {
 
 /** The values that limits come from: all of the segment's, or a baseline. */
 function Basis({
-  chart,
+  grain,
   segment,
   saving,
   onSave,
   onBaseline,
 }: {
-  chart: Chart
+  grain: Chart['kpi']['grain']
   segment: Chart['segments'][number]
   saving: boolean
   onSave: Props['onSave']
   onBaseline: () => void
 }) {
-  const { period, position } = chart.points
-  const inside = period.filter((_, n) => {
-    const place = position[n] ?? -1
-    return place >= segment.first && place < segment.stop
-  })
-  const [first, last] = [inside[0], inside.at(-1)]
+  const { basis } = segment
   return (
     <div>
       <Text size="sm" fw={500} mb={2}>
@@ -168,7 +163,7 @@ function Basis({
       </Text>
       <Text size="sm" mb={4}>
         {segment.window
-          ? segment.window.map((one) => shortPeriod(one, chart.kpi.grain)).join(' to ')
+          ? segment.window.map((one) => shortPeriod(one, grain)).join(' to ')
           : 'all its values, and move with new ones'}
       </Text>
       {segment.firmer && (
@@ -190,13 +185,12 @@ function Basis({
             Use all values
           </Button>
         ) : (
-          first !== undefined &&
-          last !== undefined && (
+          basis && (
             <Button
               size="compact-xs"
               variant="default"
               disabled={saving}
-              onClick={() => onSave({ window: [first, last] })}
+              onClick={() => onSave({ window: [basis.first_period, basis.last_period] })}
             >
               Hold as they are
             </Button>

@@ -69,6 +69,8 @@ export function ShiftReview(props: Props) {
             type="date"
             size="xs"
             aria-label="First period of the shift"
+            min={saved.points.period[1]}
+            max={saved.points.period.at(-1)}
             value={draft.period}
             onChange={(event) =>
               event.currentTarget.value && props.onDate(event.currentTarget.value)

@@ -139,7 +139,8 @@ function useAct<V>(
     },
     onSuccess: (chart) => {
       queries.setQueryData(key, chart)
-      queries.invalidateQueries({ queryKey: chartKey(place), refetchType: 'none' })
+      // Other views of it are of an older revision: what is done on them would be refused.
+      queries.removeQueries({ queryKey: chartKey(place), type: 'inactive' })
       queries.invalidateQueries({ queryKey: kpisKey(place.workspace) })
       // An act that is taken back may have been one on the values, an event, or an import.
       for (const one of ['values', 'versions', 'lane', 'acts', 'compared', 'patterns'])

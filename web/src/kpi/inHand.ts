@@ -3,7 +3,7 @@
 import { useState } from 'react'
 import type { Chart } from '../chart/types.ts'
 import type { AsideDraft } from './AsideBar.tsx'
-import type { BaselineDraft } from './BaselineBar.tsx'
+import { type BaselineDraft, windowOf } from './BaselineBar.tsx'
 import { type Place, type Previewed, segmentsBut, usePreview, type View } from './chart.ts'
 import { type Draft, segmentsWith, useShift } from './shift.ts'
 import { previewOf, type useTrial } from './trial.ts'
@@ -77,10 +77,4 @@ export function useInHand(place: Place, view: View, { base, resting, trial, keep
       setBaseline(null)
     },
   }
-}
-
-/** The first and the last period of a baseline. */
-export function windowOf(chart: Chart, { first, last }: BaselineDraft): [string, string] {
-  const { position, period } = chart.points
-  return [period[position.indexOf(first)] ?? '', period[position.indexOf(last)] ?? '']
 }

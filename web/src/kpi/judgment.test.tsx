@@ -5,8 +5,10 @@ import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { MemoryRouter } from 'react-router'
 import { describe, expect, it } from 'vitest'
+import { Baseline } from '../chart/Baseline.tsx'
+import { layOut } from '../chart/geometry.ts'
 import { chart, segment, signal } from '../chart/sample.test-data.ts'
-import { BaselineBar } from './BaselineBar.tsx'
+import { BaselineBar, windowOf } from './BaselineBar.tsx'
 import { Compare } from './Compare.tsx'
 import { EventCard } from './EventCard.tsx'
 import { eventAt } from './eventDraft.ts'
@@ -71,11 +73,12 @@ describe('a trial', () => {
 })
 
 describe('a baseline', () => {
+  const now = { first: 0, last: 9, first_period: '2026-03-01', last_period: '2026-03-10' }
   const bar = (first: number, last: number, known = true) => (
     <BaselineBar
       chart={part}
       preview={known ? part : null}
-      draft={{ start: null, first, last }}
+      draft={{ start: null, first, last, now }}
       saving={false}
       onKeep={nothing}
       onCancel={nothing}
@@ -88,6 +91,28 @@ describe('a baseline', () => {
     expect(say(bar(0, 4, false))).toContain('Recalculating…')
     expect(say(bar(0, 3))).toContain('A baseline needs 5 values; this one has 4.')
     expect(draw(bar(0, 3))).toContain('disabled=""')
+  })
+
+  it('keeps an end that lies outside the dates shown', () => {
+    const zoomed = structuredClone(part)
+    for (const column of Object.values(zoomed.points)) column?.splice(0, 3)
+    const draft = { start: null, first: 0, last: 6, now }
+    expect(windowOf(zoomed, draft)).toEqual(['2026-03-01', '2026-03-07'])
+    const drawn = draw(
+      <svg>
+        <title>x</title>
+        <Baseline
+          chart={zoomed}
+          geometry={layOut(zoomed, 1000, 480, { average: true, limits: true, target: true })}
+          window={{ first: 0, last: 6 }}
+          bounds={{ first: 0, last: 9 }}
+          onChange={nothing}
+        />
+      </svg>,
+    )
+    const [first = '', last = ''] = drawn.match(/aria-valuetext="[^"]*"/g) ?? []
+    expect(first).toContain('not in the dates shown')
+    expect(last).toContain('7 Mar')
   })
 
   it('is told in the card of its segment, with what firmer limits would be', () => {
@@ -119,7 +144,7 @@ describe('a baseline', () => {
 describe('what is proposed', () => {
   const acts = {
     place, saved: false, at: null, opened: null, onLight: nothing, onOpen: nothing,
-    onSelect: nothing, onReopen: nothing, onFollow: nothing, onFirm: nothing,
+    onSelect: nothing, onReopen: nothing, onFollow: nothing, onMedian: nothing, onFirm: nothing,
   } // biome-ignore format: nothing
 
   it('stands beside the findings with its evidence', () => {
@@ -193,6 +218,7 @@ describe('findings on record', () => {
         onSelect={nothing}
         onReopen={nothing}
         onFollow={nothing}
+        onMedian={nothing}
         onFirm={nothing}
       />,
       [

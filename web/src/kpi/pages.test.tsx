@@ -41,6 +41,7 @@ describe('findings', () => {
     onSelect: nothing,
     onReopen: nothing,
     onFollow: nothing,
+    onMedian: nothing,
     onFirm: nothing,
   }
 
