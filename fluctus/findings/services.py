@@ -34,8 +34,8 @@ def change_finding(
     the data gives, and for a person of another workspace.
     """
     # The KPI first, as every write to a chart does, so that two never wait for each other.
-    kpi = Kpi.objects.select_for_update().get(pk=finding.kpi_id)
-    row = Finding.objects.select_for_update(of=("self",)).filter(pk=finding.pk).first()
+    kpi = Kpi.objects.select_for_update(no_key=True).get(pk=finding.kpi_id)
+    row = Finding.objects.select_for_update(of=("self",), no_key=True).filter(pk=finding.pk).first()
     if row is None:
         raise NotThereError("finding")
     if row.version != version:

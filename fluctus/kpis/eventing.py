@@ -77,7 +77,7 @@ def turn_event(kpi: Kpi, act: EventAct, *, back: bool) -> None:
     shared, and somebody may have changed it on another chart.
     """
     was, becomes = (act["after"], act["before"]) if back else (act["before"], act["after"])
-    rows = Event.objects.select_for_update(of=("self",))
+    rows = Event.objects.select_for_update(of=("self",), no_key=True)
     event = rows.filter(workspace=kpi.workspace, uid=act["uid"]).first()
     now = None if event is None else state_of_event(event).to_json()
     if now != was:

@@ -137,7 +137,7 @@ def _keep(
 def _event(workspace: Workspace, number: int | None, version: int | None) -> Event | None:
     if number is None:
         return None
-    rows = Event.objects.select_for_update(of=("self",)).filter(workspace=workspace)
+    rows = Event.objects.select_for_update(of=("self",), no_key=True).filter(workspace=workspace)
     event = rows.filter(pk=number).first()
     if event is None:
         raise NotThereError("event")
@@ -253,7 +253,7 @@ def bring_events(
     ones are told with the KPIs that the file names, else with those of
     ``slugs``, else with all.
     """
-    Workspace.objects.select_for_update().get(pk=workspace.pk)
+    Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
     arrivals = compare_events(workspace, coming)
     act = EventImport.objects.create(
         workspace=workspace, author=author, file_name=file_name[:200], added=len(arrivals.new)

@@ -9,7 +9,7 @@ from typing import Any
 from fluctus.core import Season
 from fluctus.core.candidates import Levels, shift_candidates
 from fluctus.core.evidence import SeasonEvidence, TrendEvidence, season_evidence, trend_evidence
-from fluctus.core.wording import Words, percent_of_all
+from fluctus.core.wording import NBSP, Words, percent_of_all
 from fluctus.kpis.charts import Chart, known_season
 from fluctus.kpis.follows import NAMES, SEASONS, Follows
 from fluctus.kpis.periods import MONTHS
@@ -96,10 +96,10 @@ def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEviden
     relatives = ", ".join(
         f"{name} {relative:.2f}" for name, relative in zip(places, one.relatives, strict=True)
     )
-    chance = "under 0.1 %" if one.chance < 0.001 else f"{one.chance:.1%}".replace("%", " %")
+    chance = "under 0.1" if one.chance < 0.001 else f"{one.chance * 100:.1f}"
     text = (
         f"Relatives: {relatives}. They explain {percent_of_all(one.share)} of the variance; with "
-        f"no season, so much would come about with a chance of {chance}."
+        f"no season, so much would come about with a chance of {chance}{NBSP}%."
     )
     name = NAMES[kind]
     return PatternEvidence(kind.value, one.proposed, f"A season by {name}", text)

@@ -44,7 +44,7 @@ def create_kpi(
 ) -> tuple[Kpi, DataChange]:
     """Save a new KPI with its values: all of it, or nothing."""
     # Names are compared and slugs made under the workspace's lock, so that two at once differ.
-    Workspace.objects.select_for_update().get(pk=workspace.pk)
+    Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
     refuse_taken_name(workspace, state.name)
     kpi = Kpi.objects.create(
         workspace=workspace,
@@ -257,8 +257,10 @@ def take_values_back(
 
 def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
     """Lock a KPI for a write; raises StaleError when it is no longer at ``revision``."""
+    # Without its key: an event that is told with several KPIs is linked to one that somebody
+    # else holds, and both would wait for each other.
     row = (
-        Kpi.objects.select_for_update(of=("self",))
+        Kpi.objects.select_for_update(of=("self",), no_key=True)
         .select_related("workspace")
         .filter(pk=kpi.pk)
         .first()

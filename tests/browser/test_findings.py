@@ -56,6 +56,37 @@ def test_a_finding_gets_its_cause_beside_its_chart(demo: Page, accessible: Acces
     assert (kept.state, kept.cause) == ("explained", "Relief crew new to the ramp")
 
 
+def test_what_is_decided_stands_beside_a_wide_chart_and_under_a_narrow_one(
+    demo: Page, accessible: Accessible
+) -> None:
+    chart = demo.get_by_role("application")
+    card = demo.get_by_role("article").filter(has_text="2 ranges above limit")
+    card.get_by_role("button", name="Open the finding").click()
+    panel = demo.get_by_role("complementary", name="Finding")
+    expect(panel.get_by_role("button", name="Save")).to_be_in_viewport()
+    expect(panel).to_contain_text("4.8, 6.3 min.")
+    beside, plot = panel.bounding_box(), chart.bounding_box()
+    assert beside
+    assert plot
+    assert beside["x"] >= plot["x"] + plot["width"]
+    # It stays in sight while what is under the chart is read.
+    demo.get_by_text("Points as a table").scroll_into_view_if_needed()
+    expect(panel.get_by_role("heading", name="2 ranges above limit")).to_be_in_viewport()
+    demo.set_viewport_size({"width": 390, "height": 844})
+    expect(panel).to_be_visible()
+    under, plot, cards = (one.bounding_box() for one in (panel, chart, card))
+    assert under
+    assert plot
+    assert cards
+    assert plot["y"] + plot["height"] <= under["y"]
+    assert under["y"] + under["height"] <= cards["y"]
+    expect(demo.locator("html")).to_have_js_property("scrollWidth", 390)
+    accessible(demo)
+    panel.get_by_role("button", name="Close").click()
+    expect(panel).to_have_count(0)
+    expect(demo).to_have_url(re.compile("turnaround-at-quay$"))
+
+
 def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessible) -> None:
     demo.get_by_role("link", name=re.compile("^Findings")).click()
     rows = demo.get_by_role("list", name="Findings").get_by_role("button")

@@ -93,7 +93,7 @@ def test_a_week_is_proposed_with_the_relative_of_each_day(api: Api) -> None:
     assert found["proposed"] is True
     assert found["title"] == "A season by day of the week"
     assert found["text"].startswith("Relatives: Mon 0.88, Tue 0.89, Wed 0.86")
-    assert "with a chance of under 0.1 %" in found["text"]
+    assert "with a chance of under 0.1\xa0%" in found["text"]
     (proposed,) = api.get(f"{path}/analysis").json()["patterns"]
     assert proposed == found
     api.send("PATCH", path, {"first_weekday": 6}, 1)

@@ -5,6 +5,7 @@ import io
 import json
 import re
 import threading
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.core import Rule, Series, Settings, analyse
+from fluctus.findings.models import Finding
 from fluctus.intake.models import Import, Upload
 from fluctus.kpis import services
 from fluctus.kpis.models import (
@@ -261,3 +263,64 @@ def test_points_are_kept_in_one_copy_and_the_schema_holds_the_rules(api: Api) ->
         cursor.execute("SELECT conname FROM pg_constraint WHERE contype IN ('u', 'f')")
         names = {row[0] for row in cursor.fetchall()}
     assert {"one_value_per_period", "one_shift_per_period", "kpi_slug_once"} <= names
+
+
+@pytest.mark.django_db(transaction=True)
+def test_people_at_work_on_what_they_share_never_stand_in_each_others_way() -> None:
+    """Charts, their findings, and an event told with both: each act is kept or told it is stale."""
+    person = join("isla", "marrowick")
+    api = Api(person, "marrowick")
+    api.client.raise_request_exception = False
+    values = [*VALUES, 99.0]
+    ramp, fuel = (f"/kpis/{api.add_kpi(name, values)}" for name in ("Ramp", "Fuel"))
+    event = {"title": "Gale", "first": "2026-02-10", "kpis": ["ramp", "fuel"]}
+    number = api.send("POST", "/events", event).json()["id"]
+    finding = api.get("/findings", rule="outside_limits").json()["findings"][0]["id"]
+    together = threading.Barrier(5, timeout=30)
+    seen: list[tuple[str, int]] = []
+
+    def event_as(who: str, n: int) -> dict[str, Any]:
+        """Told with one of them and then with both: links come and go."""
+        return {"title": f"{who} {n}", "kpis": ["ramp", "fuel"] if n % 2 else ["fuel"]}
+
+    def version() -> int:
+        return Event.objects.values_list("version", flat=True).get(pk=number)
+
+    def revision(path: str) -> int:
+        return Kpi.objects.values_list("revision", flat=True).get(slug=path.rsplit("/", 1)[-1])
+
+    def lane(path: str, n: int) -> Any:
+        address = f"{path}/lane/{number}?version={version()}"
+        return api.send("PATCH", address, event_as(path, n), revision(path))
+
+    acts: dict[str, Callable[[int], Any]] = {
+        "on one chart": lambda n: lane(ramp, n),
+        "on the other": lambda n: lane(fuel, n + 1),
+        "in the list": lambda n: api.send(
+            "PATCH", f"/events/{number}?version={version()}", event_as("list", n)
+        ),
+        "settings": lambda n: api.send("PATCH", ramp, {"target": n}, revision(ramp)),
+        "a finding": lambda n: api.send(
+            "PATCH", f"/findings/{finding}", {"cause": f"Gale {n}"},
+            Finding.objects.values_list("version", flat=True).get(pk=finding),
+        ),
+    }  # fmt: skip
+
+    def work(name: str) -> None:
+        try:
+            for n in range(8):
+                together.wait()
+                seen.append((name, acts[name](n).status_code))
+        finally:
+            connections.close_all()
+
+    people = [threading.Thread(target=work, args=(name,)) for name in acts]
+    for one in people:
+        one.start()
+    for one in people:
+        one.join()
+    assert {status for _, status in seen} <= {200, 412}, seen
+    assert len(seen) == 8 * len(acts)
+    assert [status for name, status in seen if name == "a finding"] == [200] * 8
+    kept = sum(status == 200 for name, status in seen if name in list(acts)[:3])
+    assert Event.objects.get(pk=number).version == 1 + kept

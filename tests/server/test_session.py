@@ -3,10 +3,11 @@
 import pytest
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.test import Client
 
 from demo.scenario import KPIS
+from fluctus.accounts.management.commands import add_person as add_person_command
 from fluctus.accounts.queries import workspaces_of
 from fluctus.accounts.services import add_person, open_demo_workspace
 from tests.conftest import Api, join
@@ -106,3 +107,30 @@ def test_errors_of_the_framework_are_problem_documents_too(api: Api, method: str
     assert answer.status_code in (200, 405)
     if answer.status_code == 405:
         assert answer.json()["status"] == 405
+
+
+def test_a_person_is_given_an_account_from_the_command_line(
+    db: None, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    two, lane = "Two hands on the linkspan", "Cars called by lane"
+    answers = iter(["short", two, lane, lane])
+    monkeypatch.setattr(add_person_command, "getpass", lambda prompt: next(answers))
+    with pytest.raises(CommandError, match="too short"):
+        call_command("add_person", "isla", "marrowick")
+    assert not User.objects.exists()
+    call_command("add_person", "isla", "marrowick", verbosity=0)
+    client = Client()
+    tried = {"name": "isla", "password": two}
+    assert client.post("/api/v1/session", tried, "application/json").status_code == 200
+    assert [one["slug"] for one in client.get("/api/v1/session").json()["workspaces"]] == [
+        "marrowick"
+    ]
+    # Again, for another workspace and with another password: the same person.
+    call_command("add_person", "isla", "ainsey", verbosity=0)
+    assert User.objects.count() == 1
+    assert Client().post("/api/v1/session", tried, "application/json").status_code == 403
+    again = tried | {"password": lane}
+    body = Client().post("/api/v1/session", again, "application/json").json()
+    assert [one["slug"] for one in body["workspaces"]] == ["ainsey", "marrowick"]
+    with pytest.raises(CommandError):
+        call_command("add_person", "isla", "not a slug", verbosity=0)
