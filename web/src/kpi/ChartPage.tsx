@@ -44,15 +44,12 @@ import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
 import { ShiftReview } from './ShiftReview.tsx'
 import { type Draft, segmentsWith } from './shift.ts'
-import { previewOf, useTrial } from './trial.ts'
+import { changedSpan, previewOf, useTrial } from './trial.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
 
 /** From this width on, what is decided on a chart stands beside it; below, under it. */
 const BESIDE = 1000
-
-/** All segments: what is tried may change the limits of each. */
-const ALL: [number, number] = [0, Number.POSITIVE_INFINITY]
 
 const say = (message: string) => notifications.show({ message })
 
@@ -413,7 +410,7 @@ function KpiChart({ workspace, kpi }: { workspace: string; kpi: string }) {
             chart={drawn}
             shown={shown}
             height={barred && !narrow ? height - 58 : height}
-            previewed={hand.span ?? (trial.now && trial.changed && !real ? ALL : null)}
+            previewed={hand.span ?? (trial.now && !real ? changedSpan(saved, base) : null)}
             kept={previewing ? base : drawn === saved ? null : saved}
             moving={draft && hand.number > 0 ? hand.number : null}
             selected={drafting ? null : selected}

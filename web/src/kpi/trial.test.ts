@@ -4,9 +4,9 @@ import { chart } from '../chart/sample.test-data.ts'
 import { Problem } from '../client.ts'
 import { keptLimitsBut, segmentsBut, settle } from './chart.ts'
 import { eventAt, movedBy } from './eventDraft.ts'
-import { keepingLimits, removingShift } from './intents.ts'
+import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { segmentsWith } from './shift.ts'
-import { previewOf, requestOf } from './trial.ts'
+import { changedSpan, previewOf, requestOf } from './trial.ts'
 
 const trial = {
   settings: { target: 21 },
@@ -26,6 +26,71 @@ describe('a trial', () => {
 
   it('is kept with all of its parts', () => {
     expect(requestOf(trial)).toEqual(trial)
+  })
+
+  describe('previews the limits that it changes, and no others', () => {
+    const kept = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
+
+    it('as none where only the target is tried', () => {
+      expect(changedSpan(kept, { ...kept, target_now: 4 })).toBeNull()
+    })
+
+    it('as the one segment whose baseline is tried', () => {
+      const tried = structuredClone(kept)
+      Object.assign(tried.segments[1] ?? {}, { upper: 7.5, lower: 2.5 })
+      expect(changedSpan(kept, tried)).toEqual([1, 1])
+    })
+
+    it('as all that a shift parts anew, from the first to the last', () => {
+      const moved = structuredClone(kept)
+      Object.assign(moved.segments[0] ?? {}, { stop: 6 })
+      Object.assign(moved.segments[1] ?? {}, { start: '2026-03-7', first: 6 })
+      expect(changedSpan(kept, moved)).toEqual([0, 1])
+      const [only] = kept.segments
+      const without = { ...kept, segments: only ? [{ ...only, stop: 10 }] : [] }
+      expect(changedSpan(kept, without)).toEqual([0, 0])
+    })
+  })
+})
+
+describe('a shift that is kept', () => {
+  const saved = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
+  const draft = {
+    from: null,
+    position: 3,
+    period: '2026-03-04',
+    name: 'New ramp drill',
+    what_changed: 'Two hands on the linkspan',
+    review: { different: 'yes' as const },
+  }
+
+  it('comes with its name, its reason and its answers, and leaves the others as they are', () => {
+    const { segments = [], kept_limits } = settle(shifting(draft), saved)
+    expect(segments.map((one) => one.start)).toEqual([null, '2026-03-04', '2026-03-5'])
+    expect(segments[1]).toMatchObject({
+      name: 'New ramp drill',
+      what_changed: 'Two hands on the linkspan',
+      review: { different: 'yes' },
+    })
+    expect(kept_limits).toBeUndefined()
+  })
+
+  it('takes back that the limits were kept there, and there only', () => {
+    const decided = (period: string) => ({ period, label: '', reason: 'On leave', review: {} })
+    const now = { ...saved, kept_limits: [decided('2026-03-02'), decided('2026-03-04')] }
+    const { kept_limits = [] } = settle(shifting(draft), now)
+    expect(kept_limits.map((one) => one.period)).toEqual(['2026-03-02'])
+  })
+
+  it('has no room on the period of another', () => {
+    expect(() => settle(shifting({ ...draft, period: '2026-03-5' }), saved)).toThrow(Problem)
+  })
+
+  it('changes a segment by its start, wherever that has come to stand', () => {
+    const name = { name: 'Before' }
+    const { segments = [] } = settle(changing('2026-03-5', name), saved)
+    expect(segments.map((one) => one.name)).toEqual(['', 'Before'])
+    expect(() => settle(changing('2026-03-9', name), saved)).toThrow('no room')
   })
 })
 

@@ -1,5 +1,6 @@
 // A trial: changes that are only looked at, one on top of the other, until they are kept or dropped.
 import { useState } from 'react'
+import type { Chart } from '../chart/types.ts'
 import type { Schemas } from '../client.ts'
 import type { Previewed, Settings } from './chart.ts'
 
@@ -43,6 +44,18 @@ export function previewOf(trial: TrialState, more: Previewed = {}): Previewed {
     values: trial.values,
     aside: { ...trial.aside, ...more.aside },
   }
+}
+
+const LEVELS = ['first', 'stop', 'average', 'upper', 'lower', 'range_limit'] as const
+
+/** The segments, first and last, whose limits a trial changes; null where it changes none. */
+export function changedSpan(kept: Chart, tried: Chart): [number, number] | null {
+  const changed = tried.segments.flatMap((one, number) => {
+    const was = kept.segments.find((other) => other.start === one.start)
+    return was && LEVELS.every((level) => was[level] === one[level]) ? [] : [number]
+  })
+  const [first, last] = [changed[0], changed.at(-1)]
+  return first === undefined || last === undefined ? null : [first, last]
 }
 
 /** A trial as it is kept. */
