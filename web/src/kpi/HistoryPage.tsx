@@ -24,6 +24,8 @@ export function HistoryPage() {
     document.title = `History of ${name} · Fluctus`
   }, [name])
   const rows = history.data?.acts ?? []
+  // An act names the revision it is done on, which comes with the chart.
+  const ready = chart.data !== undefined && !acts.restore.isPending
 
   function restore(act: number | null) {
     acts.restore.mutate(act, {
@@ -68,7 +70,7 @@ export function HistoryPage() {
                 <Button
                   size="compact-sm"
                   variant="default"
-                  disabled={acts.restore.isPending}
+                  disabled={!ready}
                   aria-label={`Bring the chart back to after: ${act.summary}`}
                   onClick={() => restore(act.id)}
                 >
@@ -87,7 +89,7 @@ export function HistoryPage() {
             <Button
               size="compact-sm"
               variant="default"
-              disabled={acts.restore.isPending}
+              disabled={!ready}
               aria-label="Bring the chart back to how it came"
               onClick={() => restore(null)}
             >
