@@ -82,12 +82,9 @@ def write_event(
     event that has since ``version``.
     """
     kpi = locked(kpi, revision)
-    event = _event(kpi.workspace, number, version)
-    before = None if event is None else state_of_event(event)
-    after = None if changes is None else _state(kpi.workspace, before, changes, (kpi.pk,))
+    before, after, kept = _write(kpi.workspace, author, changes, number, version, (kpi.pk,))
     if before == after:
         return kpi
-    kept = _keep(kpi.workspace, event, after, author)
     act = EventAct(
         id=kept.pk, uid=kept.uid,
         before=None if before is None else before.to_json(),
@@ -112,12 +109,27 @@ def write_event_beside_charts(
 
     Returns the event as it is then, or as it was before it was removed.
     """
+    return _write(workspace, author, changes, number, version, ())[2]
+
+
+def _write(
+    workspace: Workspace,
+    author: User,
+    changes: dict[str, Any] | None,
+    number: int | None,
+    version: int | None,
+    told: tuple[int, ...],
+) -> tuple[EventState | None, EventState | None, Event]:
+    """Save an event with its changes; returns what it was, what it is, and the event.
+
+    A new one is told with the KPIs ``told``, where the changes name none.
+    """
     event = _event(workspace, number, version)
-    if changes is None:
-        return _keep(workspace, event, None, author)
     before = None if event is None else state_of_event(event)
-    after = _state(workspace, before, changes, ())
-    return event if event and before == after else _keep(workspace, event, after, author)
+    after = None if changes is None else _state(workspace, before, changes, told)
+    if event is not None and before == after:
+        return before, after, event
+    return before, after, _keep(workspace, event, after, author)
 
 
 def _keep(

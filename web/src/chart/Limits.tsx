@@ -28,7 +28,7 @@ export function Limits({ chart, geometry, shown, previewed, kept }: Props) {
           span={span}
           geometry={geometry}
           shown={shown}
-          preview={previewed !== null && span.number >= previewed[0] && span.number <= previewed[1]}
+          preview={previewed !== null && within(span, previewed)}
         />
       ))}
       {kept && previewed && <Kept {...{ kept, geometry, shown, previewed }} />}
@@ -36,6 +36,9 @@ export function Limits({ chart, geometry, shown, previewed, kept }: Props) {
     </g>
   )
 }
+
+const within = ({ number }: Span, [first, last]: [number, number]) =>
+  number >= first && number <= last
 
 /** The levels as they are kept, thin and quiet, where others are previewed. */
 function Kept({
@@ -50,9 +53,7 @@ function Kept({
   previewed: [number, number]
 }) {
   const clip = useId()
-  const own = geometry.spans.filter(
-    ({ number }) => number >= previewed[0] && number <= previewed[1],
-  )
+  const own = geometry.spans.filter((span) => within(span, previewed))
   const [x0, x1] = [own[0]?.x0 ?? 0, own.at(-1)?.x1 ?? 0]
   const thin = { stroke: 'var(--quiet)', strokeWidth: 1 }
   return (
@@ -166,8 +167,8 @@ function Regions({
   const { x, y, ry, ranges, times } = geometry
   const { segment, x0, x1 } = span
   const { upper, lower } = chart.points
-  const shape = { className: classes.region, fill, fillOpacity }
-  const box = { ...shape, x: x0, width: Math.max(0, x1 - x0) }
+  const width = Math.max(0, x1 - x0)
+  const box = { className: classes.region, fill, fillOpacity, x: x0, width }
   return (
     <>
       {follows(chart, segment) ? (

@@ -32,6 +32,11 @@ export function useEventActs(workspace: string) {
     for (const one of ['events', 'lane', 'findings'])
       queries.invalidateQueries({ queryKey: [one, workspace] })
   }
+  /** Shows the events as they are by now, and why nothing was changed. */
+  const refused = (error: Error) => {
+    renew()
+    notifyProblem(error)
+  }
   const seen = ({ id, version }: Event) => ({
     path: { ...path, number: id },
     query: { version },
@@ -52,10 +57,7 @@ export function useEventActs(workspace: string) {
       renew()
       notifyUndoable('The event is saved.', () => change.mutate({ event: saved, own: event }))
     },
-    onError: (error) => {
-      renew()
-      notifyProblem(error)
-    },
+    onError: refused,
   })
   const remove = useMutation({
     mutationFn: (event: Event) =>
@@ -64,10 +66,7 @@ export function useEventActs(workspace: string) {
       renew()
       notifyUndoable('The event is removed.', () => add.mutate(event))
     },
-    onError: (error) => {
-      renew()
-      notifyProblem(error)
-    },
+    onError: refused,
   })
   return { add, change, remove }
 }
