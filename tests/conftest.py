@@ -101,6 +101,17 @@ class Api:
         return str(answer.json()["parts"][0]["slug"])
 
 
+def ok(answer: Any) -> Any:
+    """Return the body of an answer that has to be a good one."""
+    assert answer.status_code in (200, 201), answer.content
+    return answer.json()
+
+
+def revision(api: Api, path: str) -> int:
+    """Return the revision that a chart is at."""
+    return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
+
+
 def _file(content: bytes, name: str) -> SimpleUploadedFile:
     return SimpleUploadedFile(name, content)
 

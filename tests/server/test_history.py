@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.kpis.models import Kpi
-from tests.conftest import Api, golden, join
+from tests.conftest import Api, golden, join, ok, revision
 
 VALUES = golden("shift recalculated")["values"]
 
@@ -15,15 +15,6 @@ VALUES = golden("shift recalculated")["values"]
 @pytest.fixture
 def ramp(api: Api) -> str:
     return f"/kpis/{api.add_kpi('Ramp cycle', VALUES, unit='s', direction='lower', target=19)}"
-
-
-def ok(answer: Any) -> Any:
-    assert answer.status_code in (200, 201), answer.content
-    return answer.json()
-
-
-def revision(api: Api, path: str) -> int:
-    return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
 
 
 def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, ramp: str) -> None:

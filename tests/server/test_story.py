@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.kpis.models import ChartChange, Event, EventImport, Kpi, Observation
-from tests.conftest import Api, golden, join
+from tests.conftest import Api, golden, join, ok, revision
 
 VALUES = golden("shift recalculated")["values"]
 GALE = {"title": "Gale, ramp closed", "first": "2026-02-10"}
@@ -17,15 +17,6 @@ GALE = {"title": "Gale, ramp closed", "first": "2026-02-10"}
 @pytest.fixture
 def ramp(api: Api) -> str:
     return f"/kpis/{api.add_kpi('Ramp cycle', VALUES, unit='s', direction='lower', target=19)}"
-
-
-def revision(api: Api, path: str) -> int:
-    return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
-
-
-def ok(answer: Any) -> Any:
-    assert answer.status_code in (200, 201), answer.content
-    return answer.json()
 
 
 def pins(api: Api, path: str, first: str = "2026-01-01", last: str = "2026-12-31") -> Any:
