@@ -13,8 +13,8 @@ import numpy as np
 import pandas as pd
 
 from fluctus.core import CORE_RULES, Rule, Series, Settings, analyse, analyse_many
-from fluctus.core import constants as k
-from fluctus.core.false_alarms import POINTS, RUNS, false_alarms
+from fluctus.core.analysis import constants as k
+from fluctus.core.judgment.false_alarms import POINTS, RUNS, false_alarms
 
 N = 1_000_000
 ROUNDS = 25

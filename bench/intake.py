@@ -28,11 +28,11 @@ from django.core.management import call_command  # noqa: E402
 from django.db import connection  # noqa: E402
 
 from fluctus.accounts.models import Membership, Workspace  # noqa: E402
-from fluctus.intake.mapping import Mapping  # noqa: E402
 from fluctus.intake.services import carry_out, plan_import, reporter  # noqa: E402
+from fluctus.intake.understanding.mapping import Mapping  # noqa: E402
 from fluctus.intake.uploads import keep_upload  # noqa: E402
 from fluctus.kpis.models import Kpi, Observation  # noqa: E402
-from fluctus.kpis.values import Mode  # noqa: E402
+from fluctus.kpis.values.services import Mode  # noqa: E402
 
 HOURS, GATES = 20_000, 50
 ROUNDS = 3

@@ -23,10 +23,10 @@ from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 
 from fluctus.accounts.models import Membership, Workspace  # noqa: E402
-from fluctus.kpis.periods import Grain, start_of_day  # noqa: E402
-from fluctus.kpis.services import create_kpi  # noqa: E402
+from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
+from fluctus.kpis.chart.services import create_kpi  # noqa: E402
+from fluctus.kpis.observations.stored import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
-from fluctus.kpis.stored import frame_of  # noqa: E402
 
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
 

@@ -11,18 +11,18 @@ from demo.scenario import EVENTS, ISLA, JUDGMENTS, KPIS, TIME_ZONE, DemoKpi
 from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding
 from fluctus.findings.services import add_remark, change_finding
-from fluctus.intake.mapping import KpiChoice, Mapping, Role
-from fluctus.intake.reading import read
 from fluctus.intake.services import state_for
-from fluctus.kpis.eventing import EventState, keep_event
-from fluctus.kpis.events import bring_events
+from fluctus.intake.understanding.mapping import KpiChoice, Mapping, Role
+from fluctus.intake.understanding.reading import read
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.services import change_chart, create_kpi
+from fluctus.kpis.events.services import bring_events
+from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.periods import Grain
-from fluctus.kpis.services import change_chart, create_kpi
 from fluctus.kpis.state import SegmentState
-from fluctus.kpis.values import set_aside
+from fluctus.kpis.values.services import set_aside
 from fluctus.tables.calendar_file import read_calendar
-from fluctus.tables.opening import open_table
+from fluctus.tables.formats.opening import open_table
 
 
 def load_kpi(workspace: Workspace, demo: DemoKpi, author: User) -> Kpi:

@@ -18,7 +18,7 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.services import DEMO_PERSON
-from fluctus.refusals import Issue, NotThereError, RefusalError
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
 
 
 class WorkspaceSerializer(serializers.Serializer[Any]):

@@ -5,7 +5,7 @@ from typing import TypedDict
 from django.contrib.auth.models import User
 
 from fluctus.accounts.models import Workspace
-from fluctus.refusals import NotThereError
+from fluctus.http.refusals import NotThereError
 
 
 class WorkspaceRow(TypedDict):

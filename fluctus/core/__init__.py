@@ -9,15 +9,13 @@ No Django, no files, no clock, no network. docs/definitions.md says what each
 number is.
 """
 
-from fluctus.core.aggregation import Aggregation, Parts, aggregate, coarser
-from fluctus.core.analysis import Analyses, Analysis, Segment, analyse, analyse_many
-from fluctus.core.derivation import Drop, differences, is_running_total
-from fluctus.core.detection import Side
-from fluctus.core.limits import Firmness
-from fluctus.core.patterns import UnfitPatternError
-from fluctus.core.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
-from fluctus.core.series import Series
-from fluctus.core.settings import (
+from fluctus.core.analysis.analyse import Analyses, Analysis, Segment, analyse, analyse_many
+from fluctus.core.analysis.finders import Side
+from fluctus.core.analysis.limits import Firmness
+from fluctus.core.analysis.patterns import UnfitPatternError
+from fluctus.core.analysis.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
+from fluctus.core.analysis.series import Series
+from fluctus.core.analysis.settings import (
     Centre,
     Direction,
     Pattern,
@@ -26,7 +24,9 @@ from fluctus.core.settings import (
     Settings,
     Spread,
 )
-from fluctus.core.signals import Signal, Signals
+from fluctus.core.analysis.signals import Signal, Signals
+from fluctus.core.shaping.aggregation import Aggregation, Parts, aggregate, coarser
+from fluctus.core.shaping.running_totals import Drop, differences, is_running_total
 
 __all__ = [
     "CORE_RULES",

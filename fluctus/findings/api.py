@@ -11,15 +11,15 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import workspace_of
-from fluctus.findings import serializers as shapes
-from fluctus.findings.models import Finding
-from fluctus.findings.presenting import (
+from fluctus.findings import shapes
+from fluctus.findings.answers import (
     findings_as_csv,
     present_entry,
     present_finding,
     present_surroundings,
     present_why,
 )
+from fluctus.findings.models import Finding
 from fluctus.findings.queries import (
     AT_ONCE,
     Wanted,
@@ -32,8 +32,8 @@ from fluctus.findings.queries import (
     surroundings_of,
 )
 from fluctus.findings.services import add_remark, change_finding
-from fluctus.kpis.api import IF_MATCH, PROBLEMS, checked, person_of, seen_revision
-from fluctus.kpis.queries import chart_of, kpi_of
+from fluctus.kpis.chart.api import IF_MATCH, PROBLEMS, checked, person_of, seen_revision
+from fluctus.kpis.chart.queries import chart_of, kpi_of
 
 
 class LogView(APIView):

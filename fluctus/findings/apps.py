@@ -11,7 +11,7 @@ class FindingsConfig(AppConfig):
 
     def ready(self) -> None:
         """Ask to be told of every write."""
-        from fluctus.findings.following import follow_chart  # noqa: PLC0415 - models come first
-        from fluctus.kpis.following import followers  # noqa: PLC0415
+        from fluctus.findings.matching import follow_chart  # noqa: PLC0415 - models come first
+        from fluctus.kpis.hooks import followers  # noqa: PLC0415
 
         followers.append(follow_chart)

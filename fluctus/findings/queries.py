@@ -10,10 +10,10 @@ from django.db.models import Count, Q, QuerySet
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding
-from fluctus.kpis.events import events_of
+from fluctus.http.refusals import NotThereError
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.events.services import events_of
 from fluctus.kpis.models import DataChange, Event
-from fluctus.kpis.periods import Grain
-from fluctus.refusals import NotThereError
 
 AT_ONCE = 100
 NEAR_LISTED = 30

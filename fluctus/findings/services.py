@@ -6,10 +6,10 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from fluctus.accounts.queries import name_of
-from fluctus.findings.following import count_unexplained
+from fluctus.findings.matching import count_unexplained
 from fluctus.findings.models import Entry, Finding
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.models import Kpi
-from fluctus.refusals import Issue, NotThereError, RefusalError
 
 NOT_SAVED = "The finding was not saved."
 BY_HAND = (Finding.State.OPEN, Finding.State.LOOKING, Finding.State.EXPLAINED)

@@ -12,19 +12,18 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.intake import serializers as shapes
-from fluctus.intake import services
+from fluctus.http.refusals import RefusalError
+from fluctus.intake import services, shapes
+from fluctus.intake.answers import present_import, present_reading
 from fluctus.intake.jobs import bring_in
-from fluctus.intake.mapping import Mapping
 from fluctus.intake.models import Import
-from fluctus.intake.presenting import present_import, present_reading
 from fluctus.intake.queries import import_of, imports_of, last_layout
+from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import forget, keep_upload, opened, upload_of
-from fluctus.kpis.api import PROBLEMS, checked, person_of
+from fluctus.kpis.chart.api import PROBLEMS, checked, person_of
+from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.queries import kpi_of
-from fluctus.kpis.values import Mode
-from fluctus.refusals import RefusalError
+from fluctus.kpis.values.services import Mode
 
 LOOKED_AT = 200_000
 """So many rows a preview reads; an import reads them all."""

@@ -4,6 +4,7 @@ import logging
 
 from procrastinate.contrib.django import app
 
+from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.models import Import
 from fluctus.intake.services import (
     CancelledError,
@@ -12,7 +13,6 @@ from fluctus.intake.services import (
     note_failure,
     reporter,
 )
-from fluctus.refusals import Issue, RefusalError
 
 log = logging.getLogger(__name__)
 NAME = "bring_in"

@@ -3,10 +3,10 @@
 from django.contrib.auth.models import User
 from django.db.models import Prefetch, Q, QuerySet
 
-from fluctus.intake.mapping import Mapping
+from fluctus.http.refusals import NotThereError
 from fluctus.intake.models import Import, ImportPart
+from fluctus.intake.understanding.mapping import Mapping
 from fluctus.kpis.models import Kpi, PastValue
-from fluctus.refusals import NotThereError
 
 AT_ONCE = 30
 

@@ -9,18 +9,18 @@ from django.contrib.auth.models import User
 from django.db import connections, transaction
 
 from fluctus.accounts.models import Workspace
-from fluctus.intake.mapping import Mapping
+from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.models import Import, ImportPart, Upload
 from fluctus.intake.queries import later_edits
-from fluctus.intake.reading import KpiRead, Reading, read
+from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.reading import KpiRead, Reading, read
 from fluctus.intake.uploads import forget, opened
+from fluctus.kpis.chart.queries import state_of_kpi
+from fluctus.kpis.chart.services import create_kpi, locked, record, renew, take_values_back
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.queries import state_of_kpi
-from fluctus.kpis.services import create_kpi, locked, record, renew, take_values_back
 from fluctus.kpis.state import ChartState
-from fluctus.kpis.values import Mode, write_frame
-from fluctus.refusals import Issue, RefusalError
-from fluctus.tables.opening import Opened
+from fluctus.kpis.values.services import Mode, write_frame
+from fluctus.tables.formats.opening import Opened
 
 NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
 KEPT_LEFT_OUT = 200

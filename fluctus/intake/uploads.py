@@ -13,11 +13,11 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from fluctus.accounts.models import Workspace
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.intake.models import Import, Upload
-from fluctus.intake.reading import CANNOT_READ
-from fluctus.refusals import Issue, NotThereError, RefusalError
+from fluctus.intake.understanding.reading import CANNOT_READ
+from fluctus.tables.formats.opening import Opened, open_table
 from fluctus.tables.grid import Grid, TableError
-from fluctus.tables.opening import Opened, open_table
 
 KEPT_FOR = timedelta(hours=24)
 NAMED = "named"

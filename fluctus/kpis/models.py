@@ -6,8 +6,8 @@ from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, Centre, Direction, Spread
-from fluctus.kpis.follows import Follows
-from fluctus.kpis.periods import Grain
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.seasons import Follows
 
 
 class Kpi(models.Model):

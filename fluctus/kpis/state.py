@@ -5,9 +5,9 @@ from typing import Any, Self
 from zoneinfo import ZoneInfo
 
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
-from fluctus.kpis.follows import Follows
+from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
 from fluctus.kpis.models import Kpi, Segment
-from fluctus.kpis.periods import Calendar, Grain, from_text, to_text
+from fluctus.kpis.seasons import Follows
 
 
 @dataclass(frozen=True, slots=True)

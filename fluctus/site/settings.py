@@ -68,7 +68,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
 ]
 ROOT_URLCONF = "fluctus.site.urls"
-CSRF_FAILURE_VIEW = "fluctus.site.problems.forbidden_forgery"
+CSRF_FAILURE_VIEW = "fluctus.http.problems.forbidden_forgery"
 ASGI_APPLICATION = "fluctus.site.asgi.application"
 
 DATABASES = {"default": env.db("DATABASE_URL")}
@@ -108,13 +108,13 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_PASTE_BYTES + 1024 * 1024
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["fluctus.site.authentication.CookieSession"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
-    "DEFAULT_RENDERER_CLASSES": ["fluctus.site.rendering.OrjsonRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["fluctus.http.rendering.OrjsonRenderer"],
     "DEFAULT_PARSER_CLASSES": [
         "rest_framework.parsers.JSONParser",
         "rest_framework.parsers.MultiPartParser",
     ],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "fluctus.site.problems.handle",
+    "EXCEPTION_HANDLER": "fluctus.http.problems.handle",
     "DEFAULT_THROTTLE_RATES": {"sign-in": env.str("SIGN_IN_RATE", default="20/min")},
     "UNAUTHENTICATED_USER": None,
 }
@@ -126,26 +126,26 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "Direction": "fluctus.core.Direction",
-        "Grain": "fluctus.kpis.periods.Grain",
+        "Grain": "fluctus.kpis.calendar.Grain",
         "Centre": "fluctus.core.Centre",
         "Spread": "fluctus.core.Spread",
         "Firmness": "fluctus.core.Firmness",
         "RuleId": "fluctus.core.Rule",
         "Aggregation": "fluctus.core.Aggregation",
-        "ReviewAnswer": "fluctus.core.review.Answer",
+        "ReviewAnswer": "fluctus.core.judgment.shift_review.Answer",
         "Drop": "fluctus.core.Drop",
-        "ColumnRole": "fluctus.intake.mapping.Role",
-        "ImportMode": "fluctus.kpis.values.Mode",
+        "ColumnRole": "fluctus.intake.understanding.mapping.Role",
+        "ImportMode": "fluctus.kpis.values.services.Mode",
         "ImportStatus": "fluctus.intake.models.Import.Status",
-        "TableLayout": "fluctus.tables.layout.Layout",
-        "DateStyle": "fluctus.tables.dates.DateStyle",
-        "Follows": "fluctus.kpis.follows.Follows",
+        "TableLayout": "fluctus.tables.meaning.layout.Layout",
+        "DateStyle": "fluctus.tables.meaning.dates.DateStyle",
+        "Follows": "fluctus.kpis.seasons.Follows",
         "FindingState": "fluctus.findings.models.Finding.State",
         "FindingStanding": "fluctus.findings.models.Finding.Standing",
         "EventKind": "fluctus.kpis.models.Event.Kind",
         "ActStanding": "fluctus.kpis.models.ChartChange.Standing",
-        "DecimalMark": "fluctus.tables.numbers.DecimalMark",
-        "ColumnKind": "fluctus.tables.columns.Kind",
+        "DecimalMark": "fluctus.tables.meaning.numbers.DecimalMark",
+        "ColumnKind": "fluctus.tables.meaning.columns.Kind",
     },
 }
 

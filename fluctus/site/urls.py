@@ -5,7 +5,8 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from fluctus.site import problems, schema  # noqa: F401 - importing it is what registers it
+from fluctus.http import problems
+from fluctus.site import schema  # noqa: F401 - importing it is what registers it
 
 
 def web_application(request: HttpRequest) -> HttpResponse:

@@ -7,8 +7,8 @@ from zoneinfo import ZoneInfo
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from fluctus.kpis.calendar import start_of_day
 from fluctus.kpis.models import Observation
-from fluctus.kpis.periods import start_of_day
 from tests.browser.conftest import tag_value
 
 SLUG = "turnaround-at-quay"

@@ -8,9 +8,9 @@ from hypothesis import event, given
 from hypothesis import strategies as st
 
 from fluctus.core import Direction, SegmentSettings, Series, Settings, analyse
-from fluctus.core.comparison import compare, level_of
-from fluctus.core.sentence import LINE, summarise
-from fluctus.core.wording import SMALL_NUMBERS, Words
+from fluctus.core.context.comparison import compare, level_of
+from fluctus.core.words.sentence import LINE, summarise
+from fluctus.core.words.wording import SMALL_NUMBERS, Words
 
 NUMBER = r"(\N{MINUS SIGN}?[\d,]+\.\d)"
 COUNTS = {word: n for n, word in enumerate(SMALL_NUMBERS)}

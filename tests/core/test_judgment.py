@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 
 from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, Spread, analyse
-from fluctus.core.false_alarms import false_alarms
-from fluctus.core.fitness import Doubt, Fitness, advise, doubts_of
-from fluctus.core.review import Answer, Question, advise_shift
-from fluctus.core.wording import Words
+from fluctus.core.judgment.false_alarms import false_alarms
+from fluctus.core.judgment.fitness import Doubt, Fitness, advise, doubts_of
+from fluctus.core.judgment.shift_review import Answer, Question, advise_shift
+from fluctus.core.words.wording import Words
 
 NOISE = np.random.default_rng(11).normal(20, 2, 60).round(2)
 

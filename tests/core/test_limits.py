@@ -25,10 +25,10 @@ from fluctus.core import (
     Spread,
     analyse,
     analyse_many,
-    constants,
 )
-from fluctus.core.arrays import sum_slices
-from fluctus.core.comparing import differs, just_above, just_below
+from fluctus.core.analysis import constants
+from fluctus.core.analysis.arrays import sum_slices
+from fluctus.core.analysis.ties import differs, just_above, just_below
 
 ALL = frozenset(Rule)
 BASE = [10.0, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]

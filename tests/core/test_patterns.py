@@ -19,8 +19,8 @@ from fluctus.core import (
     UnfitPatternError,
     analyse,
 )
-from fluctus.core.candidates import shift_candidates
-from fluctus.core.evidence import season_evidence, trend_evidence
+from fluctus.core.judgment.evidence import season_evidence, trend_evidence
+from fluctus.core.judgment.shift_candidates import shift_candidates
 
 TREND = SegmentSettings(pattern=Pattern.TREND)
 

@@ -16,12 +16,12 @@ from fluctus.core import (
     Settings,
     analyse,
 )
-from fluctus.core.comparison import compare, level_of
-from fluctus.core.explanation import explain
-from fluctus.core.fitness import Doubt, Fitness
-from fluctus.core.sentence import LINE, summarise
-from fluctus.core.thinning import thin
-from fluctus.core.wording import NBSP, Words, percent_of_all
+from fluctus.core.context.comparison import compare, level_of
+from fluctus.core.judgment.fitness import Doubt, Fitness
+from fluctus.core.shaping.thinning import thin
+from fluctus.core.words.explanation import explain
+from fluctus.core.words.sentence import LINE, summarise
+from fluctus.core.words.wording import NBSP, Words, percent_of_all
 
 STEADY = [10, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
 LOW = [x - 5 for x in STEADY]

@@ -8,11 +8,11 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from fluctus.intake.mapping import Mapping
-from fluctus.intake.reading import KpiRead, Reading, read
-from fluctus.kpis.periods import Grain, to_text
-from fluctus.refusals import RefusalError
-from fluctus.tables.opening import open_table
+from fluctus.http.refusals import RefusalError
+from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.reading import KpiRead, Reading, read
+from fluctus.kpis.calendar import Grain, to_text
+from fluctus.tables.formats.opening import open_table
 
 FOLDER = Path(__file__).parent / "awkward"
 UNDERSTOOD: dict[str, dict[str, Any]] = json.loads((FOLDER / "understood.json").read_text())

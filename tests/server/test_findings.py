@@ -10,8 +10,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.findings.models import Entry, Finding
+from fluctus.kpis.chart.services import catch_up
 from fluctus.kpis.models import Event, Kpi
-from fluctus.kpis.services import catch_up
 from tests.conftest import Api, csv_of, join
 
 STEADY = [20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0, 20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0]

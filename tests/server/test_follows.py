@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fluctus.kpis.follows import PLACES, SEASONS, Follows, season_of
-from fluctus.kpis.periods import Calendar, Grain, start_of_day
+from fluctus.kpis.calendar import Calendar, Grain, start_of_day
+from fluctus.kpis.seasons import PLACES, SEASONS, Follows, season_of
 from tests.conftest import Api
 
 ZONES = st.sampled_from(["Europe/London", "Pacific/Auckland", "America/New_York", "UTC"])

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from fluctus.intake.models import Import, Upload
-from fluctus.intake.problems import KEPT
+from fluctus.intake.understanding.row_problems import KEPT
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from tests.conftest import Api, csv_of, join
 

@@ -18,8 +18,8 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.intake import jobs, services
 from fluctus.intake.models import Upload
+from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
-from fluctus.kpis.services import create_kpi
 from tests.conftest import Api, join
 
 HOURS, GATES = 3_000, 20

@@ -12,10 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core import Aggregation
-from fluctus.intake.proposing import common_weekday, propose_grain
-from fluctus.kpis.history import describe
-from fluctus.kpis.observations import Shown, Stored, make_observations
-from fluctus.kpis.periods import (
+from fluctus.intake.understanding.proposals import common_weekday, propose_grain
+from fluctus.kpis.acts.description import describe
+from fluctus.kpis.calendar import (
     Calendar,
     Grain,
     from_text,
@@ -24,6 +23,7 @@ from fluctus.kpis.periods import (
     start_of_day,
     to_text,
 )
+from fluctus.kpis.observations.series import Shown, Stored, make_observations
 from fluctus.kpis.state import ChartState, SegmentState
 
 ZONES = ["UTC", "Europe/London", "America/New_York", "Asia/Kolkata", "Pacific/Apia"]

@@ -18,8 +18,9 @@ from hypothesis import strategies as st
 
 from fluctus.core import Rule, Series, Settings, analyse
 from fluctus.findings.models import Finding
+from fluctus.http.refusals import StaleError
 from fluctus.intake.models import Import, Upload
-from fluctus.kpis import services
+from fluctus.kpis.chart import services
 from fluctus.kpis.models import (
     ChartChange,
     DataChange,
@@ -29,7 +30,6 @@ from fluctus.kpis.models import (
     PastValue,
     Segment,
 )
-from fluctus.refusals import StaleError
 from tests.conftest import Api, csv_of, golden, join
 
 VALUES = golden("shift recalculated")["values"]

@@ -17,14 +17,14 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from fluctus.tables.columns import Kind, understand
-from fluctus.tables.dates import NUMBER_STYLES, DateStyle, looks_like_date, read_dates
-from fluctus.tables.delimited import DELIMITERS
-from fluctus.tables.finding import find_table
+from fluctus.tables.formats.delimited import DELIMITERS
+from fluctus.tables.formats.opening import open_table
+from fluctus.tables.formats.plain import plain
 from fluctus.tables.grid import MAX_COLUMNS, Grid, TableError, grid_of, make_grid
-from fluctus.tables.numbers import DecimalMark, looks_like_number, read_numbers
-from fluctus.tables.opening import open_table
-from fluctus.tables.plain import plain
+from fluctus.tables.meaning.columns import Kind, understand
+from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, looks_like_date, read_dates
+from fluctus.tables.meaning.location import find_table
+from fluctus.tables.meaning.numbers import DecimalMark, looks_like_number, read_numbers
 
 BOOKS = Path(__file__).parent / "books"
 

@@ -2,7 +2,6 @@
 
 import django.db.models.deletion
 import django.db.models.functions.text
-import fluctus.core.settings
 from django.conf import settings
 from django.db import migrations, models
 
@@ -26,7 +25,7 @@ class Migration(migrations.Migration):
                 ('group', models.CharField(blank=True, max_length=60)),
                 ('unit', models.CharField(blank=True, max_length=20)),
                 ('decimals', models.PositiveSmallIntegerField(default=1)),
-                ('direction', models.CharField(choices=[('higher', 'higher'), ('lower', 'lower'), ('neither', 'neither')], default=fluctus.core.settings.Direction['NEITHER'], max_length=10)),
+                ('direction', models.CharField(choices=[('higher', 'higher'), ('lower', 'lower'), ('neither', 'neither')], default='neither', max_length=10)),
                 ('grain', models.CharField(choices=[('hour', 'hour'), ('day', 'day'), ('week', 'week'), ('month', 'month'), ('quarter', 'quarter'), ('year', 'year')], max_length=10)),
                 ('time_zone', models.CharField(max_length=60)),
                 ('floor', models.FloatField(null=True)),

@@ -1,5 +1,4 @@
 import django.db.models.deletion
-import fluctus.core.aggregation
 from django.conf import settings
 from django.db import migrations, models
 
@@ -58,7 +57,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='kpi',
             name='aggregation',
-            field=models.CharField(choices=[('sum', 'sum'), ('mean', 'mean'), ('median', 'median'), ('minimum', 'minimum'), ('maximum', 'maximum'), ('first', 'first'), ('last', 'last'), ('count', 'count'), ('ratio', 'ratio')], default=fluctus.core.aggregation.Aggregation['MEAN'], max_length=10),
+            field=models.CharField(choices=[('sum', 'sum'), ('mean', 'mean'), ('median', 'median'), ('minimum', 'minimum'), ('maximum', 'maximum'), ('first', 'first'), ('last', 'last'), ('count', 'count'), ('ratio', 'ratio')], default='mean', max_length=10),
         ),
         migrations.AddField(
             model_name='kpi',

@@ -1,5 +1,4 @@
 import django.db.models.deletion
-import fluctus.kpis.follows
 from django.conf import settings
 from django.db import migrations, models
 
@@ -46,7 +45,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='segment',
             name='follows',
-            field=models.CharField(choices=[('level', 'level'), ('trend', 'trend'), ('weekday', 'weekday'), ('month', 'month'), ('quarter', 'quarter')], default=fluctus.kpis.follows.Follows['LEVEL'], max_length=10),
+            field=models.CharField(choices=[('level', 'level'), ('trend', 'trend'), ('weekday', 'weekday'), ('month', 'month'), ('quarter', 'quarter')], default='level', max_length=10),
         ),
         migrations.CreateModel(
             name='EventImport',

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from fluctus.kpis.services import catch_up
+from fluctus.kpis.chart.services import catch_up
 
 
 class Command(BaseCommand):

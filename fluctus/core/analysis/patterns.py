@@ -1,0 +1,142 @@
+"""Trended and seasonal limits: values are judged with their pattern taken out.
+
+A pattern gives each position an ``offset`` and a ``scale``. Values are judged
+as (value - offset) / scale, at the level of the segment's average, and what is
+found there is drawn back as level * scale + offset. Limits that follow nothing
+are the case of offset 0 and scale 1.
+
+Sources: D. J. Wheeler, *Making Sense of Data* (SPC Press, 2003), chapters on
+trended and on seasonal data, for the line through the values with the moving
+ranges of the residuals, and for seasonal relatives.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fluctus.core.analysis.arrays import Bools, Floats, Ints
+from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.analysis.series import Series
+from fluctus.core.analysis.settings import Pattern, Season, SegmentSettings, Settings
+
+FEWEST_CYCLES = 2
+
+
+class UnfitPatternError(ValueError):
+    """A pattern that the values of a segment cannot carry; ``segment`` is its number."""
+
+    def __init__(self, segment: int, text: str) -> None:
+        super().__init__(text)
+        self.segment = segment
+
+
+@dataclass(frozen=True, slots=True)
+class Trend:
+    """A least-squares line: its height at a segment's first position, and its rise a period."""
+
+    start: float
+    slope: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Followed:
+    """What the limits of one series follow: ``offset`` and ``scale`` of shape (n,).
+
+    ``fits`` has for each segment its line, its seasonal relatives, or None;
+    ``next_offset`` and ``next_scale`` are those of the period after the last.
+    """
+
+    offset: Floats
+    scale: Floats
+    next_offset: float
+    next_scale: float
+    fits: tuple[Trend | Floats | None, ...]
+
+    def drawn(self, levels: Floats) -> Floats:
+        """Draw judged levels, shape (n,), back on the scale of the values."""
+        return levels * self.scale + self.offset
+
+
+def follow(series: Series, settings: Settings) -> Followed | None:
+    """Fit the patterns of all segments; None where every segment is level.
+
+    Raises UnfitPatternError for a line through fewer than 5 values, a season
+    of which a place has values in fewer than two cycles, and seasonal values
+    whose mean is not above zero.
+    """
+    if all(one.pattern is Pattern.LEVEL for one in settings.segments):
+        return None
+    n = len(series)
+    offset, scale = np.zeros(n), np.ones(n)
+    next_offset, next_scale = 0.0, 1.0
+    fits: list[Trend | Floats | None] = []
+    stops = [*(one.start for one in settings.segments[1:]), n]
+    for number, (one, stop) in enumerate(zip(settings.segments, stops, strict=True)):
+        fits.append(None)
+        next_offset, next_scale = 0.0, 1.0
+        own = slice(one.start, stop)
+        included = _window(series.included, one, stop)
+        if one.pattern is Pattern.TREND:
+            line, mean = _line(series.values, included, one.start, number)
+            rise = line.start + line.slope * np.arange(stop - one.start + 1) - mean
+            offset[own], next_offset, fits[-1] = rise[:-1], float(rise[-1]), line
+        elif one.pattern is Pattern.SEASON:
+            assert one.season is not None, "settings of a season bring it"
+            relatives = seasonal_relatives(series.values, included, one.season, number)
+            scale[own] = relatives[one.season.places[own]]
+            next_scale, fits[-1] = float(relatives[one.season.following]), relatives
+    return Followed(offset, scale, next_offset, next_scale, tuple(fits))
+
+
+def _window(included: Bools, segment: SegmentSettings, stop: int) -> Ints:
+    """Return the included positions of a segment's limit window."""
+    first, last = segment.window or (segment.start, stop)
+    return np.flatnonzero(included[first:last]).astype(np.intp) + first
+
+
+def _line(values: Floats, positions: Ints, start: int, segment: int) -> tuple[Trend, float]:
+    if len(positions) < MIN_VALUES_FOR_LIMITS:
+        raise UnfitPatternError(
+            segment, f"A line needs {MIN_VALUES_FOR_LIMITS} values; there are {len(positions)}."
+        )
+    x, y = positions - start, values[positions]
+    return fit_line(x.astype(np.float64), y), float(y.mean())
+
+
+def fit_line(x: Floats, y: Floats) -> Trend:
+    """Fit a least-squares line to ``y`` over ``x``, both of shape (n,) with n of 2 or more."""
+    off = x - x.mean()
+    slope = float(off @ (y - y.mean())) / float(off @ off)
+    return Trend(float(y.mean()) - slope * float(x.mean()), slope)
+
+
+def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment: int = 0) -> Floats:
+    """Compute the relative of each place in the cycle, shape (length,), of average 1.
+
+    ``positions`` are those of the values to take. Raises UnfitPatternError as
+    ``follow`` does.
+    """
+    places, own = season.places[positions], values[positions]
+    pairs = np.unique(np.stack((places, season.cycles[positions]), axis=1), axis=0)
+    cycles = np.bincount(pairs[:, 0], minlength=season.length)
+    if cycles.min() < FEWEST_CYCLES:
+        raise UnfitPatternError(
+            segment, f"A season needs {FEWEST_CYCLES} full cycles of values; there are fewer."
+        )
+    if own.mean() <= 0 or own.min() < 0:
+        raise UnfitPatternError(segment, "Seasonal relatives need values that are not below zero.")
+    means = np.bincount(places, own, season.length) / np.bincount(places, minlength=season.length)
+    if means.min() <= 0:
+        raise UnfitPatternError(segment, "A place in the season has nothing but zeros.")
+    relatives = means / own.mean()
+    return np.asarray(relatives * season.length / relatives.sum())
+
+
+def judged(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:
+    """Return the series with their patterns taken out; those without one as they are."""
+    return [
+        one if pattern is None
+        else Series((one.values - pattern.offset) / pattern.scale, one.set_aside)
+        for one, pattern in zip(series, followed, strict=True)
+    ]  # fmt: skip

@@ -1,0 +1,193 @@
+"""Flagged values grouped into signals, each with the numbers it was judged by."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import overload
+
+import numpy as np
+
+from fluctus.core.analysis.arrays import Floats, Ints
+from fluctus.core.analysis.finders import Found, Side
+from fluctus.core.analysis.layout import Layout
+from fluctus.core.analysis.patterns import Followed
+from fluctus.core.analysis.rules import SIGMAS, Rule
+from fluctus.core.analysis.settings import Direction
+
+
+@dataclass(frozen=True, slots=True)
+class Signal:
+    """Successive flagged values of one rule and side.
+
+    ``points`` are positions in the series; ``values`` are what was judged: the
+    values, or for a range rule the moving ranges. ``level`` is what they were
+    judged against (a limit, the centre, a number of sigma); None where the
+    rule looks at the order of values only. Where these follow a pattern they
+    are those at the furthest value. ``sigmas`` is how far the furthest value
+    is from the centre, in sigma, signed; None where there is no sigma.
+    ``favorable`` is None where the wanted direction does not say.
+    """
+
+    rule: Rule
+    side: Side
+    segment: int
+    points: tuple[int, ...]
+    values: tuple[float, ...]
+    centre: float
+    level: float | None
+    sigmas: float | None
+    favorable: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class SignalColumns:
+    """Signals of a whole layout, in columns of shape (k,).
+
+    A chart of a million values can have ten thousand signals; as columns they
+    cost a few array operations, and only those looked at become objects.
+    ``points[starts[i]:stops[i]]`` are the positions of signal i.
+    """
+
+    rules: tuple[Rule, ...]
+    rule: Ints
+    side: Ints
+    segment: Ints
+    starts: Ints
+    stops: Ints
+    points: Ints
+
+    def __len__(self) -> int:
+        return len(self.rule)
+
+
+def group(layout: Layout, found: Sequence[Found]) -> SignalColumns:
+    """Group flagged places into signals, in order of their first value, then of their rule."""
+    rules = tuple(dict.fromkeys(one.rule for one in found))
+    columns: list[tuple[Ints, ...]] = []
+    places: list[Ints] = []
+    offset = 0
+    for one in found:
+        flagged = one.flagged
+        if not len(flagged):
+            continue
+        segment = np.searchsorted(layout.packed, flagged, side="right") - 1
+        cut = np.flatnonzero((np.diff(flagged) > one.gap + 1) | (np.diff(segment) != 0)) + 1
+        starts = np.concatenate(([0], cut))
+        stops = np.concatenate((cut, [len(flagged)]))
+        size = len(starts)
+        columns.append((
+            np.full(size, rules.index(one.rule)),
+            np.full(size, int(one.side)),
+            segment[starts],
+            starts + offset,
+            stops + offset,
+        ))  # fmt: skip
+        places.append(layout.position_of(flagged))
+        offset += len(flagged)
+    if not columns:
+        none = np.empty(0, np.intp)
+        return SignalColumns(rules, none, none, none, none, none, none)
+    rule, side, segment, starts, stops = (np.concatenate(c) for c in zip(*columns, strict=True))
+    points = np.concatenate(places)
+    order = np.lexsort((rule, points[starts]))
+    return SignalColumns(
+        rules, rule[order], side[order], segment[order], starts[order], stops[order], points
+    )
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Signals(Sequence[Signal]):
+    """The signals of one series, in order of their first value."""
+
+    columns: SignalColumns
+    chosen: range
+    """Which rows of ``columns`` are this series'."""
+    first_segment: int
+    first_position: int
+    values: Floats
+    judged: Floats
+    """The values with the patterns of their segments taken out."""
+    followed: Followed | None
+    ranges: Floats
+    centre: Floats
+    upper: Floats
+    lower: Floats
+    range_limit: Floats
+    sigma: Floats
+    direction: Direction
+
+    def __len__(self) -> int:
+        return len(self.chosen)
+
+    @overload
+    def __getitem__(self, index: int) -> Signal: ...
+    @overload
+    def __getitem__(self, index: slice) -> list[Signal]: ...
+    def __getitem__(self, index: int | slice) -> Signal | list[Signal]:
+        if isinstance(index, slice):
+            return [self._signal(row) for row in self.chosen[index]]
+        return self._signal(self.chosen[index])
+
+    def __iter__(self) -> Iterator[Signal]:
+        return map(self._signal, self.chosen)
+
+    def flagged(self, rule: Rule) -> Ints:
+        """Positions flagged by ``rule``, in order, each once."""
+        columns = self.columns
+        if rule not in columns.rules:
+            return np.empty(0, np.intp)
+        code = columns.rules.index(rule)
+        rows = [row for row in self.chosen if columns.rule[row] == code]
+        points = [columns.points[columns.starts[row] : columns.stops[row]] for row in rows]
+        every = np.concatenate(points) if points else np.empty(0, np.intp)
+        return np.unique(every) - self.first_position
+
+    def _signal(self, row: int) -> Signal:
+        columns = self.columns
+        rule = columns.rules[columns.rule[row]]
+        side = Side(int(columns.side[row]))
+        segment = int(columns.segment[row]) - self.first_segment
+        points = columns.points[columns.starts[row] : columns.stops[row]] - self.first_position
+        judged = self.ranges if rule is Rule.RANGE_OUTSIDE_LIMIT else self.values
+        centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
+        distance = self.judged[points] - centre
+        at = int(np.argmax(np.abs(distance)))
+        furthest = float(distance[at])
+        known = sigma > 0 and rule is not Rule.RANGE_OUTSIDE_LIMIT
+        level = self._level(rule, side, segment)
+        if self.followed is not None:
+            # On the scale of the values, at the one that is furthest.
+            scale = float(self.followed.scale[points[at]])
+            offset = float(self.followed.offset[points[at]])
+            centre = centre * scale + offset
+            if level is not None and rule is not Rule.RANGE_OUTSIDE_LIMIT:
+                level = level * scale + offset
+        return Signal(
+            rule=rule,
+            side=side,
+            segment=segment,
+            points=tuple(points.tolist()),
+            values=tuple(judged[points].tolist()),
+            centre=centre,
+            level=level,
+            sigmas=furthest / sigma if known else None,
+            favorable=_favorable(rule, side, self.direction),
+        )
+
+    def _level(self, rule: Rule, side: Side, segment: int) -> float | None:
+        centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
+        if rule is Rule.OUTSIDE_LIMITS:
+            return float((self.upper if side is Side.UPPER else self.lower)[segment])
+        if rule is Rule.RANGE_OUTSIDE_LIMIT:
+            return float(self.range_limit[segment])
+        if rule is Rule.RUN:
+            return centre
+        if rule in SIGMAS:
+            return centre + side * SIGMAS[rule] * sigma
+        return None
+
+
+def _favorable(rule: Rule, side: Side, direction: Direction) -> bool | None:
+    # A large moving range says that something moved, not that it moved well.
+    if direction is Direction.NEITHER or side is Side.NEITHER or rule is Rule.RANGE_OUTSIDE_LIMIT:
+        return None
+    return (side is Side.UPPER) == (direction is Direction.HIGHER)

@@ -1,0 +1,1 @@
+"""What stands beside an analysis: comparisons of its segments."""

@@ -1,0 +1,1 @@
+"""What to think of an analysis: fitness, evidence, shift candidates, false alarms."""

@@ -1,0 +1,134 @@
+"""How often a process with no change would show a signal: the price of a set of rules.
+
+By simulation: independent normal values judged against limits that are known
+exactly, from a fixed seed. L. S. Nelson, "The Shewhart control chart: tests for
+special causes", *Journal of Quality Technology* 16 (1984) 237-239, and C. W.
+Champ and W. H. Woodall, "Exact results for Shewhart control charts with
+supplementary runs rules", *Technometrics* 29 (1987) 393-399, give such rates.
+"""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+
+from fluctus.core.analysis import constants
+from fluctus.core.analysis.arrays import Floats, Ints
+from fluctus.core.analysis.finders import FINDERS, Judged
+from fluctus.core.analysis.layout import Choices, lay_out
+from fluctus.core.analysis.limits import Limits
+from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, Rule
+from fluctus.core.analysis.series import Series
+
+SEED: Final = 1876
+RUNS: Final = 20_000
+POINTS: Final = 100
+"""Points of each run; past them the process goes on at the rate of the last half of them."""
+
+MEAN_RANGE_OF_NORMAL: Final = 2 / math.sqrt(math.pi)
+"""Mean moving range of independent normal values with a standard deviation of 1."""
+
+FLAGGED_TO_SIGNAL: Final = {
+    Rule.OUTSIDE_LIMITS: 1,
+    Rule.RANGE_OUTSIDE_LIMIT: 1,
+    Rule.NEAR_LIMIT: 3,
+    Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: 2,
+    Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: 4,
+    Rule.SIX_TRENDING: 6,
+    Rule.FIFTEEN_WITHIN_ONE_SIGMA: 15,
+    Rule.EIGHT_BEYOND_ONE_SIGMA: 8,
+    Rule.FOURTEEN_ALTERNATING: 14,
+}
+"""How many flagged values a rule has at the moment it first holds; a run has its length."""
+
+
+@dataclass(frozen=True, slots=True)
+class FalseAlarms:
+    """What a set of rules costs. ``quiet`` (n + 1) is the share of runs without a signal so far."""
+
+    quiet: Floats
+    rate: float
+    """Chance of a first signal at one more point, once the start is past."""
+
+    def chance(self, points: int) -> float:
+        """Return the chance of at least one signal in so many points, from 0 to 1."""
+        known = min(points, len(self.quiet) - 1)
+        still = float(self.quiet[known]) * (1 - self.rate) ** (points - known)
+        return 1 - still
+
+    @property
+    def average_points(self) -> float:
+        """Average number of points to the first signal; infinite where there is none."""
+        # The sum of the chances of being quiet before each point; the rest is geometric.
+        if self.rate == 0:
+            return math.inf
+        return float(self.quiet[:-1].sum()) + float(self.quiet[-1]) / self.rate
+
+
+def false_alarms(rules: Iterable[Rule], run_length: int = DEFAULT_RUN_LENGTH) -> FalseAlarms:
+    """Simulate a set of rules, or return what an earlier call has found."""
+    return _simulate(frozenset(rules), run_length)
+
+
+@lru_cache(maxsize=256)
+def _simulate(rules: frozenset[Rule], run_length: int) -> FalseAlarms:
+    values = np.random.default_rng(SEED).standard_normal(RUNS * POINTS)
+    whole = np.full((RUNS, 2), -1, np.intp)
+    nothing = np.zeros(RUNS, np.bool_)
+    choices = Choices(
+        counts=np.array([RUNS], np.intp),
+        starts=np.arange(0, RUNS * POINTS, POINTS, dtype=np.intp),
+        windows=whole,
+        median_centre=nothing,
+        median_range=nothing,
+        floor=np.full(RUNS, -np.inf),
+        ceiling=np.full(RUNS, np.inf),
+    )
+    judged = Judged(lay_out([Series(values)], choices), _exact_limits(), run_length)
+    first = np.full(RUNS, POINTS, np.intp)
+    for rule in sorted(rules):
+        needed = FLAGGED_TO_SIGNAL.get(rule, run_length)
+        for found in FINDERS[rule](judged):
+            _earliest(first, found.flagged, needed)
+    # first counts from 0: a signal at the first point ends the quiet before point 1 is over.
+    ended = np.bincount(first, minlength=POINTS + 1)[:POINTS]
+    quiet = 1 - np.concatenate(([0], np.cumsum(ended))) / RUNS
+    half = POINTS // 2
+    at_risk = float(quiet[half:POINTS].sum())
+    rate = float(quiet[half] - quiet[POINTS]) / at_risk if at_risk else 1.0
+    return FalseAlarms(quiet, rate)
+
+
+def _earliest(first: Ints, flagged: Ints, needed: int) -> None:
+    """Lower ``first`` to where each run has its ``needed``-th flagged value, in place."""
+    runs = flagged // POINTS
+    heads = np.searchsorted(runs, np.arange(RUNS))
+    counts = np.diff(np.append(heads, len(runs)))
+    some = np.flatnonzero(counts >= needed)
+    at = flagged[heads[some] + needed - 1] - some * POINTS
+    first[some] = np.minimum(first[some], at)
+
+
+def _exact_limits() -> Limits:
+    """Limits of a normal process with mean 0 and standard deviation 1, for every run."""
+
+    def each(value: float) -> Floats:
+        return np.full(RUNS, value)
+
+    spread = MEAN_RANGE_OF_NORMAL
+    half = constants.MEAN_RANGE_TO_LIMITS * spread
+    never = np.zeros(RUNS, np.bool_)
+    return Limits(
+        n=np.full(RUNS, POINTS, np.intp),
+        centre=each(0.0),
+        spread=each(spread),
+        upper=each(half),
+        lower=each(-half),
+        range_limit=each(constants.MEAN_RANGE_TO_RANGE_LIMIT * spread),
+        sigma=each(half / 3),
+        upper_clipped=never,
+        lower_clipped=never,
+    )

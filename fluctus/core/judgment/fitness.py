@@ -1,0 +1,240 @@
+"""Whether values are fit for a chart of individual values: checks, each with its number.
+
+Sources: D. J. Wheeler, *Making Sense of Data* (SPC Press, 2003), chapters on
+chunky data and on rational subgrouping; D. J. Wheeler and D. S. Chambers,
+*Understanding Statistical Process Control*, 2nd ed. (SPC Press, 1992), sec. 4.5
+(inadequate measurement units); G. E. P. Box and G. M. Jenkins, *Time Series
+Analysis* (1976), for the bounds of an autocorrelation.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from fluctus.core.analysis.analyse import Analysis
+from fluctus.core.analysis.arrays import Floats
+from fluctus.core.analysis.constants import (
+    MEAN_RANGE_TO_LIMITS,
+    MEDIAN_RANGE_TO_LIMITS,
+    MIN_VALUES_FOR_FIRM_LIMITS,
+)
+from fluctus.core.analysis.settings import Spread
+from fluctus.core.shaping.running_totals import is_running_total
+from fluctus.core.words.wording import Words, percent_of_all
+
+MEAN_RANGE_PER_SIGMA: Final = 1.128
+INFLATED: Final = 1.3
+"""The mean moving range beyond this many times what the median implies is inflated."""
+MOST_SET_ASIDE: Final = 0.1
+STANDARD_ERRORS: Final = 3.0
+"""Averages of breakdowns further apart than this many standard errors are different."""
+
+
+class Fitness(StrEnum):
+    """What can make values unfit for a chart."""
+
+    FEW_VALUES = "few_values"
+    COARSE_STEP = "coarse_step"
+    AUTOCORRELATION = "autocorrelation"
+    INFLATED_LIMITS = "inflated_limits"
+    MISSING_PERIODS = "missing_periods"
+    MIXED_BREAKDOWNS = "mixed_breakdowns"
+    RUNNING_TOTAL = "running_total"
+    MANY_SET_ASIDE = "many_set_aside"
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """A check that fails: the number behind it, and the one that it is held against."""
+
+    check: Fitness
+    number: float
+    bound: float
+
+
+def doubts_of(
+    analysis: Analysis,
+    *,
+    missing_periods: int = 0,
+    breakdowns: Mapping[str, Floats] | None = None,
+) -> list[Doubt]:
+    """Check the values of an analysis.
+
+    Level and spread are judged on the last segment, since a shift is no fault of
+    the values. ``missing_periods`` counts those between the first value and the
+    last; ``breakdowns`` are the values of each, where several make up the chart.
+    """
+    series, last = analysis.series, analysis.segments[-1]
+    last_settings = analysis.settings.segments[-1]
+    own = slice(last.start, last.stop)
+    included = series.included
+    values = analysis.judged[own][included[own]]
+    ranges = _ranges(analysis)
+    found: list[Doubt | None] = [
+        _held(Fitness.FEW_VALUES, float(len(values)), MIN_VALUES_FOR_FIRM_LIMITS,
+              fails=0 < len(values) < MIN_VALUES_FOR_FIRM_LIMITS),
+        _coarse_step(values, last.spread),
+        _autocorrelation(values),
+        # Limits that come from the median range are not inflated, whatever the ranges.
+        _inflated(ranges) if last_settings.spread is Spread.MEAN_RANGE else None,
+        _held(Fitness.MISSING_PERIODS, float(missing_periods), 0, fails=missing_periods > 0),
+        _mixed(breakdowns or {}),
+        _running(series.values[series.present]),
+        _many_set_aside(int(series.present.sum()), int(included.sum())),
+    ]  # fmt: skip
+    return [one for one in found if one is not None]
+
+
+def _held(check: Fitness, number: float, bound: float, *, fails: bool) -> Doubt | None:
+    return Doubt(check, number, bound) if fails else None
+
+
+def _coarse_step(values: Floats, spread: float | None) -> Doubt | None:
+    """The step between distinct values is larger than the spread / 1.128."""
+    different = np.unique(values)
+    if spread is None or len(different) < 2:
+        return None
+    step, sigma = float(np.diff(different).min()), spread / MEAN_RANGE_PER_SIGMA
+    return _held(Fitness.COARSE_STEP, step, sigma, fails=step > sigma * (1 + 1e-9))
+
+
+def _autocorrelation(values: Floats) -> Doubt | None:
+    """The lag-1 autocorrelation is beyond 2 / sqrt(n)."""
+    if len(values) < 3:
+        return None
+    off = values - values.mean()
+    total = float(off @ off)
+    if total == 0:
+        return None
+    number, bound = float(off[1:] @ off[:-1]) / total, 2 / math.sqrt(len(values))
+    return _held(Fitness.AUTOCORRELATION, number, bound, fails=abs(number) > bound)
+
+
+def _ranges(analysis: Analysis) -> Floats:
+    """Return the moving ranges of the last segment that take part."""
+    last, series = analysis.segments[-1], analysis.series
+    present = np.flatnonzero(series.present)
+    present = present[present >= last.start]
+    kept = series.included[present]
+    both = kept[1:] & kept[:-1]
+    return analysis.moving_ranges[present[1:][both]]
+
+
+def _inflated(ranges: Floats) -> Doubt | None:
+    """The mean moving range is over 1.3 times what the median moving range implies."""
+    if len(ranges) < 2:
+        return None
+    implied = float(np.median(ranges)) * MEDIAN_RANGE_TO_LIMITS / MEAN_RANGE_TO_LIMITS
+    if implied == 0:
+        return None
+    number = float(ranges.mean()) / implied
+    return _held(Fitness.INFLATED_LIMITS, number, INFLATED, fails=number > INFLATED)
+
+
+def _mixed(breakdowns: Mapping[str, Floats]) -> Doubt | None:
+    """The averages of two breakdowns are further apart than chance has it."""
+    parts = [own for own in breakdowns.values() if len(own) > 1]
+    if len(parts) < 2:
+        return None
+    parts.sort(key=lambda own: float(own.mean()))
+    low, high = parts[0], parts[-1]
+    error = math.sqrt(low.var(ddof=1) / len(low) + high.var(ddof=1) / len(high))
+    apart = float(high.mean() - low.mean())
+    number = apart / error if error else (math.inf if apart else 0.0)
+    return _held(Fitness.MIXED_BREAKDOWNS, number, STANDARD_ERRORS, fails=number > STANDARD_ERRORS)
+
+
+def _running(values: Floats) -> Doubt | None:
+    running = is_running_total(values, np.zeros(len(values), np.intp))
+    rising = float(np.mean(np.diff(values) >= 0)) if len(values) > 1 else 0.0
+    return _held(Fitness.RUNNING_TOTAL, rising, 1.0, fails=running)
+
+
+def _many_set_aside(present: int, included: int) -> Doubt | None:
+    share = 1 - included / present if present else 0.0
+    return _held(Fitness.MANY_SET_ASIDE, share, MOST_SET_ASIDE, fails=share > MOST_SET_ASIDE)
+
+
+@dataclass(frozen=True, slots=True)
+class Advice:
+    """A doubt in words: what was found, what it means, what to do about it."""
+
+    title: str
+    text: str
+    remedy: str
+
+
+def advise(doubt: Doubt, words: Words) -> Advice:
+    """Put a doubt into words."""
+    number, bound, grain = doubt.number, doubt.bound, words.grain
+    match doubt.check:
+        case Fitness.FEW_VALUES:
+            return Advice(
+                "Few values",
+                f"{words.periods(int(number))}; limits are firm from {bound:.0f}.",
+                "Take the limits as provisional, and look again when more have come.",
+            )
+        case Fitness.COARSE_STEP:
+            return Advice(
+                "Coarse steps",
+                f"Values move in steps of {words.number(number)}, larger than their spread of "
+                f"{_short(bound)}: the limits are too narrow or too wide.",
+                "Measure or record with a finer unit.",
+            )
+        case Fitness.AUTOCORRELATION if number < 0:
+            return Advice(
+                "Values swing back and forth",
+                f"A {grain} tends to the other side of the last one: their correlation is "
+                f"{_short(number)}, beyond {_short(-bound)}. The limits are "
+                "then wider than need be.",
+                "Look for two sources that take turns, or for a correction after every value.",
+            )
+        case Fitness.AUTOCORRELATION:
+            return Advice(
+                "Values depend on the ones before",
+                f"Each {grain} is like the last: their correlation is {_short(number)}, beyond "
+                f"{_short(bound)}. Runs are then no surprise.",
+                f"Look for a drift or a season, or a longer period than a {grain}.",
+            )
+        case Fitness.INFLATED_LIMITS:
+            return Advice(
+                "Limits inflated by a few large ranges",
+                f"The average moving range is {_short(number)} times what the median one implies; "
+                f"up to {bound:.1f} is ordinary.",
+                "Take the limits from the median moving range.",
+            )
+        case Fitness.MISSING_PERIODS:
+            return Advice(
+                "Periods are missing",
+                f"{words.periods(int(number))} between the first and the last "
+                f"{'has' if number == 1 else 'have'} no value.",
+                "Find out why; a value that is missing is passed over, not taken for zero.",
+            )
+        case Fitness.MIXED_BREAKDOWNS:
+            return Advice(
+                "Different things in one chart",
+                f"Averages of its breakdowns are {_short(number)} standard errors apart; beyond "
+                f"{bound:.0f} they differ.",
+                "Look at each breakdown by itself.",
+            )
+        case Fitness.RUNNING_TOTAL:
+            return Advice(
+                "A running total",
+                f"{percent_of_all(number)} of the values rise or stay, and they go a long way.",
+                "Bring the values in as differences between readings.",
+            )
+        case Fitness.MANY_SET_ASIDE:
+            return Advice(
+                "Many values set aside",
+                f"{percent_of_all(number)} of the values take no part; "
+                "a tenth at most is ordinary.",
+                "What happens this often is part of the process: put some back.",
+            )
+
+
+def _short(number: float) -> str:
+    return f"{number:.2f}".replace("-", "\N{MINUS SIGN}")

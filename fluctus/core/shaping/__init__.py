@@ -1,0 +1,1 @@
+"""Values made from values: aggregation, differences, thinning."""

@@ -1,0 +1,64 @@
+"""Values made from values: the difference of a running total, and how to recognize one."""
+
+from enum import StrEnum
+
+import numpy as np
+
+from fluctus.core.analysis.arrays import Bools, Floats, Ints
+
+FEWEST_STEPS = 6
+DROPS_SHARE = 0.03
+"""A running total rises or stays at nearly every step, but for one reset each or so many ..."""
+RISING_SHARE = 0.6
+LONG_WAY = 4.0
+"""... and on the whole goes further than this many of its largest ordinary steps."""
+
+
+class Drop(StrEnum):
+    """What a fall of a running total means."""
+
+    RESET = "reset"
+    NEGATIVE = "negative"
+
+
+def differences(readings: Floats, groups: Ints, drop: Drop) -> tuple[Floats, Bools]:
+    """Return the amount between successive readings, and where a meter was reset.
+
+    ``readings`` (n,) are in time order within each of ``groups`` (n,), which
+    come one after the other; a missing reading (NaN) is passed over. The first
+    of a group has no amount. At a fall, ``Drop.RESET`` takes the new reading as
+    the amount since the reset and marks it; ``Drop.NEGATIVE`` keeps the fall.
+    """
+    amounts = np.full(len(readings), np.nan)
+    resets = np.zeros(len(readings), np.bool_)
+    present = np.flatnonzero(~np.isnan(readings))
+    later, earlier = present[1:], present[:-1]
+    same = groups[later] == groups[earlier]
+    later, earlier = later[same], earlier[same]
+    steps = readings[later] - readings[earlier]
+    if drop is Drop.RESET:
+        fell = steps < 0
+        steps = np.where(fell, readings[later], steps)
+        resets[later[fell]] = True
+    amounts[later] = steps
+    return amounts, resets
+
+
+def is_running_total(readings: Floats, groups: Ints) -> bool:
+    """Tell whether ``readings`` look like a meter or a cumulative count.
+
+    They rise at nearly every step within their group, but for a reset, and what
+    they rise in all is far more than a process that drifts would: many times a
+    usual step.
+    """
+    present = np.flatnonzero(~np.isnan(readings))
+    same = groups[present[1:]] == groups[present[:-1]]
+    steps = np.diff(readings[present])[same]
+    if len(steps) < FEWEST_STEPS:
+        return False
+    rises = steps[steps > 0]
+    drops = int((steps < 0).sum())
+    meters = len(np.unique(groups))
+    if drops > max(meters, len(steps) * DROPS_SHARE) or len(rises) < len(steps) * RISING_SHARE:
+        return False
+    return bool(rises.sum() > LONG_WAY * np.quantile(rises, 0.9))

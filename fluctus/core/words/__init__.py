@@ -1,0 +1,1 @@
+"""Sentences and explanations, made of numbers and tested as text."""

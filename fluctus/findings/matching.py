@@ -1,0 +1,163 @@
+"""Findings follow the chart: after every write, what is signalled now meets what is on record.
+
+A finding is the same as a signal of its rule and side whose points overlap
+with its own. One that grows, shrinks or vanishes says so and keeps its record.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+
+from fluctus.core import Signal
+from fluctus.core.words.explanation import explain
+from fluctus.findings.models import Entry, Finding
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.models import Kpi
+
+MOST = 500
+"""Newest signals of a chart that are findings: nobody works through ten thousand of them."""
+KEPT_FIELDS = [
+    "first", "last", "points", "in_last_segment", "favorable", "title", "text", "label",
+    "state", "state_before", "standing",
+]  # fmt: skip
+DECIDED = {
+    Finding.State.SHIFT: "It became a shift",
+    Finding.State.ASIDE: "Its points were set aside",
+}
+
+
+@dataclass(slots=True)
+class Changes:
+    """What a write made of the findings of a chart."""
+
+    touched: list[Finding]
+    entries: list[Entry]
+
+    def say(self, finding: Finding, text: str) -> None:
+        """Note that something happened to a finding."""
+        self.touched.append(finding)
+        self.entries.append(Entry(finding=finding, text=text[:2000]))
+
+
+def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
+    """Bring the findings of a locked KPI up to date with its chart."""
+    signals = chart.analysis.signals[-MOST:]
+    known = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
+    changes = Changes([], [])
+    pairs, fresh = _match(chart, signals, known)
+    for finding, signal in pairs:
+        _meet(finding, signal, chart, why, changes)
+    met = {finding.pk for finding, _ in pairs}
+    # Older ones than the oldest signal looked at may well be there still.
+    since = _instant(chart, signals[0].points[0]) if len(signals) == MOST else None
+    for finding in known:
+        present = finding.standing == Finding.Standing.PRESENT
+        if finding.pk not in met and present and (since is None or finding.last >= since):
+            _lose(finding, chart, why, changes)
+    made = [_describe(Finding(kpi=kpi), signal, chart) for signal in fresh]
+    Finding.objects.bulk_create(made, batch_size=500)
+    Finding.objects.bulk_update(changes.touched, KEPT_FIELDS, batch_size=200)
+    Entry.objects.bulk_create(changes.entries, batch_size=500)
+    count_unexplained(kpi)
+
+
+def count_unexplained(kpi: Kpi) -> None:
+    """Keep with a KPI how many findings of its last segment have no cause."""
+    kpi.unexplained = Finding.objects.filter(
+        kpi=kpi, standing=Finding.Standing.PRESENT, in_last_segment=True,
+        state__in=(Finding.State.OPEN, Finding.State.LOOKING),
+    ).count()  # fmt: skip
+    kpi.save(update_fields=["unexplained"])
+
+
+def _match(
+    chart: Chart, signals: Sequence[Signal], known: Sequence[Finding]
+) -> tuple[list[tuple[Finding, Signal]], list[Signal]]:
+    """Pair findings with signals, those on the chart before those that had gone."""
+    by_kind: dict[tuple[str, int], list[Finding]] = {}
+    for finding in known:
+        by_kind.setdefault((finding.rule, finding.side), []).append(finding)
+    pairs: list[tuple[Finding, Signal]] = []
+    taken: set[int] = set()
+    rest = list(signals)
+    for standing in (Finding.Standing.PRESENT, Finding.Standing.GONE):
+        left = []
+        for signal in rest:
+            first, last = (_instant(chart, signal.points[end]) for end in (0, -1))
+            own = [
+                finding
+                for finding in by_kind.get((signal.rule.value, int(signal.side)), ())
+                if finding.standing == standing and finding.pk not in taken
+                and finding.first <= last and finding.last >= first
+            ]  # fmt: skip
+            if own:
+                best = max(own, key=lambda one: min(one.last, last) - max(one.first, first))
+                taken.add(best.pk)
+                pairs.append((best, signal))
+            else:
+                left.append(signal)
+        rest = left
+    return pairs, rest
+
+
+def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Changes) -> None:
+    was = (finding.first, finding.last, finding.points)
+    text, last_segment = finding.text, finding.in_last_segment
+    _describe(finding, signal, chart)
+    back = finding.standing == Finding.Standing.GONE
+    finding.standing = Finding.Standing.PRESENT
+    if back:
+        if finding.state_before:
+            finding.state, finding.state_before = finding.state_before, ""
+        changes.say(finding, f"Its points signal again ({why})")
+    elif (finding.first, finding.last, finding.points) != was:
+        more = (
+            "grew" if finding.points > was[2] else "shrank" if finding.points < was[2] else "moved"
+        )
+        from_to = f"{chart.words.label(signal.points[0])} to {chart.words.label(signal.points[-1])}"
+        changes.say(
+            finding, f"It {more} from {was[2]} to {finding.points} points, {from_to} ({why})"
+        )
+    elif (finding.text, finding.in_last_segment) != (text, last_segment):
+        # The same points, judged by other limits: the record says what it is now.
+        changes.touched.append(finding)
+
+
+def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:
+    finding.standing = Finding.Standing.GONE
+    became = _became(finding, chart)
+    if became is not None and finding.state != became:
+        finding.state_before, finding.state = finding.state, became
+    said = DECIDED[became] if became is not None else "Its points signal no more"
+    changes.say(finding, f"{said} ({why})")
+
+
+def _became(finding: Finding, chart: Chart) -> Finding.State | None:
+    """Say what the data made of a finding that has gone: a shift, set aside, or nothing."""
+    data = chart.observations
+    start, stop = np.searchsorted(
+        data.instants, [finding.first.timestamp(), finding.last.timestamp() + 1]
+    )
+    if data.no_part[start:stop].any():
+        return Finding.State.ASIDE
+    if any(start <= segment.start < stop and segment.start for segment in chart.analysis.segments):
+        return Finding.State.SHIFT
+    return None
+
+
+def _describe(finding: Finding, signal: Signal, chart: Chart) -> Finding:
+    said = explain(signal, chart.words)
+    finding.rule, finding.side = signal.rule.value, int(signal.side)
+    finding.first, finding.last = (_instant(chart, signal.points[end]) for end in (0, -1))
+    finding.points = len(signal.points)
+    finding.in_last_segment = signal.segment == len(chart.analysis.segments) - 1
+    finding.favorable = signal.favorable
+    finding.title, finding.text = said.title[:120], said.text[:400]
+    finding.label = chart.words.label(signal.points[0])
+    return finding
+
+
+def _instant(chart: Chart, position: int) -> datetime:
+    return datetime.fromtimestamp(float(chart.observations.instants[position]), UTC)

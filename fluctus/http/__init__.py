@@ -1,0 +1,1 @@
+"""What every part of the API shares: refusals, problem documents, revisions, checked input."""

@@ -1,0 +1,163 @@
+"""Proposes what a table means: the role of each column, and how rows become points."""
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+
+import polars as pl
+
+from fluctus.core import Aggregation
+from fluctus.intake.understanding.mapping import Role
+from fluctus.kpis.calendar import Grain
+from fluctus.tables.meaning.columns import Column, Kind
+from fluctus.tables.meaning.layout import PERIOD, VALUE
+
+TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
+NOTE = re.compile(r"\b(notes?|comments?|remarks?|reason|text)\b", re.IGNORECASE)
+KPI_NAME = re.compile(r"\b(kpi|measure|metric|indicator)\b", re.IGNORECASE)
+IDENTITY = re.compile(r"^(id|no\.?|nr\.?|#|row|index|number)$", re.IGNORECASE)
+PLACE = re.compile(
+    r"\b(quay|vessel|ship|person|name|team|site|line|crew|shift|lane|group|place|route|type)\b",
+    re.IGNORECASE,
+)
+PARTS = re.compile(r"\b(?P<part>numerator|denominator)\b", re.IGNORECASE)
+
+MEANS = re.compile(
+    r"\b(average|avg|mean|rate|share|percent|per|a|ratio|time|duration|cycle|turnaround|wait|delay"
+    r"|speed|temperature|score|fuel)\b|%",
+    re.IGNORECASE,
+)
+SUMS = re.compile(
+    r"\b(number|count|total|sum|stops|passengers|vehicles|sold|sales|cost|costs|incidents"
+    r"|waste|left|crossings|sailings|departures|cars|calls|complaints|amount|revenue)\b",
+    re.IGNORECASE,
+)
+LEVELS = re.compile(
+    r"\b(meter|reading|balance|stock|backlog|level|fee|price|headcount)\b", re.IGNORECASE
+)
+EXTREMES = {
+    Aggregation.MAXIMUM: re.compile(r"\b(max|maximum|peak|highest|longest)\b", re.IGNORECASE),
+    Aggregation.MINIMUM: re.compile(r"\b(min|minimum|lowest|shortest)\b(?! *\))", re.IGNORECASE),
+    Aggregation.MEDIAN: re.compile(r"\bmedian\b", re.IGNORECASE),
+}
+MEAN_UNITS = frozenset(
+    {"%", "min", "mins", "minutes", "s", "sec", "seconds", "h", "hours", "h a day", "km/h", "kn",
+     "\N{DEGREE SIGN}C", "ms"}
+)  # fmt: skip
+SUM_UNITS = frozenset({"kg", "t", "l", "\N{POUND SIGN}", "$", "\N{EURO SIGN}", "kr", "kwh"})
+MOST_BREAKDOWNS = 60
+
+DAYS_APART = ((360, Grain.YEAR), (85, Grain.QUARTER), (27, Grain.MONTH))
+"""The least distance in days between successive periods of the coarser grains."""
+
+
+def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Role]:
+    """Propose a role for each column; ``repeats`` tells where cells come again and again.
+
+    The first dates are the period. Every column of numbers is a value, unless
+    its name says otherwise; a column of few words that repeat is a breakdown.
+    """
+    roles: list[Role] = []
+    for column, repeating in zip(columns, repeats, strict=True):
+        role = _role(column, repeating, roles)
+        roles.append(role)
+    if columns and columns[-1].name == VALUE and columns[-2].name == PERIOD:
+        labels = [
+            n for n, role in enumerate(roles) if role in (Role.NOTE, Role.BREAKDOWN, Role.KPI)
+        ]
+        for n in labels[:1]:
+            roles[n] = _label_of_wide(columns[n])
+    return roles
+
+
+def _role(column: Column, repeating: bool, before: list[Role]) -> Role:
+    name = column.name
+    if column.kind is Kind.DATE:
+        return Role.IGNORE if Role.PERIOD in before else Role.PERIOD
+    if column.kind is Kind.NUMBER:
+        part = PARTS.search(name)
+        role = (
+            Role(part["part"].lower()) if part
+            else Role.TARGET if TARGET.search(name)
+            else Role.IGNORE if IDENTITY.search(name)
+            else Role.VALUE
+        )  # fmt: skip
+        return role if role is Role.VALUE or role not in before else Role.IGNORE
+    if KPI_NAME.search(name) and Role.KPI not in before:
+        return Role.KPI
+    if NOTE.search(name):
+        return Role.NOTE if Role.NOTE not in before else Role.IGNORE
+    few = 1 <= column.different <= MOST_BREAKDOWNS and (repeating or PLACE.search(name))
+    if few and column.filled and Role.BREAKDOWN not in before:
+        return Role.BREAKDOWN
+    return Role.NOTE if column.filled and Role.NOTE not in before else Role.IGNORE
+
+
+def _label_of_wide(column: Column) -> Role:
+    """Tell what the rows of a wide table are: KPIs, unless the name says places or people."""
+    return Role.BREAKDOWN if PLACE.search(column.name) else Role.KPI
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """How several values become one, and why that is proposed."""
+
+    aggregation: Aggregation
+    why: str
+
+
+def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
+    """Propose from the name and the unit of a KPI; ``whole`` tells that its values are integers."""
+    for aggregation, words in EXTREMES.items():
+        if found := words.search(name):
+            return Proposal(aggregation, f"the name says {found[0].lower()}")
+    if unit == "%":
+        return Proposal(Aggregation.MEAN, "percentages are not added up")
+    if found := LEVELS.search(name):
+        return Proposal(Aggregation.LAST, f"a {found[0].lower()} holds until the next")
+    if unit.lower() in MEAN_UNITS:
+        return Proposal(Aggregation.MEAN, f"values in {unit} are averaged")
+    if found := SUMS.search(name):
+        return Proposal(Aggregation.SUM, f"the name says {found[0].lower()}")
+    if found := MEANS.search(name):
+        return Proposal(Aggregation.MEAN, f"the name says {found[0].lower()}")
+    if unit.lower() in SUM_UNITS:
+        return Proposal(Aggregation.SUM, f"values in {unit} are added up")
+    if whole and not unit:
+        return Proposal(Aggregation.SUM, "whole numbers without a unit are counts")
+    return Proposal(Aggregation.MEAN, "nothing says otherwise")
+
+
+def propose_grain(wall: pl.Series) -> Grain:
+    """Propose the grain of a series from the distances between its different moments."""
+    moments = wall.drop_nulls().unique().sort()
+    steps = moments.diff().drop_nulls()
+    if steps.is_empty():
+        return Grain.DAY
+    least = steps.min()
+    assert isinstance(least, timedelta), "distances between moments are durations"
+    if least < timedelta(days=1):
+        return _shorter_than_a_day(moments, steps)
+    for days, grain in DAYS_APART:
+        if least >= timedelta(days=days):
+            return grain
+    week = timedelta(days=7)
+    if least >= week and all(step % week == timedelta(0) for step in steps.unique()):
+        return Grain.WEEK
+    return Grain.DAY
+
+
+def _shorter_than_a_day(moments: pl.Series, steps: pl.Series) -> Grain:
+    """Times on the hour are hours; times at odd minutes are events, best counted by the day."""
+    on_the_hour = (moments.dt.minute() == 0).all()
+    usual = steps.median()
+    assert isinstance(usual, timedelta), "distances between moments are durations"
+    return Grain.HOUR if on_the_hour or usual <= timedelta(hours=1) else Grain.DAY
+
+
+def common_weekday(wall: pl.Series) -> int:
+    """Return the weekday that all moments share, Monday is 0; Monday where they do not."""
+    days = Counter((wall.drop_nulls().dt.weekday() - 1).to_list())
+    return int(next(iter(days))) if len(days) == 1 else 0

@@ -1,0 +1,1 @@
+"""Acts on a chart: their record, undo and redo, trials, earlier states."""

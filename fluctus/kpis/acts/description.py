@@ -1,0 +1,97 @@
+"""What a change to a chart was, in a few words, for undo and the record."""
+
+from collections.abc import Callable
+from zoneinfo import ZoneInfo
+
+from fluctus.core.words.wording import write_number
+from fluctus.kpis.calendar import Grain, from_text, label
+from fluctus.kpis.seasons import NAMES as SEASONS
+from fluctus.kpis.seasons import Follows
+from fluctus.kpis.state import DETAILS, ChartState, SegmentState
+
+FIRST = "the first segment"
+WORDS = {
+    Follows.LEVEL: "nothing", Follows.TREND: "a trend",
+    **{kind: f"the {name}" for kind, name in SEASONS.items()},
+}  # fmt: skip
+
+NAMES = {
+    "name": "name",
+    "group": "group",
+    "unit": "unit",
+    "decimals": "decimals",
+    "direction": "wanted direction",
+    "floor": "floor",
+    "ceiling": "ceiling",
+    "target": "target",
+    "aggregation": "way several values become one",
+    "time_zone": "time zone",
+    "first_weekday": "first day of the week",
+    "first_month": "first month of the year",
+    "rules": "rules",
+    "run_length": "run length",
+}
+
+
+def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
+    """Say what turned ``before`` into ``after``: ``Put a shift at 18 May 2026``."""
+
+    def name(text: str) -> str:
+        zone = ZoneInfo(after.time_zone)
+        try:
+            return label(from_text(text, grain, zone), grain, zone)
+        except (ValueError, OverflowError):
+            return text  # No period at all: the settings are about to be refused for it.
+
+    decided = [one for one in after.kept_limits if one not in before.kept_limits]
+    if decided and before.segments == after.segments:
+        return f"Kept the limits at {name(decided[-1].period)}: {decided[-1].reason}"
+    segments = _segments(before, after, name)
+    if segments:
+        return segments
+    if after.kept_limits != before.kept_limits:
+        return "Reopened the review of a shift"
+    changed = [own for own in [*DETAILS, "rules"] if getattr(before, own) != getattr(after, own)]
+    if changed == ["target"]:
+        return _target(after)
+    return f"Changed the {' and the '.join(NAMES[own] for own in changed)}"
+
+
+def _segments(before: ChartState, after: ChartState, name: Callable[[str], str]) -> str:
+    """Say what became of the segments; empty where nothing did."""
+    was = {one.start: one for one in before.segments}
+    now = {one.start: one for one in after.segments}
+    came = [start for start in now if start is not None and start not in was]
+    went = [start for start in was if start is not None and start not in now]
+    if len(came) == 1 and len(went) == 1:
+        return f"Moved the shift from {name(went[0])} to {name(came[0])}"
+    if came and not went:
+        why = "; ".join(filter(None, (now[start].what_changed for start in came)))
+        return f"Put a shift at {' and '.join(map(name, came))}{f': {why}' if why else ''}"
+    if went and not came:
+        return f"Removed the shift at {' and '.join(map(name, went))}"
+    if came or went:
+        return "Rearranged the segments"
+    changed = next(((was[start], now[start]) for start in now if was[start] != now[start]), None)
+    return "" if changed is None else _segment(*changed, name)
+
+
+def _segment(old: SegmentState, one: SegmentState, name: Callable[[str], str]) -> str:
+    its = one.name or (f"the segment from {name(one.start)}" if one.start else FIRST)
+    if one.window != old.window:
+        if one.window is None:
+            return f"Took the limits of {its} from all its values"
+        first, last = map(name, one.window)
+        return f"Took the limits of {its} from {first} to {last}"
+    if one.follows != old.follows:
+        return f"Let the limits of {its} follow {WORDS[Follows(one.follows)]}"
+    if one.name != old.name:
+        return f"Named a segment {one.name}" if one.name else "Removed a segment's name"
+    return f"Changed {its}"
+
+
+def _target(after: ChartState) -> str:
+    if after.target is None:
+        return "Removed the target"
+    number = write_number(after.target, after.decimals)
+    return f"Changed the target to {f'{number} {after.unit}'.rstrip()}"

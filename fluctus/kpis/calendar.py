@@ -1,0 +1,167 @@
+"""Periods: stored as the instant they start, written and read in the KPI's time zone.
+
+A period is written as its date, or for hours as date, time and offset, so that
+the hour that a clock change repeats is two periods with two texts. Instants
+are whole seconds since 1970 where there are many of them.
+"""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from enum import StrEnum
+from zoneinfo import ZoneInfo, available_timezones
+
+import numpy as np
+import polars as pl
+
+from fluctus.core.analysis.arrays import Floats
+
+MONTHS = (
+    "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+)  # fmt: skip
+
+
+class Grain(StrEnum):
+    """The length of a KPI's periods; also the word for one of them. From fine to coarse."""
+
+    HOUR = "hour"
+    DAY = "day"
+    WEEK = "week"
+    MONTH = "month"
+    QUARTER = "quarter"
+    YEAR = "year"
+
+
+ADVERBS = {
+    Grain.HOUR: "hourly",
+    Grain.DAY: "daily",
+    Grain.WEEK: "weekly",
+    Grain.MONTH: "monthly",
+    Grain.QUARTER: "quarterly",
+    Grain.YEAR: "yearly",
+}
+MONTHS_LONG = {Grain.MONTH: 1, Grain.QUARTER: 3, Grain.YEAR: 12}
+
+
+@dataclass(frozen=True, slots=True)
+class Calendar:
+    """How a KPI cuts time: its zone, the first day of its weeks (Monday is 0) and of its years."""
+
+    zone: ZoneInfo
+    first_weekday: int = 0
+    first_month: int = 1
+
+    def local(self, instants: Floats) -> pl.Series:
+        """Return what a clock shows at ``instants``."""
+        seconds = pl.Series("local", np.asarray(instants), dtype=pl.Float64).cast(pl.Int64)
+        moments = pl.from_epoch(seconds, time_unit="s").dt.replace_time_zone("UTC")
+        return moments.dt.convert_time_zone(self.zone.key).dt.replace_time_zone(None)
+
+    def instants(self, local: pl.Series) -> Floats:
+        """Return the instants of clock times; of two with one time the earlier.
+
+        A time that a clock change skips is the instant that it would have been.
+        """
+        known = local.dt.replace_time_zone(
+            self.zone.key, ambiguous="earliest", non_existent="null"
+        ).dt.epoch("s")
+        skipped = known.is_null() & local.is_not_null()
+        result = known.cast(pl.Float64).to_numpy().copy()
+        for n in skipped.arg_true():
+            result[n] = local[n].replace(tzinfo=self.zone).timestamp()
+        return result
+
+    def floor(self, local: pl.Series, grain: Grain) -> pl.Series:
+        """Return the clock time at which the period of each of ``local`` starts."""
+        if grain is Grain.HOUR:
+            return local.dt.truncate("1h")
+        day = local.dt.truncate("1d")
+        frame = day.to_frame("day")
+        if grain is Grain.DAY:
+            return day
+        if grain is Grain.WEEK:
+            back = (pl.col("day").dt.weekday().cast(pl.Int64) - 1 - self.first_weekday) % 7
+            return frame.select(pl.col("day") - pl.duration(days=back)).to_series()
+        # Months since year 0, counted from the first month of the year.
+        months = pl.col("day").dt.year().cast(pl.Int64) * 12 + pl.col("day").dt.month() - 1
+        length, offset = MONTHS_LONG[grain], self.first_month - 1
+        start = (months - offset) // length * length + offset
+        return frame.select(pl.datetime(start // 12, start % 12 + 1, 1).alias("day")).to_series()
+
+    def starts(self, instants: Floats, grain: Grain) -> Floats:
+        """Return the start of the period that each of ``instants`` falls in."""
+        local = self.local(instants)
+        if grain is Grain.HOUR:
+            # By what the clock shows past the hour, so that a repeated hour stays two.
+            past = local.dt.minute().cast(pl.Int64) * 60 + local.dt.second().cast(pl.Int64)
+            return np.asarray(np.floor(instants) - past.to_numpy())
+        different, back = np.unique(instants, return_inverse=True)
+        starts = self.instants(self.floor(self.local(different), grain))
+        return np.asarray(starts[back])
+
+    def following(self, period: datetime, grain: Grain) -> datetime:
+        """Return the start of the period after ``period``."""
+        if grain is Grain.HOUR:
+            return period + timedelta(hours=1)
+        day = period.astimezone(self.zone).date()
+        if grain in MONTHS_LONG:
+            months = day.year * 12 + day.month - 1 + MONTHS_LONG[grain]
+            return start_of_day(date(months // 12, months % 12 + 1, 1), self.zone)
+        days = 7 if grain is Grain.WEEK else 1
+        return start_of_day(day + timedelta(days=days), self.zone)
+
+
+def coarser_grains(grain: Grain) -> list[Grain]:
+    """List the grains that one can be shown at: itself and those that are longer."""
+    order = list(Grain)
+    return order[order.index(grain) :]
+
+
+def is_time_zone(name: str) -> bool:
+    """Tell whether ``name`` is a time zone that is known here."""
+    return name in available_timezones()
+
+
+def to_text(period: datetime, grain: Grain, zone: ZoneInfo) -> str:
+    """Write a period: ``2026-05-18``, or ``2026-05-18T14:00+01:00``."""
+    local = period.astimezone(zone)
+    if grain is Grain.HOUR:
+        return local.isoformat(timespec="minutes")
+    return local.date().isoformat()
+
+
+def from_text(text: str, grain: Grain, zone: ZoneInfo) -> datetime:
+    """Read what ``to_text`` wrote; raises ValueError for anything else."""
+    if grain is Grain.HOUR:
+        moment = datetime.fromisoformat(text)
+        if moment.tzinfo is None:
+            moment = moment.replace(tzinfo=zone)
+        return moment.astimezone(UTC)
+    return start_of_day(date.fromisoformat(text), zone)
+
+
+def start_of_day(day: date, zone: ZoneInfo) -> datetime:
+    """Return the instant at which ``day`` starts in ``zone``."""
+    return datetime(day.year, day.month, day.day, tzinfo=zone).astimezone(UTC)
+
+
+def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime | None = None) -> str:
+    """Name a period for people: ``18 May 2026``; without the year where it is that of ``beside``.
+
+    What is kept or told by itself, beside no other period, has the year.
+    """
+    local = period.astimezone(zone)
+    month = MONTHS[local.month - 1]
+    if grain is Grain.YEAR:
+        # A year that starts in another month than January is named by both.
+        later = "" if local.month == 1 else f"/{(local.year + 1) % 100:02d}"
+        return f"{local.year}{later}"
+    if grain is Grain.QUARTER:
+        if local.month % 3 == 1:
+            return f"Q{(local.month + 2) // 3} {local.year}"
+        return f"{month}\N{EN DASH}{MONTHS[(local.month + 1) % 12]} {local.year}"
+    if grain is Grain.MONTH:
+        return f"{month} {local.year}"
+    day = f"{local.day} {month}"
+    if beside is None or local.year != beside.astimezone(zone).year:
+        day += f" {local.year}"
+    return f"{day} {local:%H:%M}" if grain is Grain.HOUR else day

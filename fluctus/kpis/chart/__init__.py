@@ -1,0 +1,1 @@
+"""A KPI's chart: its settings, its analysis, and what is shown of it."""

@@ -1,0 +1,1 @@
+"""From observations and a chart state to an analysed chart; pure, without queries."""

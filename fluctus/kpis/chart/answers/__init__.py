@@ -1,0 +1,1 @@
+"""A chart as the API answers with it."""

@@ -1,0 +1,61 @@
+"""The analysis as CSV."""
+
+import csv
+import io
+from collections.abc import Iterator
+
+import numpy as np
+
+from fluctus.core import Rule
+from fluctus.kpis.chart.analysis.chart import Chart
+
+HEADER = [
+    "period", "value", "moving_range", "segment", "average", "lower_limit", "upper_limit",
+    "range_limit", "set_aside", "reason", "signals",
+]  # fmt: skip
+
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def as_text(cell: str) -> str:
+    """Keep a spreadsheet from taking a text for a formula: such a text gets an apostrophe."""
+    return f"'{cell}" if cell.lstrip().startswith(FORMULA_STARTS) else cell
+
+
+def analysis_as_csv(chart: Chart) -> Iterator[str]:
+    """Write the analysis line by line: a header, then one row per value in full precision."""
+    data, analysis = chart.observations, chart.analysis
+    flags: dict[int, list[str]] = {}
+    for rule in Rule:
+        for position in analysis.signals.flagged(rule).tolist():
+            flags.setdefault(position, []).append(rule.value)
+    yield csv_line(HEADER)
+    lines = analysis.lines()
+    for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
+        range_limit = _number(segment.range_limit)
+        for n in range(segment.start, segment.stop):
+            moving_range = analysis.moving_ranges[n]
+            levels = (float(line[n]) for line in (lines.centre, lines.lower, lines.upper))
+            limits = ["" if np.isnan(level) else _number(level) for level in levels]
+            yield csv_line([
+                data.text(n),
+                _number(float(data.values[n])),
+                "" if np.isnan(moving_range) else _number(float(moving_range)),
+                as_text(settings.name),
+                *limits,
+                range_limit,
+                "yes" if data.set_aside[n] else "",
+                as_text(data.reasons.get(n, "")),
+                " ".join(flags.get(n, [])),
+            ])  # fmt: skip
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else repr(value)
+
+
+def csv_line(cells: list[str]) -> str:
+    """Write one line of a CSV file."""
+    buffer = io.StringIO()
+    csv.writer(buffer).writerow(cells)
+    return buffer.getvalue()

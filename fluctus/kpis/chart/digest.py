@@ -1,0 +1,36 @@
+"""What the rail shows of a KPI: kept with it, and made anew by every write."""
+
+from typing import Any
+
+from fluctus.core import Rule, Signal
+from fluctus.kpis.chart.analysis.chart import Chart
+
+STRIP_LENGTH = 26
+RECENT = 12
+"""A signal that reaches into this many last values is marked in the rail."""
+
+
+def digest_of(chart: Chart) -> dict[str, Any]:
+    """Return the latest value, the last few for a strip, and the newest recent signal.
+
+    Of fixed size, however long the KPI.
+    """
+    data, analysis = chart.observations, chart.analysis
+    count = len(data)
+    offset = max(0, count - STRIP_LENGTH)
+    recent = [s for s in analysis.signals if s.points[-1] >= count - RECENT]
+    order = list(Rule)
+
+    def telling(signal: Signal) -> tuple[bool, int, int]:
+        # A strip shows values, so a range is marked only where nothing else is.
+        of_values = signal.rule is not Rule.RANGE_OUTSIDE_LIMIT
+        return of_values, signal.points[-1], -order.index(signal.rule)
+
+    newest = max(recent, key=telling, default=None)
+    return {
+        "count": count,
+        "latest": float(data.values[-1]) if count else None,
+        "latest_period": data.text(-1) if count else None,
+        "strip": [float(value) for value in data.values[offset:]],
+        "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},
+    }

@@ -1,0 +1,120 @@
+"""What the program proposes of a chart: shifts to ask about, patterns that limits could follow.
+
+Kept with the KPI by every write, so that showing a chart searches for nothing.
+"""
+
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from fluctus.core import Season
+from fluctus.core.judgment.evidence import (
+    SeasonEvidence,
+    TrendEvidence,
+    season_evidence,
+    trend_evidence,
+)
+from fluctus.core.judgment.shift_candidates import Levels, shift_candidates
+from fluctus.core.words.wording import NBSP, Words, percent_of_all
+from fluctus.kpis.calendar import MONTHS
+from fluctus.kpis.chart.analysis.chart import Chart, known_season
+from fluctus.kpis.seasons import NAMES, SEASONS, Follows
+
+MOST = 12
+"""Newest candidates that are kept: a long history has many, and people decide on the newest."""
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+PLACES_TOLD = {
+    Follows.WEEKDAY: WEEKDAYS, Follows.MONTH: MONTHS, Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class PatternEvidence:
+    """What speaks for limits that follow something, in words, and whether it is enough."""
+
+    follows: str
+    proposed: bool
+    title: str
+    text: str
+
+
+def proposals_of(chart: Chart) -> dict[str, Any]:
+    """Find the newest shift candidates, by period, and the patterns with enough evidence."""
+    data = chart.observations
+    last = chart.state.segments[-1]
+    level = last.follows == Follows.LEVEL
+    return {
+        "candidates": [
+            {
+                "period": data.text(one.position),
+                "first": data.text(one.first),
+                "last": data.text(one.last),
+                "located": one.located,
+                "run": one.run,
+                "support": one.support,
+                "before": asdict(one.before),
+                "after": asdict(one.after),
+            }
+            for one in shift_candidates(chart.analysis)[-MOST:]
+        ],
+        "patterns": [asdict(one) for one in evidence_of(chart) if one.proposed] if level else [],
+    }
+
+
+def evidence_of(chart: Chart) -> list[PatternEvidence]:
+    """Weigh every pattern that the limits of the last segment could follow."""
+    words, data = chart.words, chart.observations
+    found: list[PatternEvidence] = []
+    trend = trend_evidence(chart.analysis)
+    if trend is not None:
+        found.append(_trend(trend, words))
+    for kind in SEASONS[data.grain]:
+        season = known_season(data, kind)
+        evidence = None if season is None else season_evidence(chart.analysis, season)
+        if season is not None and evidence is not None:
+            found.append(_season(kind, season, evidence))
+    return found
+
+
+def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
+    rises = "rises" if one.slope > 0 else "falls"
+    line, steps = percent_of_all(one.r_squared), percent_of_all(one.steps_r_squared)
+    by = words.small_amount(abs(one.slope))
+    text = (
+        f"It {rises} by {by} a {words.grain}. A line explains {line} of the variance "
+        f"(R\N{SUPERSCRIPT TWO} {_of_one(one.r_squared)}), {_steps(one)} {steps}. "
+        f"Average mR {words.level(one.mean_range)}, of the residuals "
+        f"{words.level(one.residual_range)}."
+    )
+    return PatternEvidence(Follows.TREND.value, one.proposed, "A trend", text)
+
+
+def _of_one(share: float) -> str:
+    return "over 0.99" if 0.995 <= share < 1 else f"{share:.2f}"
+
+
+def _steps(one: TrendEvidence) -> str:
+    return f"{one.steps} step{'' if one.steps == 1 else 's'} of level"
+
+
+def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEvidence:
+    places = PLACES_TOLD[kind]
+    relatives = ", ".join(
+        f"{name} {relative:.2f}" for name, relative in zip(places, one.relatives, strict=True)
+    )
+    chance = "under 0.1" if one.chance < 0.001 else f"{one.chance * 100:.1f}"
+    text = (
+        f"Relatives: {relatives}. They explain {percent_of_all(one.share)} of the variance; with "
+        f"no season, so much would come about with a chance of {chance}{NBSP}%."
+    )
+    name = NAMES[kind]
+    return PatternEvidence(kind.value, one.proposed, f"A season by {name}", text)
+
+
+def levels_text(one: Levels, words: Words) -> str:
+    """Write a level and its limits: ``19.0 min on average, 16.7 to 21.2``."""
+    if one.average is None:
+        return "no values"
+    text = f"{words.level_amount(one.average)} on average"
+    if one.lower is None or one.upper is None:
+        return text
+    return f"{text}, limits {words.level(one.lower)} to {words.level(one.upper)}"

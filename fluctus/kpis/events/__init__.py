@@ -1,0 +1,1 @@
+"""Events that are told with KPIs, and calendar files of them."""

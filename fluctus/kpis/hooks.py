@@ -1,0 +1,16 @@
+"""Who wants to know of a chart after every write to it, in the same transaction.
+
+Apps above this one keep things that rest on charts, such as findings; they
+add themselves here when the application starts, so that this one need not
+know them.
+"""
+
+from collections.abc import Callable
+
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.models import Kpi
+
+Follower = Callable[[Kpi, Chart, str], None]
+"""Called with the KPI, its chart as it is now, and the act that made it so, in words."""
+
+followers: list[Follower] = []

@@ -1,0 +1,62 @@
+"""What a segment's limits can follow at each grain: nothing, a trend, or a season."""
+
+from enum import StrEnum
+
+import numpy as np
+import polars as pl
+
+from fluctus.core import Season
+from fluctus.core.analysis.arrays import Floats
+from fluctus.kpis.calendar import Calendar, Grain
+
+DAYS_TO_MONDAY = 3
+"""Day 0 is 1 January 1970, a Thursday."""
+
+
+class Follows(StrEnum):
+    """What limits follow; the seasons by the name of their places."""
+
+    LEVEL = "level"
+    TREND = "trend"
+    WEEKDAY = "weekday"
+    MONTH = "month"
+    QUARTER = "quarter"
+
+
+PLACES = {Follows.WEEKDAY: 7, Follows.MONTH: 12, Follows.QUARTER: 4}
+NAMES = {
+    Follows.WEEKDAY: "day of the week",
+    Follows.MONTH: "month of the year",
+    Follows.QUARTER: "quarter",
+}
+SEASONS = {
+    Grain.HOUR: (Follows.WEEKDAY, Follows.MONTH, Follows.QUARTER),
+    Grain.DAY: (Follows.WEEKDAY, Follows.MONTH, Follows.QUARTER),
+    Grain.WEEK: (Follows.MONTH, Follows.QUARTER),
+    Grain.MONTH: (Follows.MONTH, Follows.QUARTER),
+    Grain.QUARTER: (Follows.QUARTER,),
+    Grain.YEAR: (),
+}
+"""The seasons that periods of a grain can have."""
+
+
+def season_of(
+    kind: Follows, instants: Floats, following: float, calendar: Calendar, grain: Grain
+) -> Season | None:
+    """Say where in a season each of ``instants`` is, and the one ``following``; None: no season.
+
+    A week is in the month and quarter that it starts in.
+    """
+    if kind not in SEASONS[grain]:
+        return None
+    local = calendar.local(np.append(instants, following))
+    if kind is Follows.WEEKDAY:
+        days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
+        since = days + DAYS_TO_MONDAY
+        # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
+        places, cycles = since % 7, (since - calendar.first_weekday) // 7
+    else:
+        month = local.dt.month().to_numpy().astype(np.intp) - 1
+        places = month if kind is Follows.MONTH else month // 3
+        cycles = local.dt.year().to_numpy().astype(np.intp)
+    return Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))

@@ -1,0 +1,1 @@
+"""Values that people write, set aside and look back on."""

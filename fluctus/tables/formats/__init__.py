@@ -1,0 +1,1 @@
+"""Open formats to grids of cells."""

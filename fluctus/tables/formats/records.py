@@ -1,0 +1,145 @@
+"""Formats with named fields: JSON, Parquet and the Frictionless Data Package."""
+
+import io
+import zipfile
+from pathlib import PurePosixPath
+from typing import Any
+
+import orjson
+import polars as pl
+
+from fluctus.tables.formats.delimited import read_delimited
+from fluctus.tables.formats.plain import plain
+from fluctus.tables.formats.text import decode
+from fluctus.tables.grid import (
+    MAX_COLUMNS,
+    MAX_ROWS,
+    TOO_LONG,
+    Grid,
+    TableError,
+    grid_of,
+    make_grid,
+)
+
+NO_TABLE = (
+    "This JSON holds no table. A list of records, or an object with a list for each column, "
+    "can be read."
+)
+
+
+def read_json(text: str) -> Grid:
+    """Read a list of records, a list of rows, or an object of columns.
+
+    One level of wrapping, as in ``{"data": [...]}``, is looked through.
+    """
+    try:
+        data = orjson.loads(text)
+    except orjson.JSONDecodeError as error:
+        raise TableError(f"This begins like JSON, but cannot be read as such: {error}.") from error
+    return json_grid(data)
+
+
+def json_grid(data: Any) -> Grid:
+    """Build a grid from what JSON held."""
+    if isinstance(data, dict):
+        lists = {str(name): own for name, own in data.items() if isinstance(own, list)}
+        wrapped = [own for own in lists.values() if own and isinstance(own[0], (dict, list))]
+        if len(wrapped) == 1:
+            return json_grid(wrapped[0])
+        lengths = {len(own) for own in lists.values()}
+        if not lists or len(lengths) != 1:
+            raise TableError(NO_TABLE)
+        columns = {name: [plain(cell) for cell in own] for name, own in lists.items()}
+        return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
+    if not isinstance(data, list) or not data:
+        raise TableError(NO_TABLE)
+    if len(data) > MAX_ROWS:
+        raise TableError(TOO_LONG)
+    if all(isinstance(row, list) for row in data):
+        return make_grid((n, [plain(cell) for cell in row]) for n, row in enumerate(data, 1))
+    if not all(isinstance(row, dict) for row in data):
+        raise TableError(NO_TABLE)
+    names: dict[str, None] = {}
+    for row in data:
+        names.update(dict.fromkeys(row))
+        if len(names) > MAX_COLUMNS:
+            raise TableError(f"The records have more than {MAX_COLUMNS:,} different fields.")
+    columns = {name: [plain(row.get(name)) for row in data] for name in names}
+    return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
+
+
+def read_parquet(raw: bytes) -> Grid:
+    """Read the columns of a Parquet file; nested ones are left empty."""
+    try:
+        lazy = pl.scan_parquet(io.BytesIO(raw))
+        schema = lazy.collect_schema()
+        count = int(lazy.select(pl.len()).collect().item())
+        if len(schema) > MAX_COLUMNS:
+            raise TableError(f"The table has {len(schema):,} columns; at most {MAX_COLUMNS:,}.")
+        if count > MAX_ROWS:
+            raise TableError(f"The table has {count:,} rows; at most {MAX_ROWS:,} can be read.")
+        frame = lazy.select(
+            _as_text(name, kind) for name, kind in schema.items() if not kind.is_nested()
+        ).collect()
+    except pl.exceptions.PolarsError as error:
+        raise TableError("This Parquet file is damaged or cut off.") from error
+    return grid_of(frame)
+
+
+def _as_text(name: str, kind: pl.DataType) -> pl.Expr:
+    column = pl.col(name)
+    if isinstance(kind, pl.Datetime):
+        column = column.dt.to_string("%Y-%m-%d %H:%M:%S%:z" if kind.time_zone else "iso:strict")
+        return column.str.replace("T", " ").str.replace(r"(\d{2}:\d{2}:\d{2})\.\d+", "$1")
+    if kind in (pl.Date, pl.Time):
+        return column.dt.to_string("iso")
+    if isinstance(kind, pl.Duration):
+        return column.map_batches(
+            lambda own: pl.Series([plain(cell) for cell in own], dtype=pl.String),
+            return_dtype=pl.String,
+        )
+    if kind.is_float():
+        # As Python writes it: every digit that tells one double from the next, and no more.
+        return column.map_batches(
+            lambda own: pl.Series([plain(cell) for cell in own], dtype=pl.String),
+            return_dtype=pl.String,
+        )
+    return column.cast(pl.String, strict=False)
+
+
+def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
+    """Read one resource of a Data Package: a descriptor with data in it, or an archive.
+
+    Only files inside the archive are read; addresses are never followed.
+    """
+    archive: zipfile.ZipFile | None = None
+    if raw.startswith(b"PK"):
+        archive = zipfile.ZipFile(io.BytesIO(raw))
+        place = next(n for n in archive.namelist() if n.split("/")[-1] == "datapackage.json")
+        descriptor = archive.read(place)
+    else:
+        place, descriptor = "datapackage.json", raw
+    try:
+        resources = orjson.loads(descriptor)["resources"]
+        named = {str(one.get("name") or n): one for n, one in enumerate(resources, 1)}
+    except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
+        raise TableError("The description of this data package has no resources.") from error
+    if not named:
+        raise TableError("This data package has no resources.")
+    chosen = named[resource] if resource in named else next(iter(named.values()))
+    if "data" in chosen:
+        return json_grid(chosen["data"]), list(named)
+    path = chosen.get("path")
+    path = path[0] if isinstance(path, list) and path else path
+    if not isinstance(path, str) or archive is None:
+        raise TableError(
+            "The data of this package are in another file. Upload the package as one archive."
+        )
+    inside = str(PurePosixPath(place).parent / path)
+    if inside not in archive.namelist():
+        raise TableError(f"The package names {path}, which is not in the archive.")
+    content = archive.read(inside)
+    if path.endswith(".json"):
+        return read_json(decode(content).text), list(named)
+    grid, _ = read_delimited(decode(content).text)
+    return Grid(grid.cells, grid.lines), list(named)

@@ -1,0 +1,85 @@
+"""What a column holds: dates, numbers, or something else."""
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+
+import polars as pl
+
+from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, read_dates
+from fluctus.tables.meaning.numbers import MISSING, read_numbers
+
+ENOUGH = 0.6
+"""Share of the filled cells that must fit for a column to be of a kind."""
+SAMPLE = 20_000
+EXCEPTIONS_SHOWN = 5
+NAMED_LIKE_DATES = re.compile(
+    r"\b(date|day|week|month|quarter|year|period|time|hour|when|timestamp|fy|datum|tag|woche|monat|jahr)\b",
+    re.IGNORECASE,
+)
+
+
+class Kind(StrEnum):
+    """What a column is taken for."""
+
+    DATE = "date"
+    NUMBER = "number"
+    TEXT = "text"
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column's name, kind, and how many of its filled cells fit the kind.
+
+    ``exceptions`` are the first cells that do not; ``different`` counts its
+    different filled cells, all of these among the cells that were looked at.
+    """
+
+    name: str
+    kind: Kind
+    share: float
+    exceptions: tuple[str, ...] = ()
+    different: int = 0
+    filled: int = 0
+
+
+def understand(name: str, cells: pl.Series) -> Column:
+    """Find out what the ``cells`` of a column are, from as many as tell."""
+    looked_at = cells.head(SAMPLE)
+    filled = looked_at.filter(~looked_at.str.to_lowercase().is_in(list(MISSING)))
+    if filled.is_empty():
+        return Column(name, Kind.TEXT, 0.0)
+    dates, numbers = read_dates(filled), read_numbers(filled)
+    different = filled.n_unique()
+
+    def column(kind: Kind, unfit: pl.Series) -> Column:
+        exceptions = tuple(filled.filter(unfit).unique(maintain_order=True)[:EXCEPTIONS_SHOWN])
+        share = 1 - float(unfit.mean() or 0)  # type: ignore[arg-type]
+        return Column(name, kind, share, exceptions, different, len(filled))
+
+    no_dates, no_numbers = dates.wall.is_null(), numbers.unfit
+    as_dates, as_numbers = (1 - float(own.mean() or 0) for own in (no_dates, no_numbers))  # type: ignore[arg-type]
+    if as_dates >= ENOUGH and dates.style in NUMBER_STYLES:
+        if as_dates == 1 and _numbers_are_dates(name, filled, dates.style):
+            return column(Kind.DATE, no_dates)
+    elif as_dates >= ENOUGH and as_dates >= as_numbers:
+        return column(Kind.DATE, no_dates)
+    if as_numbers >= ENOUGH:
+        return column(Kind.NUMBER, no_numbers)
+    return Column(name, Kind.TEXT, 1.0, (), different, len(filled))
+
+
+def _numbers_are_dates(name: str, filled: pl.Series, style: DateStyle) -> bool:
+    """Tell years, spreadsheet days and epochs from values: by the name, or by how they run."""
+    if NAMED_LIKE_DATES.search(name):
+        return True
+    numbers = filled.cast(pl.Float64, strict=False).drop_nulls()
+    steps = numbers.diff().drop_nulls()
+    if len(steps) < 2 or not (steps > 0).all():
+        return False
+    if style is DateStyle.YEAR:
+        return bool((steps == 1).all())
+    if style is DateStyle.SERIAL:
+        return bool((steps == 1).all() or (steps == 7).all())
+    minute = 60_000 if style is DateStyle.EPOCH_MILLISECONDS else 60
+    return bool((steps % minute == 0).all())

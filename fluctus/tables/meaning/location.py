@@ -1,0 +1,270 @@
+"""Finds the table in a sheet: where it begins and ends, its header, and what is no part of it."""
+
+import re
+from collections import Counter
+from dataclasses import dataclass, field
+
+import polars as pl
+
+from fluctus.tables.grid import Grid, TableError
+from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
+from fluctus.tables.meaning.numbers import is_missing, looks_like_number
+
+LOOKED_AT = 200
+"""Rows from the top in which the table must begin."""
+MOST_HEADER_ROWS = 2
+SPARSE = 0.2
+"""A column without a name and filled in fewer rows than this share is no column of the table."""
+LABEL_COLUMNS = 3
+TOTAL = r"(?i)^(grand[ -]?|sub[ -]?)?totals?\b|^(sum|average|mean|overall|summe|gesamt)\b[^a-z]*$"
+LEFT_OUT_SHOWN = 50
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """A row that stands in the sheet but is no row of the table."""
+
+    line: int
+    why: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A table in a sheet.
+
+    ``cells`` has one column of texts per column of the table, named ``c0`` and
+    on; ``lines`` the row of the sheet each row came from; ``at`` the column of
+    the sheet of each column. ``header_rows`` counts the rows that name the
+    columns. ``too_wide`` gives rows with cells past the last column, by line:
+    how many cells they have.
+    """
+
+    names: tuple[str, ...]
+    cells: pl.DataFrame
+    lines: pl.Series
+    at: tuple[int, ...]
+    header_rows: int
+    header_line: int | None
+    above: tuple[str, ...] = ()
+    left_out: tuple[LeftOut, ...] = ()
+    left_out_count: int = 0
+    too_wide: dict[int, int] = field(default_factory=dict)
+
+    def column(self, number: int) -> pl.Series:
+        """Return the texts of one column."""
+        return self.cells.to_series(number)
+
+    def __len__(self) -> int:
+        return self.cells.height
+
+
+def find_table(
+    grid: Grid, header_rows: int | None = None, take_in: frozenset[int] = frozenset()
+) -> Found:
+    """Find the table in ``grid``.
+
+    ``header_rows`` None finds out how many rows name the columns; ``take_in``
+    are lines that belong to the table though they look like totals or notes.
+    Raises TableError where nothing is left.
+    """
+    top = grid.rows(0, LOOKED_AT)
+    start = 0 if grid.named else _start(top)
+    headers = _header_rows(top[start:], grid.named) if header_rows is None else header_rows
+    first = start + headers
+    if first >= len(grid):
+        raise TableError(
+            "There is a header, but no rows below it." if headers else "There are no rows."
+        )
+    body, lines = grid.cells[first:], grid.lines[first:]
+    header = [list(row) for row in top[start:first]]
+    keep, extra = _columns(header, body)
+    too_wide = _too_wide(body, lines, extra, len(keep)) if extra else {}
+    names = _names(header, keep)
+    cells = body.select(pl.col(f"c{at}").alias(f"c{n}") for n, at in enumerate(keep))
+    labels = list(dict.fromkeys(cell for row in header for cell in row if cell))
+    why = _no_rows_of_the_table(cells, header[-1:], keep, has_header=bool(labels))
+    out = why.is_not_null() & ~lines.is_in(list(take_in))
+    left_out = _left_out(cells, lines, why, out)
+    cells, lines = cells.filter(~out), lines.filter(~out)
+    if cells.is_empty():
+        raise TableError("There is a header, but no rows below it.")
+    return Found(
+        names=names,
+        cells=cells,
+        lines=lines,
+        at=tuple(keep),
+        header_rows=headers,
+        header_line=int(grid.lines[start]) if headers else None,
+        above=tuple(" ".join(cell for cell in row if cell) for row in top[:start]),
+        left_out=left_out,
+        left_out_count=int(out.sum()),
+        too_wide={line: n for line, n in too_wide.items() if line in set(lines)},
+    )
+
+
+def _filled(row: tuple[str, ...]) -> int:
+    return sum(cell != "" for cell in row)
+
+
+def _start(rows: list[tuple[str, ...]]) -> int:
+    """Return the first row of the table: the first about as wide as most rows are."""
+    widths = Counter(n for n in map(_filled, rows) if n > 1)
+    if not widths:
+        return 0
+    usual = max(widths, key=lambda n: (widths[n], n))
+    # A header over merged cells, or one with a nameless first column, is less wide.
+    enough = max(2, (usual + 1) // 2) if usual > 2 else 2
+    for number, row in enumerate(rows):
+        if _filled(row) >= enough:
+            return number - 1 if number and _names_parts(rows[number - 1], row) else number
+    return 0
+
+
+def _names_parts(above: tuple[str, ...], row: tuple[str, ...]) -> bool:
+    """Tell whether ``above`` holds merged cells over the names in ``row``: groups, or years."""
+    texts = [cell for cell in above if cell]
+    years = bool(texts) and all(map(looks_like_year, texts))
+    groups = len(texts) > 1 and not any(map(_is_data, texts))
+    return (years or groups) and not any(_is_data(cell) for cell in row)
+
+
+def _is_data(cell: str) -> bool:
+    return looks_like_number(cell) or looks_like_date(cell)
+
+
+def _header_rows(rows: list[tuple[str, ...]], named: bool) -> int:
+    if named:
+        return 1
+    first = rows[0]
+    if len(rows) == 1:
+        return 0 if any(_is_data(cell) for cell in first) else 1
+    if not any(_is_data(cell) and not looks_like_year(cell) for cell in first) and (
+        _filled(first) < _filled(rows[1]) or not any(map(looks_like_year, first))
+    ):
+        return _second_header_row(rows)
+    if _is_row_of_periods(first) and _below_are_numbers(rows, first):
+        return 1
+    return 0
+
+
+def _second_header_row(rows: list[tuple[str, ...]]) -> int:
+    """Tell one header row from two; the second names parts, or units, of the first."""
+    second = rows[1]
+    texts = [cell for cell in second if cell]
+    if len(rows) < 3 or not texts:
+        return 1
+    no_data = not any(_is_data(cell) or is_missing(cell) for cell in texts)
+    below = any(looks_like_number(cell) for row in rows[2:6] for cell in row)
+    merged = _filled(rows[0]) < _filled(second)
+    units = all(re.fullmatch(r"[(\[].{1,20}[)\]]|%", cell) for cell in texts)
+    if no_data and below and (merged or units):
+        return 2
+    # Years over months: the second row is a row of periods in parts.
+    if (
+        merged
+        and all(re.fullmatch(r"(?i)[a-z]{3,9}\.?|q[1-4]|w?\d{1,2}", c) for c in texts)
+        and below
+    ):
+        return 2
+    return 1
+
+
+def _is_row_of_periods(row: tuple[str, ...]) -> bool:
+    cells = [cell for cell in row if cell]
+    periods = [cell for cell in cells if looks_like_date(cell) or looks_like_year(cell)]
+    if len(periods) < 2 or len(periods) < len(cells) * 0.6:
+        return False
+    return len(set(periods)) == len(periods)
+
+
+def _below_are_numbers(rows: list[tuple[str, ...]], first: tuple[str, ...]) -> bool:
+    """Tell whether the cells below a row of periods are values, and not periods again."""
+    at = [n for n, cell in enumerate(first) if looks_like_date(cell) or looks_like_year(cell)]
+    below = [row[n] for row in rows[1:20] for n in at if row[n]]
+    values = [cell for cell in below if looks_like_number(cell) and not looks_like_date(cell)]
+    years = sum(looks_like_year(cell) for cell in below)
+    return bool(below) and len(values) >= len(below) * 0.6 and years < len(below) * 0.5
+
+
+def _columns(header: list[list[str]], body: pl.DataFrame) -> tuple[list[int], list[int]]:
+    """Return the columns of the table, and those that only hold stray cells."""
+    filled = body.select((pl.all() != "").sum()).row(0)
+    named = [any(row[n] for row in header) for n in range(body.width)]
+    keep, extra = [], []
+    for number, count in enumerate(filled):
+        stray = header and not named[number] and count < max(2, body.height * SPARSE)
+        if count and stray:
+            extra.append(number)
+        elif count or named[number]:
+            keep.append(number)
+    return keep, extra
+
+
+def _too_wide(body: pl.DataFrame, lines: pl.Series, extra: list[int], width: int) -> dict[int, int]:
+    columns = [pl.col(f"c{n}") != "" for n in extra]
+    over = body.select(pl.sum_horizontal(columns)).to_series()
+    return {
+        int(line): width + int(count)
+        for line, count in zip(lines.filter(over > 0), over.filter(over > 0), strict=True)
+    }
+
+
+def _names(header: list[list[str]], keep: list[int]) -> tuple[str, ...]:
+    """Name the columns; what a merged cell names holds until the next name."""
+    rows = []
+    for number, row in enumerate(header):
+        carried, full = "", []
+        for at in range(len(row)):
+            above = number < len(header) - 1
+            carried = row[at] or (carried if above and at and header[-1][at] else "")
+            full.append(carried)
+        rows.append(full)
+    names: list[str] = []
+    for number, at in enumerate(keep):
+        parts = list(dict.fromkeys(row[at] for row in rows if row[at]))
+        if len(parts) == 2 and looks_like_year(parts[0]):
+            parts.reverse()  # "Jan 2026", as a month is written
+        name = " ".join(parts) or f"Column {number + 1}"
+        base, copy = name, 2
+        while name in names:
+            name, copy = f"{base} ({copy})", copy + 1
+        names.append(name)
+    return tuple(names)
+
+
+def _no_rows_of_the_table(
+    cells: pl.DataFrame, header: list[list[str]], keep: list[int], *, has_header: bool
+) -> pl.Series:
+    """Return why each row is not one of the table; null for those that are."""
+    filled = pl.sum_horizontal(pl.all() != "")
+    labels = [pl.col(f"c{n}") for n in range(min(LABEL_COLUMNS, cells.width))]
+    total = pl.any_horizontal(label.str.contains(TOTAL) for label in labels)
+    texts = [header[0][at] for at in keep] if header else []
+    again = (
+        pl.all_horizontal(pl.col(f"c{n}") == text for n, text in enumerate(texts))
+        if has_header and texts
+        else pl.lit(value=False)
+    )
+    # A note fills one cell of several, and holds words: a date or a number may lack its value.
+    wordy = pl.concat_str(pl.all(), ignore_nulls=True)
+    words = wordy.str.contains(r"[A-Za-z]{3,}.*[ :].*[A-Za-z]{2,}|^(?i)(note|source|remark)")
+    note = (filled == 1) & words & pl.lit(cells.width > 1)
+    return cells.select(
+        pl.when(again).then(pl.lit("header again"))
+        .when(total & (filled > 1)).then(pl.lit("total"))
+        .when(note).then(pl.lit("note"))
+        .alias("why")
+    ).to_series()  # fmt: skip
+
+
+def _left_out(
+    cells: pl.DataFrame, lines: pl.Series, why: pl.Series, out: pl.Series
+) -> tuple[LeftOut, ...]:
+    rows = cells.filter(out).head(LEFT_OUT_SHOWN)
+    return tuple(
+        LeftOut(int(line), str(reason), " ".join(cell for cell in row if cell)[:120])
+        for line, reason, row in zip(
+            lines.filter(out), why.filter(out), rows.iter_rows(), strict=False
+        )
+    )
