@@ -8,8 +8,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
+import { Problem } from './api/client.ts'
 import { App } from './app/App.tsx'
-import { Problem } from './client.ts'
 import { theme, variables } from './theme.ts'
 
 const queries = new QueryClient({

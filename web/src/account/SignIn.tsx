@@ -1,7 +1,7 @@
 import { Button, PasswordInput, Stack, Text, TextInput, Title } from '@mantine/core'
 import { type FormEvent, useState } from 'react'
 import { Logo } from '../app/Logo.tsx'
-import { Notice } from '../app/Notice.tsx'
+import { Notice } from '../shared/Notice.tsx'
 import classes from './SignIn.module.css'
 import { useSignIn } from './session.ts'
 

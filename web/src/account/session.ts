@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client } from '../client.ts'
+import { answer, client } from '../api/client.ts'
 
 const KEY = ['session']
 

@@ -2,8 +2,8 @@ import { Button, Center, Loader, Stack, Text, Title } from '@mantine/core'
 import type { ReactNode } from 'react'
 import { Link, Navigate, useParams } from 'react-router'
 import { useSignOut } from '../account/session.ts'
-import { useKpis } from '../kpi/kpis.ts'
-import { Notice } from './Notice.tsx'
+import { useKpis } from '../shared/kpis.ts'
+import { Notice } from '../shared/Notice.tsx'
 
 function Message({ title, children }: { title: string; children: ReactNode }) {
   return (

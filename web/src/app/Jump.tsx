@@ -1,7 +1,7 @@
 import { Combobox, Modal, Text, TextInput, useCombobox } from '@mantine/core'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useKpis } from '../kpi/kpis.ts'
+import { useKpis } from '../shared/kpis.ts'
 
 interface Props {
   workspace: string

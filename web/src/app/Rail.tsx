@@ -12,12 +12,12 @@ import {
 } from '@tabler/icons-react'
 import { Link, NavLink } from 'react-router'
 import { useSignOut } from '../account/session.ts'
-import type { Schemas } from '../client.ts'
-import { type KpiRow, useKpis } from '../kpi/kpis.ts'
+import type { Schemas } from '../api/client.ts'
+import { type KpiRow, useKpis } from '../shared/kpis.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { Strip } from '../shared/Strip.tsx'
 import { Logo } from './Logo.tsx'
-import { Notice } from './Notice.tsx'
 import classes from './Rail.module.css'
-import { Strip } from './Strip.tsx'
 
 /** More than this many findings are not counted out. */
 const MOST = 99

@@ -7,20 +7,20 @@ import {
   useMemo,
   useState,
 } from 'react'
-import { Axes } from './Axes.tsx'
-import { Baseline, type Window } from './Baseline.tsx'
-import { type Changed, Changes } from './Changes.tsx'
 import classes from './Chart.module.css'
-import { type Geometry, layOut, nearest } from './geometry.ts'
-import { Labels } from './Labels.tsx'
-import { Lane, type LaneActs } from './Lane.tsx'
-import { Limits } from './Limits.tsx'
-import { marksOf } from './marks.ts'
-import { Points } from './Points.tsx'
-import { Readout, spoken } from './Readout.tsx'
-import { type Candidate, type Pin, Story } from './Story.tsx'
-import { type LineName, Tags } from './Tags.tsx'
-import type { Chart, Shown } from './types.ts'
+import { Axes } from './layers/Axes.tsx'
+import { Baseline, type Window } from './layers/Baseline.tsx'
+import { type Changed, Changes } from './layers/Changes.tsx'
+import { Labels } from './layers/Labels.tsx'
+import { Lane, type LaneActs } from './layers/Lane.tsx'
+import { Limits } from './layers/Limits.tsx'
+import { Points } from './layers/Points.tsx'
+import { Readout, spoken } from './layers/Readout.tsx'
+import { type Candidate, type Pin, Story } from './layers/Story.tsx'
+import { type LineName, Tags } from './layers/Tags.tsx'
+import { type Geometry, layOut, nearest } from './model/geometry.ts'
+import { marksOf } from './model/markKinds.ts'
+import type { Chart, Shown } from './model/types.ts'
 
 interface Props {
   chart: Chart

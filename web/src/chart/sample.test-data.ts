@@ -1,5 +1,5 @@
 // Made-up charts for tests.
-import type { Chart, Segment } from './types.ts'
+import type { Chart, Segment } from './model/types.ts'
 
 const dayAt = (position: number) =>
   new Date(Date.UTC(2026, 2, 1 + position)).toISOString().slice(0, 10)

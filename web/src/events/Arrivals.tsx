@@ -1,8 +1,8 @@
 import { Button, Group, Loader } from '@mantine/core'
 import type { UseMutationResult } from '@tanstack/react-query'
-import { Notice } from '../app/Notice.tsx'
-import { counted, days } from '../chart/format.ts'
-import type { Schemas } from '../client.ts'
+import type { Schemas } from '../api/client.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { counted, days } from '../shared/writing.ts'
 
 interface Props {
   file: File

@@ -1,8 +1,8 @@
 // The events of a workspace: their list, and calendar files to bring in.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, type Schemas } from '../client.ts'
-import type { EventDraft } from '../kpi/eventDraft.ts'
-import { notifyProblem, notifyUndoable } from '../kpi/notices.tsx'
+import { answer, client, type Schemas } from '../api/client.ts'
+import type { EventDraft } from '../chart-page/session/eventDraft.ts'
+import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
 
 const base = '/api/v1/workspaces/{workspace}/events' as const
 

@@ -10,8 +10,8 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { Notice } from '../app/Notice.tsx'
-import { moment } from '../chart/format.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { moment } from '../shared/writing.ts'
 import classes from './Findings.module.css'
 import {
   BY_HAND,

@@ -1,8 +1,8 @@
 // Findings from the server: those of a chart, the log across KPIs, one with all there is to know.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, Problem, type Schemas } from '../client.ts'
-import { kpisKey } from '../kpi/kpis.ts'
-import { notifyProblem, notifyStale, notifyUndoable } from '../kpi/notices.tsx'
+import { answer, client, Problem, type Schemas } from '../api/client.ts'
+import { kpisKey } from '../shared/kpis.ts'
+import { notifyProblem, notifyStale, notifyUndoable } from '../shared/notifications.tsx'
 
 export type Finding = Schemas['Finding']
 export type FindingDetail = Schemas['FindingDetail']

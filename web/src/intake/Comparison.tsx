@@ -1,5 +1,5 @@
 import { SegmentedControl } from '@mantine/core'
-import { counted } from '../chart/format.ts'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import type { Mode, Reading } from './table.ts'
 

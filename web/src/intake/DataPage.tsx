@@ -1,9 +1,9 @@
 import { Button, Group, Loader, Modal, Progress, Text, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { Notice } from '../app/Notice.tsx'
-import { counted } from '../chart/format.ts'
-import { Problem } from '../client.ts'
+import { Problem } from '../api/client.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import { type Import, isUnderWay, useImportActs, useImports } from './imports.ts'
 

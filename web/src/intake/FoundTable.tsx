@@ -1,6 +1,6 @@
 import { Menu, Tooltip } from '@mantine/core'
 import { IconChevronDown } from '@tabler/icons-react'
-import { counted } from '../chart/format.ts'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import { kindInWords, ROLES } from './roles.ts'
 import type { Mapping, Reading } from './table.ts'

@@ -1,8 +1,8 @@
 import { Button, NumberInput, Select, SimpleGrid, Switch, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { counted } from '../chart/format.ts'
-import { AGGREGATIONS } from '../kpi/aggregations.ts'
-import { DIRECTIONS } from '../kpi/KpiDetails.tsx'
+import { DIRECTIONS } from '../chart-page/head/KpiDetails.tsx'
+import { AGGREGATIONS } from '../shared/aggregations.ts'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import type { Details, KpiChoice, KpiRead } from './table.ts'
 

@@ -1,7 +1,7 @@
 import { Alert, Button, Group, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { counted } from '../chart/format.ts'
-import type { Issue } from '../client.ts'
+import type { Issue } from '../api/client.ts'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
 

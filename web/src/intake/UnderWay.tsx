@@ -1,8 +1,8 @@
 import { Button, Group, Progress, Text, Title } from '@mantine/core'
 import { Link } from 'react-router'
-import { Notice } from '../app/Notice.tsx'
-import { counted } from '../chart/format.ts'
-import { Problem } from '../client.ts'
+import { Problem } from '../api/client.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { counted } from '../shared/writing.ts'
 import { isUnderWay, useImport, useImportActs } from './imports.ts'
 
 /** A long import on its way: how far it is, and how to stop it. It goes on without this page. */

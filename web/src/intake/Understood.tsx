@@ -1,7 +1,7 @@
 import { Button, Select, Switch, Text } from '@mantine/core'
 import { useState } from 'react'
-import { counted } from '../chart/format.ts'
-import { WEEKDAYS } from '../kpi/calendar.ts'
+import { WEEKDAYS } from '../shared/calendarNames.ts'
+import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
 

@@ -1,7 +1,7 @@
 // The log of what was brought into a workspace, and what can be done about it.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, type Schemas } from '../client.ts'
-import { kpisKey } from '../kpi/kpis.ts'
+import { answer, client, type Schemas } from '../api/client.ts'
+import { kpisKey } from '../shared/kpis.ts'
 
 export type Import = Schemas['Import']
 

@@ -1,7 +1,7 @@
 import { Button, Group, Modal, Stack, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { longPeriod } from '../chart/format.ts'
-import type { Grain } from '../chart/types.ts'
+import type { Grain } from '../chart/model/types.ts'
+import { longPeriod } from '../shared/writing.ts'
 import type { Value } from './values.ts'
 
 interface Props {

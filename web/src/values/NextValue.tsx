@@ -1,10 +1,10 @@
 import { Button, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
-import { longPeriod } from '../chart/format.ts'
-import type { Chart } from '../chart/types.ts'
-import classes from '../kpi/ChartPage.module.css'
-import type { Place } from '../kpi/chart.ts'
+import type { Chart } from '../chart/model/types.ts'
+import classes from '../chart-page/ChartPage.module.css'
+import type { Place } from '../chart-page/session/chart.ts'
+import { longPeriod } from '../shared/writing.ts'
 import { typedNumber, useEditValues } from './values.ts'
 
 interface Props {

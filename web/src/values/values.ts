@@ -1,9 +1,9 @@
 // The values of a KPI as they are stored, in stretches, and the writes of single ones.
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, type Schemas } from '../client.ts'
-import type { Place } from '../kpi/chart.ts'
-import { kpisKey } from '../kpi/kpis.ts'
-import { notifyProblem } from '../kpi/notices.tsx'
+import { answer, client, type Schemas } from '../api/client.ts'
+import type { Place } from '../chart-page/session/chart.ts'
+import { kpisKey } from '../shared/kpis.ts'
+import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Value = Schemas['Value']
 export type Edit = Partial<Schemas['EditRequest']> & { period: string }

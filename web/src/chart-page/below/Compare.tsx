@@ -1,0 +1,140 @@
+import { Button, Group, Select, TextInput } from '@mantine/core'
+import { notifications } from '@mantine/notifications'
+import { useState } from 'react'
+import type { Chart } from '../../chart/model/types.ts'
+import { shortPeriod } from '../../shared/writing.ts'
+import classes from '../ChartPage.module.css'
+import { type Compared, type Place, useComparison } from '../session/chart.ts'
+
+interface Props {
+  place: Place
+  chart: Chart
+  /** Whether other segments and dates can be asked for: of what is saved, at its own grain. */
+  asking: boolean
+}
+
+/** Any two segments, or before and after any date, side by side and as a sentence. */
+export function Compare({ place, chart, asking }: Props) {
+  const [compared, setCompared] = useState<Compared | null>(null)
+  const asked = useComparison(place, asking ? compared : null)
+  const comparison = asking && compared ? (asked.data ?? null) : chart.comparison
+  const { segments, kpi } = chart
+  const names = segments.map((one, n) => ({
+    value: String(n),
+    label: one.name || (n === 0 ? 'From the start' : `From ${one.label}`),
+  }))
+  const [before, after] = comparison?.numbers ?? []
+  const first = chart.points.period[0] ?? ''
+  if (!asking && !comparison) return null
+  return (
+    <article className={`card ${classes.finding} ${classes.wide}`}>
+      <h3>Before and after</h3>
+      {asking && (
+        <Group gap="xs" align="end">
+          {segments.length > 1 && (
+            <>
+              <Select
+                size="xs"
+                w={150}
+                aria-label="Before"
+                data={names}
+                allowDeselect={false}
+                value={compared?.at ? null : String(before ?? segments.length - 2)}
+                onChange={(one) =>
+                  one !== null &&
+                  setCompared({ before: Number(one), after: after ?? segments.length - 1 })
+                }
+              />
+              <Select
+                size="xs"
+                w={150}
+                aria-label="After"
+                data={names}
+                allowDeselect={false}
+                value={compared?.at ? null : String(after ?? segments.length - 1)}
+                onChange={(one) =>
+                  one !== null &&
+                  setCompared({
+                    before: before ?? Math.max(0, segments.length - 2),
+                    after: Number(one),
+                  })
+                }
+              />
+            </>
+          )}
+          {kpi.grain !== 'hour' && (
+            <TextInput
+              size="xs"
+              type="date"
+              w={150}
+              aria-label="Any date to compare before and after"
+              value={compared?.at ?? ''}
+              onChange={(event) => {
+                const date = event.currentTarget.value
+                const at = chart.points.period.find((one) => one >= date && one > first)
+                setCompared(date && at ? { at } : null)
+              }}
+            />
+          )}
+        </Group>
+      )}
+      {asked.error && compared && (
+        <p role="alert">
+          {asked.error.message} Choose another date, after {shortPeriod(first, kpi.grain)}.
+        </p>
+      )}
+      {comparison ? (
+        <>
+          <table className={classes.comparison}>
+            <thead>
+              <tr>
+                <td />
+                <th scope="col">{comparison.before}</th>
+                <th scope="col">{comparison.after}</th>
+                <th scope="col">change</th>
+                <th scope="col">
+                  <span className="unseen">in percent</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {comparison.rows.map((row) => (
+                <tr key={row.name}>
+                  <th scope="row">{row.name}</th>
+                  <td>{row.before}</td>
+                  <td>
+                    <b>{row.after}</b>
+                  </td>
+                  <td>{row.change}</td>
+                  <td>{row.percent === '\u2014' ? '' : row.percent}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p>{comparison.sentence}</p>
+          <footer>
+            <button
+              type="button"
+              className={classes.show}
+              onClick={async () => {
+                await navigator.clipboard.writeText(comparison.sentence)
+                notifications.show({ message: 'The sentence is copied.', autoClose: 3000 })
+              }}
+            >
+              Copy the sentence
+            </button>
+            {compared && (
+              <Button size="compact-xs" variant="subtle" onClick={() => setCompared(null)}>
+                The last shift
+              </Button>
+            )}
+          </footer>
+        </>
+      ) : (
+        <p className="quiet">
+          There is no shift yet. Choose any date to see what changed from there.
+        </p>
+      )}
+    </article>
+  )
+}

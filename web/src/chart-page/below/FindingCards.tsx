@@ -1,0 +1,254 @@
+import { Button } from '@mantine/core'
+import { useState } from 'react'
+import { Mark } from '../../chart/layers/Mark.tsx'
+import { markOf } from '../../chart/model/markKinds.ts'
+import type { Chart, Signal } from '../../chart/model/types.ts'
+import { type Finding, useKpiFindings } from '../../findings/findings.ts'
+import { StatePill } from '../../findings/StatePill.tsx'
+import classes from '../ChartPage.module.css'
+import type { Place, SegmentSettings } from '../session/chart.ts'
+import { Compare } from './Compare.tsx'
+
+const FEW = 3
+
+interface Props {
+  place: Place
+  chart: Chart
+  /** Whether this is the chart as it is kept, whose signals are findings on record. */
+  saved: boolean
+  /** The position that the pointer is at, on the chart. */
+  at: number | null
+  opened: number | null
+  onLight: (positions: number[]) => void
+  onOpen: (id: number) => void
+  onSelect: (position: number) => void
+  /** Takes up a review again that ended with the limits kept. */
+  onReopen: (kept: Chart['kept_limits'][number]) => void
+  /** Takes the limits of a segment from all its values. */
+  onFirm: (start: string | null) => void
+  /** Lets the limits of the last segment follow a pattern. */
+  onFollow: (follows: NonNullable<SegmentSettings['follows']>) => void
+  /** Takes the limits of the last segment from the median moving range. */
+  onMedian: () => void
+}
+
+/** The findings in reading order, newest first; what was decided, what changed, what to doubt. */
+export function Findings(props: Props) {
+  const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
+  const [all, setAll] = useState(false)
+  const known = useKpiFindings(place.workspace, place.kpi, saved)
+  const signals = [...chart.signals].reverse()
+  const shown = all ? signals : signals.slice(0, FEW)
+  const { position: positions, period: periods } = chart.points
+  const findingOf = (signal: Signal) => {
+    const first = periods[positions.indexOf(signal.points[0] ?? -1)]
+    return known.data?.find(
+      (one) =>
+        one.standing === 'present' &&
+        one.rule === signal.rule &&
+        one.side === signal.side &&
+        one.first === first,
+    )
+  }
+  const gone = saved ? (known.data ?? []).filter((one) => one.standing === 'gone') : []
+  return (
+    <section aria-labelledby="findings">
+      <h2 id="findings" className="unseen">
+        Findings
+      </h2>
+      <div className={classes.cards}>
+        {shown.map((signal) => (
+          <Card
+            key={`${signal.rule} ${signal.side} ${signal.points[0]}`}
+            finding={saved ? findingOf(signal) : undefined}
+            isLit={at !== null && signal.points.includes(at)}
+            opened={opened}
+            {...{ signal, onSelect, onLight, onOpen }}
+          />
+        ))}
+        {signals.length === 0 && (
+          <article className={`card ${classes.finding}`}>
+            <h3>No signals</h3>
+            <p>
+              {chart.count < 5
+                ? 'Limits, and signals with them, come with five values.'
+                : 'All of it is routine variation: treat no single value as news.'}
+            </p>
+          </article>
+        )}
+        {chart.kept_limits.map((kept) => (
+          <article key={kept.period} className={`card ${classes.finding}`}>
+            <h3>Limits kept at {kept.label}</h3>
+            <p>{kept.reason}</p>
+            <footer>
+              <button type="button" className={classes.show} onClick={() => onReopen(kept)}>
+                Reopen the review
+              </button>
+            </footer>
+          </article>
+        ))}
+      </div>
+      {signals.length > FEW && (
+        <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
+          {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
+        </Button>
+      )}
+      {signals.length < chart.signal_count && (
+        <p className={classes.elsewhere}>
+          {signals.length} of {chart.signal_count} signals are in the dates shown.
+        </p>
+      )}
+      <div className={`${classes.cards} ${classes.loose}`}>
+        {chart.segments.map(
+          (one) =>
+            one.firmer && (
+              <article key={one.start} className={`card ${classes.finding}`}>
+                <h3>Firmer limits{one.name && ` for ${one.name}`}?</h3>
+                <p>{one.firmer}</p>
+                <footer>
+                  <button
+                    type="button"
+                    className={classes.show}
+                    onClick={() => props.onFirm(one.start)}
+                  >
+                    Take them from all values
+                  </button>
+                </footer>
+              </article>
+            ),
+        )}
+        {chart.patterns.map((one) => (
+          <article key={one.follows} className={`card ${classes.finding}`}>
+            <h3>{one.title}?</h3>
+            <p>{one.text}</p>
+            <footer>
+              <button
+                type="button"
+                className={classes.show}
+                onClick={() => props.onFollow(one.follows)}
+              >
+                Let the limits follow it
+              </button>
+            </footer>
+          </article>
+        ))}
+        <Compare place={place} chart={chart} asking={saved} />
+        {chart.doubts.length > 0 && (
+          <Fit doubts={chart.doubts} onMedian={saved ? props.onMedian : null} />
+        )}
+      </div>
+      {gone.length > 0 && (
+        <details className={classes.table}>
+          <summary>Findings that signal no more, {gone.length}</summary>
+          <ul className={classes.gone}>
+            {gone.map((finding) => (
+              <li key={finding.id}>
+                <button type="button" className={classes.show} onClick={() => onOpen(finding.id)}>
+                  {finding.title}, {finding.label}
+                </button>
+                <StatePill finding={finding} />
+                <span className="quiet">{finding.cause}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  )
+}
+
+function Card({
+  signal,
+  finding,
+  isLit,
+  opened,
+  onSelect,
+  onLight,
+  onOpen,
+}: {
+  signal: Signal
+  finding: Finding | undefined
+  isLit: boolean
+  opened: number | null
+  onSelect: (position: number) => void
+  onLight: (positions: number[]) => void
+  onOpen: (id: number) => void
+}) {
+  const light = () => onLight(signal.points)
+  const dim = () => onLight([])
+  return (
+    <article
+      className={`card ${classes.finding}`}
+      data-lit={isLit || (finding !== undefined && finding.id === opened)}
+      onPointerEnter={light}
+      onPointerLeave={dim}
+      onFocus={light}
+      onBlur={dim}
+    >
+      <header>
+        <svg width={18} height={18} aria-hidden="true" focusable="false">
+          <Mark kind={markOf(signal.rule)} x={9} y={9} />
+        </svg>
+        <h3>{signal.title}</h3>
+      </header>
+      <p>{signal.text}</p>
+      {finding && (finding.cause || finding.person_name) && (
+        <p className="quiet">
+          {[finding.cause, finding.person_name && `with ${finding.person_name}`]
+            .filter(Boolean)
+            .join(', ')}
+        </p>
+      )}
+      <footer>
+        <button
+          type="button"
+          className={classes.show}
+          aria-label={`Show ${signal.title} of ${signal.label} on the chart`}
+          onClick={() => onSelect(signal.points[0] ?? 0)}
+        >
+          Show on the chart
+        </button>
+        {finding ? (
+          <button
+            type="button"
+            className={classes.pillButton}
+            aria-label={`Open the finding ${signal.title} of ${signal.label}`}
+            onClick={() => onOpen(finding.id)}
+          >
+            <StatePill finding={finding} />
+          </button>
+        ) : (
+          <span className="quiet">{signal.label}</span>
+        )}
+      </footer>
+    </article>
+  )
+}
+
+/** What speaks against a chart of these values, each with its number and what to do. */
+function Fit({
+  doubts,
+  onMedian,
+}: {
+  doubts: Chart['doubts']
+  /** Takes the limits from the median moving range; null where they can not be changed here. */
+  onMedian: (() => void) | null
+}) {
+  return (
+    <article className={`card ${classes.finding}`}>
+      <h3>Fit for a chart?</h3>
+      {doubts.map((doubt) => (
+        <p key={doubt.title}>
+          <b>{doubt.title}.</b> {doubt.text}{' '}
+          {doubt.check === 'inflated_limits' && onMedian ? (
+            <button type="button" className={classes.show} onClick={onMedian}>
+              Take the limits from the median moving range
+            </button>
+          ) : (
+            <span className="quiet">{doubt.remedy}</span>
+          )}
+        </p>
+      ))}
+    </article>
+  )
+}

@@ -1,0 +1,246 @@
+import {
+  Button,
+  Group,
+  SegmentedControl,
+  Select,
+  Stack,
+  Text,
+  Textarea,
+  TextInput,
+} from '@mantine/core'
+import { useState } from 'react'
+import type { Chart } from '../../chart/model/types.ts'
+import { shortPeriod } from '../../shared/writing.ts'
+import classes from '../ChartPage.module.css'
+import { Questions } from '../review/Questions.tsx'
+import { type Place, type SegmentSettings, segmentSettings, usePatterns } from '../session/chart.ts'
+
+interface Props {
+  chart: Chart
+  number: number
+  /** Only shows how the numbers were made: they are of another grain, or of a part. */
+  fixed?: boolean
+  saving: boolean
+  place: Place
+  onSave: (changes: Partial<SegmentSettings>) => void
+  onRemove: () => void
+  /** Begins to choose the baseline on the chart. */
+  onBaseline: () => void
+}
+
+/** One segment: what it is called, what changed, how its numbers were made. */
+export function SegmentCard(props: Props) {
+  const { chart, number, fixed = false, saving, place, onSave, onRemove, onBaseline } = props
+  const segment = chart.segments[number]
+  const [own, setOwn] = useState(segmentSettings(chart)[number])
+  const last = number === chart.segments.length - 1
+  const patterns = usePatterns(place, last && !fixed)
+  if (!segment || !own) return null
+  const first = number === 0
+  if (fixed) return <Text size="sm">{segment.made}</Text>
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        const { start: _, ...changes } = own
+        onSave(changes)
+      }}
+    >
+      <Stack gap="sm">
+        <Text size="sm">{segment.made}</Text>
+        <TextInput
+          data-autofocus
+          label="Name"
+          maxLength={80}
+          value={own.name ?? ''}
+          placeholder={first ? 'Before' : 'New ramp drill'}
+          onChange={(event) => setOwn({ ...own, name: event.currentTarget.value })}
+        />
+        {!first && (
+          <Textarea
+            label="What changed"
+            maxLength={500}
+            autosize
+            minRows={2}
+            maxRows={5}
+            value={own.what_changed ?? ''}
+            onChange={(event) => setOwn({ ...own, what_changed: event.currentTarget.value })}
+          />
+        )}
+        {!first && (
+          <details>
+            <summary>The review of this shift</summary>
+            <Questions
+              review={own.review ?? {}}
+              onChange={(review) => setOwn({ ...own, review })}
+            />
+            <Text size="sm" className={classes.advice}>
+              {segment.advice}
+            </Text>
+          </details>
+        )}
+        <Choice
+          label="Central line"
+          value={own.centre ?? 'mean'}
+          data={[
+            { value: 'mean', label: 'Average' },
+            { value: 'median', label: 'Median' },
+          ]}
+          onChange={(centre) => setOwn({ ...own, centre })}
+        />
+        <Choice
+          label="Limits from the"
+          value={own.spread ?? 'mean_range'}
+          data={[
+            { value: 'mean_range', label: 'Average mR' },
+            { value: 'median_range', label: 'Median mR' },
+          ]}
+          onChange={(spread) => setOwn({ ...own, spread })}
+        />
+        <Basis
+          grain={chart.kpi.grain}
+          segment={segment}
+          onSave={onSave}
+          saving={saving}
+          onBaseline={onBaseline}
+        />
+        <Select
+          size="xs"
+          label="Limits follow"
+          data={followsOf(chart.kpi.grain)}
+          allowDeselect={false}
+          comboboxProps={{ withinPortal: false }}
+          value={own.follows ?? 'level'}
+          onChange={(follows) =>
+            follows && setOwn({ ...own, follows: follows as SegmentSettings['follows'] & string })
+          }
+        />
+        {patterns.data
+          ?.filter((one) => one.proposed || one.follows === own.follows)
+          .map((one) => (
+            <Text key={one.follows} size="sm" className={classes.advice}>
+              <b>
+                {one.title}
+                {one.proposed ? '' : ' does not stand out'}.
+              </b>{' '}
+              {one.text}
+            </Text>
+          ))}
+        <Group justify="space-between">
+          <Button type="submit" size="xs" loading={saving}>
+            Save segment
+          </Button>
+          {!first && (
+            <Button size="xs" variant="default" onClick={onRemove}>
+              Remove shift
+            </Button>
+          )}
+        </Group>
+      </Stack>
+    </form>
+  )
+}
+
+/** The values that limits come from: all of the segment's, or a baseline. */
+function Basis({
+  grain,
+  segment,
+  saving,
+  onSave,
+  onBaseline,
+}: {
+  grain: Chart['kpi']['grain']
+  segment: Chart['segments'][number]
+  saving: boolean
+  onSave: Props['onSave']
+  onBaseline: () => void
+}) {
+  const { basis } = segment
+  return (
+    <div>
+      <Text size="sm" fw={500} mb={2}>
+        Limits come from
+      </Text>
+      <Text size="sm" mb={4}>
+        {segment.window
+          ? segment.window.map((one) => shortPeriod(one, grain)).join(' to ')
+          : 'all its values, and move with new ones'}
+      </Text>
+      {segment.firmer && (
+        <Text size="sm" className={classes.advice} mb={4}>
+          {segment.firmer}
+        </Text>
+      )}
+      <Group gap={6}>
+        <Button size="compact-xs" variant="default" onClick={onBaseline}>
+          Choose a baseline
+        </Button>
+        {segment.window ? (
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={saving}
+            onClick={() => onSave({ window: null })}
+          >
+            Use all values
+          </Button>
+        ) : (
+          basis && (
+            <Button
+              size="compact-xs"
+              variant="default"
+              disabled={saving}
+              onClick={() => onSave({ window: [basis.first_period, basis.last_period] })}
+            >
+              Hold as they are
+            </Button>
+          )
+        )}
+      </Group>
+    </div>
+  )
+}
+
+type Follows = NonNullable<SegmentSettings['follows']>
+
+const FOLLOWS: { value: Follows; label: string; from: Chart['kpi']['grain'][] }[] = [
+  { value: 'level', label: 'Nothing: one level', from: [] },
+  { value: 'trend', label: 'A trend', from: [] },
+  { value: 'weekday', label: 'The day of the week', from: ['hour', 'day'] },
+  { value: 'month', label: 'The month of the year', from: ['hour', 'day', 'week', 'month'] },
+  { value: 'quarter', label: 'The quarter', from: ['hour', 'day', 'week', 'month', 'quarter'] },
+]
+
+/** What limits can follow at a grain. */
+const followsOf = (grain: Chart['kpi']['grain']) =>
+  FOLLOWS.filter(({ from }) => from.length === 0 || from.includes(grain)).map(
+    ({ value, label }) => ({ value, label }),
+  )
+
+function Choice<T extends string>({
+  label,
+  value,
+  data,
+  onChange,
+}: {
+  label: string
+  value: T
+  data: { value: T; label: string }[]
+  onChange: (value: T) => void
+}) {
+  return (
+    <div>
+      <Text size="sm" fw={500} mb={2}>
+        {label}
+      </Text>
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label={label}
+        value={value}
+        data={data}
+        onChange={(chosen) => onChange(chosen as T)}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,162 @@
+import { ActionIcon, Button, Menu } from '@mantine/core'
+import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
+import { LENGTH } from '../../chart/model/time.ts'
+import type { Chart, Grain } from '../../chart/model/types.ts'
+import { counted } from '../../shared/writing.ts'
+import classes from '../ChartPage.module.css'
+
+/** How many periods a stretch may have, by grain. */
+const STRETCHES: Record<Grain, number[]> = {
+  hour: [48, 168, 720, 2160],
+  day: [30, 90, 180, 365],
+  week: [13, 26, 52, 104],
+  month: [12, 24, 36],
+  quarter: [8, 16],
+  year: [10],
+}
+
+/** A stretch of dates shown: its last day (absent: the newest) and how many periods. */
+export interface Stretch {
+  grain: Grain
+  periods: number
+  /** Last day shown, as a date. */
+  until: string
+}
+
+const DAY = 86_400_000
+
+/** The first and last period that a stretch asks the server for. */
+export function boundsOf({ grain, periods, until }: Stretch): { first: string; last: string } {
+  const last = Date.parse(`${until}T00:00Z`)
+  const first = last - (periods - 1) * LENGTH[grain]
+  const day = (time: number) => new Date(time).toISOString().slice(0, 10)
+  if (grain !== 'hour') return { first: day(first), last: day(last) }
+  return { first: `${day(first + DAY)}T00:00`, last: `${day(last)}T23:59` }
+}
+
+interface Props {
+  chart: Chart
+  newest: string
+  stretch: Stretch | null
+  onChange: (stretch: Stretch | null) => void
+  onBy: (by: Grain) => void
+  onBreakdown: (breakdown: string | null) => void
+  breakdown: string | null
+}
+
+/** At which grain, of which breakdown, and which dates of it the chart shows. */
+export function Dates(props: Props) {
+  const { chart, newest, stretch, onChange, onBy, onBreakdown, breakdown } = props
+  const { grain, grains, breakdowns } = chart.kpi
+  const choices = STRETCHES[grain].filter((periods) => periods < chart.count)
+  if (choices.length === 0 && grains.length < 2 && breakdowns.length === 0) return null
+  const [start = 0, stop = 0] = chart.shown
+
+  function move(by: number) {
+    if (!stretch) return
+    const time = Date.parse(`${stretch.until}T00:00Z`) + by * stretch.periods * LENGTH[grain]
+    const until = new Date(Math.min(time, Date.parse(`${newest}T00:00Z`)))
+      .toISOString()
+      .slice(0, 10)
+    onChange({ ...stretch, until })
+  }
+
+  return (
+    <div className={classes.dates}>
+      {stretch && (
+        <ActionIcon
+          variant="subtle"
+          aria-label="Earlier dates"
+          disabled={start === 0}
+          onClick={() => move(-1)}
+        >
+          <IconChevronLeft size={16} />
+        </ActionIcon>
+      )}
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Button
+            variant="subtle"
+            color="gray"
+            c="var(--quiet)"
+            size="compact-sm"
+            rightSection={<IconChevronDown size={14} aria-hidden />}
+          >
+            {[
+              `by ${grain}`,
+              ...(breakdown ? [breakdown] : breakdowns.length ? ['the whole'] : []),
+              stretch ? `last ${counted(stretch.periods, grain)}` : 'all dates',
+            ].join(', ')}
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown mah={430} style={{ overflowY: 'auto' }}>
+          {grains.length > 1 && (
+            <Choices
+              label="By"
+              options={grains.map((one) => [one, one])}
+              value={grain}
+              onChange={(one) => onBy(one as Grain)}
+            />
+          )}
+          {breakdowns.length > 0 && (
+            <Choices
+              label="Of"
+              options={[
+                ['', 'the whole'],
+                ...breakdowns.map((one): [string, string] => [one, one]),
+              ]}
+              value={breakdown ?? ''}
+              onChange={(one) => onBreakdown(one || null)}
+            />
+          )}
+          <Choices
+            label="Dates"
+            options={[
+              ['', 'All dates'],
+              ...choices.map((one): [string, string] => [
+                String(one),
+                `Last ${counted(one, grain)}`,
+              ]),
+            ]}
+            value={stretch ? String(stretch.periods) : ''}
+            onChange={(one) =>
+              onChange(one ? { grain, periods: Number(one), until: newest } : null)
+            }
+          />
+        </Menu.Dropdown>
+      </Menu>
+      {stretch && (
+        <ActionIcon
+          variant="subtle"
+          aria-label="Later dates"
+          disabled={stop >= chart.count}
+          onClick={() => move(1)}
+        >
+          <IconChevronRight size={16} />
+        </ActionIcon>
+      )}
+    </div>
+  )
+}
+
+/** One of several, under a heading. */
+function Choices(props: {
+  label: string
+  /** Value and how it is called. */
+  options: [string, string][]
+  value: string
+  onChange: (value: string) => void
+}) {
+  return (
+    <>
+      <Menu.Label>{props.label}</Menu.Label>
+      <Menu.RadioGroup value={props.value} onChange={props.onChange}>
+        {props.options.map(([value, name]) => (
+          <Menu.RadioItem key={value} value={value} closeMenuOnClick>
+            {name}
+          </Menu.RadioItem>
+        ))}
+      </Menu.RadioGroup>
+    </>
+  )
+}

@@ -1,0 +1,221 @@
+import {
+  Button,
+  Checkbox,
+  Divider,
+  Group,
+  NumberInput,
+  Select,
+  SimpleGrid,
+  Stack,
+  Text,
+  TextInput,
+} from '@mantine/core'
+import { useState } from 'react'
+import { CORE, EXTENDED } from '../../chart/model/rules.ts'
+import type { Chart } from '../../chart/model/types.ts'
+import { AGGREGATIONS } from '../../shared/aggregations.ts'
+import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
+import { Notice } from '../../shared/Notice.tsx'
+import { type Place, type Settings, useFalseAlarms } from '../session/chart.ts'
+
+type Kpi = Chart['kpi']
+type Rule = Kpi['rules'][number]
+
+export const DIRECTIONS: { value: Kpi['direction']; label: string }[] = [
+  { value: 'higher', label: 'Higher is better' },
+  { value: 'lower', label: 'Lower is better' },
+  { value: 'neither', label: 'Neither' },
+]
+
+interface Props {
+  place: Place
+  kpi: Kpi
+  saving: boolean
+  error: Error | null
+  onSave: (changes: Settings) => void
+  onDelete: (name: string) => void
+  deleting: boolean
+  deleteError: Error | null
+}
+
+/** What a KPI is called, how its values are read, which rules judge it. */
+export function KpiDetails(props: Props) {
+  const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
+  const [own, setOwn] = useState({
+    name: kpi.name,
+    group: kpi.group,
+    unit: kpi.unit,
+    decimals: kpi.decimals,
+    direction: kpi.direction,
+    floor: kpi.floor,
+    ceiling: kpi.ceiling,
+    target: kpi.target,
+    aggregation: kpi.aggregation,
+    time_zone: kpi.time_zone,
+    first_weekday: kpi.first_weekday,
+    first_month: kpi.first_month,
+    rules: kpi.rules,
+    run_length: kpi.run_length as 7 | 8 | 9,
+  })
+  const cost = useFalseAlarms(place, own.rules, own.run_length)
+  const [typed, setTyped] = useState('')
+  const set = (changes: Partial<typeof own>) => setOwn({ ...own, ...changes })
+  const number = (value: string | number) => (value === '' ? null : Number(value))
+
+  return (
+    <Stack>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          onSave(own)
+        }}
+      >
+        <Stack>
+          {error && <Notice error={error} />}
+          <SimpleGrid cols={{ base: 1, xs: 2 }}>
+            <TextInput
+              label="Name"
+              required
+              withAsterisk={false}
+              maxLength={80}
+              value={own.name}
+              onChange={(event) => set({ name: event.currentTarget.value })}
+            />
+            <TextInput
+              label="Group"
+              maxLength={60}
+              value={own.group}
+              onChange={(event) => set({ group: event.currentTarget.value })}
+            />
+            <TextInput
+              label="Unit"
+              maxLength={20}
+              value={own.unit}
+              onChange={(event) => set({ unit: event.currentTarget.value })}
+            />
+            <NumberInput
+              label="Decimals"
+              min={0}
+              max={6}
+              allowDecimal={false}
+              value={own.decimals}
+              onChange={(value) => set({ decimals: Number(value) || 0 })}
+            />
+            <Select
+              label="Wanted direction"
+              data={DIRECTIONS}
+              allowDeselect={false}
+              value={own.direction}
+              onChange={(value) => set({ direction: (value ?? 'neither') as Kpi['direction'] })}
+            />
+            <NumberInput
+              label="Target"
+              value={own.target ?? ''}
+              onChange={(value) => set({ target: number(value) })}
+            />
+            <NumberInput
+              label="Floor"
+              description="A value can never be below this"
+              value={own.floor ?? ''}
+              onChange={(value) => set({ floor: number(value) })}
+            />
+            <NumberInput
+              label="Ceiling"
+              description="A value can never be above this"
+              value={own.ceiling ?? ''}
+              onChange={(value) => set({ ceiling: number(value) })}
+            />
+          </SimpleGrid>
+          <SimpleGrid cols={{ base: 1, xs: 2 }}>
+            <Select
+              label="Several values become one by"
+              description="For coarser grains, and across breakdowns"
+              data={AGGREGATIONS}
+              allowDeselect={false}
+              value={own.aggregation}
+              onChange={(value) => set({ aggregation: value as Kpi['aggregation'] })}
+            />
+            <Select
+              label="Time zone"
+              description="In which its days begin"
+              searchable
+              data={Intl.supportedValuesOf('timeZone').concat('UTC')}
+              allowDeselect={false}
+              value={own.time_zone}
+              onChange={(value) => set({ time_zone: value ?? own.time_zone })}
+            />
+            <Select
+              label="Weeks begin on"
+              data={WEEKDAYS}
+              allowDeselect={false}
+              value={String(own.first_weekday)}
+              onChange={(value) => set({ first_weekday: Number(value) })}
+            />
+            <Select
+              label="Years begin in"
+              data={MONTH_NAMES}
+              allowDeselect={false}
+              value={String(own.first_month)}
+              onChange={(value) => set({ first_month: Number(value) })}
+            />
+          </SimpleGrid>
+          <Checkbox.Group
+            label="Rules that flag signals"
+            description={cost.data?.text ?? 'More rules find more, and cry wolf more.'}
+            value={own.rules}
+            onChange={(rules) => set({ rules: rules as Rule[] })}
+          >
+            <SimpleGrid cols={{ base: 1, xs: 2 }} mt="xs" spacing="xs">
+              {[...CORE, ...EXTENDED].map(([value, label]) => (
+                <Checkbox key={value} value={value} label={label} size="xs" />
+              ))}
+            </SimpleGrid>
+          </Checkbox.Group>
+          <Select
+            label="A run is"
+            w={220}
+            data={['7', '8', '9'].map((value) => ({ value, label: `${value} or more in a row` }))}
+            allowDeselect={false}
+            value={String(own.run_length)}
+            onChange={(value) => set({ run_length: Number(value) as 7 | 8 | 9 })}
+          />
+          <Group>
+            <Button type="submit" loading={saving}>
+              Save details
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+      <Divider />
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          onDelete(typed)
+        }}
+      >
+        <Stack gap="xs">
+          <Text size="sm">
+            Deleting removes the KPI with all its values, segments and history. It cannot be undone.
+          </Text>
+          {deleteError && <Notice error={deleteError} />}
+          <Group align="flex-end">
+            <TextInput
+              label={`Type ${kpi.name} to delete it`}
+              value={typed}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+            />
+            <Button
+              type="submit"
+              color="signal"
+              variant="outline"
+              loading={deleting}
+              disabled={typed !== kpi.name}
+            >
+              Delete KPI
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Stack>
+  )
+}

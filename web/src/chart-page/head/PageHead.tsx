@@ -1,0 +1,81 @@
+import { ActionIcon, Button, Menu, Tooltip } from '@mantine/core'
+import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
+import type { ReactNode } from 'react'
+import { Link } from 'react-router'
+import type { Chart } from '../../chart/model/types.ts'
+import { subtitle } from '../../shared/writing.ts'
+import classes from '../ChartPage.module.css'
+
+export interface StepAct {
+  /** What it would do; null where there is nothing. */
+  does: string | null
+  act: () => void
+}
+
+interface Props {
+  chart: Chart
+  base: string
+  undo: StepAct
+  redo: StepAct
+  onDetails: () => void
+  /** Begins a trial; null while one goes on. */
+  onTry: (() => void) | null
+  exporting: ReactNode
+}
+
+/** The name of a chart, and what can be done with it as a whole. */
+export function PageHead({ chart, base, undo, redo, onDetails, onTry, exporting }: Props) {
+  return (
+    <header className={classes.head}>
+      <h1>{chart.kpi.name}</h1>
+      <span className={`quiet ${classes.subtitle}`} title={subtitle(chart)}>
+        {subtitle(chart)}
+      </span>
+      <div className={classes.actions}>
+        <Step label="Undo" {...undo} icon={<IconArrowBackUp size={18} />} />
+        <Step label="Redo" {...redo} icon={<IconArrowForwardUp size={18} />} />
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="default" size={36} aria-label="More">
+              <IconDots size={18} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={onTry ?? undefined} disabled={onTry === null}>
+              What if…
+            </Menu.Item>
+            <Menu.Item component={Link} to={`${base}/history`}>
+              History
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+        <Button variant="default" onClick={onDetails}>
+          Details
+        </Button>
+        <Button component={Link} variant="default" to={`${base}/values`}>
+          Values
+        </Button>
+        {exporting}
+        <Button component={Link} to={`${base}/add`}>
+          Add data
+        </Button>
+      </div>
+    </header>
+  )
+}
+
+function Step({ label, does, act, icon }: StepAct & { label: string; icon: ReactNode }) {
+  return (
+    <Tooltip label={does ? `${label}: ${does}` : `Nothing to ${label.toLowerCase()}`}>
+      <ActionIcon
+        variant="default"
+        size={36}
+        aria-label={does ? `${label}: ${does}` : label}
+        disabled={!does}
+        onClick={act}
+      >
+        {icon}
+      </ActionIcon>
+    </Tooltip>
+  )
+}

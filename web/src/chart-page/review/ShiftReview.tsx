@@ -1,0 +1,179 @@
+import { Button, Group, Text, Textarea, TextInput } from '@mantine/core'
+import { useState } from 'react'
+import type { Chart } from '../../chart/model/types.ts'
+import { counted, formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
+import classes from '../ChartPage.module.css'
+import type { Draft } from '../session/shift.ts'
+import { Questions } from './Questions.tsx'
+
+interface Props {
+  saved: Chart
+  /** The chart with the shift, once it is known, and the segment that begins with it. */
+  preview: Chart | null
+  /** The candidate that the shift begins at, where it is one. */
+  candidate: Chart['candidates'][number] | undefined
+  number: number
+  draft: Draft
+  saving: boolean
+  onChange: (draft: Draft) => void
+  /** Moves the draft to the point of a date, or the next one after it. */
+  onDate: (date: string) => void
+  onKeep: () => void
+  onKeepLimits: (reason: string) => void
+  onCancel: () => void
+}
+
+/** Is this a process shift? What speaks for it, what would change, and the decision with its reasons. */
+export function ShiftReview(props: Props) {
+  const {
+    saved,
+    preview,
+    candidate,
+    number,
+    draft,
+    saving,
+    onChange,
+    onKeep,
+    onKeepLimits,
+    onCancel,
+  } = props
+  const { grain } = saved.kpi
+  const now = saved.segments.find((one) => one.first <= draft.position && draft.position < one.stop)
+  const then = preview?.segments[number]
+  const [deciding, setDeciding] = useState(false)
+  const why = draft.what_changed.trim()
+  return (
+    <form
+      className={`card ${classes.review}`}
+      aria-label="Process shift"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (deciding) {
+          if (why) onKeepLimits(why)
+        } else onKeep()
+      }}
+    >
+      <Group justify="space-between" wrap="nowrap">
+        <h2>Is this a process shift?</h2>
+        <Button size="compact-xs" variant="subtle" onClick={onCancel}>
+          Decide later
+        </Button>
+      </Group>
+      <p className="quiet">
+        Process shift from {periodInText(draft.period, grain)}
+        {then && `, ${counted(then.stop - then.first, grain)} so far`}. {candidate?.likely}
+      </p>
+      <Group gap="xs" wrap="nowrap" grow>
+        {grain !== 'hour' && (
+          <TextInput
+            type="date"
+            size="xs"
+            aria-label="First period of the shift"
+            min={saved.points.period[1]}
+            max={saved.points.period.at(-1)}
+            value={draft.period}
+            onChange={(event) =>
+              event.currentTarget.value && props.onDate(event.currentTarget.value)
+            }
+          />
+        )}
+        {!deciding && (
+          <TextInput
+            size="xs"
+            aria-label="Name of the new segment"
+            placeholder="Name it"
+            maxLength={80}
+            value={draft.name}
+            onChange={(event) => onChange({ ...draft, name: event.currentTarget.value })}
+          />
+        )}
+      </Group>
+      <Questions review={draft.review} onChange={(review) => onChange({ ...draft, review })} />
+      <Text size="sm" role="status" className={classes.advice}>
+        {then?.advice ?? '…'}
+      </Text>
+      <Textarea
+        size="xs"
+        aria-label={deciding ? 'Why the limits are kept' : 'What changed'}
+        placeholder={deciding ? 'Why the limits are kept' : 'What changed'}
+        maxLength={500}
+        autosize
+        minRows={1}
+        maxRows={4}
+        value={draft.what_changed}
+        onChange={(event) => onChange({ ...draft, what_changed: event.currentTarget.value })}
+      />
+      <Numbers saved={saved} now={now} then={then} />
+      <Text size="sm" c="dimmed">
+        {then ? firmness(then, saved) : 'Recalculating…'}
+      </Text>
+      {deciding ? (
+        <Group gap="xs" className={classes.decision}>
+          <Button size="xs" type="submit" loading={saving} disabled={!why}>
+            Record that the limits stay
+          </Button>
+          <Button size="xs" variant="default" onClick={() => setDeciding(false)}>
+            Back
+          </Button>
+        </Group>
+      ) : (
+        <Group gap="xs" className={classes.decision}>
+          <Button size="xs" type="submit" color="run" loading={saving}>
+            Recalculate from {shortPeriod(draft.period, grain)}
+          </Button>
+          <Button size="xs" variant="default" onClick={() => setDeciding(true)}>
+            Keep limits
+          </Button>
+        </Group>
+      )}
+    </form>
+  )
+}
+
+type Segment = Chart['segments'][number] | undefined
+
+/** Limits now against recalculated. */
+function Numbers({ saved, now, then }: { saved: Chart; now: Segment; then: Segment }) {
+  const level = (value: number | null | undefined) =>
+    value == null ? '\u2014' : formatNumber(value, saved.kpi.level_decimals)
+  const rows: [
+    string,
+    keyof NonNullable<Segment> & ('average' | 'upper' | 'lower' | 'range_limit'),
+  ][] = [
+    ['Average', 'average'],
+    ['Upper limit', 'upper'],
+    ['Lower limit', 'lower'],
+    ['Range limit', 'range_limit'],
+  ]
+  return (
+    <table className={classes.comparison}>
+      <caption>If limits are recalculated from here</caption>
+      <thead>
+        <tr>
+          <td />
+          <th scope="col">now</th>
+          <th scope="col">recalculated</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([name, field]) => (
+          <tr key={name}>
+            <th scope="row">{name}</th>
+            <td>{level(now?.[field])}</td>
+            <td>
+              <b>{level(then?.[field])}</b>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function firmness(then: NonNullable<Segment>, saved: Chart): string {
+  const count = counted(then.n, saved.kpi.grain)
+  if (then.firmness === 'none') return `${count} so far: limits come with five values.`
+  return then.firmness === 'provisional'
+    ? `${count} give provisional limits; they firm up with every ${saved.kpi.grain} until there are 17.`
+    : `${count} give firm limits.`
+}

@@ -1,0 +1,90 @@
+// Where a shift may go, and which dates a stretch asks for.
+import { describe, expect, it } from 'vitest'
+import { chart } from '../../chart/sample.test-data.ts'
+import { boundsOf } from '../head/Dates.tsx'
+import { segmentSettings } from './chart.ts'
+import { type Draft, segmentsWith } from './shift.ts'
+
+const saved = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
+Object.assign(saved.segments[1] ?? {}, {
+  start: '2026-03-06',
+  name: 'Drill',
+  what_changed: 'Two hands',
+  centre: 'median',
+})
+
+function draft(changes: Partial<Draft>): Draft {
+  return {
+    from: null,
+    position: 2,
+    period: '2026-03-03',
+    name: 'New',
+    what_changed: '',
+    review: {},
+    ...changes,
+  }
+}
+
+const starts = (made: Draft) => segmentsWith(saved, made)?.map((one) => one.start)
+
+describe('a shift in the hand', () => {
+  it('goes between the segments by time, wherever it is put', () => {
+    expect(starts(draft({}))).toEqual([null, '2026-03-03', '2026-03-06'])
+    expect(starts(draft({ position: 8, period: '2026-03-09' }))).toEqual([
+      null,
+      '2026-03-06',
+      '2026-03-09',
+    ])
+  })
+
+  it('keeps what is known of a segment that moves, past others too', () => {
+    const twice = structuredClone(saved)
+    const last = structuredClone(twice.segments[1])
+    if (!last) throw new Error('the sample has two segments')
+    Object.assign(last, { start: '2026-03-09', first: 8, name: 'Later' })
+    twice.segments.push(last)
+    const made = segmentsWith(
+      twice,
+      draft({ from: '2026-03-06', position: 9, period: '2026-03-10', name: 'ignored' }),
+    )
+    expect(made?.map((one) => [one.start, one.name])).toEqual([
+      [null, ''],
+      ['2026-03-09', 'Later'],
+      ['2026-03-10', 'Drill'],
+    ])
+    expect(made?.[2]).toMatchObject({ what_changed: 'Two hands', centre: 'median' })
+  })
+
+  it('has no place on the period of another shift, but may stay on its own', () => {
+    expect(segmentsWith(saved, draft({ position: 5, period: '2026-03-06' }))).toBeNull()
+    const own = draft({ from: '2026-03-06', position: 5, period: '2026-03-06' })
+    expect(segmentsWith(saved, own)).toEqual(segmentSettings(saved))
+  })
+
+  it('changes nothing of the chart it was made from', () => {
+    const before = structuredClone(saved)
+    segmentsWith(saved, draft({}))
+    expect(saved).toEqual(before)
+  })
+})
+
+describe('a stretch of dates', () => {
+  it('covers its number of periods and ends on its last day', () => {
+    expect(boundsOf({ grain: 'week', periods: 26, until: '2026-11-09' })).toEqual({
+      first: '2026-05-18',
+      last: '2026-11-09',
+    })
+    expect(boundsOf({ grain: 'day', periods: 1, until: '2026-11-09' })).toEqual({
+      first: '2026-11-09',
+      last: '2026-11-09',
+    })
+    expect(boundsOf({ grain: 'hour', periods: 48, until: '2026-11-09' })).toEqual({
+      first: '2026-11-08T00:00',
+      last: '2026-11-09T23:59',
+    })
+  })
+
+  it('reaches back over a leap day and the turn of a year', () => {
+    expect(boundsOf({ grain: 'day', periods: 366, until: '2024-12-31' }).first).toBe('2024-01-01')
+  })
+})

@@ -1,0 +1,104 @@
+import { memo } from 'react'
+import { formatNumber } from '../../shared/writing.ts'
+import classes from '../Chart.module.css'
+import type { Geometry } from '../model/geometry.ts'
+import { type Box, type LabelRequest, placeLabels } from '../model/labelPlacement.ts'
+import { MARK_COLOR } from '../model/markKinds.ts'
+import type { Chart } from '../model/types.ts'
+import { ROOM_FOR_DOTS, runBar } from './Points.tsx'
+
+/** More labels than this are noise; the newest signals are labeled. */
+const MOST = 14
+
+/** Direct labels: the value of a point outside the limits, and what a run is. */
+export const Labels = memo(function Labels({
+  chart,
+  geometry,
+}: {
+  chart: Chart
+  geometry: Geometry
+}) {
+  const { times, x, y, left, right, values, lane } = geometry
+  if (geometry.spacing < ROOM_FOR_DOTS) return null
+  const requests: LabelRequest[] = []
+  const last = chart.incomplete === null ? undefined : geometry.indexOf.get(chart.incomplete)
+  if (last !== undefined) {
+    requests.push({
+      key: 'incomplete',
+      text: 'incomplete',
+      x: x(times[last] ?? 0),
+      y: y(chart.points.value[last] ?? 0),
+      clear: 10,
+      color: 'var(--quiet)',
+    })
+  }
+  const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
+  for (const signal of [...chart.signals].reverse()) {
+    if (requests.length >= MOST) break
+    if (signal.rule === 'outside_limits') {
+      const furthest = signal.points.reduce((a, b) =>
+        Math.abs(distance(chart, geometry, b)) > Math.abs(distance(chart, geometry, a)) ? b : a,
+      )
+      const n = geometry.indexOf.get(furthest)
+      if (n === undefined) continue
+      const value = chart.points.value[n] ?? 0
+      requests.push({
+        key: `outside ${furthest}`,
+        text: formatNumber(value, chart.kpi.decimals),
+        x: x(times[n] ?? 0),
+        y: y(value),
+        clear: 10,
+        color: MARK_COLOR.outside,
+      })
+    } else if (signal.rule === 'run') {
+      const bar = runBar(signal, chart, geometry)
+      if (!bar) continue
+      obstacles.push({ x0: bar.x0, x1: bar.x1, y0: bar.y - 2, y1: bar.y + 2 })
+      requests.push({
+        key: `run ${signal.points[0]}`,
+        text: `${signal.points.length} in a row ${bar.above ? 'above' : 'below'} average`,
+        x: (bar.x0 + bar.x1) / 2,
+        y: bar.y,
+        clear: 5,
+        color: MARK_COLOR.run,
+      })
+    }
+  }
+  for (const one of chart.set_aside) {
+    const n = geometry.indexOf.get(one.position)
+    if (n === undefined) continue
+    const value = chart.points.value[n] ?? 0
+    requests.push({
+      key: `aside ${one.position}`,
+      text: formatNumber(value, chart.kpi.decimals),
+      x: x(times[n] ?? 0),
+      y: y(value),
+      clear: 10,
+      color: 'var(--quiet)',
+    })
+  }
+  const bounds = { x0: left, x1: right, y0: values[0] - 14, y1: lane[0] - 1 }
+  return (
+    <g className={classes.labels}>
+      {placeLabels(requests, obstacles, bounds).map((label) => (
+        <text
+          key={label.key}
+          x={(label.box.x0 + label.box.x1) / 2}
+          y={label.box.y1 - 3}
+          textAnchor="middle"
+          fill={label.color}
+        >
+          {label.text}
+        </text>
+      ))}
+    </g>
+  )
+})
+
+function around(x: number, y: number, room: number): Box {
+  return { x0: x - room, x1: x + room, y0: y - room, y1: y + room }
+}
+
+function distance(chart: Chart, geometry: Geometry, position: number): number {
+  return chart.points.distance[geometry.indexOf.get(position) ?? -1] ?? 0
+}

@@ -1,0 +1,161 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react'
+import { counted } from '../../shared/writing.ts'
+import classes from '../Chart.module.css'
+import type { Geometry, Span } from '../model/geometry.ts'
+import type { Chart } from '../model/types.ts'
+
+export interface LaneActs {
+  /** Opens a segment's card. */
+  onOpen: (number: number, x: number) => void
+  onHandleDown: (number: number, event: PointerEvent<SVGGElement>) => void
+  onHandleKey: (number: number, event: KeyboardEvent<SVGGElement>) => void
+  /** Puts a shift at a place of the lane. */
+  onLaneDoubleClick: (x: number) => void
+}
+
+/** Segments with their names, and the handles of the shifts between them. */
+export function Lane({
+  chart,
+  geometry,
+  moving,
+  acts,
+}: {
+  chart: Chart
+  geometry: Geometry
+  /** The segment whose shift is being moved or placed. */
+  moving: number | null
+  acts: LaneActs
+}) {
+  return (
+    <g>
+      {geometry.spans.map((span) => (
+        <Bar key={span.number} {...{ span, chart, geometry, acts }} />
+      ))}
+      {geometry.spans
+        .filter((span) => span.number > 0 && geometry.indexOf.has(span.segment.first))
+        .map((span) => (
+          <Handle
+            key={span.number}
+            {...{ span, chart, geometry, acts }}
+            active={moving === span.number}
+          />
+        ))}
+    </g>
+  )
+}
+
+interface PartProps {
+  span: Span
+  chart: Chart
+  geometry: Geometry
+  acts: LaneActs
+}
+
+function Bar({ span, chart, geometry, acts }: PartProps) {
+  const { segment, number, x0, x1 } = span
+  const [top, bottom] = geometry.lane
+  const middle = (top + bottom) / 2
+  const last = number === chart.segments.length - 1
+  const count = counted(segment.stop - segment.first, chart.kpi.grain)
+  const note = segment.firmness === 'provisional' ? `${count}, provisional` : count
+  const name = segment.name || (number === 0 ? 'All so far' : 'Unnamed segment')
+  const room = x1 - x0 - 30
+  const fits = (text: string, width: number) => text.length * 6.4 < width
+  const shownName = fits(name, room)
+    ? name
+    : `${name.slice(0, Math.max(0, Math.floor(room / 6.4) - 1))}…`
+  const showNote = fits(`${name}${note}`, room - 20)
+  const open = () => acts.onOpen(number, (x0 + x1) / 2)
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
+    <g
+      role="button"
+      tabIndex={0}
+      className={classes.bar}
+      aria-label={`Segment ${name}, ${note}. Open to name it or change its limits.`}
+      onClick={open}
+      onDoubleClick={(event) => {
+        const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
+        if (box) acts.onLaneDoubleClick(event.clientX - box.left)
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter' || event.key === ' ') {
+          event.preventDefault()
+          open()
+        }
+      }}
+    >
+      <title>{segment.what_changed || name}</title>
+      <rect
+        x={x0 + (number ? 1 : 0)}
+        y={top}
+        width={Math.max(0, x1 - x0 - (number ? 1 : 0))}
+        height={bottom - top}
+        rx={4}
+        fill={last ? 'var(--lane-now)' : 'var(--lane)'}
+      />
+      {room > 30 && (
+        <text x={x0 + 14} y={middle} dy="0.35em" className={classes.segmentName}>
+          {shownName}
+        </text>
+      )}
+      {showNote && (
+        <text x={x1 - 15} y={middle} dy="0.35em" textAnchor="end" className={classes.segmentNote}>
+          {note}
+        </text>
+      )}
+    </g>
+  )
+}
+
+function Handle({ span, chart, geometry, acts, active }: PartProps & { active: boolean }) {
+  const handle = useRef<SVGGElement>(null)
+  useEffect(() => {
+    // A shift in the hand has the focus, so that the arrow keys move it.
+    if (active) handle.current?.focus()
+  }, [active])
+  const { segment, number, x0 } = span
+  const [top, bottom] = geometry.lane
+  const color = active ? 'var(--mark-run)' : 'var(--ink)'
+  return (
+    <g
+      ref={handle}
+      role="slider"
+      tabIndex={0}
+      className={classes.handle}
+      data-shift={number}
+      aria-label={`Process shift ${segment.name}`.trim()}
+      aria-valuemin={1}
+      aria-valuemax={chart.count - 1}
+      aria-valuenow={segment.first}
+      aria-valuetext={segment.label}
+      onPointerDown={(event) => acts.onHandleDown(number, event)}
+      onKeyDown={(event) => acts.onHandleKey(number, event)}
+    >
+      <line
+        x1={x0}
+        x2={x0}
+        y1={geometry.values[0] - 10}
+        y2={geometry.ranges[1]}
+        stroke={color}
+        strokeWidth={1.3}
+        strokeDasharray={active ? '2 3' : undefined}
+      />
+      <rect x={x0 - 11} y={top - 5} width={22} height={bottom - top + 10} fill="transparent" />
+      <rect
+        className={classes.grip}
+        x={x0 - 4.5}
+        y={top - 2}
+        width={9}
+        height={bottom - top + 4}
+        rx={2.5}
+        fill={color}
+      />
+      <path
+        d={`M${x0 - 1.5},${top + 6}v${bottom - top - 12}M${x0 + 1.5},${top + 6}v${bottom - top - 12}`}
+        stroke="var(--card)"
+        strokeWidth={1}
+      />
+    </g>
+  )
+}

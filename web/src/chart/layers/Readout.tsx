@@ -1,0 +1,109 @@
+import { formatNumber, longPeriod, signed, withUnit } from '../../shared/writing.ts'
+import classes from '../Chart.module.css'
+import type { Geometry } from '../model/geometry.ts'
+import type { Chart } from '../model/types.ts'
+
+const WIDTH = 250
+
+/** What there is to know of one point, beside it. */
+export function Readout({
+  chart,
+  geometry,
+  index,
+}: {
+  chart: Chart
+  geometry: Geometry
+  index: number
+}) {
+  const x = geometry.x(geometry.times[index] ?? 0)
+  const flip = x + WIDTH + 24 > geometry.right
+  const lines = readOut(chart, index)
+  return (
+    <div
+      className={classes.readout}
+      style={{
+        width: WIDTH,
+        left: flip ? Math.max(0, x - WIDTH - 14) : x + 14,
+        top: geometry.values[0],
+      }}
+    >
+      <b>{lines.period}</b>
+      <dl>
+        {lines.numbers.map(([name, text]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd>{text}</dd>
+          </div>
+        ))}
+      </dl>
+      {lines.aside !== null && <p>Set aside: {lines.aside || 'no reason given'}</p>}
+      {lines.incomplete && <p>Not over yet: it takes no part in limits and rules.</p>}
+      {lines.note && <p>{lines.note}</p>}
+      {lines.flags.map((flag) => (
+        <p key={flag.title}>
+          <b>{flag.title}.</b> {flag.text}
+        </p>
+      ))}
+    </div>
+  )
+}
+
+export interface Lines {
+  period: string
+  numbers: [string, string][]
+  aside: string | null
+  incomplete: boolean
+  note: string
+  flags: { title: string; text: string }[]
+}
+
+/** The lines of a point's readout, on screen and for a screen reader. */
+export function readOut(chart: Chart, index: number): Lines {
+  const { points, kpi, segments } = chart
+  const position = points.position[index] ?? 0
+  const segment = segments.find((one) => one.first <= position && position < one.stop)
+  const value = points.value[index] ?? 0
+  const range = points.moving_range[index] ?? null
+  const distance = points.distance[index] ?? null
+  const level = (number: number) => formatNumber(number, kpi.level_decimals)
+  const centre = points.centre?.[index] ?? segment?.average ?? null
+  const [upper, lower] = [
+    points.upper?.[index] ?? segment?.upper ?? null,
+    points.lower?.[index] ?? segment?.lower ?? null,
+  ]
+  const numbers: [string, string][] = [
+    ['Value', withUnit(formatNumber(value, kpi.decimals), kpi.unit)],
+    ['Moving range', range === null ? 'none' : formatNumber(range, kpi.decimals)],
+  ]
+  if (centre !== null && distance !== null) {
+    numbers.push([
+      'From the average',
+      `${signed(distance, kpi.level_decimals)} from ${level(centre)}`,
+    ])
+  }
+  if (lower !== null && upper !== null) {
+    const note = segment?.firmness === 'provisional' ? ', provisional' : ''
+    numbers.push(['Limits', `${level(lower)} to ${level(upper)}${note}`])
+  }
+  return {
+    period: longPeriod(points.period[index] ?? '', kpi.grain),
+    numbers,
+    aside: chart.set_aside.find((one) => one.position === position)?.reason ?? null,
+    incomplete: position === chart.incomplete,
+    note: chart.notes.find((one) => one.position === position)?.text ?? '',
+    flags: chart.signals.filter((signal) => signal.points.includes(position)),
+  }
+}
+
+/** The same in one sentence, to be read aloud. */
+export function spoken(chart: Chart, index: number): string {
+  const lines = readOut(chart, index)
+  return [
+    lines.period,
+    ...lines.numbers.map(([name, text]) => `${name} ${text}`),
+    ...(lines.aside === null ? [] : [`Set aside: ${lines.aside}`]),
+    ...(lines.incomplete ? ['Not over yet'] : []),
+    ...(lines.note ? [`Note: ${lines.note}`] : []),
+    ...lines.flags.map((flag) => `${flag.title}. ${flag.text}`),
+  ].join('. ')
+}

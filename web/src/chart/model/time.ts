@@ -1,0 +1,62 @@
+// The time axis: where a period lies, and which times get a tick.
+import { scaleUtc } from 'd3-scale'
+import { MONTHS } from '../../shared/writing.ts'
+import type { Grain } from './types.ts'
+
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+
+/** How long a period of each grain is, near enough to space things by. */
+export const LENGTH: Record<Grain, number> = {
+  hour: HOUR,
+  day: DAY,
+  week: 7 * DAY,
+  month: 30.4 * DAY,
+  quarter: 91.3 * DAY,
+  year: 365.25 * DAY,
+}
+
+/**
+ * Places periods on one axis. Days and longer lie at their date; hours at their
+ * true instant, read on the clock of the first one, so that a clock change
+ * neither folds two hours into one nor tears a gap.
+ */
+export function timesOf(periods: string[], grain: Grain): number[] {
+  if (grain !== 'hour') return periods.map((period) => Date.parse(`${period}T00:00Z`))
+  const first = periods[0]
+  if (!first) return []
+  const shift = Date.parse(`${first.slice(0, 16)}Z`) - Date.parse(first)
+  return periods.map((period) => Date.parse(period) + shift)
+}
+
+export interface Tick {
+  time: number
+  label: string
+  /** Set on the first tick and where the year changes. */
+  year: string
+}
+
+/** How ticks are written, by the largest step between them that the way suits. */
+const FORMATS: [number, (time: Date) => string][] = [
+  [DAY, (time) => time.toISOString().slice(11, 16)],
+  [27 * DAY, (time) => `${time.getUTCDate()} ${MONTHS[time.getUTCMonth()]}`],
+  [364 * DAY, (time) => MONTHS[time.getUTCMonth()] ?? ''],
+]
+
+/** Chooses ticks for an axis of `width` pixels: round times, labels that do not touch. */
+export function ticksOf(domain: [number, number], width: number): Tick[] {
+  if (!(domain[1] > domain[0])) return []
+  const times = scaleUtc()
+    .domain(domain)
+    .ticks(Math.max(2, Math.floor(width / 92)))
+    .map(Number)
+  const step = Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
+  const format = FORMATS.find(([length]) => step < length)?.[1]
+  let last = ''
+  return times.map((time) => {
+    const year = String(new Date(time).getUTCFullYear())
+    const tick = { time, label: format?.(new Date(time)) ?? '', year: year === last ? '' : year }
+    last = year
+    return tick
+  })
+}

@@ -1,0 +1,13 @@
+import type { Schemas } from '../../api/client.ts'
+
+export type Chart = Schemas['Chart']
+export type Signal = Schemas['Signal']
+export type Segment = Schemas['Segment']
+export type Grain = Schemas['Grain']
+
+/** Lines that can be switched off. */
+export interface Shown {
+  average: boolean
+  limits: boolean
+  target: boolean
+}

@@ -1,0 +1,95 @@
+// How numbers and periods are written. Writing only: every number comes from the server.
+import type { Chart, Grain } from '../chart/model/types.ts'
+
+const MINUS = '\u2212'
+export const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
+
+export function formatNumber(value: number, decimals: number): string {
+  const text = Math.abs(value).toLocaleString('en-US', {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+  })
+  return value < 0 && /[1-9]/.test(text) ? MINUS + text : text
+}
+
+export function withUnit(text: string, unit: string): string {
+  return unit ? `${text}\u00a0${unit}` : text
+}
+
+export function signed(value: number, decimals: number): string {
+  const text = formatNumber(value, decimals)
+  return value > 0 && /[1-9]/.test(text) ? `+${text}` : text
+}
+
+interface Parts {
+  year: number
+  month: number
+  day: number
+  clock: string
+}
+
+function partsOf(period: string): Parts {
+  const [year = 0, month = 1, day = 1] = period.slice(0, 10).split('-').map(Number)
+  return { year, month, day, clock: period.slice(11, 16) }
+}
+
+/** `18 May`, `18 May 14:00`, `May 2026`, `Q2 2026`. */
+export function shortPeriod(period: string, grain: Grain): string {
+  const { year, month, day, clock } = partsOf(period)
+  const name = MONTHS[month - 1]
+  // A year or a quarter of its own, which starts in another month, is named by its ends.
+  if (grain === 'year')
+    return month === 1 ? String(year) : `${year}/${String((year + 1) % 100).padStart(2, '0')}`
+  if (grain === 'quarter')
+    return month % 3 === 1
+      ? `Q${Math.ceil(month / 3)} ${year}`
+      : `${name}\u2013${MONTHS[(month + 1) % 12]} ${year}`
+  if (grain === 'month') return `${name} ${year}`
+  return grain === 'hour' ? `${day} ${name} ${clock}` : `${day} ${name}`
+}
+
+/** `Week of 18 May 2026`. */
+export function longPeriod(period: string, grain: Grain): string {
+  const { year, clock } = partsOf(period)
+  const short = shortPeriod(period, grain)
+  if (grain === 'hour') return `${short.slice(0, -6)} ${year}, ${clock}`
+  if (grain === 'day') return `${short} ${year}`
+  return grain === 'week' ? `Week of ${short} ${year}` : short
+}
+
+/** The same inside a sentence: `the week of 18 May 2026`. */
+export function periodInText(period: string, grain: Grain): string {
+  const long = longPeriod(period, grain)
+  return grain === 'week' ? `the w${long.slice(1)}` : long
+}
+
+const WANTED: Record<Chart['kpi']['direction'], string> = {
+  higher: 'higher is better',
+  lower: 'lower is better',
+  neither: '',
+}
+/** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
+export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
+  return [kpi.unit, basis, WANTED[kpi.direction]].filter(Boolean).join(' · ')
+}
+
+export function counted(count: number, noun: string): string {
+  return `${count.toLocaleString('en-US')} ${noun}${count === 1 ? '' : 's'}`
+}
+
+/** When something was done: `18 May 2026, 14:05`. */
+export function moment(at: string): string {
+  return new Date(at).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
+}
+
+/** `7 Sep 2026`, or `23 May 2026 to 13 Sep 2026`. */
+export function days(first: string, last: string): string {
+  const name = (day: string) => longPeriod(day, 'day')
+  return first === last ? name(first) : `${name(first)} to ${name(last)}`
+}

@@ -1,0 +1,47 @@
+import { Loader, Modal, Text } from '@mantine/core'
+import type { Chart } from '../chart/model/types.ts'
+import type { Place } from '../chart-page/session/chart.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { formatNumber, longPeriod, moment } from '../shared/writing.ts'
+import classes from './Values.module.css'
+import { useVersions, type Value } from './values.ts'
+
+interface Props {
+  place: Place
+  kpi: Chart['kpi']
+  value: Value | null
+  onClose: () => void
+}
+
+/** What a value has been: who wrote it, when, and by which act it ended. */
+export function History({ place, kpi, value, onClose }: Props) {
+  const versions = useVersions(place, value)
+  return (
+    <Modal
+      opened={value !== null}
+      onClose={onClose}
+      title={value ? `History of ${longPeriod(value.period, kpi.grain)}` : ''}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      {versions.isPending && <Loader size="sm" role="status" aria-label="Loading" />}
+      {versions.error && <Notice error={versions.error} retry={versions.refetch} />}
+      <ol className={classes.history}>
+        {versions.data?.map((one) => (
+          <li key={`${one.version} ${one.ended_at}`}>
+            <b>{formatNumber(one.value, kpi.decimals)}</b>
+            {one.set_aside && ` (set aside: ${one.reason})`}
+            {one.note && ` “${one.note}”`}
+            <Text size="sm" c="dimmed">
+              {one.act}, {one.author || 'no name'}, {moment(one.at)}
+            </Text>
+            {one.ended_at && (
+              <Text size="sm" c="dimmed">
+                until: {one.ended_by}, {one.ended_author || 'no name'}, {moment(one.ended_at)}
+              </Text>
+            )}
+          </li>
+        ))}
+      </ol>
+    </Modal>
+  )
+}
