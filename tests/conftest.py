@@ -11,8 +11,10 @@ from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from hypothesis import settings as hypothesis_settings
+from pytest_django.plugin import DjangoDbBlocker
 
 from fluctus.accounts.services import add_person
+from tests import demo_database
 
 # How long an example takes depends on the machine, and is the benchmarks' business.
 hypothesis_settings.register_profile("untimed", deadline=None)
@@ -119,3 +121,21 @@ def _file(content: bytes, name: str) -> SimpleUploadedFile:
 @pytest.fixture
 def api(db: None) -> Api:
     return Api(join("isla", "marrowick"), "marrowick")
+
+
+@pytest.fixture(scope="session")
+def demo_template(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    with django_db_blocker.unblock():
+        demo_database.ensure_template()
+
+
+@pytest.fixture
+def filled_with_demo(demo_template: None, transactional_db: None) -> None:
+    """The demo workspace in the test database, as it is when it has just been loaded."""
+    demo_database.fill()
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    """Remove what the workers of the run have shared."""
+    if not hasattr(session.config, "workerinput"):
+        demo_database.drop_template()

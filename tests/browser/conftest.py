@@ -6,11 +6,11 @@ from typing import Any
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from django.core.management import call_command
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.models import Kpi
+from tests.demo_database import SIGNED_IN
 
 # The page runs its own event loop, which Django takes for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -49,11 +49,12 @@ def page(browser: Browser, live_server: LiveServer) -> Iterator[Page]:
 
 
 @pytest.fixture
-def demo(page: Page) -> Page:
-    """The demo workspace, entered in one click, with turnaround open."""
-    call_command("load_demo", verbosity=0)
-    page.goto("/")
-    page.get_by_role("button", name="Look around as Marrowick Ferries").click()
+def demo(filled_with_demo: None, page: Page, live_server: LiveServer) -> Page:
+    """The demo workspace as its person sees it, with turnaround open."""
+    page.context.add_cookies(
+        [{"name": "sessionid", "value": SIGNED_IN, "url": live_server.url, "httpOnly": True}]
+    )
+    page.goto("/marrowick/charts/turnaround-at-quay")
     expect(page.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
     expect(tag(page, "average")).to_be_visible()
     return page

@@ -27,6 +27,13 @@ def another_window(browser: Browser, live_server: LiveServer, page: Page) -> Ite
     context.close()
 
 
+def test_the_demo_is_entered_in_one_click(filled_with_demo: None, page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="Look around as Marrowick Ferries").click()
+    expect(page.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
+    expect(tag(page, "average")).to_be_visible()
+
+
 def test_of_two_windows_the_second_to_act_is_told_and_can_act_again(
     demo: Page, browser: Browser, live_server: LiveServer
 ) -> None:

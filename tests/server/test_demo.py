@@ -14,8 +14,7 @@ BASE = "/api/v1/workspaces/marrowick/kpis"
 
 
 @pytest.fixture
-def client(db: None) -> Client:
-    call_command("load_demo", verbosity=0)
+def client(filled_with_demo: None) -> Client:
     client = Client()
     client.post("/api/v1/session/demo")
     return client

@@ -61,8 +61,7 @@ def test_writes_need_the_csrf_token(db: None) -> None:
     assert "CSRF" in answer.json()["title"]
 
 
-def test_the_demo_opens_with_its_stories(db: None, django_db_setup: None) -> None:
-    call_command("load_demo", verbosity=0)
+def test_the_demo_opens_with_its_stories(filled_with_demo: None) -> None:
     call_command("load_demo", verbosity=0)  # a second start changes nothing
     client = Client()
     assert client.post("/api/v1/session/demo").json()["person"] == "Isla Corrie"
