@@ -144,10 +144,10 @@ def test_any_acts_undone_and_redone_are_as_a_list_of_states_says(
 ) -> None:
     Kpi.objects.all().delete()
     path = f"/kpis/{api.add_kpi('Ramp cycle', [1.0, 2.0, 3.0])}"
-    states = [{row["period"]: row["value"] for row in rows(api, path)}]
+    states = [{period: row.value for period, row in stored().items()}]
     at = 0
     for act, place, value in acts:
-        now = {row["period"]: row for row in rows(api, path)}
+        now = stored()
         period = (
             f"2026-01-{5 + 7 * place:02d}" if place < 4 else f"2026-02-{2 + 7 * (place - 4):02d}"
         )
@@ -160,17 +160,21 @@ def test_any_acts_undone_and_redone_are_as_a_list_of_states_says(
             assert answer.status_code == (200 if possible else 409)
             at = step if possible else at
         else:
-            edit = {"period": period, "value": float(value), "seen": own and own["version"],
+            edit = {"period": period, "value": float(value), "seen": own and own.written_by_id,
                     "remove": act == "remove"}  # fmt: skip
             assert write(api, path, edit).status_code == 200
             if act == "remove" and own is None:
                 continue
-            after = {p: row["value"] for p, row in now.items() if p != period}
+            after = {p: row.value for p, row in now.items() if p != period}
             if act == "write":
                 after[period] = float(value)
             states = [*states[: at + 1], after]
             at += 1
-        assert {row["period"]: row["value"] for row in rows(api, path)} == states[at]
+        assert {period: row.value for period, row in stored().items()} == states[at]
+
+
+def stored() -> dict[str, Observation]:
+    return {row.period.date().isoformat(): row for row in Observation.objects.all()}
 
 
 def test_pages_of_values_are_of_one_size_from_either_end(api: Api) -> None:
