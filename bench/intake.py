@@ -28,11 +28,13 @@ from django.core.management import call_command  # noqa: E402
 from django.db import connection  # noqa: E402
 
 from fluctus.accounts.models import Membership, Workspace  # noqa: E402
+from fluctus.http import clock  # noqa: E402
 from fluctus.intake.services import carry_out, plan_import, reporter  # noqa: E402
 from fluctus.intake.understanding.mapping import Mapping  # noqa: E402
 from fluctus.intake.uploads import keep_upload  # noqa: E402
+from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.models import Kpi, Observation  # noqa: E402
-from fluctus.kpis.values.services import Mode  # noqa: E402
+from fluctus.kpis.values.services import ImportMode  # noqa: E402
 
 HOURS, GATES = 20_000, 50
 ROUNDS = 3
@@ -57,9 +59,10 @@ def bring_in(raw: bytes) -> None:
     person = User.objects.get(username="bench-intake")
     upload = keep_upload(workspace, person, "gates.csv", [raw])
     del raw
-    one = plan_import(workspace, person, upload, Mapping(), Mode.UPDATE)
+    actor = Actor(person, clock.now())
+    planned = plan_import(upload, actor, Mapping(), ImportMode.UPDATE)
     start = time.perf_counter()
-    carry_out(one, reporter(one))
+    carry_out(planned, actor, reporter(planned))
     seconds = time.perf_counter() - start
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
     saved = Observation.objects.count()

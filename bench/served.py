@@ -23,9 +23,11 @@ from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 
 from fluctus.accounts.models import Membership, Workspace  # noqa: E402
+from fluctus.http import clock  # noqa: E402
+from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.chart.services import create_kpi  # noqa: E402
-from fluctus.kpis.observations.stored import frame_of  # noqa: E402
+from fluctus.kpis.observations.frame import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
 
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
@@ -48,7 +50,7 @@ def prepare() -> tuple[str, str]:
         values = random.normal(20, 1.5, count).tolist()
         rows = [{"period": period.timestamp(), "value": value}
                 for period, value in zip(periods, values, strict=True)]  # fmt: skip
-        create_kpi(workspace, state, Grain.DAY, frame_of(rows), person)
+        create_kpi(workspace, state, Grain.DAY, frame_of(rows), Actor(person, clock.now()))
     client = Client()
     client.force_login(person)
     name = settings.SESSION_COOKIE_NAME

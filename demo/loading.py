@@ -1,7 +1,7 @@
 """Puts the scenario into a workspace, the way a person would: files in, shifts recorded."""
 
 from dataclasses import asdict, replace
-from datetime import date
+from datetime import date, datetime
 from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
@@ -9,14 +9,14 @@ from django.contrib.auth.models import User
 from demo.generate import DATA
 from demo.scenario import EVENTS, ISLA, JUDGMENTS, KPIS, TIME_ZONE, DemoKpi
 from fluctus.accounts.models import Workspace
-from fluctus.findings.models import Finding
+from fluctus.findings.models import Finding, FindingStanding
 from fluctus.findings.services import add_remark, change_finding
 from fluctus.intake.services import state_for
-from fluctus.intake.understanding.mapping import KpiChoice, Mapping, Role
+from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.reading import read
-from fluctus.kpis.calendar import Grain
+from fluctus.kpis.actor import Actor
 from fluctus.kpis.chart.services import change_chart, create_kpi
-from fluctus.kpis.events.services import bring_events
+from fluctus.kpis.events.calendar_files import bring_events
 from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.state import SegmentState
@@ -25,12 +25,12 @@ from fluctus.tables.calendar_file import read_calendar
 from fluctus.tables.formats.opening import open_table
 
 
-def load_kpi(workspace: Workspace, demo: DemoKpi, author: User) -> Kpi:
-    """Read the file of one KPI and save it, then what ``author`` decided on its chart."""
+def load_kpi(workspace: Workspace, demo: DemoKpi, actor: Actor) -> Kpi:
+    """Read the file of one KPI and save it, then what ``actor`` decided on its chart."""
     raw = (DATA / demo.file).read_bytes()
     choice = KpiChoice(aggregation=demo.aggregation, difference=demo.difference)
     mapping = Mapping(
-        roles={demo.value_column: Role.VALUE}, time_zone=TIME_ZONE,
+        roles={demo.value_column: ColumnRole.VALUE}, time_zone=TIME_ZONE,
         kpis={demo.value_column: choice},
     )  # fmt: skip
     reading = read(open_table(raw).grid, mapping)
@@ -41,50 +41,52 @@ def load_kpi(workspace: Workspace, demo: DemoKpi, author: User) -> Kpi:
     }
     first = (SegmentState(name=demo.first_segment),)
     state = replace(state_for(reading, read_kpi), **details, segments=first)
-    kpi, _ = create_kpi(workspace, state, Grain(str(reading.made.grain)), read_kpi.points, author)
+    kpi, _ = create_kpi(workspace, state, reading.grain, read_kpi.points.frame, actor)
     for period, reason in demo.set_aside.items():
-        kpi = set_aside(kpi, kpi.revision, author, period, None, reason)
+        kpi = set_aside(kpi, kpi.revision, actor, period, None, reason).kpi
     if demo.shifts:
         changes = {"segments": [{"name": demo.first_segment}, *map(asdict, demo.shifts)]}
-        kpi = change_chart(kpi, kpi.revision, changes, author)
+        kpi = change_chart(kpi, kpi.revision, changes, actor).kpi
     return kpi
 
 
 def load_judgments(workspace: Workspace, people: dict[str, User]) -> None:
     """Record what the people of the scenario have made of some signals."""
-    for one in JUDGMENTS:
+    for judgment in JUDGMENTS:
         (finding,) = Finding.objects.filter(
-            kpi__workspace=workspace, kpi__slug=one.kpi, rule=one.rule, label=one.label,
-            standing=Finding.Standing.PRESENT,
+            kpi__workspace=workspace, kpi__slug=judgment.kpi, rule=judgment.rule,
+            label=judgment.label,
+            standing=FindingStanding.PRESENT,
         )  # fmt: skip
-        changes = {"state": one.state, "cause": one.cause, "action": one.action,
-                   "person": one.person, "due": one.due}  # fmt: skip
-        change_finding(finding, finding.version, changes, people[one.author])
-        if one.remark:
-            add_remark(finding, one.remark, people[one.person or one.author])
+        changes = {
+            name: getattr(judgment, name) for name in ("state", "cause", "action", "person", "due")
+        }
+        change_finding(finding, finding.version, changes, people[judgment.author])
+        if judgment.remark:
+            add_remark(finding, judgment.remark, people[judgment.person or judgment.author])
 
 
-def load_events(workspace: Workspace) -> None:
+def load_events(workspace: Workspace, now: datetime) -> None:
     """Save what happened: the scenario's own events, and the calendar of gale warnings."""
     numbers = dict(Kpi.objects.filter(workspace=workspace).values_list("slug", "pk"))
-    for number, one in enumerate(EVENTS):
+    for number, event in enumerate(EVENTS):
         state = EventState(
-            one.title, one.kind, one.text, one.first, one.last or one.first, not one.kpis,
-            tuple(sorted(numbers[slug] for slug in one.kpis)),
+            event.title, event.kind, event.text, event.first, event.last or event.first,
+            not event.kpis, tuple(sorted(numbers[slug] for slug in event.kpis)),
         )  # fmt: skip
         keep_event(workspace, None, state, uid=f"story-{number}@marrowick.example")
     gales = read_calendar(
         (DATA / "gales.ics").read_bytes(), ZoneInfo(TIME_ZONE), date(2027, 1, 1)
     ).events
     told = ("turnaround-at-quay", "departures-on-time", "passengers-a-day")
-    bring_events(workspace, None, gales, "gales.ics", told)
+    bring_events(workspace, Actor(None, now), gales, "gales.ics", told)
 
 
-def load_all(workspace: Workspace) -> int:
+def load_all(workspace: Workspace, now: datetime) -> int:
     """Save every KPI of the scenario; returns how many."""
-    people = {one.username: one for one in User.objects.filter(workspaces=workspace)}
+    people = {person.username: person for person in User.objects.filter(workspaces=workspace)}
     for demo in KPIS:
-        load_kpi(workspace, demo, people[ISLA])
-    load_events(workspace)
+        load_kpi(workspace, demo, Actor(people[ISLA], now))
+    load_events(workspace, now)
     load_judgments(workspace, people)
     return len(KPIS)

@@ -64,7 +64,8 @@ def drop_template() -> None:
 
 def _copy(cursor: Any, source: str, target: str) -> None:
     connections.close_all()
-    connection.close_pool()
+    # Only PostgreSQL's has one.
+    connection.close_pool()  # type: ignore[attr-defined]
     cursor.execute(f'DROP DATABASE IF EXISTS "{target}" WITH (FORCE)')
     cursor.execute(f'CREATE DATABASE "{target}" TEMPLATE "{source}" STRATEGY file_copy')
 

@@ -1,5 +1,6 @@
 """Signing in and out, and who is signed in."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.conf import settings
@@ -19,25 +20,30 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.http.requests import Plain, checked
+from fluctus.http.shapes import Shape, one
 
 
-class WorkspaceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class Workspace(Shape):
     """A workspace the person belongs to."""
 
-    slug = serializers.CharField()
-    name = serializers.CharField()
+    slug: str
+    name: str
 
 
-class SessionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class Session(Shape):
     """Who is signed in; ``person`` is null for nobody."""
 
-    person = serializers.CharField(allow_null=True)
-    username = serializers.CharField(allow_null=True)
-    workspaces = WorkspaceSerializer(many=True)
-    demo = serializers.BooleanField(help_text="Whether the demo account is offered.")
+    person: str | None
+    username: str | None
+    workspaces: list[Workspace]
+    demo: bool
+    """Whether the demo account is offered."""
 
 
-class SignInSerializer(serializers.Serializer[Any]):
+class SignInSerializer(Plain):
     """What signing in takes."""
 
     name = serializers.CharField(max_length=150)
@@ -47,13 +53,14 @@ class SignInSerializer(serializers.Serializer[Any]):
 def _session(request: Request) -> Response:
     get_token(request._request)  # sets the CSRF cookie that writes need
     person = request.user if isinstance(request.user, User) else None
+    rows = workspaces_of(person) if person else []
     return Response(
-        {
-            "person": name_of(person) or None,
-            "username": person.username if person else None,
-            "workspaces": workspaces_of(person) if person else [],
-            "demo": settings.DEMO,
-        }
+        Session(
+            person=name_of(person) or None,
+            username=person.username if person else None,
+            workspaces=[Workspace(row.slug, row.name) for row in rows],
+            demo=settings.DEMO,
+        )
     )
 
 
@@ -68,21 +75,16 @@ class SessionView(APIView):
         """Slow down guessing of passwords, and nothing else."""
         return [ScopedRateThrottle()] if self.request.method == "POST" else []
 
-    @extend_schema(operation_id="session", responses=SessionSerializer)
+    @extend_schema(operation_id="session", responses={200: one(Session)})
     def get(self, request: Request) -> Response:
         """Say who is signed in."""
         return _session(request)
 
-    @extend_schema(operation_id="sign_in", request=SignInSerializer, responses=SessionSerializer)
+    @extend_schema(operation_id="sign_in", request=SignInSerializer, responses={200: one(Session)})
     def post(self, request: Request) -> Response:
         """Sign in."""
-        asked = SignInSerializer(data=request.data)
-        asked.is_valid(raise_exception=True)
-        person = authenticate(
-            request._request,
-            username=asked.validated_data["name"],
-            password=asked.validated_data["password"],
-        )
+        form = checked(SignInSerializer, request.data)
+        person = authenticate(request._request, username=form["name"], password=form["password"])
         if person is None:
             raise RefusalError(
                 "Name and password do not match.",
@@ -106,7 +108,7 @@ class DemoSessionView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(operation_id="enter_demo", request=None, responses=SessionSerializer)
+    @extend_schema(operation_id="enter_demo", request=None, responses={200: one(Session)})
     def post(self, request: Request) -> Response:
         """Sign in as the demo person."""
         person = User.objects.filter(username=DEMO_PERSON).first() if settings.DEMO else None

@@ -1,24 +1,14 @@
 """Reads of people and workspaces."""
 
-from typing import TypedDict
-
 from django.contrib.auth.models import User
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import NotThereError
 
 
-class WorkspaceRow(TypedDict):
-    """A workspace, as the session names it."""
-
-    slug: str
-    name: str
-
-
-def workspaces_of(person: User) -> list[WorkspaceRow]:
+def workspaces_of(person: User) -> list[Workspace]:
     """List the workspaces that ``person`` belongs to, by name."""
-    rows = Workspace.objects.filter(members=person).order_by("name").values("slug", "name")
-    return [WorkspaceRow(slug=row["slug"], name=row["name"]) for row in rows]
+    return list(Workspace.objects.filter(members=person).order_by("name"))
 
 
 def workspace_of(person: User, slug: str) -> Workspace:

@@ -13,7 +13,7 @@ from fluctus.core.analysis.analyse import Analyses, Analysis, Segment, analyse, 
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.limits import Firmness
 from fluctus.core.analysis.patterns import UnfitPatternError
-from fluctus.core.analysis.rules import CORE_RULES, DEFINITIONS, EXTENDED_RULES, RUN_LENGTHS, Rule
+from fluctus.core.analysis.rules import CORE_RULES, EXTENDED_RULES, RULES, RUN_LENGTHS, Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import (
     Centre,
@@ -30,8 +30,8 @@ from fluctus.core.shaping.running_totals import Drop, differences, is_running_to
 
 __all__ = [
     "CORE_RULES",
-    "DEFINITIONS",
     "EXTENDED_RULES",
+    "RULES",
     "RUN_LENGTHS",
     "Aggregation",
     "Analyses",

@@ -1,35 +1,52 @@
-"""Findings as the API gives them."""
+"""Findings as the API answers with them."""
 
 import math
-from collections.abc import Iterable, Iterator
 from datetime import date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from fluctus.accounts.queries import name_of
-from fluctus.core import DEFINITIONS, Rule, Signal
+from fluctus.core import Rule, Side, Signal
+from fluctus.core.analysis.rules import RULES, Against, Judges
 from fluctus.core.judgment.false_alarms import false_alarms
 from fluctus.core.words.wording import NBSP, percent_of_all
-from fluctus.findings.models import Entry, Finding
-from fluctus.findings.queries import DAYS, Surroundings
-from fluctus.findings.services import STATE_WORDS
-from fluctus.kpis.calendar import Grain, to_text
+from fluctus.findings import shapes
+from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.queries import Surroundings, entries_of, people_of
+from fluctus.kpis.calendar import DAYS_LONG, Grain, to_text
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.csv_export import as_text, csv_line
-from fluctus.kpis.models import Event, Kpi
+from fluctus.kpis.models import Event, EventKind
 
 VALUES_TOLD = 12
 
 
-def present_finding(finding: Finding, kpi: Kpi) -> dict[str, Any]:
+def finding_answer(finding: Finding) -> shapes.Finding:
     """Give a finding as the log shows it."""
+    return shapes.Finding(**_parts(finding))
+
+
+def detail_answer(finding: Finding, chart: Chart, near: Surroundings) -> shapes.FindingDetail:
+    """Give a finding with why it is flagged, what was said, and what else was going on."""
+    return shapes.FindingDetail(
+        **_parts(finding),
+        why=_why(finding, chart),
+        entries=[entry_answer(entry) for entry in entries_of(finding)],
+        surroundings=_surroundings(finding, near),
+        people=people_of(finding.kpi.workspace),
+    )
+
+
+def _parts(finding: Finding) -> dict[str, Any]:
+    kpi = finding.kpi
     grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
+    rule = Rule(finding.rule)
     return {
         "id": finding.pk,
         "kpi": kpi.slug,
         "kpi_name": kpi.name,
-        "rule": finding.rule,
-        "side": finding.side,
+        "rule": rule,
+        "mark": RULES[rule].mark,
+        "side": Side(finding.side),
         "first": to_text(finding.first, grain, zone),
         "last": to_text(finding.last, grain, zone),
         "label": finding.label,
@@ -37,8 +54,8 @@ def present_finding(finding: Finding, kpi: Kpi) -> dict[str, Any]:
         "title": finding.title,
         "text": finding.text,
         "favorable": finding.favorable,
-        "state": finding.state,
-        "standing": finding.standing,
+        "state": FindingState(finding.state),
+        "standing": FindingStanding(finding.standing),
         "cause": finding.cause,
         "action": finding.action,
         "person": finding.person.username if finding.person else None,
@@ -48,64 +65,64 @@ def present_finding(finding: Finding, kpi: Kpi) -> dict[str, Any]:
     }
 
 
-def present_entry(entry: Entry) -> dict[str, Any]:
+def entry_answer(entry: Entry) -> shapes.Entry:
     """Give a remark, or something that happened."""
-    return {
-        "id": entry.pk,
-        "author": name_of(entry.author),
-        "at": entry.at.isoformat(),
-        "remark": entry.remark,
-        "text": entry.text,
-    }
+    return shapes.Entry(
+        id=entry.pk,
+        author=name_of(entry.author),
+        at=entry.at.isoformat(),
+        remark=entry.remark,
+        text=entry.text,
+    )
 
 
-def present_why(finding: Finding, chart: Chart) -> list[dict[str, str]]:
+def _why(finding: Finding, chart: Chart) -> list[shapes.Reason]:
     """Say why a finding is flagged, in numbers: rule, values, limit, distance, how often."""
     rule = Rule(finding.rule)
-    run_length = chart.state.run_length
-    true_when = DEFINITIONS[rule].true_when.replace("8 or more", f"{run_length} or more")
-    told = [("The rule", f"{true_when[0].upper()}{true_when[1:]}.")]
+    true_when = RULES[rule].says(chart.state.run_length)
+    reasons = [shapes.Reason("The rule", f"{true_when[0].upper()}{true_when[1:]}.")]
     signal = _signal(finding, chart)
     if signal is not None:
-        told += _numbers(signal, chart)
-    told.append(("With no change", _how_often(rule, chart)))
-    return [{"name": name, "text": text} for name, text in told]
+        reasons += _numbers(signal, chart)
+    return [*reasons, shapes.Reason("With no change", _how_often(rule, chart))]
 
 
 def _signal(finding: Finding, chart: Chart) -> Signal | None:
+    """Return the signal that a finding is of; None where its points signal no more."""
     position = chart.observations.position_of(finding.first)
     return next(
         (
-            one
-            for one in chart.analysis.signals
-            if (one.rule, int(one.side), one.points[0]) == (finding.rule, finding.side, position)
+            signal
+            for signal in chart.analysis.signals
+            if (signal.rule, int(signal.side), signal.points[0])
+            == (finding.rule, finding.side, position)
         ),
         None,
     )
 
 
-def _numbers(signal: Signal, chart: Chart) -> list[tuple[str, str]]:
-    words = chart.words
-    ranged = signal.rule is Rule.RANGE_OUTSIDE_LIMIT
+def _numbers(signal: Signal, chart: Chart) -> list[shapes.Reason]:
+    words, rule = chart.words, RULES[signal.rule]
     values = ", ".join(words.number(value) for value in signal.values[:VALUES_TOLD])
     if len(signal.values) > VALUES_TOLD:
         values += f" and {len(signal.values) - VALUES_TOLD} more"
     unit = f"{NBSP}{words.unit}" if words.unit else ""
-    told = [("Moving ranges" if ranged else "Values", f"{values}{unit}.")]
+    name = "Moving ranges" if rule.judges is Judges.RANGES else "Values"
+    reasons = [shapes.Reason(name, f"{values}{unit}.")]
     if signal.level is not None:
-        limit = ranged or signal.rule is Rule.OUTSIDE_LIMITS
-        name = "The limit" if limit else "Judged by"
-        told.append((name, f"{words.level_amount(signal.level)}."))
+        is_limit = rule.against in (Against.LIMIT, Against.RANGE_LIMIT)
+        name = "The limit" if is_limit else "Judged by"
+        reasons.append(shapes.Reason(name, f"{words.level_amount(signal.level)}."))
     if signal.sigmas is not None:
         side = "above" if signal.sigmas > 0 else "below"
-        told.append(
-            (
+        reasons.append(
+            shapes.Reason(
                 "Distance",
                 f"The furthest is {abs(signal.sigmas):.1f} sigma {side} the central line of "
                 f"{words.level_amount(signal.centre)}.",
             )
         )
-    return told
+    return reasons
 
 
 def _how_often(rule: Rule, chart: Chart) -> str:
@@ -121,49 +138,57 @@ def _how_often(rule: Rule, chart: Chart) -> str:
     )
 
 
-def present_surroundings(finding: Finding, near: Surroundings) -> dict[str, Any]:
+def _surroundings(finding: Finding, near: Surroundings) -> shapes.Surroundings:
     """Give what else was going on, each with how far it is from the finding."""
-    kpi = finding.kpi
-    zone = ZoneInfo(kpi.time_zone)
-
-    def when(first: date, last: date) -> str:
-        begin = finding.first.astimezone(zone).date()
-        end = finding.last.astimezone(zone).date()
-        grain = Grain(kpi.grain)
-        if last < begin:
-            return _apart((begin - last).days, grain, "before")
-        # A period lasts to the start of the next one.
-        over = (first - end).days - math.ceil(DAYS[grain]) + 1
-        return _apart(over, grain, "after") if over > 0 else "at the same time"
-
-    def told(event: Event) -> dict[str, Any]:
-        return {"title": event.title, "first": event.first.isoformat(),
-                "last": event.last.isoformat(), "when": when(event.first, event.last)}  # fmt: skip
-
-    return {
-        "findings": [
-            {
-                "kpi": one.kpi.slug,
-                "kpi_name": one.kpi.name,
-                "title": one.title,
-                "label": one.label,
-                "when": when(one.first.astimezone(zone).date(), one.last.astimezone(zone).date()),
-            }
-            for one in near.findings
+    zone = ZoneInfo(finding.kpi.time_zone)
+    return shapes.Surroundings(
+        findings=[
+            shapes.NearFinding(
+                kpi=other.kpi.slug,
+                kpi_name=other.kpi.name,
+                title=other.title,
+                label=other.label,
+                when=_when(finding, _day(other.first, zone), _day(other.last, zone)),
+            )
+            for other in near.findings
         ],
-        "events": [told(one) for one in near.events if one.kind != Event.Kind.STATE],
-        "states": [told(one) for one in near.events if one.kind == Event.Kind.STATE],
-        "imports": [
-            {
-                "kpi": one.kpi.slug,
-                "kpi_name": one.kpi.name,
-                "title": one.summary,
-                "author": name_of(one.author),
-                "when": when(_day(one.at, zone), _day(one.at, zone)),
-            }
-            for one in near.acts
+        events=[
+            _near_event(finding, event) for event in near.events if event.kind != EventKind.STATE
         ],
-    }
+        states=[
+            _near_event(finding, event) for event in near.events if event.kind == EventKind.STATE
+        ],
+        imports=[
+            shapes.NearImport(
+                kpi=act.kpi.slug,
+                kpi_name=act.kpi.name,
+                title=act.summary,
+                author=name_of(act.author),
+                when=_when(finding, _day(act.at, zone), _day(act.at, zone)),
+            )
+            for act in near.acts
+        ],
+    )
+
+
+def _near_event(finding: Finding, event: Event) -> shapes.NearEvent:
+    return shapes.NearEvent(
+        title=event.title,
+        first=event.first.isoformat(),
+        last=event.last.isoformat(),
+        when=_when(finding, event.first, event.last),
+    )
+
+
+def _when(finding: Finding, first: date, last: date) -> str:
+    """Say how far something that went from ``first`` to ``last`` is from a finding."""
+    zone, grain = ZoneInfo(finding.kpi.time_zone), Grain(finding.kpi.grain)
+    begin, end = _day(finding.first, zone), _day(finding.last, zone)
+    if last < begin:
+        return _apart((begin - last).days, grain, "before")
+    # A period lasts to the start of the next one.
+    over = (first - end).days - math.ceil(DAYS_LONG[grain]) + 1
+    return _apart(over, grain, "after") if over > 0 else "at the same time"
 
 
 def _day(moment: datetime, zone: ZoneInfo) -> date:
@@ -171,32 +196,7 @@ def _day(moment: datetime, zone: ZoneInfo) -> date:
 
 
 def _apart(days: int, grain: Grain, way: str) -> str:
-    if DAYS[grain] < 1:
+    if DAYS_LONG[grain] < 1:
         return f"{days} day{'' if days == 1 else 's'} {way}"
-    periods = max(1, math.ceil(days / DAYS[grain]))
+    periods = max(1, math.ceil(days / DAYS_LONG[grain]))
     return f"{periods} {grain}{'' if periods == 1 else 's'} {way}"
-
-
-HEADER = [
-    "kpi", "finding", "rule", "side", "first", "last", "points", "favorable", "on_the_chart",
-    "state", "cause", "action", "person", "due", "in_numbers",
-]  # fmt: skip
-
-
-def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
-    """Write findings line by line; no cell can run as a formula."""
-    yield csv_line(HEADER)
-    for finding in findings:
-        one = present_finding(finding, finding.kpi)
-        favorable = {True: "yes", False: "no", None: ""}[finding.favorable]
-        yield csv_line(
-            [
-                as_text(one["kpi_name"]), as_text(one["title"]), one["rule"],
-                {1: "upper", 0: "", -1: "lower"}[finding.side], one["first"], one["last"],
-                str(one["points"]), favorable,
-                "yes" if finding.standing == Finding.Standing.PRESENT else "no",
-                STATE_WORDS[Finding.State(finding.state)], as_text(one["cause"]),
-                as_text(one["action"]), as_text(one["person_name"]), one["due"] or "",
-                as_text(one["text"]),
-            ]
-        )  # fmt: skip

@@ -1,7 +1,5 @@
 """Findings over HTTP."""
 
-from typing import Any
-
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -9,30 +7,29 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import workspace_of
-from fluctus.findings import shapes
-from fluctus.findings.answers import (
-    findings_as_csv,
-    present_entry,
-    present_finding,
-    present_surroundings,
-    present_why,
-)
+from fluctus.findings import requests, shapes
+from fluctus.findings.answers import detail_answer, entry_answer, finding_answer
+from fluctus.findings.csv_export import findings_as_csv
 from fluctus.findings.models import Finding
 from fluctus.findings.queries import (
-    AT_ONCE,
+    PAGE,
     Wanted,
     counts_of,
-    entries_of,
     finding_of,
     findings_in,
     in_states,
+    newest_of,
     people_of,
     surroundings_of,
 )
 from fluctus.findings.services import add_remark, change_finding
-from fluctus.kpis.chart.api import IF_MATCH, PROBLEMS, checked, person_of, seen_revision
+from fluctus.http import clock
+from fluctus.http.csv_cells import csv_file
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.requests import checked, person_of
+from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.shapes import many, one
 from fluctus.kpis.chart.queries import chart_of, kpi_of
 
 
@@ -40,25 +37,24 @@ class LogView(APIView):
     """The findings of a workspace, across its KPIs."""
 
     @extend_schema(
-        operation_id="findings", parameters=[shapes.LogQuerySerializer],
-        responses={200: shapes.LogSerializer, **PROBLEMS},
+        operation_id="findings", parameters=[requests.LogQuerySerializer],
+        responses={200: one(shapes.Log), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> Response:
         """Give a stretch of those wanted, newest first, with how many there are by state."""
-        found = workspace_of(person_of(request), workspace)
-        asked, start = _asked(request)
-        rows = findings_in(found, asked)
-        own = in_states(rows, asked.state)
+        place = workspace_of(person_of(request), workspace)
+        wanted, start = _wanted(request)
+        rows = findings_in(place, wanted)
         counts = counts_of(rows)
-        page = own.select_related("kpi", "person")[start : start + AT_ONCE]
+        page = in_states(rows, wanted.state).select_related("kpi", "person")[start : start + PAGE]
         return Response(
-            {
-                "count": sum(counts[state] for state in asked.state or counts),
-                "start": start,
-                "counts": counts,
-                "findings": [present_finding(one, one.kpi) for one in page],
-                "people": people_of(found),
-            }
+            shapes.Log(
+                count=sum(counts[state] for state in wanted.state or counts),
+                start=start,
+                counts=shapes.StateCounts(**counts),
+                findings=[finding_answer(finding) for finding in page],
+                people=people_of(place),
+            )
         )
 
 
@@ -66,89 +62,74 @@ class LogCsvView(APIView):
     """The findings of a workspace as a file."""
 
     @extend_schema(
-        operation_id="findings_csv", parameters=[shapes.LogQuerySerializer],
+        operation_id="findings_csv", parameters=[requests.LogQuerySerializer],
         responses={(200, "text/csv"): OpenApiTypes.STR},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
-        found = workspace_of(person_of(request), workspace)
-        asked, _ = _asked(request)
-        rows = in_states(findings_in(found, asked), asked.state).select_related("kpi", "person")
-        # A byte-order mark, so that spreadsheets read the names as UTF-8.
-        text = "\ufeff" + "".join(findings_as_csv(rows.iterator(chunk_size=1000)))
-        response = HttpResponse(text.encode(), content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = f'attachment; filename="{found.slug}-findings.csv"'
-        return response
+        place = workspace_of(person_of(request), workspace)
+        wanted, _ = _wanted(request)
+        rows = in_states(findings_in(place, wanted), wanted.state).select_related("kpi", "person")
+        return csv_file(findings_as_csv(rows.iterator(chunk_size=1000)), f"{place.slug}-findings")
 
 
-def _asked(request: Request) -> tuple[Wanted, int]:
-    query = request.query_params.dict() | {"state": request.query_params.getlist("state")}
-    asked = checked(shapes.LogQuerySerializer, query)
-    start = asked.pop("start")
-    return Wanted(**asked), start
+def _wanted(request: Request) -> tuple[Wanted, int]:
+    query = requests.LogQuerySerializer.of(request)
+    start = query.pop("start")
+    return Wanted(**query), start
 
 
 class KpiFindingsView(APIView):
     """The findings of one KPI."""
 
-    @extend_schema(
-        operation_id="kpi_findings",
-        responses={200: shapes.FindingSerializer(many=True), **PROBLEMS},
-    )
+    @extend_schema(operation_id="kpi_findings", responses={200: many(shapes.Finding), **PROBLEMS})
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Give the newest, with those that signal no more."""
-        found = kpi_of(person_of(request), workspace, kpi)
-        rows = Finding.objects.filter(kpi=found).select_related("person")
-        newest = rows.order_by("-first", "-pk")[: 2 * AT_ONCE]
-        return Response([present_finding(one, found) for one in newest])
+        row = kpi_of(person_of(request), workspace, kpi)
+        return Response([finding_answer(finding) for finding in newest_of(row)])
 
 
 class FindingView(APIView):
     """One finding."""
 
     @extend_schema(
-        operation_id="finding", parameters=[shapes.WithinSerializer],
-        responses={200: shapes.FindingDetailSerializer, **PROBLEMS},
+        operation_id="finding", parameters=[requests.WithinSerializer],
+        responses={200: one(shapes.FindingDetail), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, number: int) -> Response:
         """Give it with why it is flagged, what was said, and what else was going on."""
-        found = finding_of(person_of(request), workspace, number)
-        return Response(_detail(found, request))
+        within = requests.WithinSerializer.of(request)["within"]
+        return _detail(finding_of(person_of(request), workspace, number), within)
 
     @extend_schema(
-        operation_id="change_finding", parameters=[IF_MATCH, shapes.WithinSerializer],
-        request=shapes.FindingInSerializer,
-        responses={200: shapes.FindingDetailSerializer, **PROBLEMS},
+        operation_id="change_finding", parameters=[IF_MATCH, requests.WithinSerializer],
+        request=requests.FindingChangesSerializer,
+        responses={200: one(shapes.FindingDetail), **PROBLEMS},
     )  # fmt: skip
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change what people make of it."""
-        changes = checked(shapes.FindingInSerializer, request.data)
+        within = requests.WithinSerializer.of(request)["within"]
+        changes = checked(requests.FindingChangesSerializer, request.data)
         person, version = person_of(request), seen_revision(request)
         change_finding(finding_of(person, workspace, number), version, changes, person)
-        return Response(_detail(finding_of(person, workspace, number), request))
+        return _detail(finding_of(person, workspace, number), within)
 
 
 class RemarksView(APIView):
     """What is said of a finding."""
 
     @extend_schema(
-        operation_id="add_remark", request=shapes.RemarkInSerializer,
-        responses={201: shapes.EntrySerializer, **PROBLEMS},
+        operation_id="add_remark", request=requests.RemarkSerializer,
+        responses={201: one(shapes.Entry), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Add a remark."""
-        text = checked(shapes.RemarkInSerializer, request.data)["text"]
+        text = checked(requests.RemarkSerializer, request.data)["text"]
         person = person_of(request)
         entry = add_remark(finding_of(person, workspace, number), text, person)
-        return Response(present_entry(entry), status=201)
+        return Response(entry_answer(entry), status=201)
 
 
-def _detail(finding: Finding, request: Request) -> dict[str, Any]:
-    within = checked(shapes.WithinSerializer, request.query_params)["within"]
-    workspace: Workspace = finding.kpi.workspace
-    return present_finding(finding, finding.kpi) | {
-        "why": present_why(finding, chart_of(finding.kpi)),
-        "entries": [present_entry(entry) for entry in entries_of(finding)],
-        "surroundings": present_surroundings(finding, surroundings_of(finding, within)),
-        "people": people_of(workspace),
-    }
+def _detail(finding: Finding, within: int) -> Response:
+    chart = chart_of(finding.kpi, clock.now())
+    return Response(detail_answer(finding, chart, surroundings_of(finding, within)))

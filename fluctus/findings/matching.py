@@ -12,7 +12,7 @@ import numpy as np
 
 from fluctus.core import Signal
 from fluctus.core.words.explanation import explain
-from fluctus.findings.models import Entry, Finding
+from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.models import Kpi
 
@@ -23,8 +23,8 @@ KEPT_FIELDS = [
     "state", "state_before", "standing",
 ]  # fmt: skip
 DECIDED = {
-    Finding.State.SHIFT: "It became a shift",
-    Finding.State.ASIDE: "Its points were set aside",
+    FindingState.SHIFT: "It became a shift",
+    FindingState.ASIDE: "Its points were set aside",
 }
 
 
@@ -53,7 +53,7 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     # Older ones than the oldest signal looked at may well be there still.
     since = _instant(chart, signals[0].points[0]) if len(signals) == MOST else None
     for finding in known:
-        present = finding.standing == Finding.Standing.PRESENT
+        present = finding.standing == FindingStanding.PRESENT
         if finding.pk not in met and present and (since is None or finding.last >= since):
             _lose(finding, chart, why, changes)
     made = [_describe(Finding(kpi=kpi), signal, chart) for signal in fresh]
@@ -66,8 +66,8 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
 def count_unexplained(kpi: Kpi) -> None:
     """Keep with a KPI how many findings of its last segment have no cause."""
     kpi.unexplained = Finding.objects.filter(
-        kpi=kpi, standing=Finding.Standing.PRESENT, in_last_segment=True,
-        state__in=(Finding.State.OPEN, Finding.State.LOOKING),
+        kpi=kpi, standing=FindingStanding.PRESENT, in_last_segment=True,
+        state__in=(FindingState.OPEN, FindingState.LOOKING),
     ).count()  # fmt: skip
     kpi.save(update_fields=["unexplained"])
 
@@ -82,7 +82,7 @@ def _match(
     pairs: list[tuple[Finding, Signal]] = []
     taken: set[int] = set()
     rest = list(signals)
-    for standing in (Finding.Standing.PRESENT, Finding.Standing.GONE):
+    for standing in (FindingStanding.PRESENT, FindingStanding.GONE):
         left = []
         for signal in rest:
             first, last = (_instant(chart, signal.points[end]) for end in (0, -1))
@@ -106,8 +106,8 @@ def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Cha
     was = (finding.first, finding.last, finding.points)
     text, last_segment = finding.text, finding.in_last_segment
     _describe(finding, signal, chart)
-    back = finding.standing == Finding.Standing.GONE
-    finding.standing = Finding.Standing.PRESENT
+    back = finding.standing == FindingStanding.GONE
+    finding.standing = FindingStanding.PRESENT
     if back:
         if finding.state_before:
             finding.state, finding.state_before = finding.state_before, ""
@@ -126,7 +126,7 @@ def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Cha
 
 
 def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:
-    finding.standing = Finding.Standing.GONE
+    finding.standing = FindingStanding.GONE
     became = _became(finding, chart)
     if became is not None and finding.state != became:
         finding.state_before, finding.state = finding.state, became
@@ -134,16 +134,16 @@ def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:
     changes.say(finding, f"{said} ({why})")
 
 
-def _became(finding: Finding, chart: Chart) -> Finding.State | None:
+def _became(finding: Finding, chart: Chart) -> FindingState | None:
     """Say what the data made of a finding that has gone: a shift, set aside, or nothing."""
     data = chart.observations
     start, stop = np.searchsorted(
         data.instants, [finding.first.timestamp(), finding.last.timestamp() + 1]
     )
     if data.no_part[start:stop].any():
-        return Finding.State.ASIDE
+        return FindingState.ASIDE
     if any(start <= segment.start < stop and segment.start for segment in chart.analysis.segments):
-        return Finding.State.SHIFT
+        return FindingState.SHIFT
     return None
 
 

@@ -7,6 +7,23 @@ from fluctus.core import Rule
 from fluctus.kpis.models import Kpi
 
 
+class FindingState(models.TextChoices):
+    """Where a finding stands with people."""
+
+    OPEN = "open"
+    LOOKING = "looking"
+    EXPLAINED = "explained"
+    ASIDE = "aside"
+    SHIFT = "shift"
+
+
+class FindingStanding(models.TextChoices):
+    """Where a finding stands with the data."""
+
+    PRESENT = "present"
+    GONE = "gone"
+
+
 class Finding(models.Model):
     """A signal and what people make of it.
 
@@ -14,21 +31,6 @@ class Finding(models.Model):
     ``title`` and ``text`` say what it was when it was last seen, in numbers.
     ``version`` counts the changes by people; a write names the one it saw.
     """
-
-    class State(models.TextChoices):
-        """Where it stands with people."""
-
-        OPEN = "open"
-        LOOKING = "looking"
-        EXPLAINED = "explained"
-        ASIDE = "aside"
-        SHIFT = "shift"
-
-    class Standing(models.TextChoices):
-        """Where it stands with the data."""
-
-        PRESENT = "present"
-        GONE = "gone"
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="findings")
     rule = models.CharField(max_length=40, choices=[(rule.value, rule.value) for rule in Rule])
@@ -42,10 +44,12 @@ class Finding(models.Model):
     text = models.CharField(max_length=400)
     label = models.CharField(max_length=60)
     """Its first period, named for people."""
-    state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
-    state_before = models.CharField(max_length=10, choices=State.choices, blank=True)
+    state = models.CharField(max_length=10, choices=FindingState.choices, default=FindingState.OPEN)
+    state_before = models.CharField(max_length=10, choices=FindingState.choices, blank=True)
     """The state that people gave it, where the data has given it another since."""
-    standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.PRESENT)
+    standing = models.CharField(
+        max_length=10, choices=FindingStanding.choices, default=FindingStanding.PRESENT
+    )
     cause = models.CharField(max_length=500, blank=True)
     action = models.CharField(max_length=500, blank=True)
     person = models.ForeignKey(

@@ -9,19 +9,16 @@ from django.db.models import Count, Q, QuerySet
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.findings.models import Entry, Finding
+from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.shapes import Member
 from fluctus.http.refusals import NotThereError
-from fluctus.kpis.calendar import Grain
-from fluctus.kpis.events.services import events_of
-from fluctus.kpis.models import DataChange, Event
+from fluctus.kpis.calendar import DAYS_LONG, Grain
+from fluctus.kpis.events.queries import events_of
+from fluctus.kpis.models import DataChange, Event, Kpi
 
-AT_ONCE = 100
+PAGE = 100
+"""Findings in one answer of the log."""
 NEAR_LISTED = 30
-DAYS = {
-    Grain.HOUR: 1 / 24, Grain.DAY: 1.0, Grain.WEEK: 7.0, Grain.MONTH: 30.44, Grain.QUARTER: 91.3,
-    Grain.YEAR: 365.25,
-}  # fmt: skip
-"""Average length of a period, to look some of them before and after."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +42,8 @@ def findings_in(workspace: Workspace, wanted: Wanted) -> QuerySet[Finding]:
     rows = Finding.objects.filter(kpi__workspace=workspace)
     if not wanted.gone:
         # One that people have decided on stays in sight when its points signal no more.
-        decided = (Finding.State.ASIDE, Finding.State.SHIFT)
-        rows = rows.filter(Q(standing=Finding.Standing.PRESENT) | Q(state__in=decided))
+        decided = (FindingState.ASIDE, FindingState.SHIFT)
+        rows = rows.filter(Q(standing=FindingStanding.PRESENT) | Q(state__in=decided))
     if wanted.kpi:
         rows = rows.filter(kpi__slug=wanted.kpi)
     if wanted.rule:
@@ -76,7 +73,7 @@ def in_states(rows: QuerySet[Finding], states: Sequence[str]) -> QuerySet[Findin
 def counts_of(rows: QuerySet[Finding]) -> dict[str, int]:
     """Count findings by state."""
     counted = rows.order_by().values_list("state").annotate(Count("pk"))
-    return {state.value: 0 for state in Finding.State} | dict(counted)
+    return {state.value: 0 for state in FindingState} | dict(counted)
 
 
 def finding_of(person: User, workspace: str, number: int) -> Finding:
@@ -88,10 +85,16 @@ def finding_of(person: User, workspace: str, number: int) -> Finding:
     return finding
 
 
-def people_of(workspace: Workspace) -> list[dict[str, str]]:
+def newest_of(kpi: Kpi) -> list[Finding]:
+    """List the newest findings of a KPI, with those that signal no more."""
+    rows = Finding.objects.filter(kpi=kpi).select_related("kpi", "person")
+    return list(rows.order_by("-first", "-pk")[: 2 * PAGE])
+
+
+def people_of(workspace: Workspace) -> list[Member]:
     """List who is in a workspace, by username and name."""
     members = workspace.members.order_by("username")
-    return [{"username": one.username, "name": name_of(one)} for one in members]
+    return [Member(person.username, name_of(person)) for person in members]
 
 
 def entries_of(finding: Finding) -> list[Entry]:
@@ -111,11 +114,11 @@ class Surroundings:
 def surroundings_of(finding: Finding, periods: int) -> Surroundings:
     """Find other KPIs' findings, events and imports within some periods of a finding."""
     kpi = finding.kpi
-    room = timedelta(days=DAYS[Grain(kpi.grain)] * (periods + 0.5))
+    room = timedelta(days=DAYS_LONG[Grain(kpi.grain)] * (periods + 0.5))
     begin, end = finding.first - room, finding.last + room
     others = Finding.objects.filter(
         kpi__workspace=kpi.workspace, first__lte=end, last__gte=begin,
-        standing=Finding.Standing.PRESENT,
+        standing=FindingStanding.PRESENT,
     ).exclude(kpi=kpi)  # fmt: skip
     events = events_of(kpi).filter(first__lte=end.date(), last__gte=begin.date())
     acts = DataChange.objects.filter(

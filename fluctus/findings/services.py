@@ -7,19 +7,19 @@ from django.db import transaction
 
 from fluctus.accounts.queries import name_of
 from fluctus.findings.matching import count_unexplained
-from fluctus.findings.models import Entry, Finding
+from fluctus.findings.models import Entry, Finding, FindingState
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.models import Kpi
 
 NOT_SAVED = "The finding was not saved."
-BY_HAND = (Finding.State.OPEN, Finding.State.LOOKING, Finding.State.EXPLAINED)
+BY_HAND = (FindingState.OPEN, FindingState.LOOKING, FindingState.EXPLAINED)
 """States that people give; the others come of setting points aside and of shifts."""
 STATE_WORDS = {
-    Finding.State.OPEN: "no cause yet",
-    Finding.State.LOOKING: "being looked into",
-    Finding.State.EXPLAINED: "explained",
-    Finding.State.ASIDE: "set aside",
-    Finding.State.SHIFT: "became a shift",
+    FindingState.OPEN: "no cause yet",
+    FindingState.LOOKING: "being looked into",
+    FindingState.EXPLAINED: "explained",
+    FindingState.ASIDE: "set aside",
+    FindingState.SHIFT: "became a shift",
 }
 
 
@@ -47,12 +47,12 @@ def change_finding(
                 "Nothing was changed. Look at it as it is now, then make your change again.",
             ),
             status=412,
-            more={"revision": row.version},
+            revision=row.version,
         )
     said = [
         text for name, value in changes.items() if (text := _change(row, name, value, kpi)) != ""
     ]
-    if row.state == Finding.State.EXPLAINED and not row.cause.strip():
+    if row.state == FindingState.EXPLAINED and not row.cause.strip():
         raise RefusalError(
             NOT_SAVED, Issue("An explained finding has a cause.", "Say what it was.", "cause")
         )

@@ -1,52 +1,77 @@
 """Errors as RFC 9457 problem documents: what is wrong, where, what to do."""
 
-from dataclasses import asdict
+from collections.abc import Sequence
+from dataclasses import dataclass
 from http import HTTPStatus
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+import orjson
+from django.http import HttpRequest, HttpResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.shapes import Shape, one
 
 PROBLEM_TYPE = "application/problem+json"
+
+
+@dataclass(frozen=True, slots=True)
+class Problem(Shape):
+    """An RFC 9457 problem document."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    issues: tuple[Issue, ...]
+    revision: int | None
+    """The revision that a stale write should have seen."""
+    later_edits: tuple[str, ...]
+    """What has been done since to what an undo would take back."""
+
+
+PROBLEMS = dict.fromkeys((404, 412, 422), one(Problem))
+"""How the description of the API tells of refusals."""
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an exception of the API into a problem document; others are left to Django."""
     if isinstance(error, RefusalError):
-        return problem(error.status, error.title, error.issues, error.more)
+        return problem(error.status, error.title, error.issues, error.revision, error.later_edits)
     response = exception_handler(error, context)
     if response is None:
         return None
     if isinstance(error, exceptions.ValidationError):
-        made = problem(400, "Some of what was sent does not fit.", _fields(error.detail))
+        answer = problem(400, "Some of what was sent does not fit.", _fields(error.detail))
     else:
         detail = getattr(error, "detail", None) or HTTPStatus(response.status_code).phrase
-        made = problem(response.status_code, _title(error, str(detail)), ())
+        answer = problem(response.status_code, _title(error, str(detail)))
     for name in ("WWW-Authenticate", "Retry-After", "Allow"):
         if name in response:
-            made[name] = response[name]
-    return made
+            answer[name] = response[name]
+    return answer
 
 
 def problem(
     status: int,
     title: str,
-    issues: tuple[Issue, ...] | list[Issue],
-    more: dict[str, Any] | None = None,
+    issues: Sequence[Issue] = (),
+    revision: int | None = None,
+    later_edits: Sequence[str] = (),
 ) -> Response:
-    """Build a problem document."""
-    body = {
-        "type": "about:blank",
-        "title": title,
-        "status": status,
-        "detail": " ".join(issue.detail for issue in issues[:1]),
-        "issues": [asdict(issue) for issue in issues],
-    }
-    return Response(body | (more or {}), status=status, content_type=PROBLEM_TYPE)
+    """Answer with a problem document."""
+    document = Problem(
+        type="about:blank",
+        title=title,
+        status=status,
+        detail=" ".join(issue.detail for issue in issues[:1]),
+        issues=tuple(issues),
+        revision=revision,
+        later_edits=tuple(later_edits),
+    )
+    return Response(document, status=status, content_type=PROBLEM_TYPE)
 
 
 def forbidden_forgery(request: HttpRequest, reason: str = "") -> HttpResponse:
@@ -67,8 +92,8 @@ def failure(request: HttpRequest) -> HttpResponse:
 
 
 def _as_http(status: int, title: str, *issues: Issue) -> HttpResponse:
-    body = problem(status, title, issues).data
-    return JsonResponse(body, status=status, content_type=PROBLEM_TYPE)
+    document = problem(status, title, issues).data
+    return HttpResponse(orjson.dumps(document), status=status, content_type=PROBLEM_TYPE)
 
 
 def _title(error: Exception, detail: str) -> str:

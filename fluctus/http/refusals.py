@@ -1,12 +1,13 @@
-"""Why something asked for cannot be done, in words a person can act on."""
+"""What cannot be done, in words a person can act on."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+
+from fluctus.http.shapes import Shape
 
 
 @dataclass(frozen=True, slots=True)
-class Issue:
+class Issue(Shape):
     """One thing that is wrong: where, what was found there, and what to do."""
 
     detail: str
@@ -21,17 +22,24 @@ class RefusalError(Exception):
     """Something that cannot be done as asked; nothing has been changed.
 
     ``title`` says what is refused, each of ``issues`` why. ``status`` is the
-    HTTP status that fits, ``more`` further members of the problem document.
+    HTTP status that fits; ``revision`` is the one that a stale write should have
+    seen, ``later_edits`` what an undo would touch.
     """
 
     def __init__(
-        self, title: str, *issues: Issue, status: int = 422, more: dict[str, Any] | None = None
+        self,
+        title: str,
+        *issues: Issue,
+        status: int = 422,
+        revision: int | None = None,
+        later_edits: Sequence[str] = (),
     ) -> None:
         super().__init__(title)
         self.title = title
         self.issues = issues
         self.status = status
-        self.more = more or {}
+        self.revision = revision
+        self.later_edits = tuple(later_edits)
 
 
 class NotThereError(RefusalError):
@@ -57,5 +65,5 @@ class StaleError(RefusalError):
                 "Nothing was changed. Look at the chart as it is now, then make your change again.",
             ),
             status=412,
-            more={"revision": current},
+            revision=current,
         )

@@ -1,226 +1,202 @@
-"""Readings and imports as the API gives them."""
+"""Readings and imports as the API answers with them."""
 
-from typing import Any
-
-import numpy as np
 import polars as pl
 
 from fluctus.accounts.queries import name_of
 from fluctus.core import Aggregation
-from fluctus.intake.models import Import, Upload
+from fluctus.http.refusals import Issue
+from fluctus.intake import shapes
+from fluctus.intake.models import Import, ImportStatus, Upload
 from fluctus.intake.services import is_long, state_for
-from fluctus.intake.understanding.mapping import Mapping, Role
-from fluctus.intake.understanding.reading import KpiRead, Reading
+from fluctus.intake.understanding.kpis import KpiRead
+from fluctus.intake.understanding.mapping import ColumnRole, Mapping
+from fluctus.intake.understanding.reading import Reading
+from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import ADVERBS, Grain
 from fluctus.kpis.chart.analysis.chart import make_chart
-from fluctus.kpis.chart.answers.chart import present_chart, present_kpi
+from fluctus.kpis.chart.answers.chart import Window, chart_answer
+from fluctus.kpis.chart.answers.kpi import kpi_answer
 from fluctus.kpis.chart.queries import state_of_kpi
+from fluctus.kpis.chart.shapes import Chart
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.observations.series import Shown, Stored, make_observations
-from fluctus.kpis.observations.stored import KEY, read_frame
+from fluctus.kpis.observations.series import Shown, make_observations
+from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState
-from fluctus.kpis.values.services import Difference, compare
+from fluctus.kpis.values.difference import Counts, Difference, compare
 from fluctus.tables.formats.opening import Opened
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
-from fluctus.tables.meaning.layout import Layout, period_columns
+from fluctus.tables.meaning.layout import TableLayout, period_columns
 
 FIRST_ROWS = 12
 CHART_WIDTH = 700
 MOST_MARKS = 2_000
+MOST_BREAKDOWNS_TOLD = 50
+ABOVE_TOLD = 5
 
 
-def present_reading(
-    reading: Reading, table: Opened, upload: Upload, into: Kpi | None, shown: str | None
-) -> dict[str, Any]:
+def reading_answer(
+    reading: Reading, opened: Opened, upload: Upload, into: Kpi | None, shown: str | None,
+    actor: Actor,
+) -> shapes.Reading:  # fmt: skip
     """Give a table as it was understood, and the chart of one of its KPIs as it would be."""
-    made = reading.made
-    chosen = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
-    chosen = chosen or next(iter(reading.chosen or reading.kpis), None)
-    difference = None if into is None or chosen is None else compare(into, chosen.points)
-    wide = len(period_columns(reading.found)) > 1
+    table, mapping = reading.table, reading.mapping
+    drawn = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
+    drawn = drawn or next(iter(reading.chosen or reading.kpis), None)
+    difference = None if into is None or drawn is None else compare(into, drawn.points.frame)
     chart = None
-    if chosen is not None and chosen.points.height:
+    if drawn is not None and drawn.points.frame.height:
         chart = (
-            _new_chart(reading, chosen)
+            _new_chart(reading, drawn, actor)
             if into is None or difference is None
-            else _merged_chart(into, difference)
+            else _merged_chart(into, difference, actor)
         )
-    return {
-        "format": table.format,
-        "encoding": table.encoding,
-        "sheets": table.sheets,
-        "sheet": table.sheet,
-        "above": reading.found.above[:5],
-        "columns": [
-            {
-                "name": column.name,
-                "kind": column.kind,
-                "share": column.share,
-                "exceptions": column.exceptions,
-                "role": made.roles[column.name],
-            }
-            for column in reading.columns
+    wide = len(period_columns(table.located)) > 1
+    return shapes.Reading(
+        format=opened.format,
+        encoding=opened.encoding,
+        sheets=opened.sheets,
+        sheet=opened.sheet,
+        above=table.located.above[:ABOVE_TOLD],
+        columns=[
+            shapes.Column(column.name, column.kind, column.share, column.exceptions, role)
+            for column, role in zip(table.columns, table.roles, strict=True)
         ],
-        "first_rows": _first_rows(reading),
-        "row_count": len(reading.found),
-        "whole": reading.whole,
-        "left_out": reading.found.left_out,
-        "left_out_count": reading.found.left_out_count,
-        "mapping": made.to_json(),
-        "layouts": [Layout.LONG, Layout.WIDE] if wide else [Layout.LONG],
-        "date_styles": [_style(reading, style) for style in DateStyle],
-        "ambiguous_dates": [_style(reading, style) for style in reading.date_styles]
+        first_rows=_first_rows(reading),
+        row_count=len(table.located),
+        whole=reading.whole,
+        left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
+        left_out_count=table.located.left_out_count,
+        mapping=mapping,
+        layouts=[TableLayout.LONG, TableLayout.WIDE] if wide else [TableLayout.LONG],
+        date_styles=[_date_example(reading, style) for style in DateStyle],
+        ambiguous_dates=[_date_example(reading, style) for style in reading.date_styles]
         if len(reading.date_styles) > 1
         else [],
-        "missing": reading.missing,
-        "sorted_here": reading.sorted_here,
-        "repeated": reading.repeated,
-        "problems": reading.problems,
-        "problem_count": reading.problem_count,
-        "kpis": [_kpi(kpi) for kpi in reading.kpis],
-        "shown": chosen.key if chosen else None,
-        "chart": chart,
-        "difference": None
-        if difference is None or chart is None
-        else _difference(difference, chart["points"]["period"], into),
-        "long": is_long(upload),
-    }
+        missing=reading.missing,
+        sorted_here=reading.sorted_here,
+        repeated=reading.repeated,
+        problems=reading.problems,
+        problem_count=reading.problem_count,
+        kpis=[_kpi_read(kpi) for kpi in reading.kpis],
+        shown=None if drawn is None else drawn.key,
+        chart=chart,
+        difference=None
+        if difference is None or chart is None or into is None
+        else _difference(difference, chart.points.period, into),
+        long=is_long(upload),
+    )
 
 
-def _first_rows(reading: Reading) -> list[dict[str, Any]]:
-    rows = reading.laid.cells.head(FIRST_ROWS).rows()
-    return [
-        {"line": line, "cells": cells}
-        for line, cells in zip(reading.laid.lines, rows, strict=False)
-    ]
+def _first_rows(reading: Reading) -> list[shapes.FirstRow]:
+    long = reading.table.long
+    rows = long.cells.head(FIRST_ROWS).rows()
+    return [shapes.FirstRow(line, cells) for line, cells in zip(long.lines, rows, strict=False)]
 
 
-def _style(reading: Reading, style: DateStyle) -> dict[str, Any]:
+def _date_example(reading: Reading, style: DateStyle) -> shapes.DateExample:
     """Give a way of writing dates, and what the first date of the column would be in it."""
-    names = list(reading.made.roles)
-    period = next(n for n, name in enumerate(names) if reading.made.roles[name] is Role.PERIOD)
-    cells = reading.laid.cells.to_series(period)
+    cells = reading.table.texts(ColumnRole.PERIOD)
     first = next((cell for cell in cells.head(50) if cell), "")
     moment = read_dates([first], style).values[0]
     reads = "" if moment is None else f"{first} is {moment.day} {moment:%B %Y}"
-    return {"style": style, "example": EXAMPLES[style], "reads": reads}
+    return shapes.DateExample(style, EXAMPLES[style], reads)
 
 
-def _kpi(kpi: KpiRead) -> dict[str, Any]:
-    names = kpi.points["breakdown"].unique(maintain_order=True)
-    return {
-        "key": kpi.key,
-        "choice": kpi.choice,
-        "name": kpi.name,
-        "unit": kpi.unit,
-        "decimals": kpi.decimals,
-        "why": kpi.why,
-        "running_total": kpi.running_total,
-        "resets": kpi.resets,
-        "row_count": kpi.row_count,
-        "combined": kpi.combined,
-        "value_count": kpi.points.height,
-        "rounded": kpi.rounded,
-        "breakdowns": [name for name in names if name][:50],
-    }
+def _kpi_read(kpi: KpiRead) -> shapes.KpiRead:
+    points = kpi.points
+    names = points.frame["breakdown"].unique(maintain_order=True)
+    return shapes.KpiRead(
+        key=kpi.key,
+        choice=kpi.choice,
+        name=kpi.name,
+        unit=kpi.unit,
+        decimals=kpi.decimals,
+        why=kpi.why,
+        running_total=points.running_total,
+        resets=points.resets,
+        row_count=kpi.row_count,
+        combined=kpi.combined,
+        value_count=points.frame.height,
+        rounded=kpi.rounded,
+        breakdowns=[name for name in names if name][:MOST_BREAKDOWNS_TOLD],
+    )
+
+
+def _new_chart(reading: Reading, kpi: KpiRead, actor: Actor) -> Chart:
+    state = state_for(reading, kpi)
+    if not state.name.strip():
+        state = state.with_changes({"name": "This KPI"})
+    return _chart(state, reading.grain, kpi.points.frame, None, actor)
+
+
+def _merged_chart(into: Kpi, difference: Difference, actor: Actor) -> Chart:
+    """Draw a KPI as it would be with everything new and changed, what is missing still there."""
+    return _chart(state_of_kpi(into), Grain(into.grain), difference.merged(), into, actor)
 
 
 def _chart(
-    state: ChartState, grain: Grain, points: pl.DataFrame, kpi: Kpi | None
-) -> dict[str, Any]:
-    def floats(name: str) -> Any:
-        return points[name].cast(pl.Float64).fill_null(float("nan")).to_numpy()
-
-    aside = points.filter("set_aside")
-    stored = Stored(
-        instants=floats("period"),
-        values=floats("value"),
-        numerators=floats("numerator"),
-        denominators=floats("denominator"),
-        targets=floats("target"),
-        rows=points["rows"].to_numpy().astype(np.intp),
-        set_aside=points["set_aside"].to_numpy(),
-        reasons=dict(zip(aside["period"], aside["reason"], strict=True)),
-        notes={},
-    )
-    shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation))
-    observations = make_observations(stored, shown)
-    own = present_kpi(state, observations, slug=kpi.slug if kpi else "")
-    return present_chart(own, make_chart(observations, state), CHART_WIDTH)
+    state: ChartState, grain: Grain, frame: pl.DataFrame, kpi: Kpi | None, actor: Actor
+) -> Chart:
+    shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now)
+    observations = make_observations(Stored.of(frame), shown)
+    about = kpi_answer(state, observations, slug=kpi.slug if kpi else "")
+    return chart_answer(about, make_chart(observations, state), Window(CHART_WIDTH))
 
 
-def _new_chart(reading: Reading, kpi: KpiRead) -> dict[str, Any]:
-    state = state_for(reading, kpi)
-    grain = reading.made.grain
-    assert grain is not None, "a reading has settled the grain"
-    if not state.name.strip():
-        state = state.with_changes({"name": "This KPI"})
-    return _chart(state, grain, kpi.points, None)
-
-
-def _merged_chart(into: Kpi, difference: Difference) -> dict[str, Any]:
-    """Draw a KPI as it would be with everything new and changed, what is missing still there."""
-    present = read_frame(into).drop("written_by")
-    kept = present.join(difference.changed, on=KEY, how="anti")
-    merged = pl.concat([kept, difference.changed, difference.new]).sort(KEY)
-    return _chart(state_of_kpi(into), Grain(into.grain), merged, into)
-
-
-def _difference(difference: Difference, periods: list[str], into: Kpi | None) -> dict[str, Any]:
-    assert into is not None, "a difference is to a KPI that is there"
-    calendar = state_of_kpi(into).calendar
-    grain = Grain(into.grain)
-    places = {text: n for n, text in enumerate(periods)}
+def _difference(difference: Difference, periods: list[str], into: Kpi) -> shapes.Difference:
+    calendar, grain = state_of_kpi(into).calendar, Grain(into.grain)
+    positions = {text: position for position, text in enumerate(periods)}
 
     def marks(frame: pl.DataFrame) -> list[int]:
-        local = calendar.local(frame["period"].unique().tail(MOST_MARKS).to_numpy())
         if grain is Grain.HOUR:
             return []
+        local = calendar.local(frame["period"].unique().tail(MOST_MARKS).to_numpy())
         texts = local.dt.strftime("%Y-%m-%d")
-        return sorted(places[text] for text in texts if text in places)
+        return sorted(positions[text] for text in texts if text in positions)
 
-    return {
-        "counts": difference.counts(),
-        "new": marks(difference.new),
-        "changed": marks(difference.changed),
-        "missing": marks(difference.missing),
-    }
+    return shapes.Difference(
+        counts=difference.counts(),
+        new=marks(difference.new),
+        changed=marks(difference.changed),
+        missing=marks(difference.missing),
+    )
 
 
-def present_import(one: Import) -> dict[str, Any]:
+def import_answer(row: Import) -> shapes.Import:
     """Give an import as the log shows it."""
-    return {
-        "id": one.pk,
-        "at": one.at.isoformat(),
-        "person": name_of(one.person),
-        "file_name": one.file_name,
-        "size": one.size,
-        "checksum": one.checksum,
-        "status": one.standing,
-        "stage": one.stage,
-        "progress": one.progress,
-        "rows": one.rows,
-        "parts": [
-            {
-                "name": part.name,
-                "slug": part.kpi.slug if part.kpi else None,
-                "created": part.created,
-                "counts": part.counts,
-            }
-            for part in one.parts.all()
+    return shapes.Import(
+        id=row.pk,
+        at=row.at.isoformat(),
+        person=name_of(row.person),
+        file_name=row.file_name,
+        size=row.size,
+        checksum=row.checksum,
+        status=ImportStatus(row.standing),
+        stage=row.stage,
+        progress=row.progress,
+        rows=row.rows,
+        parts=[
+            shapes.Part(
+                part.name, part.kpi.slug if part.kpi else None, part.created,
+                Counts(**part.counts),
+            )
+            for part in row.parts.all()
         ],
-        "left_out": one.left_out,
-        "left_out_count": one.left_out_count,
-        "read_as": _read_as(one),
-        "problem": one.problem,
-    }
+        left_out=[shapes.LeftOutRow(**left_out) for left_out in row.left_out],
+        left_out_count=row.left_out_count,
+        read_as=_read_as(row),
+        problem=row.problem
+        and shapes.ImportProblem(
+            row.problem["title"], [Issue(**issue) for issue in row.problem["issues"]]
+        ),
+    )  # fmt: skip
 
 
-def _read_as(one: Import) -> str:
+def _read_as(row: Import) -> str:
     """Say how a table was read: ``Week as the period, Turnaround (min) as the value; weekly``."""
-    mapping = Mapping.from_json(one.mapping)
-    order = list(Role)
+    mapping = Mapping.from_json(row.mapping)
+    order = list(ColumnRole)
     used = sorted(mapping.roles.items(), key=lambda pair: order.index(pair[1]))
-    roles = [f"{name} as the {role}" for name, role in used if role is not Role.IGNORE]
+    roles = [f"{name} as the {role}" for name, role in used if role is not ColumnRole.IGNORE]
     grain = "" if mapping.grain is None else ADVERBS[mapping.grain]
     return "; ".join(part for part in (", ".join(roles), grain) if part)

@@ -23,18 +23,19 @@ class Upload(models.Model):
         return self.name or "a paste"
 
 
+class ImportStatus(models.TextChoices):
+    """How far an import is."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+    UNDONE = "undone"
+
+
 class Import(models.Model):
     """A table brought in, or on its way: who, when, from what, how read, and what came of it."""
-
-    class Status(models.TextChoices):
-        """How far it is."""
-
-        WAITING = "waiting"
-        RUNNING = "running"
-        DONE = "done"
-        FAILED = "failed"
-        CANCELLED = "cancelled"
-        UNDONE = "undone"
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="imports")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
@@ -49,7 +50,9 @@ class Import(models.Model):
     into = models.ForeignKey(Kpi, on_delete=models.CASCADE, null=True, related_name="+")
     """The KPI that values were added to; null where new ones were made."""
     mode = models.CharField(max_length=10)
-    status = models.CharField(max_length=10, choices=Status.choices, default=Status.WAITING)
+    status = models.CharField(
+        max_length=10, choices=ImportStatus.choices, default=ImportStatus.WAITING
+    )
     stage = models.CharField(max_length=80, blank=True)
     progress = models.FloatField(default=0)
     cancel_asked = models.BooleanField(default=False)
@@ -70,10 +73,10 @@ class Import(models.Model):
     def standing(self) -> str:
         """The status, knowing that undo and redo on the charts turn an import as well."""
         acts = [part.change for part in self.parts.all() if part.change is not None]
-        if self.status == self.Status.DONE and acts and all(act.undone_by_id for act in acts):
-            return self.Status.UNDONE
-        if self.status == self.Status.UNDONE and any(not act.undone_by_id for act in acts):
-            return self.Status.DONE
+        if self.status == ImportStatus.DONE and acts and all(act.undone_by_id for act in acts):
+            return ImportStatus.UNDONE
+        if self.status == ImportStatus.UNDONE and any(not act.undone_by_id for act in acts):
+            return ImportStatus.DONE
         return self.status
 
 

@@ -4,11 +4,12 @@ from django.contrib.auth.models import User
 from django.db.models import Prefetch, Q, QuerySet
 
 from fluctus.http.refusals import NotThereError
-from fluctus.intake.models import Import, ImportPart
+from fluctus.intake.models import Import, ImportPart, ImportStatus
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.kpis.models import Kpi, PastValue
 
-AT_ONCE = 30
+PAGE = 30
+"""Imports in one answer of the log."""
 
 
 def imports_of(person: User, workspace: str, before: int | None = None) -> list[Import]:
@@ -16,7 +17,7 @@ def imports_of(person: User, workspace: str, before: int | None = None) -> list[
     rows = _all(person, workspace)
     if before is not None:
         rows = rows.filter(pk__lt=before)
-    return list(rows.order_by("-id")[:AT_ONCE])
+    return list(rows.order_by("-id")[:PAGE])
 
 
 def import_of(person: User, workspace: str, number: int) -> Import:
@@ -39,7 +40,7 @@ def _all(person: User, workspace: str) -> QuerySet[Import]:
 def last_layout(kpi: Kpi) -> tuple[Import, Mapping] | None:
     """Return the newest import into a KPI, and how its table was read."""
     part = (
-        ImportPart.objects.filter(kpi=kpi, whole__status=Import.Status.DONE)
+        ImportPart.objects.filter(kpi=kpi, whole__status=ImportStatus.DONE)
         .select_related("whole__person")
         .order_by("-id")
         .first()

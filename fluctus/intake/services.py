@@ -5,21 +5,25 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth.models import User
 from django.db import connections, transaction
 
-from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.intake.models import Import, ImportPart, Upload
+from fluctus.intake.models import Import, ImportPart, ImportStatus, Upload
 from fluctus.intake.queries import later_edits
+from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.understanding.reading import KpiRead, Reading, read
+from fluctus.intake.understanding.reading import Reading, read
 from fluctus.intake.uploads import forget, opened
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.chart.keeping import keep_values, locked
 from fluctus.kpis.chart.queries import state_of_kpi
-from fluctus.kpis.chart.services import create_kpi, locked, record, renew, take_values_back
+from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.record.log import record
 from fluctus.kpis.state import ChartState
-from fluctus.kpis.values.services import Mode, write_frame
+from fluctus.kpis.values.difference import Counts
+from fluctus.kpis.values.services import ImportMode, write_frame
+from fluctus.kpis.values.taking_back import take_values_back
 from fluctus.tables.formats.opening import Opened
 
 NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
@@ -34,16 +38,11 @@ class CancelledError(Exception):
 
 @transaction.atomic
 def plan_import(
-    workspace: Workspace,
-    person: User,
-    upload: Upload,
-    mapping: Mapping,
-    mode: Mode,
-    into: Kpi | None = None,
+    upload: Upload, actor: Actor, mapping: Mapping, mode: ImportMode, into: Kpi | None = None
 ) -> Import:
     """Note down an import that is to be carried out."""
     return Import.objects.create(
-        workspace=workspace, person=person, upload=upload, file_name=upload.name,
+        workspace=upload.workspace, person=actor.person, upload=upload, file_name=upload.name,
         size=upload.size, checksum=upload.checksum, mapping=mapping.to_json(), into=into, mode=mode,
     )  # fmt: skip
 
@@ -53,21 +52,21 @@ def is_long(upload: Upload) -> bool:
     return upload.size > settings.LONG_IMPORT_BYTES
 
 
-def carry_out(one: Import, report: Report = lambda stage, share: None) -> None:
+def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, share: None) -> None:
     """Bring a planned import in: all of it, or nothing.
 
     Raises RefusalError for what cannot be, CancelledError when it is to stop,
     and leaves it to the caller to note either down.
     """
-    assert one.upload is not None, "an upload is kept until its import has ended"
+    assert planned.upload is not None, "an upload is kept until its import has ended"
     report("Reading the table", 0.05)
-    mapping = Mapping.from_json(one.mapping)
-    table = opened(one.upload, mapping.sheet)
+    mapping = Mapping.from_json(planned.mapping)
+    table = opened(planned.upload, mapping.sheet)
     report("Understanding the table", 0.2)
     reading = read(table.grid, mapping)
-    if reading.problem_count and not reading.made.leave_out:
+    if reading.problem_count and not reading.mapping.leave_out:
         raise RefusalError(NOTHING_SAVED, *reading.problems)
-    chosen = [kpi for kpi in reading.chosen if kpi.points.height]
+    chosen = [kpi for kpi in reading.chosen if kpi.points.frame.height]
     if not chosen:
         raise RefusalError(
             "There are no values to save.", Issue("No row has both a date and a value.")
@@ -75,109 +74,116 @@ def carry_out(one: Import, report: Report = lambda stage, share: None) -> None:
     report("Saving the values", 0.45)
     with transaction.atomic():
         parts = (
-            [_add(one, chosen[0], report)]
-            if one.into is not None
-            else [_create(one, reading, kpi, report) for kpi in chosen]
+            [_add(planned, chosen[0], actor, report)]
+            if planned.into is not None
+            else [_create(planned, reading, kpi, actor, report) for kpi in chosen]
         )
         report("Finishing", 0.95)
-        # Locked last, since reports of progress come from elsewhere and would wait for it.
-        row = Import.objects.select_for_update(of=("self",)).get(pk=one.pk)
-        if row.status not in (Import.Status.WAITING, Import.Status.RUNNING):
-            raise CancelledError
-        ImportPart.objects.bulk_create(parts)
-        row.mapping = reading.made.to_json()
-        row.columns = list(reading.found.names)
-        row.rows = len(reading.found)
-        row.left_out = _left_out(reading)
-        row.left_out_count = reading.found.left_out_count + reading.problem_count
-        row.status, row.stage, row.progress = Import.Status.DONE, "", 1.0
-        row.save()
-    forget(one.upload)
-    one.refresh_from_db()
+        _note_done(planned, reading, parts)
+    forget(planned.upload)
+    planned.refresh_from_db()
+
+
+def _note_done(planned: Import, reading: Reading, parts: list[ImportPart]) -> None:
+    """Note down what an import has done; raises CancelledError where it has been stopped."""
+    # Locked last, since reports of progress come from elsewhere and would wait for it.
+    row = Import.objects.select_for_update(of=("self",)).get(pk=planned.pk)
+    if row.status not in (ImportStatus.WAITING, ImportStatus.RUNNING):
+        raise CancelledError
+    located = reading.table.located
+    ImportPart.objects.bulk_create(parts)
+    row.mapping = reading.mapping.to_json()
+    row.columns = list(located.names)
+    row.rows = len(located)
+    row.left_out = _left_out(reading)
+    row.left_out_count = located.left_out_count + reading.problem_count
+    row.status, row.stage, row.progress = ImportStatus.DONE, "", 1.0
+    row.save()
 
 
 def _saving(report: Report) -> Callable[[float], None]:
     return lambda share: report("Saving the values", 0.45 + 0.45 * share)
 
 
-def _add(one: Import, kpi: KpiRead, report: Report) -> ImportPart:
-    assert one.into is not None, "the caller has seen that there is one"
-    summary = f"Brought in {one.file_name or 'a paste'}"
+def _add(planned: Import, kpi: KpiRead, actor: Actor, report: Report) -> ImportPart:
+    assert planned.into is not None, "the caller has seen that there is one"
+    summary = f"Brought in {planned.file_name or 'a paste'}"
     change, difference = write_frame(
-        one.into, kpi.points, Mode(one.mode), one.person, summary, _saving(report)
+        planned.into, kpi.points.frame, ImportMode(planned.mode), actor, summary, _saving(report)
     )
-    one.into.refresh_from_db()
+    planned.into.refresh_from_db()
     return ImportPart(
-        whole=one, kpi=one.into, name=one.into.name, created=False, change=change,
-        revision=one.into.revision, counts=difference.counts(),
+        whole=planned, kpi=planned.into, name=planned.into.name, created=False, change=change,
+        revision=planned.into.revision, counts=asdict(difference.counts()),
     )  # fmt: skip
 
 
-def _create(one: Import, reading: Reading, kpi: KpiRead, report: Report) -> ImportPart:
+def _create(
+    planned: Import, reading: Reading, kpi: KpiRead, actor: Actor, report: Report
+) -> ImportPart:
     state = state_for(reading, kpi)
     if not state.name.strip():
         raise RefusalError(
             "A KPI has no name.", Issue("A name is missing.", "Give it a name.", "name")
         )
-    grain = reading.made.grain
-    assert grain is not None, "a reading has settled the grain"
-    summary = f"Came with {one.file_name or 'a paste'}"
-    made, change = create_kpi(
-        one.workspace, state, grain, kpi.points, one.person, summary, _saving(report)
+    summary = f"Came with {planned.file_name or 'a paste'}"
+    frame = kpi.points.frame
+    created, change = create_kpi(
+        planned.workspace, state, reading.grain, frame, actor, summary, _saving(report)
     )
-    counts = {"new": kpi.points.height, "changed": 0, "same": 0, "missing": 0}
     return ImportPart(
-        whole=one, kpi=made, name=made.name, created=True, change=change,
-        revision=made.revision, counts=counts,
+        whole=planned, kpi=created, name=created.name, created=True, change=change,
+        revision=created.revision,
+        counts=asdict(Counts(new=frame.height, changed=0, same=0, missing=0)),
     )  # fmt: skip
 
 
 def state_for(reading: Reading, kpi: KpiRead) -> ChartState:
     """Return the chart state of a KPI to be made: what is chosen, and what is proposed."""
-    made = reading.made
+    mapping = reading.mapping
     proposed = {
         "name": kpi.name,
         "unit": kpi.unit,
         "decimals": kpi.decimals,
         "aggregation": kpi.choice.aggregation,
-        "time_zone": made.time_zone,
-        "first_weekday": made.first_weekday or 0,
-        "first_month": made.first_month,
+        "time_zone": mapping.time_zone,
+        "first_weekday": mapping.first_weekday or 0,
+        "first_month": mapping.first_month,
     }
     return ChartState.from_json(proposed | kpi.choice.details)
 
 
 def _left_out(reading: Reading) -> list[dict[str, Any]]:
-    rows = [asdict(row) for row in reading.found.left_out]
+    rows = [asdict(row) for row in reading.table.located.left_out]
     rows += [
         {"line": issue.row, "why": issue.detail, "text": issue.found} for issue in reading.problems
     ]
     return sorted(rows, key=lambda row: row["line"] or 0)[:KEPT_LEFT_OUT]
 
 
-def note_failure(one: Import, error: RefusalError) -> None:
+def note_failure(planned: Import, error: RefusalError) -> None:
     """Note down why an import has failed."""
-    Import.objects.filter(pk=one.pk).update(
-        status=Import.Status.FAILED,
+    Import.objects.filter(pk=planned.pk).update(
+        status=ImportStatus.FAILED,
         stage="",
         problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
     )
 
 
-def note_cancelled(one: Import) -> None:
+def note_cancelled(planned: Import) -> None:
     """Note down that an import was stopped; nothing of it was saved."""
-    Import.objects.filter(pk=one.pk).update(status=Import.Status.CANCELLED, stage="")
-    if one.upload is not None:
-        forget(one.upload)
+    Import.objects.filter(pk=planned.pk).update(status=ImportStatus.CANCELLED, stage="")
+    if planned.upload is not None:
+        forget(planned.upload)
 
 
 @transaction.atomic
-def ask_to_cancel(one: Import) -> Import:
+def ask_to_cancel(planned: Import) -> Import:
     """Ask an import on its way to stop; one that has not begun stops at once."""
-    row = Import.objects.select_for_update(of=("self",)).get(pk=one.pk)
-    if row.status == Import.Status.WAITING:
-        row.status = Import.Status.CANCELLED
-    elif row.status != Import.Status.RUNNING:
+    row = Import.objects.select_for_update(of=("self",)).get(pk=planned.pk)
+    if row.status == ImportStatus.WAITING:
+        row.status = ImportStatus.CANCELLED
+    elif row.status != ImportStatus.RUNNING:
         raise RefusalError(
             "This import cannot be cancelled.",
             Issue(f"It is {row.status}.", "Undo it instead." if row.status == "done" else ""),
@@ -188,7 +194,7 @@ def ask_to_cancel(one: Import) -> Import:
     return row
 
 
-def reporter(one: Import) -> Report:
+def reporter(planned: Import) -> Report:
     """Return what tells the person how far an import is, and learns whether to go on.
 
     On a connection of its own: what an import does stays unseen until all of it is done.
@@ -200,7 +206,7 @@ def reporter(one: Import) -> Report:
             cursor.execute(
                 "UPDATE intake_import SET stage = %s, progress = %s WHERE id = %s "
                 "RETURNING cancel_asked",
-                [stage, share, one.pk],
+                [stage, share, planned.pk],
             )
             row = cursor.fetchone()
         side.close()
@@ -211,15 +217,15 @@ def reporter(one: Import) -> Report:
 
 
 @transaction.atomic
-def undo_import(one: Import, person: User, later: str | None) -> Import:
+def undo_import(done: Import, actor: Actor, later: str | None) -> Import:
     """Take back everything that an import did.
 
     ``later`` says what becomes of edits made since to what it wrote: "keep" or
     "discard". Raises RefusalError with status 409 when there are some and it
     does not say; then nothing has changed.
     """
-    row = Import.objects.select_for_update(of=("self",)).get(pk=one.pk)
-    if row.standing != Import.Status.DONE:
+    row = Import.objects.select_for_update(of=("self",)).get(pk=done.pk)
+    if row.standing != ImportStatus.DONE:
         raise RefusalError(
             "This import cannot be undone.", Issue(f"It is {row.standing}."), status=409
         )
@@ -230,16 +236,16 @@ def undo_import(one: Import, person: User, later: str | None) -> Import:
             "Undoing this import would touch what was done since.",
             *(Issue(text, "Keep these edits, or undo them too.") for text in lost),
             status=409,
-            more={"later_edits": lost},
+            later_edits=lost,
         )
     for part in parts:
-        _undo_part(row, part, person, later)
-    row.status = Import.Status.UNDONE
+        _undo_part(row, part, actor, later)
+    row.status = ImportStatus.UNDONE
     row.save(update_fields=["status"])
     return row
 
 
-def _undo_part(one: Import, part: ImportPart, person: User, later: str | None) -> None:
+def _undo_part(done: Import, part: ImportPart, actor: Actor, later: str | None) -> None:
     if part.kpi is None:
         return
     kpi = locked(part.kpi)
@@ -250,10 +256,10 @@ def _undo_part(one: Import, part: ImportPart, person: User, later: str | None) -
     if change is None or change.undone_by_id is not None:
         return
     before = state_of_kpi(kpi)
-    act = take_values_back(kpi, change, person, later_too=later == "discard")
-    summary = f"Undid the import of {one.file_name or 'a paste'}"
-    after = renew(kpi, summary)
-    record(kpi, person, summary, before, after, act)
+    act = take_values_back(kpi, change, actor, later_too=later == "discard")
+    summary = f"Undid the import of {done.file_name or 'a paste'}"
+    kept = keep_values(kpi, actor, summary)
+    record(kpi, actor, summary, before, kept.chart.state, act)
 
 
 def reading_for(
@@ -262,4 +268,5 @@ def reading_for(
     """Read an upload without saving anything; returns its table as well."""
     table = opened(upload, mapping.sheet)
     reading = read(table.grid, mapping, most_rows)
-    return replace(reading, made=replace(reading.made, sheet=table.sheet or None)), table
+    named = replace(reading.mapping, sheet=table.sheet or None)
+    return replace(reading, mapping=named), table

@@ -14,8 +14,8 @@ from django.utils import timezone
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.intake.models import Import, Upload
-from fluctus.intake.understanding.reading import CANNOT_READ
+from fluctus.intake.models import Import, ImportStatus, Upload
+from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.tables.formats.opening import Opened, open_table
 from fluctus.tables.grid import Grid, TableError
 
@@ -96,7 +96,7 @@ def _folder(upload: Upload) -> Path:
 def _clear_old() -> None:
     """Remove uploads that nobody has brought in for a day, and are not on their way."""
     waiting = Import.objects.filter(
-        status__in=[Import.Status.WAITING, Import.Status.RUNNING], upload__isnull=False
+        status__in=[ImportStatus.WAITING, ImportStatus.RUNNING], upload__isnull=False
     )
     old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR)
     for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:

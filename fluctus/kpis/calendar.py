@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo, available_timezones
 import numpy as np
 import polars as pl
 
-from fluctus.core.analysis.arrays import Floats
+from fluctus.core.arrays import Floats
 
 MONTHS = (
     "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
@@ -40,6 +40,11 @@ ADVERBS = {
     Grain.YEAR: "yearly",
 }
 MONTHS_LONG = {Grain.MONTH: 1, Grain.QUARTER: 3, Grain.YEAR: 12}
+DAYS_LONG = {
+    Grain.HOUR: 1 / 24, Grain.DAY: 1.0, Grain.WEEK: 7.0, Grain.MONTH: 30.44, Grain.QUARTER: 91.3,
+    Grain.YEAR: 365.25,
+}  # fmt: skip
+"""Average length of a period, to look some of them before and after."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,11 +6,13 @@ know them.
 """
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
-from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.models import Kpi
+if TYPE_CHECKING:
+    from fluctus.kpis.chart.analysis.chart import Chart
+    from fluctus.kpis.models import Kpi
 
-Follower = Callable[[Kpi, Chart, str], None]
+Follower = Callable[["Kpi", "Chart", str], None]
 """Called with the KPI, its chart as it is now, and the act that made it so, in words."""
 
 followers: list[Follower] = []

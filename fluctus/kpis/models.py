@@ -10,6 +10,28 @@ from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows
 
 
+class ActStanding(models.TextChoices):
+    """Whether the act holds, was undone, or was undone and then built over.
+
+    One that is passed holds, but others have changed its event since, so that
+    undo passes over it.
+    """
+
+    KEPT = "kept"
+    UNDONE = "undone"
+    REPLACED = "replaced"
+    PASSED = "passed"
+
+
+class EventKind(models.TextChoices):
+    """What sort of thing happened."""
+
+    CHANGE = "change"
+    INCIDENT = "incident"
+    STATE = "state"
+    NOTE = "note"
+
+
 class Kpi(models.Model):
     """A recurring measure, and how its chart is set up.
 
@@ -189,18 +211,6 @@ class ChartChange(models.Model):
     KPI's after the act. ``turned_by`` undid it last, or redid it.
     """
 
-    class Standing(models.TextChoices):
-        """Whether the act holds, was undone, or was undone and then built over.
-
-        One that is passed holds, but others have changed its event since, so that
-        undo passes over it.
-        """
-
-        KEPT = "kept"
-        UNDONE = "undone"
-        REPLACED = "replaced"
-        PASSED = "passed"
-
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="changes")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
@@ -214,7 +224,9 @@ class ChartChange(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
     )
     turned_at = models.DateTimeField(null=True)
-    standing = models.CharField(max_length=10, choices=Standing.choices, default=Standing.KEPT)
+    standing = models.CharField(
+        max_length=10, choices=ActStanding.choices, default=ActStanding.KEPT
+    )
 
     class Meta:
         indexes = [models.Index(fields=["kpi", "standing", "id"])]
@@ -242,18 +254,10 @@ class Event(models.Model):
     ``uid`` is its name in calendar files. ``version`` counts its changes.
     """
 
-    class Kind(models.TextChoices):
-        """What sort of thing happened."""
-
-        CHANGE = "change"
-        INCIDENT = "incident"
-        STATE = "state"
-        NOTE = "note"
-
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="events")
     uid = models.CharField(max_length=300)
     title = models.CharField(max_length=120)
-    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.NOTE)
+    kind = models.CharField(max_length=10, choices=EventKind.choices, default=EventKind.NOTE)
     text = models.CharField(max_length=2000, blank=True)
     first = models.DateField()
     last = models.DateField()

@@ -6,7 +6,7 @@ import numpy as np
 import polars as pl
 
 from fluctus.core import Season
-from fluctus.core.analysis.arrays import Floats
+from fluctus.core.arrays import Floats
 from fluctus.kpis.calendar import Calendar, Grain
 
 DAYS_TO_MONDAY = 3
@@ -24,6 +24,14 @@ class Follows(StrEnum):
 
 
 PLACES = {Follows.WEEKDAY: 7, Follows.MONTH: 12, Follows.QUARTER: 4}
+FOLLOWS_NAMES = {
+    Follows.LEVEL: "Nothing: one level",
+    Follows.TREND: "A trend",
+    Follows.WEEKDAY: "The day of the week",
+    Follows.MONTH: "The month of the year",
+    Follows.QUARTER: "The quarter",
+}
+"""What limits can follow, as a choice."""
 NAMES = {
     Follows.WEEKDAY: "day of the week",
     Follows.MONTH: "month of the year",
@@ -38,6 +46,11 @@ SEASONS = {
     Grain.YEAR: (),
 }
 """The seasons that periods of a grain can have."""
+
+
+def can_follow(follows: Follows, grain: Grain) -> bool:
+    """Tell whether limits can follow something at a grain."""
+    return follows in (Follows.LEVEL, Follows.TREND) or follows in SEASONS[grain]
 
 
 def season_of(

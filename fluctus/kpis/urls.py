@@ -2,36 +2,41 @@
 
 from django.urls import path
 
-from fluctus.kpis.acts import api as acts
-from fluctus.kpis.chart import api
+from fluctus.kpis.acts.api import HistoryView, RedoView, TrialView, UndoView
+from fluctus.kpis.chart import api as chart
 from fluctus.kpis.events import api as events
+from fluctus.kpis.events import calendar_api as calendars
+from fluctus.kpis.values.api import SetAsideView, ValuesView, VersionsView
+
+KPI = "kpis/<slug:kpi>"
 
 urlpatterns = [
-    path("kpis", api.KpisView.as_view(), name="kpis"),
-    path("kpis/<slug:kpi>", api.KpiView.as_view(), name="kpi"),
-    path("kpis/<slug:kpi>/analysis", api.AnalysisView.as_view(), name="analysis"),
-    path("kpis/<slug:kpi>/analysis.csv", api.AnalysisCsvView.as_view(), name="analysis-csv"),
-    path("kpis/<slug:kpi>/preview", api.PreviewView.as_view(), name="preview"),
-    path("kpis/<slug:kpi>/false-alarms", api.FalseAlarmsView.as_view(), name="false-alarms"),
-    path("kpis/<slug:kpi>/values", api.ValuesView.as_view(), name="values"),
-    path("kpis/<slug:kpi>/values/history", api.VersionsView.as_view(), name="versions"),
-    path("kpis/<slug:kpi>/aside", api.SetAsideView.as_view(), name="set-aside"),
-    path("kpis/<slug:kpi>/lane", events.LaneView.as_view(), name="lane"),
-    path("kpis/<slug:kpi>/lane/<int:number>", events.LaneEventView.as_view(), name="lane-event"),
-    path("kpis/<slug:kpi>/comparison", acts.ComparisonView.as_view(), name="comparison"),
-    path("kpis/<slug:kpi>/patterns", acts.PatternsView.as_view(), name="patterns"),
-    path("kpis/<slug:kpi>/trial", acts.TrialView.as_view(), name="trial"),
-    path("kpis/<slug:kpi>/history", acts.HistoryView.as_view(), name="history"),
+    path("kpis", chart.KpisView.as_view(), name="kpis"),
+    path(KPI, chart.KpiView.as_view(), name="kpi"),
+    path(f"{KPI}/analysis", chart.AnalysisView.as_view(), name="analysis"),
+    path(f"{KPI}/analysis.csv", chart.AnalysisCsvView.as_view(), name="analysis-csv"),
+    path(f"{KPI}/preview", chart.PreviewView.as_view(), name="preview"),
+    path(f"{KPI}/preview/levels", chart.PreviewLevelsView.as_view(), name="preview-levels"),
+    path(f"{KPI}/comparison", chart.ComparisonView.as_view(), name="comparison"),
+    path(f"{KPI}/patterns", chart.PatternsView.as_view(), name="patterns"),
+    path(f"{KPI}/false-alarms", chart.FalseAlarmsView.as_view(), name="false-alarms"),
+    path(f"{KPI}/values", ValuesView.as_view(), name="values"),
+    path(f"{KPI}/values/history", VersionsView.as_view(), name="versions"),
+    path(f"{KPI}/aside", SetAsideView.as_view(), name="set-aside"),
+    path(f"{KPI}/lane", events.LaneView.as_view(), name="lane"),
+    path(f"{KPI}/lane/<int:number>", events.LaneEventView.as_view(), name="lane-event"),
+    path(f"{KPI}/trial", TrialView.as_view(), name="trial"),
+    path(f"{KPI}/history", HistoryView.as_view(), name="history"),
+    path(f"{KPI}/undo", UndoView.as_view(), name="undo"),
+    path(f"{KPI}/redo", RedoView.as_view(), name="redo"),
     path("events", events.EventsView.as_view(), name="events"),
     path("events/<int:number>", events.EventView.as_view(), name="event"),
-    path("events/file", events.EventsFileView.as_view(), name="events-file"),
-    path("events/read", events.ReadCalendarView.as_view(), name="read-calendar"),
-    path("events/imports", events.BringCalendarView.as_view(), name="bring-calendar"),
+    path("events/file", calendars.EventsFileView.as_view(), name="events-file"),
+    path("events/read", calendars.ReadCalendarView.as_view(), name="read-calendar"),
+    path("events/imports", calendars.BringCalendarView.as_view(), name="bring-calendar"),
     path(
         "events/imports/<int:number>",
-        events.BroughtCalendarView.as_view(),
+        calendars.BroughtCalendarView.as_view(),
         name="brought-calendar",
     ),
-    path("kpis/<slug:kpi>/undo", api.UndoView.as_view(), name="undo"),
-    path("kpis/<slug:kpi>/redo", api.RedoView.as_view(), name="redo"),
 ]

@@ -6,6 +6,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from fluctus.http import problems
+from fluctus.kpis.vocabulary import VocabularyView
 from fluctus.site import schema  # noqa: F401 - importing it is what registers it
 
 
@@ -24,6 +25,7 @@ urlpatterns = [
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
+    path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),
     re_path(r"^(?!assets/).*$", web_application),

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 import pytest
-from playwright.sync_api import Browser, Page, Route, expect
+from playwright.sync_api import Browser, Page, Response, Route, expect
 from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.models import ChartChange, Kpi
@@ -32,6 +32,22 @@ def test_the_demo_is_entered_in_one_click(filled_with_demo: None, page: Page) ->
     page.get_by_role("button", name="Look around as Marrowick Ferries").click()
     expect(page.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
     expect(tag(page, "average")).to_be_visible()
+
+
+def test_a_chart_is_there_with_at_most_200_kilobytes_of_script(demo: Page) -> None:
+    sizes: dict[str, int] = {}
+    demo.on("response", lambda answer: _note_script(answer, sizes))
+    demo.reload()
+    expect(tag(demo, "average")).to_be_visible()
+    demo.wait_for_load_state("networkidle")
+    assert sizes
+    assert sum(sizes.values()) <= 200_000, sizes
+
+
+def _note_script(answer: Response, sizes: dict[str, int]) -> None:
+    """Note the size of a script as it is sent, compressed."""
+    if "/assets/" in answer.url and answer.url.endswith(".js"):
+        sizes[answer.url] = int(answer.headers["content-length"])
 
 
 def test_of_two_windows_the_second_to_act_is_told_and_can_act_again(

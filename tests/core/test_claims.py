@@ -8,7 +8,8 @@ from hypothesis import event, given
 from hypothesis import strategies as st
 
 from fluctus.core import Direction, SegmentSettings, Series, Settings, analyse
-from fluctus.core.context.comparison import compare, level_of
+from fluctus.core.context.comparison import level_of
+from fluctus.core.words.comparison_sentence import compare
 from fluctus.core.words.sentence import LINE, summarise
 from fluctus.core.words.wording import SMALL_NUMBERS, Words
 

@@ -8,8 +8,9 @@ import pytest
 
 from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, Spread, analyse
 from fluctus.core.judgment.false_alarms import false_alarms
-from fluctus.core.judgment.fitness import Doubt, Fitness, advise, doubts_of
-from fluctus.core.judgment.shift_review import Answer, Question, advise_shift
+from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
+from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
+from fluctus.core.words.advice import advise
 from fluctus.core.words.wording import Words
 
 NOISE = np.random.default_rng(11).normal(20, 2, 60).round(2)
@@ -133,15 +134,18 @@ def test_every_doubt_says_what_to_do() -> None:
 
 
 def test_only_four_times_yes_speaks_for_new_limits() -> None:
-    every = dict.fromkeys(Question, Answer.YES)
+    every = dict.fromkeys(ReviewQuestion, ReviewAnswer.YES)
     assert advise_shift(every) == "All four speak for recalculating from here."
     said = {advise_shift(every)}
-    for question in Question:
-        for answer in (Answer.NO, Answer.UNSURE):
+    for question in ReviewQuestion:
+        for answer in (ReviewAnswer.NO, ReviewAnswer.UNSURE):
             said.add(advise_shift(every | {question: answer}))
         missing = {one: answer for one, answer in every.items() if one is not question}
         assert "Four times yes" in advise_shift(missing)
     assert len(said) == 9
     # A no weighs more than a doubt, wherever it comes.
-    doubtful = every | {Question.DIFFERENT: Answer.UNSURE, Question.LASTING: Answer.NO}
-    assert advise_shift(doubtful) == advise_shift(every | {Question.LASTING: Answer.NO})
+    doubtful = every | {
+        ReviewQuestion.DIFFERENT: ReviewAnswer.UNSURE,
+        ReviewQuestion.LASTING: ReviewAnswer.NO,
+    }
+    assert advise_shift(doubtful) == advise_shift(every | {ReviewQuestion.LASTING: ReviewAnswer.NO})

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from fluctus.core import (
     CORE_RULES,
-    DEFINITIONS,
     EXTENDED_RULES,
+    RULES,
     Centre,
     Direction,
     Firmness,
@@ -27,8 +27,8 @@ from fluctus.core import (
     analyse_many,
 )
 from fluctus.core.analysis import constants
-from fluctus.core.analysis.arrays import sum_slices
 from fluctus.core.analysis.ties import differs, just_above, just_below
+from fluctus.core.arrays import sum_slices
 
 ALL = frozenset(Rule)
 BASE = [10.0, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
@@ -206,7 +206,7 @@ def test_only_the_rules_asked_for_are_looked_at() -> None:
     for rules in (CORE_RULES, EXTENDED_RULES, frozenset({Rule.RUN}), frozenset[Rule]()):
         chart = analyse(Series(wild), dataclasses.replace(BASELINE, rules=rules))
         assert {signal.rule for signal in chart.signals} <= rules
-    assert CORE_RULES | EXTENDED_RULES == set(Rule) == set(DEFINITIONS)
+    assert CORE_RULES | EXTENDED_RULES == set(Rule) == set(RULES)
     assert not CORE_RULES & EXTENDED_RULES
 
 

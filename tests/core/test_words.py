@@ -16,9 +16,10 @@ from fluctus.core import (
     Settings,
     analyse,
 )
-from fluctus.core.context.comparison import compare, level_of
+from fluctus.core.context.comparison import level_of
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.shaping.thinning import thin
+from fluctus.core.words.comparison_sentence import compare
 from fluctus.core.words.explanation import explain
 from fluctus.core.words.sentence import LINE, summarise
 from fluctus.core.words.wording import NBSP, Words, percent_of_all

@@ -9,8 +9,9 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from fluctus.http.refusals import RefusalError
+from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.understanding.reading import KpiRead, Reading, read
+from fluctus.intake.understanding.reading import Reading, read
 from fluctus.kpis.calendar import Grain, to_text
 from fluctus.tables.formats.opening import open_table
 
@@ -48,18 +49,18 @@ def test_an_awkward_table_is_understood(name: str) -> None:
     assert [kpi.key for kpi in reading.kpis] == list(wanted["kpis"])
     for kpi in reading.kpis:
         own = wanted["kpis"][kpi.key]
-        made = _made(kpi, Grain(str(reading.made.grain)), len(own.get("periods", [])))
+        made = _made(kpi, reading.grain, len(own.get("periods", [])))
         assert {key: made[key] for key in own} == own, kpi.key
 
 
 def _found(reading: Reading) -> dict[str, Any]:
     return {
-        "names": list(reading.laid.names),
-        "layout": reading.made.layout,
-        "roles": list(reading.made.roles.values()),
-        "grain": reading.made.grain,
-        "combine": reading.made.combine,
-        "left_out": [[row.line, row.why] for row in reading.found.left_out],
+        "names": list(reading.table.long.names),
+        "layout": reading.mapping.layout,
+        "roles": list(reading.mapping.roles.values()),
+        "grain": reading.mapping.grain,
+        "combine": reading.mapping.combine,
+        "left_out": [[row.line, row.why] for row in reading.table.located.left_out],
         "missing": reading.missing,
         "sorted": reading.sorted_here,
         "ambiguous": list(reading.date_styles),
@@ -67,13 +68,13 @@ def _found(reading: Reading) -> dict[str, Any]:
 
 
 def _made(kpi: KpiRead, grain: Grain, shown: int) -> dict[str, Any]:
-    points = kpi.points
+    points = kpi.points.frame
     moments = [datetime.fromtimestamp(period, UTC) for period in points["period"]]
     return {
         "unit": kpi.unit,
         "aggregation": kpi.choice.aggregation,
         "difference": kpi.choice.difference,
-        "resets": kpi.resets,
+        "resets": kpi.points.resets,
         "rounded": kpi.rounded,
         "count": points.height,
         "periods": [to_text(moment, grain, ZONE) for moment in moments][:shown],
@@ -90,10 +91,10 @@ def test_what_is_chosen_is_done() -> None:
     assert [issue.found for issue in again.problems] == ["Total"]
     fixed = read(table, Mapping(take_in=(9,), fixes={"9:0": "02.02.2026"}))
     assert fixed.problem_count == 0
-    assert fixed.kpis[0].points["value"].to_list()[-1] == 87
+    assert fixed.kpis[0].points.frame["value"].to_list()[-1] == 87
     other = read(table, Mapping.from_json({"roles": {"Left behind": "target"}}))
     assert [kpi.key for kpi in other.kpis] == ["Turnaround (min)"]
-    assert other.kpis[0].points["target"].to_list() == [11, 9, 12, 8]
+    assert other.kpis[0].points.frame["target"].to_list() == [11, 9, 12, 8]
 
 
 def test_values_are_adjusted_and_drops_mean_what_is_chosen() -> None:
@@ -101,7 +102,7 @@ def test_values_are_adjusted_and_drops_mean_what_is_chosen() -> None:
 
     def values(**choice: Any) -> list[float]:
         mapping = Mapping.from_json({"kpis": {"Meter (h)": choice}})
-        return read(meter, mapping).kpis[0].points["value"].to_list()
+        return read(meter, mapping).kpis[0].points.frame["value"].to_list()
 
     assert values(drop="negative")[9] == 30 - 18648
     assert values(difference=False)[:2] == [18240, 18285]
@@ -112,6 +113,6 @@ def test_values_are_adjusted_and_drops_mean_what_is_chosen() -> None:
         "kpis": {"On time numerator ratio": {"factor": 100.0}},
     })  # fmt: skip
     # The sum of the numerators by that of the denominators, not the mean of three ratios.
-    assert read(ratio, mapping).kpis[0].points["value"].to_list() == [
+    assert read(ratio, mapping).kpis[0].points.frame["value"].to_list() == [
         pytest.approx(100 * 373 / 410)
     ]

@@ -10,6 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fluctus.findings.models import Entry, Finding
+from fluctus.http import clock
 from fluctus.kpis.chart.services import catch_up
 from fluctus.kpis.models import Event, Kpi
 from tests.conftest import Api, csv_of, join
@@ -298,7 +299,7 @@ def test_charts_of_an_older_version_get_their_findings_once(api: Api, ramp: str)
     kpi = Kpi.objects.get(slug=ramp)
     assert (kpi.unexplained, kpi.revision) == (before, 1)
     assert not Entry.objects.exists()
-    assert catch_up() == 0
+    assert catch_up(clock.now()) == 0
 
 
 def test_nobody_of_another_workspace_sees_or_changes_one(api: Api, ramp: str) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from fluctus.kpis.events.services import GROUP_PIXELS, LISTED
+from fluctus.kpis.events.queries import GROUP_PIXELS, LISTED
 from fluctus.kpis.models import Event, Kpi
 from tests.conftest import Api, golden
 

@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 
 from fluctus.core import Aggregation
 from fluctus.intake.understanding.proposals import common_weekday, propose_grain
-from fluctus.kpis.acts.description import describe
 from fluctus.kpis.calendar import (
     Calendar,
     Grain,
@@ -23,7 +22,9 @@ from fluctus.kpis.calendar import (
     start_of_day,
     to_text,
 )
-from fluctus.kpis.observations.series import Shown, Stored, make_observations
+from fluctus.kpis.observations.series import Shown, make_observations
+from fluctus.kpis.observations.stored import Stored
+from fluctus.kpis.record.description import describe
 from fluctus.kpis.state import ChartState, SegmentState
 
 ZONES = ["UTC", "Europe/London", "America/New_York", "Asia/Kolkata", "Pacific/Apia"]
@@ -136,7 +137,7 @@ def stored(
     return Stored(
         instants, np.array(values), nothing, nothing,
         nothing if targets is None else np.array(targets), np.ones(count, np.intp),
-        np.array([n in aside for n in range(count)]),
+        np.array([n in aside for n in range(count)]), np.zeros(count, np.intp), ("",),
         {float(instants[n]): reason for n, reason in aside.items()}, {},
     )  # fmt: skip
 

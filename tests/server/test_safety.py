@@ -18,9 +18,11 @@ from hypothesis import strategies as st
 
 from fluctus.core import Rule, Series, Settings, analyse
 from fluctus.findings.models import Finding
+from fluctus.http import clock
 from fluctus.http.refusals import StaleError
 from fluctus.intake.models import Import, Upload
-from fluctus.kpis.chart import services
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.chart import keeping, services
 from fluctus.kpis.models import (
     ChartChange,
     DataChange,
@@ -49,13 +51,14 @@ def test_of_two_at_once_one_wins_and_the_other_is_told() -> None:
     api = Api(person, "marrowick")
     slug = api.add_kpi("Ramp cycle", VALUES)
     kpi = Kpi.objects.get(slug=slug)
+    actor = Actor(person, clock.now())
     together = threading.Barrier(4)
     outcomes: list[str] = []
 
     def act(target: float) -> None:
         try:
             together.wait()
-            services.change_chart(kpi, 1, {"target": target}, person)
+            services.change_chart(kpi, 1, {"target": target}, actor)
             outcomes.append("kept")
         except StaleError:
             outcomes.append("stale")
@@ -103,7 +106,7 @@ def test_a_fault_half_way_leaves_nothing(api: Api, monkeypatch: pytest.MonkeyPat
     api.add_kpi("Ramp cycle", VALUES)
     before = everything()
     api.client.raise_request_exception = False
-    monkeypatch.setattr(services, "digest_of", broken)
+    monkeypatch.setattr(keeping, "digest_of", broken)
     # The digest comes last: by then the KPI, its segments and values have been written.
     failed = api.bring_in(csv_of(VALUES), {"name": "Another"})
     assert failed.status_code == 500

@@ -44,7 +44,7 @@ def test_people_are_added_with_passwords_that_hold(db: None) -> None:
     add_person("isla", "another that holds", "ainsey")
     person = User.objects.get()
     assert person.check_password("another that holds")
-    assert [row["slug"] for row in workspaces_of(person)] == ["ainsey", "marrowick"]
+    assert [row.slug for row in workspaces_of(person)] == ["ainsey", "marrowick"]
 
 
 def test_writes_need_the_csrf_token(db: None) -> None:

@@ -21,9 +21,9 @@ from fluctus.tables.formats.delimited import DELIMITERS
 from fluctus.tables.formats.opening import open_table
 from fluctus.tables.formats.plain import plain
 from fluctus.tables.grid import MAX_COLUMNS, Grid, TableError, grid_of, make_grid
-from fluctus.tables.meaning.columns import Kind, understand
+from fluctus.tables.meaning.columns import ColumnKind, understand
 from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, looks_like_date, read_dates
-from fluctus.tables.meaning.location import find_table
+from fluctus.tables.meaning.location import locate_table
 from fluctus.tables.meaning.numbers import DecimalMark, looks_like_number, read_numbers
 
 BOOKS = Path(__file__).parent / "books"
@@ -193,16 +193,16 @@ def test_one_cell_decides_between_day_and_month() -> None:
 
 
 def test_plain_numbers_are_dates_only_by_name_or_by_how_they_run() -> None:
-    def kind(name: str, cells: list[str]) -> Kind:
+    def kind(name: str, cells: list[str]) -> ColumnKind:
         return understand(name, pl.Series(cells)).kind
 
-    assert kind("Year", ["2024", "2024", "2025"]) is Kind.DATE
-    assert kind("Fee", ["2024", "2025", "2026"]) is Kind.DATE
-    assert kind("Fee", ["2024", "2026", "2025"]) is Kind.NUMBER
-    assert kind("Meter", ["18240", "18285", "18330"]) is Kind.NUMBER
-    assert kind("x", ["46027", "46034", "46041"]) is Kind.DATE
-    assert kind("x", ["1767571200", "1767574800", "1767578400"]) is Kind.DATE
-    assert kind("x", ["1767571207", "1767574811", "1767578493"]) is Kind.NUMBER
+    assert kind("Year", ["2024", "2024", "2025"]) is ColumnKind.DATE
+    assert kind("Fee", ["2024", "2025", "2026"]) is ColumnKind.DATE
+    assert kind("Fee", ["2024", "2026", "2025"]) is ColumnKind.NUMBER
+    assert kind("Meter", ["18240", "18285", "18330"]) is ColumnKind.NUMBER
+    assert kind("x", ["46027", "46034", "46041"]) is ColumnKind.DATE
+    assert kind("x", ["1767571200", "1767574800", "1767578400"]) is ColumnKind.DATE
+    assert kind("x", ["1767571207", "1767574811", "1767578493"]) is ColumnKind.NUMBER
     for style in NUMBER_STYLES:
         assert read_dates(["soon"], style).misfits == [0]
 
@@ -210,16 +210,16 @@ def test_plain_numbers_are_dates_only_by_name_or_by_how_they_run() -> None:
 @pytest.mark.parametrize(
     ("cells", "kind", "share", "exceptions"),
     [
-        (["2026-01-05", "2026-01-12", "soon", ""], Kind.DATE, 2 / 3, ("soon",)),
-        (["1.5", "n/a", "2"], Kind.NUMBER, 1.0, ()),
-        (["1", "2", "x"], Kind.NUMBER, 2 / 3, ("x",)),
-        (["Petrel", "Dunlin"], Kind.TEXT, 1.0, ()),
-        (["", "n/a"], Kind.TEXT, 0.0, ()),
-        (["1", "2", "x", "y"], Kind.TEXT, 1.0, ()),
+        (["2026-01-05", "2026-01-12", "soon", ""], ColumnKind.DATE, 2 / 3, ("soon",)),
+        (["1.5", "n/a", "2"], ColumnKind.NUMBER, 1.0, ()),
+        (["1", "2", "x"], ColumnKind.NUMBER, 2 / 3, ("x",)),
+        (["Petrel", "Dunlin"], ColumnKind.TEXT, 1.0, ()),
+        (["", "n/a"], ColumnKind.TEXT, 0.0, ()),
+        (["1", "2", "x", "y"], ColumnKind.TEXT, 1.0, ()),
     ],
 )
 def test_columns_are_taken_for_what_most_cells_are(
-    cells: list[str], kind: Kind, share: float, exceptions: tuple[str, ...]
+    cells: list[str], kind: ColumnKind, share: float, exceptions: tuple[str, ...]
 ) -> None:
     column = understand("c", pl.Series(cells))
     assert (column.kind, column.exceptions) == (kind, exceptions)
@@ -321,7 +321,7 @@ def test_a_spreadsheet_gives_dates_as_dates_and_the_values_of_formulas(kind: str
     assert opened.format == f"{kind.upper()} spreadsheet"
     assert opened.sheets == ("Cover", "Left behind")
     assert opened.sheet == "Left behind"
-    found = find_table(opened.grid)
+    found = locate_table(opened.grid)
     assert found.names == ("Week", "Quay", "Left behind")
     assert found.cells.rows()[:2] == [
         ("2026-01-05", "Ainsey", "3"),
@@ -416,7 +416,7 @@ def test_what_is_no_table_says_why(raw: bytes, says: str) -> None:
 @given(st.binary(max_size=400))
 def test_junk_is_read_or_refused_and_never_a_fault(raw: bytes) -> None:
     with contextlib.suppress(TableError):
-        find_table(open_table(raw).grid)
+        locate_table(open_table(raw).grid)
 
 
 def test_a_grid_keeps_its_bounds() -> None:

@@ -1,9 +1,7 @@
 import '@fontsource-variable/hanken-grotesk'
 import '@mantine/core/styles.css'
-import '@mantine/notifications/styles.css'
 import './styles.css'
 import { MantineProvider } from '@mantine/core'
-import { Notifications } from '@mantine/notifications'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
@@ -27,7 +25,6 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">
-        <Notifications position="bottom-center" limit={3} />
         <QueryClientProvider client={queries}>
           <BrowserRouter>
             <App />

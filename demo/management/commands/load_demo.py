@@ -7,6 +7,7 @@ from django.db import transaction
 
 from demo.loading import load_all
 from fluctus.accounts.services import open_demo_workspace
+from fluctus.http import clock
 
 
 class Command(BaseCommand):
@@ -19,4 +20,4 @@ class Command(BaseCommand):
         """Load it."""
         workspace, created = open_demo_workspace()
         if created:
-            self.stdout.write(f"  {load_all(workspace)} KPIs loaded")
+            self.stdout.write(f"  {load_all(workspace, clock.now())} KPIs loaded")

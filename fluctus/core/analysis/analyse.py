@@ -6,7 +6,6 @@ from typing import overload
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
 from fluctus.core.analysis.finders import FINDERS, Judged
 from fluctus.core.analysis.layout import Layout, choices_of, lay_out
 from fluctus.core.analysis.limits import Firmness, Limits, compute_limits, firmness
@@ -15,6 +14,7 @@ from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Pattern, Settings
 from fluctus.core.analysis.signals import SignalColumns, Signals, group
+from fluctus.core.arrays import Bools, Floats, Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,8 +151,8 @@ def analyse_many(
     limits = compute_limits(layout, choices)
     bounded = _bounded(layout, limits, followed, each)
     seen = Judged(layout, limits, first.run_length, bounded)
-    found = [one for rule in Rule if rule in first.rules for one in FINDERS[rule](seen)]
-    signals = group(layout, found)
+    flagged = [flags for rule in Rule if rule in first.rules for flags in FINDERS[rule](seen)]
+    signals = group(layout, flagged)
     # Signals are in order of their first value, so each series has a stretch of them.
     heads = signals.points[signals.starts]
     rows = np.searchsorted(heads, layout.series_starts).astype(np.intp)

@@ -12,6 +12,9 @@ appendix table B.
 
 from typing import Final
 
+MEAN_RANGE_PER_SIGMA: Final = 1.128
+"""Mean moving range of a process with a standard deviation of 1: d2."""
+
 MEAN_RANGE_TO_LIMITS: Final = 2.660
 """Half the width of the limits per unit of mean moving range: 3 / d2."""
 

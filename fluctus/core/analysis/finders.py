@@ -2,7 +2,7 @@
 
 A rule looks at *included* values only, so a missing or set-aside value neither
 counts nor breaks a sequence, and never across the border of a segment. Each
-finder returns one ``Found`` for each side it knows.
+finder returns one ``Flagged`` for each side it knows.
 
 Rules on sequences come down to windows: first which values qualify, then which
 windows of k successive values hold enough of them, then which values those
@@ -16,11 +16,11 @@ from typing import Final
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
 from fluctus.core.analysis.layout import Layout
 from fluctus.core.analysis.limits import Limits
-from fluctus.core.analysis.rules import SIGMAS, Rule
+from fluctus.core.analysis.rules import RULES, Rule
 from fluctus.core.analysis.ties import differs, just_above, just_below
+from fluctus.core.arrays import Bools, Floats, Ints
 
 SEGMENTS_WORTH_A_LOOP: Final = 2000
 """Average length of segment from which slicing beats spreading levels over the values."""
@@ -38,8 +38,8 @@ class Side(IntEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
-    """Flagged places among the included values, in order, and where a signal may be cut.
+class Flagged:
+    """What a rule flags on one side: places among the included values, in order.
 
     ``gap`` is how many unflagged values may lie between two flagged ones of
     the same signal: 0 where a rule needs all of a sequence, m - k for "k of m".
@@ -47,7 +47,7 @@ class Found:
 
     rule: Rule
     side: Side
-    flagged: Ints
+    places: Ints
     gap: int = 0
 
 
@@ -143,7 +143,7 @@ def _covered(windows: Bools, length: int) -> Bools:
     return covered
 
 
-def _outside_limits(judged: Judged) -> Iterator[Found]:
+def _outside_limits(judged: Judged) -> Iterator[Flagged]:
     limits = judged.limits
     upper = np.where(limits.upper_clipped, np.nan, limits.upper)
     lower = np.where(limits.lower_clipped, np.nan, limits.lower)
@@ -152,76 +152,84 @@ def _outside_limits(judged: Judged) -> Iterator[Found]:
         if judged.bounded is not None:
             held = judged.bounded[0 if side is Side.UPPER else 1]
             places = places[~held[judged.layout.position_of(places)]]
-        yield Found(Rule.OUTSIDE_LIMITS, side, places)
+        yield Flagged(Rule.OUTSIDE_LIMITS, side, places)
 
 
-def _range_outside_limit(judged: Judged) -> Iterator[Found]:
+def _range_outside_limit(judged: Judged) -> Iterator[Flagged]:
     ranges = judged.layout.included_ranges
     beyond = judged.above(judged.limits.range_limit, ranges)
-    yield Found(Rule.RANGE_OUTSIDE_LIMIT, Side.UPPER, _places(beyond))
+    yield Flagged(Rule.RANGE_OUTSIDE_LIMIT, Side.UPPER, _places(beyond))
 
 
-def _run(judged: Judged) -> Iterator[Found]:
+def _run(judged: Judged) -> Iterator[Flagged]:
     for side, beyond in judged.sides(lambda _: judged.limits.centre):
         yield _all_of(judged, Rule.RUN, side, beyond, judged.run_length)
 
 
-def _near_limit(judged: Judged) -> Iterator[Found]:
-    yield from _some_of(judged, Rule.NEAR_LIMIT, 3, 4)
+def _near_limit(judged: Judged) -> Iterator[Flagged]:
+    yield from _some_of(judged, Rule.NEAR_LIMIT)
 
 
-def _two_of_three(judged: Judged) -> Iterator[Found]:
-    yield from _some_of(judged, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA, 2, 3)
+def _two_of_three(judged: Judged) -> Iterator[Flagged]:
+    yield from _some_of(judged, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA)
 
 
-def _four_of_five(judged: Judged) -> Iterator[Found]:
-    yield from _some_of(judged, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA, 4, 5)
+def _four_of_five(judged: Judged) -> Iterator[Flagged]:
+    yield from _some_of(judged, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA)
 
 
-def _six_trending(judged: Judged) -> Iterator[Found]:
+def _six_trending(judged: Judged) -> Iterator[Flagged]:
     rises, falls = _steps(judged)
-    yield _stepping(judged, Rule.SIX_TRENDING, Side.UPPER, rises, 6)
-    yield _stepping(judged, Rule.SIX_TRENDING, Side.LOWER, falls, 6)
+    length = RULES[Rule.SIX_TRENDING].window
+    for side, steps in ((Side.UPPER, rises), (Side.LOWER, falls)):
+        windows = _whole_windows(steps, length - 1)
+        yield _cover(judged, Rule.SIX_TRENDING, side, windows, length)
 
 
-def _fourteen_alternating(judged: Judged) -> Iterator[Found]:
+def _fourteen_alternating(judged: Judged) -> Iterator[Flagged]:
     rises, falls = _steps(judged)
     turns = np.zeros(len(rises), np.bool_)
     turns[:-1] = (rises[:-1] & falls[1:]) | (falls[:-1] & rises[1:])
+    length = RULES[Rule.FOURTEEN_ALTERNATING].window
     # 14 values have 13 steps, and 13 steps have 12 turns; a turn takes three values.
-    windows = _whole_windows(turns, 12)
-    yield _cover(judged, Rule.FOURTEEN_ALTERNATING, Side.NEITHER, windows, 14)
+    windows = _whole_windows(turns, length - 2)
+    yield _cover(judged, Rule.FOURTEEN_ALTERNATING, Side.NEITHER, windows, length)
 
 
-def _fifteen_within(judged: Judged) -> Iterator[Found]:
-    limits = judged.limits
-    within = judged.below(limits.centre + limits.sigma)
-    within &= judged.above(limits.centre - limits.sigma)
-    yield _all_of(judged, Rule.FIFTEEN_WITHIN_ONE_SIGMA, Side.NEITHER, within, 15)
+def _fifteen_within(judged: Judged) -> Iterator[Flagged]:
+    rule = Rule.FIFTEEN_WITHIN_ONE_SIGMA
+    within = judged.below(_level(judged, rule, 1)) & judged.above(_level(judged, rule, -1))
+    yield _all_of(judged, rule, Side.NEITHER, within, RULES[rule].window)
 
 
-def _eight_beyond(judged: Judged) -> Iterator[Found]:
-    limits = judged.limits
-    beyond = judged.above(limits.centre + limits.sigma)
-    beyond |= judged.below(limits.centre - limits.sigma)
-    yield _all_of(judged, Rule.EIGHT_BEYOND_ONE_SIGMA, Side.NEITHER, beyond, 8)
+def _eight_beyond(judged: Judged) -> Iterator[Flagged]:
+    rule = Rule.EIGHT_BEYOND_ONE_SIGMA
+    beyond = judged.above(_level(judged, rule, 1)) | judged.below(_level(judged, rule, -1))
+    yield _all_of(judged, rule, Side.NEITHER, beyond, RULES[rule].window)
+
+
+def _level(judged: Judged, rule: Rule, way: int) -> Floats:
+    """Return the level of ``rule`` for each segment, above the centre or below it."""
+    sigmas = RULES[rule].sigmas
+    assert sigmas is not None, "the rule has a level in sigma"
+    return judged.limits.centre + way * sigmas * judged.limits.sigma
 
 
 def _places(flags: Bools) -> Ints:
     return np.flatnonzero(flags)
 
 
-def _all_of(judged: Judged, rule: Rule, side: Side, qualifies: Bools, length: int) -> Found:
+def _all_of(judged: Judged, rule: Rule, side: Side, qualifies: Bools, length: int) -> Flagged:
     windows = _whole_windows(qualifies, length)
     return _cover(judged, rule, side, windows, length)
 
 
-def _some_of(judged: Judged, rule: Rule, needed: int, length: int) -> Iterator[Found]:
-    limits = judged.limits
-    for side, beyond in judged.sides(lambda way: limits.centre + way * SIGMAS[rule] * limits.sigma):
+def _some_of(judged: Judged, rule: Rule) -> Iterator[Flagged]:
+    needed, length = RULES[rule].needed, RULES[rule].window
+    for side, beyond in judged.sides(lambda way: _level(judged, rule, way)):
         windows = judged.inside_segments(_counted_windows(beyond, needed, length), length)
         flagged = _places(_covered(windows, length) & beyond) if windows.any() else _NOWHERE
-        yield Found(rule, side, flagged, gap=length - needed)
+        yield Flagged(rule, side, flagged, gap=length - needed)
 
 
 def _steps(judged: Judged) -> tuple[Bools, Bools]:
@@ -236,20 +244,15 @@ def _steps(judged: Judged) -> tuple[Bools, Bools]:
     return rises, falls
 
 
-def _stepping(judged: Judged, rule: Rule, side: Side, steps: Bools, length: int) -> Found:
-    windows = _whole_windows(steps, length - 1)
-    return _cover(judged, rule, side, windows, length)
-
-
-def _cover(judged: Judged, rule: Rule, side: Side, windows: Bools, length: int) -> Found:
+def _cover(judged: Judged, rule: Rule, side: Side, windows: Bools, length: int) -> Flagged:
     windows = judged.inside_segments(windows, length)
     flagged = _places(_covered(windows, length)) if windows.any() else _NOWHERE
-    return Found(rule, side, flagged)
+    return Flagged(rule, side, flagged)
 
 
 _NOWHERE: Final = np.empty(0, np.intp)
 
-FINDERS: Final[dict[Rule, Callable[[Judged], Iterator[Found]]]] = {
+FINDERS: Final[dict[Rule, Callable[[Judged], Iterator[Flagged]]]] = {
     Rule.OUTSIDE_LIMITS: _outside_limits,
     Rule.RANGE_OUTSIDE_LIMIT: _range_outside_limit,
     Rule.RUN: _run,

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Centre, Pattern, SegmentSettings, Settings, Spread
+from fluctus.core.arrays import Bools, Floats, Ints
 
 WHOLE_SEGMENT = (-1, -1)
 

@@ -6,8 +6,8 @@ from enum import StrEnum
 import numpy as np
 
 from fluctus.core.analysis import constants
-from fluctus.core.analysis.arrays import Bools, Floats, Ints, sum_slices
 from fluctus.core.analysis.layout import Choices, Layout
+from fluctus.core.arrays import Bools, Floats, Ints, sum_slices
 
 
 class Firmness(StrEnum):

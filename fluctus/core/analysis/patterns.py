@@ -15,10 +15,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Pattern, Season, SegmentSettings, Settings
+from fluctus.core.arrays import Bools, Floats, Ints
 
 FEWEST_CYCLES = 2
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import ArrayLike
 
-from fluctus.core.analysis.arrays import Bools, Floats
+from fluctus.core.arrays import Bools, Floats
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
-from fluctus.core.analysis.arrays import Ints
 from fluctus.core.analysis.rules import CORE_RULES, DEFAULT_RUN_LENGTH, RUN_LENGTHS, Rule
+from fluctus.core.arrays import Ints
 
 
 class Centre(StrEnum):

@@ -6,12 +6,12 @@ from typing import overload
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Floats, Ints
-from fluctus.core.analysis.finders import Found, Side
+from fluctus.core.analysis.finders import Flagged, Side
 from fluctus.core.analysis.layout import Layout
 from fluctus.core.analysis.patterns import Followed
-from fluctus.core.analysis.rules import SIGMAS, Rule
+from fluctus.core.analysis.rules import RULES, Against, Judges, Rule
 from fluctus.core.analysis.settings import Direction
+from fluctus.core.arrays import Floats, Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,35 +59,35 @@ class SignalColumns:
         return len(self.rule)
 
 
-def group(layout: Layout, found: Sequence[Found]) -> SignalColumns:
+def group(layout: Layout, flagged: Sequence[Flagged]) -> SignalColumns:
     """Group flagged places into signals, in order of their first value, then of their rule."""
-    rules = tuple(dict.fromkeys(one.rule for one in found))
+    rules = tuple(dict.fromkeys(flags.rule for flags in flagged))
     columns: list[tuple[Ints, ...]] = []
-    places: list[Ints] = []
+    positions: list[Ints] = []
     offset = 0
-    for one in found:
-        flagged = one.flagged
-        if not len(flagged):
+    for flags in flagged:
+        places = flags.places
+        if not len(places):
             continue
-        segment = np.searchsorted(layout.packed, flagged, side="right") - 1
-        cut = np.flatnonzero((np.diff(flagged) > one.gap + 1) | (np.diff(segment) != 0)) + 1
+        segment = np.searchsorted(layout.packed, places, side="right") - 1
+        cut = np.flatnonzero((np.diff(places) > flags.gap + 1) | (np.diff(segment) != 0)) + 1
         starts = np.concatenate(([0], cut))
-        stops = np.concatenate((cut, [len(flagged)]))
+        stops = np.concatenate((cut, [len(places)]))
         size = len(starts)
         columns.append((
-            np.full(size, rules.index(one.rule)),
-            np.full(size, int(one.side)),
+            np.full(size, rules.index(flags.rule)),
+            np.full(size, int(flags.side)),
             segment[starts],
             starts + offset,
             stops + offset,
         ))  # fmt: skip
-        places.append(layout.position_of(flagged))
-        offset += len(flagged)
+        positions.append(layout.position_of(places))
+        offset += len(places)
     if not columns:
         none = np.empty(0, np.intp)
         return SignalColumns(rules, none, none, none, none, none, none)
     rule, side, segment, starts, stops = (np.concatenate(c) for c in zip(*columns, strict=True))
-    points = np.concatenate(places)
+    points = np.concatenate(positions)
     order = np.lexsort((rule, points[starts]))
     return SignalColumns(
         rules, rule[order], side[order], segment[order], starts[order], stops[order], points
@@ -147,19 +147,19 @@ class Signals(Sequence[Signal]):
         side = Side(int(columns.side[row]))
         segment = int(columns.segment[row]) - self.first_segment
         points = columns.points[columns.starts[row] : columns.stops[row]] - self.first_position
-        judged = self.ranges if rule is Rule.RANGE_OUTSIDE_LIMIT else self.values
+        of_ranges = RULES[rule].judges is Judges.RANGES
+        judged = self.ranges if of_ranges else self.values
         centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
         distance = self.judged[points] - centre
         at = int(np.argmax(np.abs(distance)))
         furthest = float(distance[at])
-        known = sigma > 0 and rule is not Rule.RANGE_OUTSIDE_LIMIT
         level = self._level(rule, side, segment)
         if self.followed is not None:
             # On the scale of the values, at the one that is furthest.
             scale = float(self.followed.scale[points[at]])
             offset = float(self.followed.offset[points[at]])
             centre = centre * scale + offset
-            if level is not None and rule is not Rule.RANGE_OUTSIDE_LIMIT:
+            if level is not None and not of_ranges:
                 level = level * scale + offset
         return Signal(
             rule=rule,
@@ -169,25 +169,28 @@ class Signals(Sequence[Signal]):
             values=tuple(judged[points].tolist()),
             centre=centre,
             level=level,
-            sigmas=furthest / sigma if known else None,
+            sigmas=furthest / sigma if sigma > 0 and not of_ranges else None,
             favorable=_favorable(rule, side, self.direction),
         )
 
     def _level(self, rule: Rule, side: Side, segment: int) -> float | None:
-        centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
-        if rule is Rule.OUTSIDE_LIMITS:
-            return float((self.upper if side is Side.UPPER else self.lower)[segment])
-        if rule is Rule.RANGE_OUTSIDE_LIMIT:
-            return float(self.range_limit[segment])
-        if rule is Rule.RUN:
-            return centre
-        if rule in SIGMAS:
-            return centre + side * SIGMAS[rule] * sigma
-        return None
+        match RULES[rule].against:
+            case Against.LIMIT:
+                return float((self.upper if side is Side.UPPER else self.lower)[segment])
+            case Against.RANGE_LIMIT:
+                return float(self.range_limit[segment])
+            case Against.CENTRE:
+                return float(self.centre[segment])
+            case Against.SIGMA:
+                sigmas = RULES[rule].sigmas or 0.0
+                return float(self.centre[segment] + side * sigmas * self.sigma[segment])
+            case Against.BAND | Against.NOTHING:
+                return None
 
 
 def _favorable(rule: Rule, side: Side, direction: Direction) -> bool | None:
     # A large moving range says that something moved, not that it moved well.
-    if direction is Direction.NEITHER or side is Side.NEITHER or rule is Rule.RANGE_OUTSIDE_LIMIT:
+    of_ranges = RULES[rule].judges is Judges.RANGES
+    if direction is Direction.NEITHER or side is Side.NEITHER or of_ranges:
         return None
     return (side is Side.UPPER) == (direction is Direction.HIGHER)

@@ -8,8 +8,8 @@ level compared with is moved by the tolerance once, which is the same thing.
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats
 from fluctus.core.analysis.constants import TIE_TOLERANCE
+from fluctus.core.arrays import Bools, Floats
 
 
 def just_above(levels: Floats) -> Floats:

@@ -1,4 +1,4 @@
-"""Any two segments side by side, in numbers and in a sentence."""
+"""How a segment stands, to be set beside another."""
 
 from dataclasses import dataclass
 
@@ -6,7 +6,6 @@ import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.settings import Direction
-from fluctus.core.words.wording import Words, level_decimals, percent, percent_of_all, rounded
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,48 +32,11 @@ class Level:
 def level_of(analysis: Analysis, number: int, target: float | None) -> Level:
     """Describe segment ``number`` of ``analysis``. A value on the target meets it."""
     segment = analysis.segments[number]
-    own = slice(segment.start, segment.stop)
-    values = analysis.series.values[own][analysis.series.included[own]]
+    stretch = slice(segment.start, segment.stop)
+    values = analysis.series.values[stretch][analysis.series.included[stretch]]
     direction = analysis.settings.direction
     share = None
     if target is not None and direction is not Direction.NEITHER and len(values):
         meets = values >= target if direction is Direction.HIGHER else values <= target
         share = float(np.mean(meets))
     return Level(len(values), segment.average, segment.spread, segment.upper, segment.lower, share)
-
-
-def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -> str:
-    """Say what changed from one level to another, as a person would write it in a report."""
-    first, second = names
-    if before.average is None or after.average is None:
-        return f"{words.name}: there are too few values to compare {first} with {second}."
-    # Differences of the numbers as written, so that a reader can check them.
-    decimals = level_decimals(words.decimals)
-    was, now = rounded(before.average, decimals), rounded(after.average, decimals)
-    went = (
-        f"{words.name} went from {words.level(before.average)} to "
-        f"{words.level_amount(after.average)} on average"
-    )
-    text = f"{went}, {_change(float(was), float(now), words)}"
-    parts = []
-    if before.limits_width is not None and after.limits_width is not None:
-        assert after.lower is not None, "limits come together"
-        assert after.upper is not None, "limits come together"
-        parts.append(
-            f"any one {words.grain} is now expected between {words.level(after.lower)} and "
-            f"{words.level_amount(after.upper)}"
-        )
-    if before.share_meeting_target is not None and after.share_meeting_target is not None:
-        then = percent_of_all(before.share_meeting_target)
-        since = percent_of_all(after.share_meeting_target)
-        parts.append(f"the target was met in {then} of the {words.grain}s before and {since} after")
-    counts = f"{first}: {words.periods(before.n)}; {second}: {words.periods(after.n)}"
-    return f"{text}{''.join(f'; {part}' for part in parts)} ({counts})."
-
-
-def _change(was: float, now: float, words: Words) -> str:
-    if now == was:
-        return "no change"
-    more = "more" if now > was else "less"
-    share = f" ({percent(abs(now - was) / abs(was))})" if was else ""
-    return f"{words.level_amount(abs(now - was))} {more}{share}"

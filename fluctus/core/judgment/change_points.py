@@ -10,8 +10,8 @@ from typing import Final
 
 import ruptures
 
-from fluctus.core.analysis.arrays import Floats
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.arrays import Floats
 
 PENALTY: Final = 3.0
 """Each change must lower the sum of squares by this many times sigma² ln n, half as much

@@ -12,12 +12,11 @@ import numpy as np
 from scipy import stats
 
 from fluctus.core.analysis.analyse import Analysis
-from fluctus.core.analysis.arrays import Floats, Ints
-from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS
+from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA, MIN_VALUES_FOR_FIRM_LIMITS
 from fluctus.core.analysis.patterns import UnfitPatternError, fit_line, seasonal_relatives
 from fluctus.core.analysis.settings import Season
+from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.change_points import change_points
-from fluctus.core.judgment.fitness import MEAN_RANGE_PER_SIGMA
 from fluctus.core.judgment.shift_candidates import SEARCHED
 
 LEAST_R_SQUARED: Final = 0.5

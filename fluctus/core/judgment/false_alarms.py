@@ -16,12 +16,12 @@ from typing import Final
 import numpy as np
 
 from fluctus.core.analysis import constants
-from fluctus.core.analysis.arrays import Floats, Ints
 from fluctus.core.analysis.finders import FINDERS, Judged
 from fluctus.core.analysis.layout import Choices, lay_out
 from fluctus.core.analysis.limits import Limits
-from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, Rule
+from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, Rule, flagged_to_signal
 from fluctus.core.analysis.series import Series
+from fluctus.core.arrays import Floats, Ints
 
 SEED: Final = 1876
 RUNS: Final = 20_000
@@ -30,19 +30,6 @@ POINTS: Final = 100
 
 MEAN_RANGE_OF_NORMAL: Final = 2 / math.sqrt(math.pi)
 """Mean moving range of independent normal values with a standard deviation of 1."""
-
-FLAGGED_TO_SIGNAL: Final = {
-    Rule.OUTSIDE_LIMITS: 1,
-    Rule.RANGE_OUTSIDE_LIMIT: 1,
-    Rule.NEAR_LIMIT: 3,
-    Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: 2,
-    Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: 4,
-    Rule.SIX_TRENDING: 6,
-    Rule.FIFTEEN_WITHIN_ONE_SIGMA: 15,
-    Rule.EIGHT_BEYOND_ONE_SIGMA: 8,
-    Rule.FOURTEEN_ALTERNATING: 14,
-}
-"""How many flagged values a rule has at the moment it first holds; a run has its length."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,9 +77,9 @@ def _simulate(rules: frozenset[Rule], run_length: int) -> FalseAlarms:
     judged = Judged(lay_out([Series(values)], choices), _exact_limits(), run_length)
     first = np.full(RUNS, POINTS, np.intp)
     for rule in sorted(rules):
-        needed = FLAGGED_TO_SIGNAL.get(rule, run_length)
-        for found in FINDERS[rule](judged):
-            _earliest(first, found.flagged, needed)
+        needed = flagged_to_signal(rule, run_length)
+        for flagged in FINDERS[rule](judged):
+            _earliest(first, flagged.places, needed)
     # first counts from 0: a signal at the first point ends the quiet before point 1 is over.
     ended = np.bincount(first, minlength=POINTS + 1)[:POINTS]
     quiet = 1 - np.concatenate(([0], np.cumsum(ended))) / RUNS

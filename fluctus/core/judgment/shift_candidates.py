@@ -11,12 +11,12 @@ from typing import Final
 import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis, Segment, analyse
-from fluctus.core.analysis.arrays import Floats, Ints
+from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Settings
+from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.change_points import change_points
-from fluctus.core.judgment.fitness import MEAN_RANGE_PER_SIGMA
 
 SEARCHED: Final = 2000
 """Newest values of a segment that the search looks at: its cost can grow with their square."""

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from enum import StrEnum
 
 
-class Question(StrEnum):
+class ReviewQuestion(StrEnum):
     """What to ask where a process seems to have shifted, in the order of asking."""
 
     DIFFERENT = "different"
@@ -17,7 +17,7 @@ class Question(StrEnum):
     LASTING = "lasting"
 
 
-class Answer(StrEnum):
+class ReviewAnswer(StrEnum):
     """What is answered."""
 
     YES = "yes"
@@ -26,26 +26,30 @@ class Answer(StrEnum):
 
 
 IF_NOT = {
-    Question.DIFFERENT: "Points that behave as before need no new limits: keep them.",
-    Question.REASON_KNOWN: "Find the reason first: new limits would only hide the question.",
-    Question.WANTED: "Work on the reason rather than on the limits: keep them until it is gone.",
-    Question.LASTING: "What does not last is no new process: keep the limits, set points aside.",
-}
+    ReviewQuestion.DIFFERENT: "Points that behave as before need no new limits: keep them.",
+    ReviewQuestion.REASON_KNOWN:
+        "Find the reason first: new limits would only hide the question.",
+    ReviewQuestion.WANTED:
+        "Work on the reason rather than on the limits: keep them until it is gone.",
+    ReviewQuestion.LASTING:
+        "What does not last is no new process: keep the limits, set points aside.",
+}  # fmt: skip
 IF_UNSURE = {
-    Question.DIFFERENT: "Wait for a few more points: a shift grows plainer with each.",
-    Question.REASON_KNOWN: "Ask the people who run the process before you recalculate.",
-    Question.WANTED: "Settle whether this is wanted before it becomes the level to expect.",
-    Question.LASTING: "Wait until it is plain whether it stays; limits can be recalculated later.",
-}
+    ReviewQuestion.DIFFERENT: "Wait for a few more points: a shift grows plainer with each.",
+    ReviewQuestion.REASON_KNOWN: "Ask the people who run the process before you recalculate.",
+    ReviewQuestion.WANTED: "Settle whether this is wanted before it becomes the level to expect.",
+    ReviewQuestion.LASTING:
+        "Wait until it is plain whether it stays; limits can be recalculated later.",
+}  # fmt: skip
 
 
-def advise_shift(answers: Mapping[Question, Answer]) -> str:
+def advise_shift(answers: Mapping[ReviewQuestion, ReviewAnswer]) -> str:
     """Say what the answers so far advise: the first that is not yes decides."""
-    for wanted, words in ((Answer.NO, IF_NOT), (Answer.UNSURE, IF_UNSURE)):
-        for question in Question:
+    for wanted, words in ((ReviewAnswer.NO, IF_NOT), (ReviewAnswer.UNSURE, IF_UNSURE)):
+        for question in ReviewQuestion:
             if answers.get(question) is wanted:
                 return words[question]
-    missing = len(Question) - len(answers)
+    missing = len(ReviewQuestion) - len(answers)
     if missing:
         return "Four times yes speaks for recalculating; whatever else, for keeping the limits."
     return "All four speak for recalculating from here."

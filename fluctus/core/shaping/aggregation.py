@@ -5,7 +5,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints
 
 
 class Aggregation(StrEnum):

@@ -4,7 +4,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints
 
 FEWEST_STEPS = 6
 DROPS_SHARE = 0.03

@@ -8,7 +8,7 @@ visualization-oriented time series data aggregation", *PVLDB* 7 (2014) 797-808.
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints
 
 
 def thin(times: Floats, lines: list[Floats], pixels: int, keep: Bools) -> Ints:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.core.analysis.finders import Side
-from fluctus.core.analysis.rules import DEFINITIONS, Rule
+from fluctus.core.analysis.rules import RULES, Judges, Rule
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.words.wording import Words
 
@@ -22,21 +22,16 @@ def explain(signal: Signal, words: Words) -> Explanation:
 
 
 def _title(signal: Signal) -> str:
-    count = len(signal.points)
+    rule, count = RULES[signal.rule], len(signal.points)
     upper = signal.side is Side.UPPER
-    if signal.rule is Rule.OUTSIDE_LIMITS:
-        side = "Above the upper limit" if upper else "Below the lower limit"
-        return side if count == 1 else f"{side}, {count} in a row"
-    if signal.rule is Rule.RANGE_OUTSIDE_LIMIT:
-        return "Range above limit" if count == 1 else f"{count} ranges above limit"
-    if signal.rule is Rule.RUN:
-        return f"Run of {count} {'above' if upper else 'below'} average"
-    if signal.rule is Rule.NEAR_LIMIT:
-        return f"{count} near the {'upper' if upper else 'lower'} limit"
-    if signal.rule is Rule.SIX_TRENDING:
-        return f"{count} {'rising' if upper else 'falling'} in a row"
-    name = DEFINITIONS[signal.rule].name
-    return f"{name}, {'above' if upper else 'below'}" if signal.side is not Side.NEITHER else name
+    template = rule.single if count == 1 and rule.single else rule.title
+    return template.format(
+        count=count,
+        Side="Above" if upper else "Below",
+        side="above" if upper else "below",
+        edge="upper" if upper else "lower",
+        way="rising" if upper else "falling",
+    )
 
 
 def _numbers(signal: Signal, words: Words) -> str:
@@ -52,7 +47,7 @@ def _numbers(signal: Signal, words: Words) -> str:
         side = "upper" if signal.side is Side.UPPER else "lower"
         sigmas = f", {abs(signal.sigmas):.1f} sigma from the average" if signal.sigmas else ""
         return f"{spanned}; the {side} limit is {limit}{sigmas}."
-    if signal.rule is Rule.RANGE_OUTSIDE_LIMIT:
+    if RULES[signal.rule].judges is Judges.RANGES:
         return f"Moved by {spanned} from one value to the next; the range limit is {limit}."
     between = f"{words.label(first)} to {words.label(last)}"
     if signal.rule is Rule.RUN:
@@ -60,7 +55,7 @@ def _numbers(signal: Signal, words: Words) -> str:
     if limit:
         side = "above" if signal.side is Side.UPPER else "below"
         return f"{between}, {spanned}; judged by values {side} {limit}."
-    return f"{between}, {spanned}; {DEFINITIONS[signal.rule].true_when}."
+    return f"{between}, {spanned}; {RULES[signal.rule].true_when}."
 
 
 def _judgment(signal: Signal) -> str:

@@ -7,11 +7,11 @@ from typing import Any, Self
 from fluctus.core import Aggregation, Drop
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.dates import DateStyle
-from fluctus.tables.meaning.layout import Layout
+from fluctus.tables.meaning.layout import TableLayout
 from fluctus.tables.meaning.numbers import DecimalMark
 
 
-class Role(StrEnum):
+class ColumnRole(StrEnum):
     """What a column of a table is for."""
 
     PERIOD = "period"
@@ -25,7 +25,7 @@ class Role(StrEnum):
     IGNORE = "ignore"
 
 
-ONE_OF_A_KIND = frozenset(set(Role) - {Role.VALUE, Role.IGNORE})
+ONE_OF_A_KIND = frozenset(set(ColumnRole) - {ColumnRole.VALUE, ColumnRole.IGNORE})
 """Roles that one column at the most can have."""
 
 
@@ -53,8 +53,8 @@ class Mapping:
 
     sheet: str | None = None
     header_rows: int | None = None
-    layout: Layout | None = None
-    roles: dict[str, Role] = field(default_factory=dict)
+    layout: TableLayout | None = None
+    roles: dict[str, ColumnRole] = field(default_factory=dict)
     date_style: DateStyle | None = None
     decimal_mark: DecimalMark | None = None
     grain: Grain | None = None
@@ -80,7 +80,7 @@ class Mapping:
         for name, kind in KINDS.items():
             if own.get(name) is not None:
                 own[name] = kind(own[name])
-        own["roles"] = {name: Role(role) for name, role in own.get("roles", {}).items()}
+        own["roles"] = {name: ColumnRole(role) for name, role in own.get("roles", {}).items()}
         own["take_in"] = tuple(own.get("take_in", ()))
         own["kpis"] = {key: _choice(one) for key, one in own.get("kpis", {}).items()}
         return cls(**own)
@@ -101,7 +101,7 @@ class Mapping:
 
 
 KINDS = {
-    "layout": Layout,
+    "layout": TableLayout,
     "date_style": DateStyle,
     "decimal_mark": DecimalMark,
     "grain": Grain,

@@ -6,10 +6,10 @@ import numpy as np
 import polars as pl
 
 from fluctus.core import Aggregation, Parts, aggregate, differences, is_running_total
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.intake.understanding.mapping import KpiChoice
 from fluctus.kpis.calendar import Calendar, Grain
-from fluctus.kpis.observations.stored import FRAME
+from fluctus.kpis.observations.frame import FRAME
 
 RESET = "Meter reset"
 
@@ -35,10 +35,10 @@ class Rows:
             zoned, wall.dt.epoch("us").to_numpy() / 1e6, calendar.instants(wall)
         ).astype(np.float64)
         instants = _second_times(frame, instants, zoned, calendar)
-        made = frame.with_columns(pl.Series("instant", instants))
+        placed = frame.with_columns(pl.Series("instant", instants))
         by = ["kpi", "breakdown"]
-        steps = made.select(pl.col("instant").diff().over(by)).to_series().drop_nulls()
-        return cls(made, calendar, bool((steps < 0).any()))
+        steps = placed.select(pl.col("instant").diff().over(by)).to_series().drop_nulls()
+        return cls(placed, calendar, bool((steps < 0).any()))
 
 
 def _second_times(
@@ -58,7 +58,7 @@ def _second_times(
 
 
 @dataclass(frozen=True, slots=True)
-class Point:
+class Points:
     """The values of one KPI, and how they came about."""
 
     frame: pl.DataFrame
@@ -82,19 +82,18 @@ def make_points(
     proposed: Aggregation,
     combine: bool | None,
     *,
-    ratio: bool,
     share: float,
-) -> Point:
+) -> Points:
     """Make the values of one KPI from its ``rows``.
 
-    ``column`` holds its values; with ``ratio`` they come from numerator and
-    denominator. ``combine`` None makes one value of several rows only where
+    ``column`` holds its values; None makes them from numerators and
+    denominators. ``combine`` None makes one value of several rows only where
     more than ``share`` of the rows share a period with another.
     """
-    value = "numerator" if column is None else column
-    rows = rows.filter(pl.col(value).is_not_null() | pl.lit(value=column is None))
+    amounts = "numerator" if column is None else column
+    rows = rows.filter(pl.col(amounts).is_not_null() | pl.lit(value=column is None))
     rows = rows.sort("breakdown", "instant", "line", maintain_order=True)
-    readings = _floats(rows[value])
+    readings = _floats(rows[amounts])
     groups = rows["breakdown"].rank("dense").to_numpy().astype(np.intp)
     running = column is not None and is_running_total(readings, groups)
     difference = running if choice.difference is None else choice.difference
@@ -103,33 +102,32 @@ def make_points(
     if difference and column is not None:
         values, resets = differences(readings, groups, choice.drop)
     how = choice.aggregation or (
-        Aggregation.RATIO if ratio else Aggregation.SUM if difference else proposed
+        Aggregation.RATIO if column is None else Aggregation.SUM if difference else proposed
     )
-    values = values * choice.factor + choice.offset
-    starts = calendar.starts(rows["instant"].to_numpy(), grain)
-    rows = rows.with_columns(pl.Series("period", starts), pl.Series("made", values))
-    kept = ~np.isnan(values)
-    rows, resets = rows.filter(kept), resets[kept]
+    rows = rows.with_columns(
+        pl.Series("period", calendar.starts(rows["instant"].to_numpy(), grain)),
+        pl.Series("made", values * choice.factor + choice.offset),
+        pl.Series("reset", resets),
+    ).filter(pl.Series(~np.isnan(values)))
     by = ["breakdown", "period"]
-    first = pl.col("line").first().over(by)
-    marked = rows.with_columns(first.alias("first"), pl.Series("reset", resets))
-    again = (pl.int_range(pl.len()).over(by) > 0).alias("again")
-    marked = marked.with_columns(again)
-    repeated = int(marked["again"].sum())
+    rows = rows.with_columns(
+        pl.col("line").first().over(by).alias("first"),
+        (pl.int_range(pl.len()).over(by) > 0).alias("again"),
+    )
+    repeated = int(rows["again"].sum())
     together = repeated > rows.height * share if combine is None else combine
-    refused = marked.filter("again") if not together else marked.clear()
+    refused = rows.clear() if together else rows.filter("again")
     if not together:
-        marked = marked.filter(~pl.col("again"))
-    frame = _frame(marked, how, choice.factor, ratio=ratio)
-    return Point(
-        frame=frame,
+        rows = rows.filter(~pl.col("again"))
+    return Points(
+        frame=_frame(rows, how, choice.factor, ratio=column is None),
         aggregation=how,
         difference=difference,
         running_total=running,
         repeated=repeated,
         together=bool(together),
         refused=refused,
-        resets=int(marked["reset"].sum()),
+        resets=int(rows["reset"].sum()),
     )
 
 

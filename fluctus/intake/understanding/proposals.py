@@ -9,9 +9,9 @@ from datetime import timedelta
 import polars as pl
 
 from fluctus.core import Aggregation
-from fluctus.intake.understanding.mapping import Role
+from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.kpis.calendar import Grain
-from fluctus.tables.meaning.columns import Column, Kind
+from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.layout import PERIOD, VALUE
 
 TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
@@ -53,51 +53,53 @@ DAYS_APART = ((360, Grain.YEAR), (85, Grain.QUARTER), (27, Grain.MONTH))
 """The least distance in days between successive periods of the coarser grains."""
 
 
-def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Role]:
+def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[ColumnRole]:
     """Propose a role for each column; ``repeats`` tells where cells come again and again.
 
     The first dates are the period. Every column of numbers is a value, unless
     its name says otherwise; a column of few words that repeat is a breakdown.
     """
-    roles: list[Role] = []
+    roles: list[ColumnRole] = []
     for column, repeating in zip(columns, repeats, strict=True):
         role = _role(column, repeating, roles)
         roles.append(role)
     if columns and columns[-1].name == VALUE and columns[-2].name == PERIOD:
         labels = [
-            n for n, role in enumerate(roles) if role in (Role.NOTE, Role.BREAKDOWN, Role.KPI)
+            n
+            for n, role in enumerate(roles)
+            if role in (ColumnRole.NOTE, ColumnRole.BREAKDOWN, ColumnRole.KPI)
         ]
         for n in labels[:1]:
             roles[n] = _label_of_wide(columns[n])
     return roles
 
 
-def _role(column: Column, repeating: bool, before: list[Role]) -> Role:
+def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRole:
     name = column.name
-    if column.kind is Kind.DATE:
-        return Role.IGNORE if Role.PERIOD in before else Role.PERIOD
-    if column.kind is Kind.NUMBER:
+    if column.kind is ColumnKind.DATE:
+        return ColumnRole.IGNORE if ColumnRole.PERIOD in before else ColumnRole.PERIOD
+    if column.kind is ColumnKind.NUMBER:
         part = PARTS.search(name)
         role = (
-            Role(part["part"].lower()) if part
-            else Role.TARGET if TARGET.search(name)
-            else Role.IGNORE if IDENTITY.search(name)
-            else Role.VALUE
+            ColumnRole(part["part"].lower()) if part
+            else ColumnRole.TARGET if TARGET.search(name)
+            else ColumnRole.IGNORE if IDENTITY.search(name)
+            else ColumnRole.VALUE
         )  # fmt: skip
-        return role if role is Role.VALUE or role not in before else Role.IGNORE
-    if KPI_NAME.search(name) and Role.KPI not in before:
-        return Role.KPI
+        return role if role is ColumnRole.VALUE or role not in before else ColumnRole.IGNORE
+    if KPI_NAME.search(name) and ColumnRole.KPI not in before:
+        return ColumnRole.KPI
     if NOTE.search(name):
-        return Role.NOTE if Role.NOTE not in before else Role.IGNORE
+        return ColumnRole.NOTE if ColumnRole.NOTE not in before else ColumnRole.IGNORE
     few = 1 <= column.different <= MOST_BREAKDOWNS and (repeating or PLACE.search(name))
-    if few and column.filled and Role.BREAKDOWN not in before:
-        return Role.BREAKDOWN
-    return Role.NOTE if column.filled and Role.NOTE not in before else Role.IGNORE
+    if few and column.filled and ColumnRole.BREAKDOWN not in before:
+        return ColumnRole.BREAKDOWN
+    return ColumnRole.NOTE if column.filled and ColumnRole.NOTE not in before else ColumnRole.IGNORE
 
 
-def _label_of_wide(column: Column) -> Role:
+def _label_of_wide(column: Column) -> ColumnRole:
     """Tell what the rows of a wide table are: KPIs, unless the name says places or people."""
-    return Role.BREAKDOWN if PLACE.search(column.name) else Role.KPI
+    return ColumnRole.BREAKDOWN if PLACE.search(column.name) else ColumnRole.KPI
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,16 +6,24 @@ from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from django.contrib.auth.models import User
 from django.db import transaction
 
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.acts.description import describe
+from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain, from_text, label
+from fluctus.kpis.chart.keeping import (
+    Kept,
+    keep_settings,
+    kept_chart,
+    locked,
+    refuse_name_of_another,
+)
 from fluctus.kpis.chart.queries import state_of_kpi
-from fluctus.kpis.chart.services import apply_settings, locked, record, refuse_taken_name
 from fluctus.kpis.models import DataChange, Kpi, Observation
-from fluctus.kpis.observations.stored import frame_of, put_values, row_of
+from fluctus.kpis.observations.frame import frame_of, row_of
+from fluctus.kpis.observations.writing import put_values
+from fluctus.kpis.record.description import describe
+from fluctus.kpis.record.log import record
 from fluctus.kpis.values.services import NO_REASON, parts_with
 
 NOT_KEPT = "The trial was not kept."
@@ -31,7 +39,7 @@ class Trial:
 
 
 @transaction.atomic
-def keep_trial(kpi: Kpi, revision: int, trial: Trial, author: User) -> Kpi:
+def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
     """Save all of a trial as one act, or nothing.
 
     Raises StaleError when the chart is no longer at ``revision``, RefusalError
@@ -40,27 +48,26 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, author: User) -> Kpi:
     kpi = locked(kpi, revision)
     before = state_of_kpi(kpi)
     after = before.with_changes(dict(trial.settings))
-    if after.name.lower() != before.name.lower():
-        refuse_taken_name(kpi.workspace, after.name)
+    refuse_name_of_another(kpi, after.name)
     told = [describe(before, after, Grain(kpi.grain))] if after != before else []
     rows = [
         row
         for text in {**trial.values, **trial.aside}
         for row in _rows(kpi, text, trial)
     ]  # fmt: skip
-    act = None
+    data = None
     if rows:
         told.append(f"changed {len(rows)} value{'' if len(rows) == 1 else 's'}")
-        act = DataChange.objects.create(
-            kpi=kpi, author=author, summary=f"Kept a trial: {told[-1]}", changed=len(rows)
+        data = DataChange.objects.create(
+            kpi=kpi, author=actor.person, summary=f"Kept a trial: {told[-1]}", changed=len(rows)
         )
-        put_values(kpi, act, frame_of(rows))
+        put_values(kpi, data, frame_of(rows))
     if not told:
-        return kpi
+        return kept_chart(kpi, actor.now)
     summary = f"Kept a trial: {', '.join(told)}"
-    apply_settings(kpi, before, after, summary)
-    record(kpi, author, summary, before, after, act)
-    return kpi
+    kept = keep_settings(kpi, actor, before, after, summary)
+    record(kpi, actor, summary, before, after, data)
+    return kept
 
 
 def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
@@ -70,30 +77,31 @@ def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
         start = from_text(text, grain, zone)
     except (ValueError, OverflowError):
         raise RefusalError(NOT_KEPT, Issue("This is not a period.", found=text)) from None
-    rows = list(Observation.objects.filter(kpi=kpi, period=start))
-    if not rows or (text in trial.values and len(rows) > 1):
-        raise RefusalError(NOT_KEPT, _no_single_value(start, kpi, len(rows)))
+    stored = list(Observation.objects.filter(kpi=kpi, period=start))
+    if not stored or (text in trial.values and len(stored) > 1):
+        raise RefusalError(NOT_KEPT, _no_single_value(start, kpi, len(stored)))
     changed = []
-    for row in rows:
-        values = row_of(row)
+    for observation in stored:
+        row = row_of(observation)
         if text in trial.values:
             value = trial.values[text]
-            values |= {"value": value} | parts_with(row, value)
+            row |= {"value": value} | parts_with(observation, value)
         if text in trial.aside:
             reason = trial.aside[text]
             if reason is not None and not reason.strip():
                 raise RefusalError(NOT_KEPT, NO_REASON)
-            values |= {"set_aside": reason is not None, "reason": (reason or "").strip()}
-        if any(values[name] != getattr(row, name) for name in ("value", "set_aside", "reason")):
-            changed.append(values)
+            row |= {"set_aside": reason is not None, "reason": (reason or "").strip()}
+        names = ("value", "set_aside", "reason")
+        if any(row[name] != getattr(observation, name) for name in names):
+            changed.append(row)
     return changed
 
 
-def _no_single_value(start: datetime, kpi: Kpi, rows: int) -> Issue:
+def _no_single_value(start: datetime, kpi: Kpi, count: int) -> Issue:
     name = label(start, Grain(kpi.grain), ZoneInfo(kpi.time_zone))
-    if not rows:
+    if not count:
         return Issue(f"There is no value at {name}.", "Choose another point.")
     return Issue(
-        f"The point of {name} is made of {rows} values.",
+        f"The point of {name} is made of {count} values.",
         "Try out one breakdown by itself, or change the values in their table.",
     )

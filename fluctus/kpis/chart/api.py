@@ -1,12 +1,10 @@
 """KPIs and their charts over HTTP."""
 
 from typing import Any
-from zoneinfo import ZoneInfo
 
-from django.contrib.auth.models import User
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -14,82 +12,44 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import workspace_of
 from fluctus.core import Rule
 from fluctus.core.judgment.false_alarms import false_alarms
-from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.kpis.calendar import Calendar, Grain, from_text
-from fluctus.kpis.chart import services, shapes
-from fluctus.kpis.chart.analysis.chart import Chart, make_chart, with_aside, with_values
-from fluctus.kpis.chart.answers.chart import (
-    Known,
-    present_chart,
-    present_false_alarms,
-    present_history,
-    present_kpi,
-    present_next,
-    present_row,
-)
+from fluctus.http import clock
+from fluctus.http.csv_cells import csv_file
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.refusals import NotThereError
+from fluctus.http.requests import checked, person_of
+from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.shapes import many, one
+from fluctus.kpis.actor import actor_of
+from fluctus.kpis.chart import requests, services, shapes
+from fluctus.kpis.chart.analysis.before_after import cut_at
+from fluctus.kpis.chart.analysis.chart import Chart, make_chart
+from fluctus.kpis.chart.analysis.tried import with_aside, with_values
+from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
+from fluctus.kpis.chart.answers.comparison import comparison_answer
+from fluctus.kpis.chart.answers.kpi import false_alarms_answer, row_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
+from fluctus.kpis.chart.proposals import evidence_of
 from fluctus.kpis.chart.queries import (
-    View,
     chart_of,
     kpi_of,
     kpis_of,
-    last_period_of,
-    next_undo_and_redo,
-    observations_of,
+    observations_for_preview,
     state_of_kpi,
-    values_of,
-    versions_of,
 )
+from fluctus.kpis.chart.responses import Look, kept_response, saved_response, shown_kpi
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.values.answers import present_value, present_versions
-from fluctus.kpis.values.services import Edit, edit_values, set_aside
-
-IF_MATCH = OpenApiParameter(
-    "If-Match", str, OpenApiParameter.HEADER, required=True,
-    description="The revision that the change was made on.",
-)  # fmt: skip
-PROBLEMS = {
-    404: shapes.ProblemSerializer,
-    412: shapes.ProblemSerializer,
-    422: shapes.ProblemSerializer,
-}
-
-
-def person_of(request: Request) -> User:
-    """Return who asks; the permission classes have seen that it is somebody."""
-    assert isinstance(request.user, User), "views with this are for people who are signed in"
-    return request.user
-
-
-def seen_revision(request: Request) -> int:
-    """Read the revision that a write names; raises RefusalError where it names none."""
-    text = request.headers.get("If-Match", "").strip().strip('"')
-    if not text.isdecimal():
-        raise RefusalError(
-            "A change must name the revision it was made on.",
-            Issue("The If-Match header is missing or not a number.", "Send the revision you saw."),
-            status=428,
-        )
-    return int(text)
-
-
-def checked(shape: type[shapes.Plain], data: Any) -> dict[str, Any]:
-    """Check input against its shape; what is wrong goes to the problem handler."""
-    form = shape(data=data)
-    form.is_valid(raise_exception=True)
-    return dict(form.validated_data)
 
 
 class KpisView(APIView):
     """All KPIs of a workspace."""
 
-    @extend_schema(operation_id="kpis", responses=shapes.KpiRowSerializer(many=True))
+    @extend_schema(operation_id="kpis", responses={200: many(shapes.KpiRow)})
     def get(self, request: Request, workspace: str) -> Response:
         """List them as the rail shows them."""
         rows = kpis_of(person_of(request), workspace)
         if not rows:
             workspace_of(person_of(request), workspace)
-        return Response([present_row(kpi) for kpi in rows])
+        return Response([row_answer(kpi) for kpi in rows])
 
 
 class KpiView(APIView):
@@ -97,26 +57,27 @@ class KpiView(APIView):
 
     @extend_schema(
         operation_id="change_chart",
-        parameters=[IF_MATCH, shapes.WindowSerializer],
-        request=shapes.ChartSettingsSerializer,
-        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+        parameters=[IF_MATCH, requests.WindowSerializer],
+        request=requests.ChartSettingsSerializer,
+        responses={200: one(shapes.SavedChart), **PROBLEMS},
     )
     def patch(self, request: Request, workspace: str, kpi: str) -> Response:
         """Change some settings."""
-        changes = checked(shapes.ChartSettingsSerializer, request.data)
-        person, revision = person_of(request), seen_revision(request)
-        found = kpi_of(person, workspace, kpi)
-        return saved_chart(request, services.change_chart(found, revision, changes, person))
+        look, actor = Look.of(request), actor_of(request)
+        changes = checked(requests.ChartSettingsSerializer, request.data)
+        row = kpi_of(person_of(request), workspace, kpi)
+        kept = services.change_chart(row, seen_revision(request), changes, actor)
+        return kept_response(look, kept, actor)
 
     @extend_schema(
-        operation_id="delete_kpi", parameters=[IF_MATCH, shapes.DeleteSerializer],
+        operation_id="delete_kpi", parameters=[IF_MATCH, requests.DeleteSerializer],
         request=None, responses={204: None, **PROBLEMS},
     )  # fmt: skip
     def delete(self, request: Request, workspace: str, kpi: str) -> Response:
         """Delete it, with its name typed as confirmation."""
-        name = checked(shapes.DeleteSerializer, request.query_params)["name"]
-        found = kpi_of(person_of(request), workspace, kpi)
-        services.delete_kpi(found, seen_revision(request), name)
+        name = requests.DeleteSerializer.of(request)["name"]
+        row = kpi_of(person_of(request), workspace, kpi)
+        services.delete_kpi(row, seen_revision(request), name)
         return Response(status=204)
 
 
@@ -125,12 +86,14 @@ class AnalysisView(APIView):
 
     @extend_schema(
         operation_id="analysis",
-        parameters=[shapes.WindowSerializer],
-        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
+        parameters=[requests.WindowSerializer],
+        responses={200: one(shapes.SavedChart), **PROBLEMS},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Give everything that the chart draws and says."""
-        return saved_chart(request, kpi_of(person_of(request), workspace, kpi))
+        look = Look.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        return saved_response(look, row, chart_of(row, clock.now(), look.view))
 
 
 class PreviewView(APIView):
@@ -138,140 +101,89 @@ class PreviewView(APIView):
 
     @extend_schema(
         operation_id="preview",
-        parameters=[shapes.WindowSerializer],
-        request=shapes.PreviewSerializer,
-        responses={200: shapes.ChartSerializer, **PROBLEMS},
+        parameters=[requests.WindowSerializer],
+        request=requests.PreviewSerializer,
+        responses={200: one(shapes.Chart), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings; saves nothing."""
-        changes = checked(shapes.PreviewSerializer, request.data)
-        aside, values = changes.pop("aside", {}), changes.pop("values", {})
-        found = kpi_of(person_of(request), workspace, kpi)
-        state = state_of_kpi(found).with_changes(changes)
-        observations = with_aside(observations_of(found, state, view_of(request)), aside)
-        chart = make_chart(with_values(observations, values), state)
-        return Response(_present(request, found, chart))
+        look = Look.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        chart = _tried(request, row, look)
+        return Response(chart_answer(shown_kpi(row, chart), chart, look.window))
 
 
-class SetAsideView(APIView):
-    """A point of a chart that takes no part, or takes part again."""
+class PreviewLevelsView(APIView):
+    """What of the chart of a KPI would move."""
 
     @extend_schema(
-        operation_id="set_aside", parameters=[IF_MATCH, shapes.WindowSerializer],
-        request=shapes.SetAsideInSerializer,
-        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
-    )  # fmt: skip
+        operation_id="preview_levels",
+        parameters=[requests.WindowSerializer],
+        request=requests.PreviewSerializer,
+        responses={200: one(shapes.Levels), **PROBLEMS},
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Set its values aside with a reason, or put them back."""
-        asked = checked(shapes.SetAsideInSerializer, request.data)
-        person, revision = person_of(request), seen_revision(request)
-        found = kpi_of(person, workspace, kpi)
-        return saved_chart(request, set_aside(found, revision, person, **asked))
+        """Analyse unsaved settings under a dragging hand; saves nothing."""
+        look = Look.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        return Response(levels_answer(_tried(request, row, look), look.window))
 
 
-class UndoView(APIView):
-    """The latest change of a chart."""
+def _tried(request: Request, kpi: Kpi, look: Look) -> Chart:
+    """Analyse a KPI under the settings, and with the values, that a request tries."""
+    changes: dict[str, Any] = checked(requests.PreviewSerializer, request.data)
+    aside, values = changes.pop("aside", {}), changes.pop("values", {})
+    state = state_of_kpi(kpi).with_changes(changes)
+    observations = observations_for_preview(kpi, state, clock.now(), look.view)
+    return make_chart(with_values(with_aside(observations, aside), values), state)
+
+
+class ComparisonView(APIView):
+    """Two stretches of a chart side by side."""
 
     @extend_schema(
-        operation_id="undo", parameters=[IF_MATCH, shapes.WindowSerializer], request=None,
-        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
-    )  # fmt: skip
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Take it back."""
-        found = kpi_of(person_of(request), workspace, kpi)
-        return saved_chart(
-            request, services.undo(found, seen_revision(request), person_of(request))
-        )
+        operation_id="comparison",
+        parameters=[requests.ComparisonQuerySerializer],
+        responses={200: one(shapes.Comparison), **PROBLEMS},
+    )
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Compare two segments, or before and after a period within one."""
+        query = requests.ComparisonQuerySerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        chart = chart_of(row, clock.now(), Look.from_query(query).view)
+        if "at" in query:
+            chart, before = cut_at(chart, query["at"])
+            return Response(comparison_answer(chart, before))
+        last = len(chart.state.segments) - 1
+        before, after = query.get("before", max(0, last - 1)), query.get("after", last)
+        if max(before, after) > last:
+            raise NotThereError("segment")
+        return Response(comparison_answer(chart, before, after))
 
 
-class RedoView(APIView):
-    """The change that was undone last."""
+class PatternsView(APIView):
+    """What the limits of the last segment could follow."""
 
-    @extend_schema(
-        operation_id="redo", parameters=[IF_MATCH, shapes.WindowSerializer], request=None,
-        responses={200: shapes.SavedChartSerializer, **PROBLEMS},
-    )  # fmt: skip
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Bring it back."""
-        found = kpi_of(person_of(request), workspace, kpi)
-        return saved_chart(
-            request, services.redo(found, seen_revision(request), person_of(request))
-        )
+    @extend_schema(operation_id="patterns", responses={200: many(shapes.Pattern), **PROBLEMS})
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Give what speaks for each pattern, whether it is enough or not."""
+        row = kpi_of(person_of(request), workspace, kpi)
+        return Response(evidence_of(chart_of(row, clock.now())))
 
 
 class FalseAlarmsView(APIView):
     """What a set of rules costs."""
 
     @extend_schema(
-        operation_id="false_alarms", parameters=[shapes.RuleSetSerializer],
-        responses={200: shapes.FalseAlarmsSerializer, **PROBLEMS},
+        operation_id="false_alarms", parameters=[requests.RuleSetSerializer],
+        responses={200: one(shapes.FalseAlarms), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say how often a process with no change would show a signal in as many points."""
-        query = {
-            "rules": request.query_params.getlist("rules"),
-            "run_length": request.query_params.get("run_length", 8),
-        }
-        asked = checked(shapes.RuleSetSerializer, query)
-        found = kpi_of(person_of(request), workspace, kpi)
-        alarms = false_alarms(map(Rule, asked["rules"]), int(asked["run_length"]))
-        return Response(present_false_alarms(alarms, found.digest["count"], found.grain))
-
-
-class ValuesView(APIView):
-    """The values of a KPI as they are stored."""
-
-    @extend_schema(
-        operation_id="values", parameters=[shapes.ValuesQuerySerializer],
-        responses={200: shapes.ValuesSerializer, **PROBLEMS},
-    )  # fmt: skip
-    def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Give a stretch of them in order of time."""
-        asked = checked(shapes.ValuesQuerySerializer, request.query_params)
-        found = kpi_of(person_of(request), workspace, kpi)
-        count, rows = values_of(found, asked["start"], asked.get("breakdown"))
-        return Response(
-            {
-                "count": count,
-                "start": asked["start"],
-                "values": [present_value(row, found) for row in rows],
-                "next": present_next(
-                    last_period_of(found, asked.get("breakdown")),
-                    Grain(found.grain),
-                    Calendar(ZoneInfo(found.time_zone)),
-                ),
-                "revision": found.revision,
-            }
-        )
-
-    @extend_schema(
-        operation_id="edit_values", request=shapes.EditsSerializer,
-        responses={200: shapes.SavedValuesSerializer, **PROBLEMS},
-    )  # fmt: skip
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Save values written by hand, all or none; each names the version it was made on."""
-        edits = [Edit(**one) for one in checked(shapes.EditsSerializer, request.data)["edits"]]
-        person = person_of(request)
-        saved = edit_values(kpi_of(person, workspace, kpi), edits, person)
-        return Response({"revision": saved.revision})
-
-
-class VersionsView(APIView):
-    """What a value has been."""
-
-    @extend_schema(
-        operation_id="value_history", parameters=[shapes.VersionQuerySerializer],
-        responses={200: shapes.VersionSerializer(many=True), **PROBLEMS},
-    )  # fmt: skip
-    def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """List its versions, newest first."""
-        asked = checked(shapes.VersionQuerySerializer, request.query_params)
-        found = kpi_of(person_of(request), workspace, kpi)
-        try:
-            period = from_text(asked["period"], Grain(found.grain), ZoneInfo(found.time_zone))
-        except (ValueError, OverflowError):
-            raise NotThereError("period") from None
-        return Response(present_versions(versions_of(found, period, asked["breakdown"]), found))
+        query = requests.RuleSetSerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        alarms = false_alarms(map(Rule, query["rules"]), int(query["run_length"]))
+        return Response(false_alarms_answer(alarms, row.digest["count"], row.grain))
 
 
 class AnalysisCsvView(APIView):
@@ -279,44 +191,11 @@ class AnalysisCsvView(APIView):
 
     @extend_schema(
         operation_id="analysis_csv",
-        parameters=[shapes.WindowSerializer],
+        parameters=[requests.WindowSerializer],
         responses={(200, "text/csv"): OpenApiTypes.STR},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Give values, moving ranges, limits, segments and signals as CSV."""
-        found = kpi_of(person_of(request), workspace, kpi)
-        # A byte-order mark, so that spreadsheets read the names as UTF-8.
-        text = "\ufeff" + "".join(analysis_as_csv(chart_of(found, view_of(request))))
-        response = HttpResponse(text.encode(), content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = f'attachment; filename="{found.slug}.csv"'
-        return response
-
-
-def saved_chart(request: Request, kpi: Kpi) -> Response:
-    """Answer with a KPI's chart as it is saved now."""
-    view = view_of(request)
-    chart = chart_of(kpi, view)
-    whole = chart.observations.grain is chart.observations.stored and not view.breakdown
-    known = Known(kpi.proposals, kpi.unexplained) if whole else None
-    body = _present(request, kpi, chart, known)
-    body["history"] = present_history(*next_undo_and_redo(kpi))
-    return Response(body, headers={"ETag": f'"{kpi.revision}"'})
-
-
-def view_of(request: Request) -> View:
-    """Read how a chart is looked at."""
-    asked = checked(shapes.WindowSerializer, request.query_params)
-    by = asked.get("by")
-    return View(Grain(by) if by else None, asked.get("breakdown"))
-
-
-def _present(
-    request: Request, kpi: Kpi, chart: Chart, known: Known | None = None
-) -> dict[str, Any]:
-    window = checked(shapes.WindowSerializer, request.query_params)
-    own = present_kpi(
-        chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
-        breakdowns=kpi.breakdowns,
-    )  # fmt: skip
-    first, last = window.get("first"), window.get("last")
-    return present_chart(own, chart, window["width"], first, last, known)
+        look = Look.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        return csv_file(analysis_as_csv(chart_of(row, clock.now(), look.view)), row.slug)

@@ -1,25 +1,17 @@
 """The analysis as CSV."""
 
-import csv
-import io
 from collections.abc import Iterator
 
 import numpy as np
 
 from fluctus.core import Rule
+from fluctus.http.csv_cells import as_text, csv_line
 from fluctus.kpis.chart.analysis.chart import Chart
 
 HEADER = [
     "period", "value", "moving_range", "segment", "average", "lower_limit", "upper_limit",
     "range_limit", "set_aside", "reason", "signals",
 ]  # fmt: skip
-
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
-
-
-def as_text(cell: str) -> str:
-    """Keep a spreadsheet from taking a text for a formula: such a text gets an apostrophe."""
-    return f"'{cell}" if cell.lstrip().startswith(FORMULA_STARTS) else cell
 
 
 def analysis_as_csv(chart: Chart) -> Iterator[str]:
@@ -52,10 +44,3 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
 
 def _number(value: float | None) -> str:
     return "" if value is None else repr(value)
-
-
-def csv_line(cells: list[str]) -> str:
-    """Write one line of a CSV file."""
-    buffer = io.StringIO()
-    csv.writer(buffer).writerow(cells)
-    return buffer.getvalue()

@@ -3,6 +3,7 @@
 from typing import Any
 
 from fluctus.core import Rule, Signal
+from fluctus.core.analysis.rules import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26
@@ -18,12 +19,12 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     data, analysis = chart.observations, chart.analysis
     count = len(data)
     offset = max(0, count - STRIP_LENGTH)
-    recent = [s for s in analysis.signals if s.points[-1] >= count - RECENT]
+    recent = [signal for signal in analysis.signals if signal.points[-1] >= count - RECENT]
     order = list(Rule)
 
     def telling(signal: Signal) -> tuple[bool, int, int]:
         # A strip shows values, so a range is marked only where nothing else is.
-        of_values = signal.rule is not Rule.RANGE_OUTSIDE_LIMIT
+        of_values = RULES[signal.rule].judges is not Judges.RANGES
         return of_values, signal.points[-1], -order.index(signal.rule)
 
     newest = max(recent, key=telling, default=None)

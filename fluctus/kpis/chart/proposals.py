@@ -3,7 +3,7 @@
 Kept with the KPI by every write, so that showing a chart searches for nothing.
 """
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from typing import Any
 
 from fluctus.core import Season
@@ -13,10 +13,12 @@ from fluctus.core.judgment.evidence import (
     season_evidence,
     trend_evidence,
 )
-from fluctus.core.judgment.shift_candidates import Levels, shift_candidates
+from fluctus.core.judgment.shift_candidates import shift_candidates
 from fluctus.core.words.wording import NBSP, Words, percent_of_all
 from fluctus.kpis.calendar import MONTHS
-from fluctus.kpis.chart.analysis.chart import Chart, known_season
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.analysis.positions import season_at
+from fluctus.kpis.chart.shapes import Pattern
 from fluctus.kpis.seasons import NAMES, SEASONS, Follows
 
 MOST = 12
@@ -25,16 +27,6 @@ WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 PLACES_TOLD = {
     Follows.WEEKDAY: WEEKDAYS, Follows.MONTH: MONTHS, Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
 }  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class PatternEvidence:
-    """What speaks for limits that follow something, in words, and whether it is enough."""
-
-    follows: str
-    proposed: bool
-    title: str
-    text: str
 
 
 def proposals_of(chart: Chart) -> dict[str, Any]:
@@ -60,22 +52,22 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
     }
 
 
-def evidence_of(chart: Chart) -> list[PatternEvidence]:
+def evidence_of(chart: Chart) -> list[Pattern]:
     """Weigh every pattern that the limits of the last segment could follow."""
     words, data = chart.words, chart.observations
-    found: list[PatternEvidence] = []
+    found: list[Pattern] = []
     trend = trend_evidence(chart.analysis)
     if trend is not None:
         found.append(_trend(trend, words))
     for kind in SEASONS[data.grain]:
-        season = known_season(data, kind)
+        season = season_at(data, kind)
         evidence = None if season is None else season_evidence(chart.analysis, season)
         if season is not None and evidence is not None:
             found.append(_season(kind, season, evidence))
     return found
 
 
-def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
+def _trend(one: TrendEvidence, words: Words) -> Pattern:
     rises = "rises" if one.slope > 0 else "falls"
     line, steps = percent_of_all(one.r_squared), percent_of_all(one.steps_r_squared)
     by = words.small_amount(abs(one.slope))
@@ -85,7 +77,7 @@ def _trend(one: TrendEvidence, words: Words) -> PatternEvidence:
         f"Average mR {words.level(one.mean_range)}, of the residuals "
         f"{words.level(one.residual_range)}."
     )
-    return PatternEvidence(Follows.TREND.value, one.proposed, "A trend", text)
+    return Pattern(Follows.TREND, one.proposed, "A trend", text)
 
 
 def _of_one(share: float) -> str:
@@ -96,7 +88,7 @@ def _steps(one: TrendEvidence) -> str:
     return f"{one.steps} step{'' if one.steps == 1 else 's'} of level"
 
 
-def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEvidence:
+def _season(kind: Follows, season: Season, one: SeasonEvidence) -> Pattern:
     places = PLACES_TOLD[kind]
     relatives = ", ".join(
         f"{name} {relative:.2f}" for name, relative in zip(places, one.relatives, strict=True)
@@ -107,14 +99,4 @@ def _season(kind: Follows, season: Season, one: SeasonEvidence) -> PatternEviden
         f"no season, so much would come about with a chance of {chance}{NBSP}%."
     )
     name = NAMES[kind]
-    return PatternEvidence(kind.value, one.proposed, f"A season by {name}", text)
-
-
-def levels_text(one: Levels, words: Words) -> str:
-    """Write a level and its limits: ``19.0 min on average, 16.7 to 21.2``."""
-    if one.average is None:
-        return "no values"
-    text = f"{words.level_amount(one.average)} on average"
-    if one.lower is None or one.upper is None:
-        return text
-    return f"{text}, limits {words.level(one.lower)} to {words.level(one.upper)}"
+    return Pattern(kind, one.proposed, f"A season by {name}", text)

@@ -1,30 +1,19 @@
-"""Reads of KPIs, all within the workspaces of the person who asks."""
+"""Reads of KPIs and their charts, all within the workspaces of the person who asks."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from functools import lru_cache
 
-import numpy as np
 from django.contrib.auth.models import User
-from django.db.models import Q
-from django.utils import timezone
 
-from fluctus.accounts.queries import name_of
 from fluctus.core import Aggregation
-from fluctus.core.analysis.arrays import Floats
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
-from fluctus.kpis.models import ChartChange, Kpi, Observation, PastValue, Segment
-from fluctus.kpis.observations.series import (
-    COUNTED,
-    Observations,
-    Shown,
-    Stored,
-    make_observations,
-)
-from fluctus.kpis.observations.stored import SECONDS, read_numbers
+from fluctus.kpis.models import Kpi, Segment
+from fluctus.kpis.observations.reading import read_stored
+from fluctus.kpis.observations.series import Observations, Shown, make_observations
+from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState, state_of
 
 
@@ -55,15 +44,41 @@ def kpi_of(person: User, workspace: str, slug: str) -> Kpi:
     return kpi
 
 
-def observations_of(kpi: Kpi, state: ChartState, view: View = WHOLE) -> Observations:
+def state_of_kpi(kpi: Kpi) -> ChartState:
+    """Read the saved settings of a KPI's chart."""
+    return state_of(kpi, list(Segment.objects.filter(kpi=kpi)))
+
+
+def observations_of(kpi: Kpi, state: ChartState, now: datetime, view: View = WHOLE) -> Observations:
     """Read the values of a KPI and make those of a chart from them.
 
     Raises RefusalError for a grain finer than the stored one or a breakdown
     that there are no values for.
     """
+    refuse_view(kpi, view)
+    return observations_in(read_stored(kpi, view.breakdown), kpi, state, now, view)
+
+
+def observations_in(
+    stored: Stored, kpi: Kpi, state: ChartState, now: datetime, view: View = WHOLE
+) -> Observations:
+    """Make the values of a chart from those that are stored, of a view that there is."""
+    shown = Shown(
+        stored=Grain(kpi.grain),
+        grain=view.by or Grain(kpi.grain),
+        calendar=state.calendar,
+        how=Aggregation(state.aggregation),
+        breakdown=view.breakdown,
+        limited=state.target is not None or state.ceiling is not None,
+        now=now,
+    )
+    return make_observations(stored, shown)
+
+
+def refuse_view(kpi: Kpi, view: View) -> None:
+    """Raise RefusalError for a grain or a breakdown that a KPI cannot be shown by."""
     stored = Grain(kpi.grain)
-    grain = view.by or stored
-    if grain not in coarser_grains(stored):
+    if view.by is not None and view.by not in coarser_grains(stored):
         raise RefusalError(
             "This grain cannot be shown.",
             Issue(f"The values are stored by {stored}.", f"Choose {stored} or longer.", "by"),
@@ -73,137 +88,31 @@ def observations_of(kpi: Kpi, state: ChartState, view: View = WHOLE) -> Observat
             "This breakdown cannot be shown.",
             Issue(f"There are no values for {view.breakdown}.", field="breakdown"),
         )
-    shown = Shown(
-        stored, grain, state.calendar, Aggregation(state.aggregation), view.breakdown,
-        state.target is not None or state.ceiling is not None, timezone.now(),
-    )  # fmt: skip
-    return make_observations(_stored(kpi, view.breakdown), shown)
 
 
-def _stored(kpi: Kpi, breakdown: str | None) -> Stored:
-    numbers = read_numbers(kpi, breakdown)
-    only = {} if breakdown is None else {"breakdown": breakdown}
-    said: Iterable[tuple[float, str, bool, str, str]] = ()
-    if numbers["set_aside"].any() or numbers["noted"].any():
-        said = (
-            Observation.objects.filter(kpi=kpi, **only)
-            .exclude(~Q(set_aside=True), note="")
-            .annotate(instant=SECONDS)
-            .values_list("instant", "breakdown", "set_aside", "reason", "note")
-        )
-    reasons: dict[float, list[str]] = {}
-    notes: dict[float, list[str]] = {}
-    for instant, name, aside, reason, note in said:
-        if aside:
-            reasons.setdefault(instant, []).append(reason)
-        if note:
-            notes.setdefault(instant, []).append(
-                f"{name}: {note}" if name and breakdown is None else note
-            )
-    return Stored(
-        instants=numbers["instant"],
-        values=numbers["value"],
-        numerators=numbers["numerator"],
-        denominators=numbers["denominator"],
-        targets=numbers["target"],
-        rows=numbers["rows"].astype(np.intp),
-        set_aside=numbers["set_aside"] > 0,
-        reasons={instant: "; ".join(dict.fromkeys(own)) for instant, own in reasons.items()},
-        notes={instant: "; ".join(texts) for instant, texts in notes.items()},
-    )
-
-
-def state_of_kpi(kpi: Kpi) -> ChartState:
-    """Read the saved settings of a KPI's chart."""
-    return state_of(kpi, list(Segment.objects.filter(kpi=kpi)))
-
-
-def chart_of(kpi: Kpi, view: View = WHOLE) -> Chart:
+def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Analyse a KPI as it is saved."""
     state = state_of_kpi(kpi)
-    return make_chart(observations_of(kpi, state, view), state, _by_breakdown(kpi, state, view))
+    return make_chart(observations_of(kpi, state, now, view), state)
 
 
-MOST_COMPARED = 50_000
+MOST_KEPT = 100_000
+"""Values of a KPI up to which those of a preview stay in memory while a hand drags."""
 
 
-def _by_breakdown(kpi: Kpi, state: ChartState, view: View) -> dict[str, Floats]:
-    """Read the values of each breakdown, where a chart is an average over several of them."""
-    added_up = Aggregation(state.aggregation) in COUNTED
-    if view.breakdown is not None or not kpi.breakdowns or added_up:
-        return {}
-    rows = Observation.objects.filter(kpi=kpi, set_aside=False).order_by("-period")
-    found: dict[str, list[float]] = {}
-    for name, value in rows.values_list("breakdown", "value")[:MOST_COMPARED]:
-        found.setdefault(name, []).append(value)
-    return {name: np.array(values) for name, values in found.items()}
+def observations_for_preview(
+    kpi: Kpi, state: ChartState, now: datetime, view: View
+) -> Observations:
+    """Return the values of a chart that is tried again and again without being changed.
+
+    Those of a revision never change, so that the steps of one drag read them once.
+    """
+    refuse_view(kpi, view)
+    if kpi.digest["count"] > MOST_KEPT or len(kpi.breakdowns) > 1:
+        return observations_of(kpi, state, now, view)
+    return observations_in(_stored_at(kpi.pk, kpi.revision, view.breakdown), kpi, state, now, view)
 
 
-VALUES_AT_ONCE = 200
-
-
-def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, list[Observation]]:
-    """Return how many values there are, and a stretch of them in order of time from ``start``."""
-    own = {} if breakdown is None else {"breakdown": breakdown}
-    rows = Observation.objects.filter(kpi=kpi, **own).select_related("written_by__author")
-    count = rows.count()
-    stop = min(start + VALUES_AT_ONCE, count)
-    if start >= stop:
-        return count, []
-    # From the nearer end: the newest values of a long KPI are what most come for.
-    if start > count - stop:
-        backwards = rows.order_by("-period", "-breakdown")[count - stop : count - start]
-        return count, list(backwards)[::-1]
-    return count, list(rows.order_by("period", "breakdown")[start:stop])
-
-
-def last_period_of(kpi: Kpi, breakdown: str | None = None) -> datetime | None:
-    """Return the newest period of a KPI, or of one of its breakdowns."""
-    own = {} if breakdown is None else {"breakdown": breakdown}
-    last = Observation.objects.filter(kpi=kpi, **own).order_by("-period").first()
-    return last.period if last else None
-
-
-def versions_of(kpi: Kpi, period: datetime, breakdown: str) -> list[Observation | PastValue]:
-    """List what the value of a period has been, oldest first; the last one may be the present."""
-    key: dict[str, Any] = {"kpi": kpi, "period": period, "breakdown": breakdown}
-    past = PastValue.objects.filter(**key).select_related(
-        "written_by__author", "replaced_by__author"
-    )
-    present = Observation.objects.filter(**key).select_related("written_by__author")
-    return [*past.order_by("id"), *present]
-
-
-ACTS_TOLD = 5
-
-
-def acts_since(kpi: Kpi, revision: int) -> list[str]:
-    """Say who did what to a chart since ``revision``: the newest few acts, oldest first."""
-    rows = ChartChange.objects.filter(kpi=kpi, revision__gt=revision)
-    told = []
-    for row in rows.select_related("author", "turned_by").order_by("-revision")[:ACTS_TOLD]:
-        if row.turned_at is None:
-            told.append(f"{name_of(row.author) or 'somebody'}: {row.summary}")
-        else:
-            verb = "undid" if row.standing != ChartChange.Standing.KEPT else "redid"
-            told.append(f"{name_of(row.turned_by) or 'somebody'} {verb}: {row.summary}")
-    return told[::-1]
-
-
-HISTORY_AT_ONCE = 50
-
-
-def history_of(kpi: Kpi, before: int | None = None) -> tuple[int, list[ChartChange]]:
-    """Return how many acts there were on a chart, and the newest of those ``before`` a number."""
-    rows = ChartChange.objects.filter(kpi=kpi).select_related("author", "turned_by")
-    older = rows if before is None else rows.filter(pk__lt=before)
-    return rows.count(), list(older.order_by("-id")[:HISTORY_AT_ONCE])
-
-
-def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:
-    """Return the change that undo would take back and the one that redo would bring back."""
-    standing = ChartChange.Standing
-    kept = ChartChange.objects.filter(kpi=kpi, standing=standing.KEPT).order_by("-id")[:1]
-    undone = ChartChange.objects.filter(kpi=kpi, standing=standing.UNDONE).order_by("id")[:1]
-    both = {change.standing: change for change in kept.union(undone, all=True)}
-    return both.get(standing.KEPT), both.get(standing.UNDONE)
+@lru_cache(maxsize=16)
+def _stored_at(pk: int, revision: int, breakdown: str | None) -> Stored:
+    return read_stored(Kpi.objects.get(pk=pk), breakdown)

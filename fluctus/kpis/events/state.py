@@ -57,9 +57,14 @@ def state_of_event(event: Event) -> EventState:
     )  # fmt: skip
 
 
-def keep_event(workspace: Workspace, event: Event | None, state: EventState, **own: Any) -> Event:
-    """Save an event as ``state`` says; one that is not there yet is made, with ``own``."""
-    event = event or Event(workspace=workspace, version=0, **own)
+def keep_event(
+    workspace: Workspace, event: Event | None, state: EventState, **identity: Any
+) -> Event:
+    """Save an event as ``state`` says.
+
+    One that is not there yet is made, with an ``identity``: its uid, its number, its author.
+    """
+    event = event or Event(workspace=workspace, version=0, **identity)
     event.title, event.kind, event.text = state.title, state.kind, state.text
     event.first, event.last = date.fromisoformat(state.first), date.fromisoformat(state.last)
     event.everywhere = state.everywhere
@@ -87,5 +92,5 @@ def turn_event(kpi: Kpi, act: EventAct, *, back: bool) -> None:
             event.delete()
         return
     state = EventState(**becomes | {"kpis": tuple(becomes["kpis"])})
-    own = {} if event else {"pk": act["id"], "uid": act["uid"]}
-    keep_event(kpi.workspace, event, state, **own)
+    identity = {} if event else {"pk": act["id"], "uid": act["uid"]}
+    keep_event(kpi.workspace, event, state, **identity)

@@ -1,15 +1,16 @@
 """The values of a chart: one per period of the grain shown, made from those that are stored."""
 
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from zoneinfo import ZoneInfo
 
 import numpy as np
 import polars as pl
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
-from fluctus.core.analysis.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.kpis.calendar import ADVERBS, MONTHS_LONG, Calendar, Grain, label, to_text
+from fluctus.kpis.observations.stored import Stored
 
 SECONDS_A_DAY = 86_400
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
@@ -47,6 +48,8 @@ class Observations:
     stored periods as a whole, such as the KPI's target, does not hold for them."""
     remarks: tuple[str, ...] = ()
     """What could not keep its meaning at this grain, in words."""
+    breakdowns: dict[str, Floats] = field(default_factory=dict)
+    """The values of each breakdown, where a value of the whole is an average of several."""
 
     def __len__(self) -> int:
         return len(self.values)
@@ -79,8 +82,7 @@ class Observations:
 
     def name(self, period: datetime) -> str:
         """Name any period for people."""
-        beside = self.period(-1) if len(self) else datetime.now(UTC)
-        return label(period, self.grain, self.zone, beside)
+        return label(period, self.grain, self.zone, self.period(-1) if len(self) else None)
 
     def position_of(self, period: datetime) -> int | None:
         """Return where ``period`` is; None where it has no value."""
@@ -121,22 +123,6 @@ class Observations:
 
 
 @dataclass(frozen=True, slots=True)
-class Stored:
-    """Values as they are stored: all shapes (n,), in order of period; several may share one."""
-
-    instants: Floats
-    values: Floats
-    numerators: Floats
-    denominators: Floats
-    targets: Floats
-    rows: Ints
-    set_aside: Bools
-    reasons: dict[float, str]
-    """Reasons of set-aside values, by the start of their period."""
-    notes: dict[float, str]
-
-
-@dataclass(frozen=True, slots=True)
 class Shown:
     """How stored values become those of a chart."""
 
@@ -151,68 +137,100 @@ class Shown:
     """When it is; None takes every period for over."""
 
 
-def make_observations(data: Stored, shown: Shown) -> Observations:
+@dataclass(frozen=True, slots=True)
+class _Periods:
+    """Stored values gathered by the period shown: p periods of n stored values.
+
+    ``order`` (n,) sorts the stored values by period; ``edges`` (p + 1) are the
+    stretches of each period; ``starts`` (p,) are when they begin.
+    """
+
+    order: Ints
+    edges: Ints
+    starts: Floats
+
+    @classmethod
+    def of(cls, stored: Stored, shown: Shown) -> "_Periods":
+        coarser_shown = shown.grain is not shown.stored
+        starts = (
+            shown.calendar.starts(stored.instants, shown.grain)
+            if coarser_shown
+            else stored.instants
+        )
+        order = np.argsort(starts, kind="stable") if coarser_shown else np.arange(len(starts))
+        starts = starts[order]
+        heads = np.flatnonzero(np.diff(starts, prepend=np.nan) != 0).astype(np.intp)
+        return cls(order, np.append(heads, len(starts)).astype(np.intp), starts[heads])
+
+    @property
+    def lengths(self) -> Ints:
+        """How many stored values each period has, shape (p,)."""
+        return np.diff(self.edges)
+
+
+def make_observations(stored: Stored, shown: Shown) -> Observations:
     """Make one value for each period of the grain shown.
 
     A value that is set aside takes no part in that of its period. Where all
     are, the period is set aside; so is a sum or a count that lacks some.
     """
-    is_finer = shown.grain is not shown.stored
-    starts = shown.calendar.starts(data.instants, shown.grain) if is_finer else data.instants
-    order = np.argsort(starts, kind="stable") if is_finer else np.arange(len(starts))
-    starts = starts[order]
-    heads = np.flatnonzero(np.diff(starts, prepend=np.nan) != 0).astype(np.intp)
-    edges = np.append(heads, len(starts)).astype(np.intp)
-    aside = data.set_aside[order]
-    values = data.values[order]
-    parts = Parts(
-        np.where(aside, np.nan, values),
-        data.rows[order],
-        np.where(aside, np.nan, data.numerators[order]),
-        np.where(aside, np.nan, data.denominators[order]),
-    )
     how = coarser(shown.how)
-    lengths = np.diff(edges)
-    if len(heads) and (lengths > 1).any():
-        made = aggregate(parts, edges, how).values
-        whole = aggregate(Parts(values, parts.rows, data.numerators[order],
-                                data.denominators[order]), edges, how).values  # fmt: skip
-        out = np.add.reduceat(aside.astype(np.intp), heads)
-    else:
-        made, whole, out = np.where(aside, np.nan, values), values, aside.astype(np.intp)
-    without = out == lengths
-    if how in COUNTED:
-        without = out > 0
-    kept = np.where(without, whole, made)
-    there = ~np.isnan(kept)
-    instants, kept, without = starts[heads][there], kept[there], without[there]
-    targets = _targets(data.targets[order], edges, how)[there]
+    periods = _Periods.of(stored, shown)
+    values, set_aside, left_out = _combined(stored, periods, how)
+    present = ~np.isnan(values)
+    coarser_shown = shown.grain is not shown.stored
+    targets = _targets(stored.targets[periods.order], periods.edges, how)[present]
+    averaged = shown.breakdown is None and how not in COUNTED
     observations = Observations(
-        instants=instants,
-        values=kept,
-        set_aside=without,
+        instants=periods.starts[present],
+        values=values[present],
+        set_aside=set_aside[present],
         reasons={},
         grain=shown.grain,
         calendar=shown.calendar,
         stored=shown.stored,
         part=shown.breakdown or "",
-        basis=_basis(data, shown, int(lengths.max(initial=1))),
+        basis=_basis(stored, shown, int(periods.lengths.max(initial=1))),
         targets=None if np.isnan(targets).all() else targets,
-        summed=how in COUNTED and (is_finer or shown.breakdown is not None),
+        summed=how in COUNTED and (coarser_shown or shown.breakdown is not None),
+        breakdowns=stored.by_breakdown() if averaged else {},
     )
     return replace(
         observations,
-        reasons=_reasons(observations, data, out[there], lengths[there]),
-        notes={
-            position: text
-            for instant, text in data.notes.items()
-            if (position := _position(instants, instant)) is not None
-        }
-        if not is_finer
-        else {},
-        incomplete=_incomplete(observations, data, shown),
+        reasons=_reasons(observations, stored, left_out[present], periods.lengths[present]),
+        notes={} if coarser_shown else _notes(observations, stored),
+        incomplete=_incomplete(observations, stored, shown),
         remarks=_remarks(shown, summed=observations.summed),
     )
+
+
+def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Floats, Bools, Ints]:
+    """Return the value of each period, whether it is set aside, and how many of its values are."""
+    order, edges = periods.order, periods.edges
+    aside, values = stored.set_aside[order], stored.values[order]
+    if len(periods.starts) == len(order):
+        return values, aside, aside.astype(np.intp)
+    parts = Parts(values, stored.rows[order], stored.numerators[order], stored.denominators[order])
+    taking_part = Parts(
+        np.where(aside, np.nan, parts.values),
+        parts.rows,
+        np.where(aside, np.nan, parts.numerators),
+        np.where(aside, np.nan, parts.denominators),
+    )
+    left_out = np.add.reduceat(aside.astype(np.intp), edges[:-1])
+    set_aside = left_out > 0 if how in COUNTED else left_out == periods.lengths
+    combined = np.where(
+        set_aside, aggregate(parts, edges, how).values, aggregate(taking_part, edges, how).values
+    )
+    return combined, set_aside, left_out
+
+
+def _notes(observations: Observations, stored: Stored) -> dict[int, str]:
+    """Return the notes of the values, by position."""
+    placed = (
+        (_position(observations.instants, instant), text) for instant, text in stored.notes.items()
+    )
+    return {position: text for position, text in placed if position is not None}
 
 
 def _targets(targets: Floats, edges: Ints, how: Aggregation) -> Floats:
@@ -230,13 +248,13 @@ def _position(instants: Floats, instant: float) -> int | None:
     return position if position < len(instants) and instants[position] == instant else None
 
 
-def _reasons(observations: Observations, data: Stored, out: Ints, of: Ints) -> dict[int, str]:
+def _reasons(observations: Observations, stored: Stored, out: Ints, of: Ints) -> dict[int, str]:
     """Say why each period is set aside: the reasons of its parts, and how many of them."""
     found: dict[int, list[str]] = {}
-    at = np.array(list(data.reasons), dtype=np.float64)
+    at = np.array(list(stored.reasons), dtype=np.float64)
     if len(at) and observations.grain is not observations.stored:
         at = observations.calendar.starts(at, observations.grain)
-    for start, reason in zip(at.tolist(), data.reasons.values(), strict=True):
+    for start, reason in zip(at.tolist(), stored.reasons.values(), strict=True):
         position = _position(observations.instants, start)
         if position is not None and observations.set_aside[position]:
             found.setdefault(position, []).append(reason)
@@ -249,22 +267,22 @@ def _reasons(observations: Observations, data: Stored, out: Ints, of: Ints) -> d
     return reasons
 
 
-def _basis(data: Stored, shown: Shown, most: int) -> str:
+def _basis(stored: Stored, shown: Shown, most: int) -> str:
     """Say how the values were made: ``weekly mean of 212 rows``, ``monthly sum of days``."""
     adverb = ADVERBS[shown.grain]
-    rows = int(data.rows.sum())
+    rows = int(stored.rows.sum())
     if shown.how is Aggregation.RATIO:
         made = f"{adverb} ratio of sums"
     elif most > 1 and shown.grain is not shown.stored:
-        made = f"{adverb} {shown.how} of {len(data.values):,} {ADVERBS[shown.stored]} values"
-    elif rows > len(data.values) or most > 1 or shown.how is Aggregation.COUNT:
+        made = f"{adverb} {shown.how} of {len(stored.values):,} {ADVERBS[shown.stored]} values"
+    elif rows > len(stored.values) or most > 1 or shown.how is Aggregation.COUNT:
         made = f"{adverb} {shown.how} of {rows:,} rows"
     else:
         made = adverb
     return f"{made}, {shown.breakdown} only" if shown.breakdown else made
 
 
-def _incomplete(observations: Observations, data: Stored, shown: Shown) -> bool:
+def _incomplete(observations: Observations, stored: Stored, shown: Shown) -> bool:
     """Tell whether the last period still runs, or its values stop before its end."""
     if shown.now is None or len(observations) == 0:
         return False
@@ -275,7 +293,7 @@ def _incomplete(observations: Observations, data: Stored, shown: Shown) -> bool:
         return True
     if shown.grain is shown.stored:
         return False
-    newest = datetime.fromtimestamp(data.instants[-1], calendar.zone)
+    newest = datetime.fromtimestamp(stored.instants[-1], calendar.zone)
     return calendar.following(newest, shown.stored) < end
 
 

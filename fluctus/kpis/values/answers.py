@@ -1,4 +1,4 @@
-"""Values and what they have been, as the API gives them."""
+"""Values and what they have been, as the API answers with them."""
 
 from collections.abc import Sequence
 from typing import Any
@@ -7,14 +7,34 @@ from zoneinfo import ZoneInfo
 from fluctus.accounts.queries import name_of
 from fluctus.kpis.calendar import Grain, to_text
 from fluctus.kpis.models import Kpi, Observation, PastValue
+from fluctus.kpis.values import shapes
 
 
-def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
+def value_answer(row: Observation | PastValue, kpi: Kpi) -> shapes.Value:
     """Give one value as the table of values shows it."""
-    zone = ZoneInfo(kpi.time_zone)
+    return shapes.Value(**_parts(row, kpi))
+
+
+def version_answers(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[shapes.Version]:
+    """Give what a value has been, newest first, each with the act that ended it."""
+    answers = []
+    for row in reversed(rows):
+        end = row.replaced_by if isinstance(row, PastValue) else None
+        answers.append(
+            shapes.Version(
+                **_parts(row, kpi),
+                ended_by=None if end is None else end.summary,
+                ended_at=None if end is None else end.at.isoformat(),
+                ended_author=None if end is None else name_of(end.author),
+            )
+        )
+    return answers
+
+
+def _parts(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
     act = row.written_by
     return {
-        "period": to_text(row.period, Grain(kpi.grain), zone),
+        "period": to_text(row.period, Grain(kpi.grain), ZoneInfo(kpi.time_zone)),
         "breakdown": row.breakdown,
         "value": row.value,
         "target": row.target,
@@ -27,20 +47,3 @@ def present_value(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
         "at": act.at.isoformat(),
         "act": act.summary,
     }
-
-
-def present_versions(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[dict[str, Any]]:
-    """Give what a value has been, newest first, each with the act that ended it."""
-    return [
-        present_value(row, kpi)
-        | (
-            {
-                "ended_by": row.replaced_by.summary,
-                "ended_at": row.replaced_by.at.isoformat(),
-                "ended_author": name_of(row.replaced_by.author),
-            }
-            if isinstance(row, PastValue)
-            else {"ended_by": None, "ended_at": None, "ended_author": None}
-        )
-        for row in reversed(rows)
-    ]

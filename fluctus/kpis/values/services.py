@@ -1,44 +1,41 @@
-"""Writes of values, each one transaction: by hand, and from a table."""
+"""Writes of values, each one transaction: by hand, set aside, and from a table."""
 
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from typing import Any, TypeAlias
 from zoneinfo import ZoneInfo
 
 import numpy as np
 import polars as pl
-from django.contrib.auth.models import User
 from django.db import transaction
 
 from fluctus.accounts.queries import name_of
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
-from fluctus.kpis.chart.queries import last_period_of, state_of_kpi
-from fluctus.kpis.chart.services import locked, record, renew
+from fluctus.kpis.chart.keeping import Kept, keep_values, kept_chart, locked
+from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
-from fluctus.kpis.observations.stored import (
-    CONTENT,
-    DEFAULTS,
-    FRAME,
-    KEY,
-    Progress,
-    add_values,
-    frame_of,
-    put_values,
-    read_frame,
-    remove_values,
-    row_of,
-)
+from fluctus.kpis.observations.frame import DEFAULTS, frame_of, row_of
+from fluctus.kpis.observations.stored import Stored
+from fluctus.kpis.observations.writing import Progress, add_values, put_values, remove_values
+from fluctus.kpis.record.log import record
+from fluctus.kpis.values.difference import Difference, compare
+from fluctus.kpis.values.queries import last_period_of
 
 NOT_SAVED = "The values were not saved."
 NO_REASON = Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason")
 AHEAD = r"\+(\d{1,4})"
 """A period written as so many after the last one: ``+1``."""
 
+Key: TypeAlias = tuple[datetime, str]
+"""What a value is known by: its period and its breakdown."""
 
-class Mode(StrEnum):
+
+class ImportMode(StrEnum):
     """What becomes of values that are there already when more come in."""
 
     ADD = "add"
@@ -60,88 +57,39 @@ class Edit:
     seen: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Difference:
-    """Values that come in beside those that are there; ``missing`` are there and do not come."""
-
-    new: pl.DataFrame
-    changed: pl.DataFrame
-    same: pl.DataFrame
-    missing: pl.DataFrame
-
-    def counts(self) -> dict[str, int]:
-        """How many of each."""
-        return {
-            "new": self.new.height,
-            "changed": self.changed.height,
-            "same": self.same.height,
-            "missing": self.missing.height,
-        }
-
-
-def compare(kpi: Kpi, incoming: pl.DataFrame) -> Difference:
-    """Tell what is new, changed, the same and missing in a frame of values.
-
-    A changed value keeps its reason for being set aside, and its note where
-    none comes in.
-    """
-    present = read_frame(kpi)
-    if present.is_empty():
-        nothing = incoming.clear()
-        return Difference(incoming, nothing, nothing, nothing)
-    old = present.rename({name: f"old_{name}" for name in present.columns if name not in KEY})
-    both = incoming.join(old, on=KEY, how="inner", maintain_order="left")
-    kept = pl.when(pl.col("note") == "").then(pl.col("old_note")).otherwise(pl.col("note"))
-    both = both.with_columns(
-        kept.alias("note"),
-        pl.col("old_set_aside").alias("set_aside"),
-        pl.col("old_reason").alias("reason"),
-    )
-    equal = pl.all_horizontal(
-        *(pl.col(name).eq_missing(pl.col(f"old_{name}")) for name in CONTENT),
-        pl.col("note") == pl.col("old_note"),
-        pl.col("rows") == pl.col("old_rows"),
-    )
-    columns = list(FRAME)
-    return Difference(
-        new=incoming.join(present, on=KEY, how="anti", maintain_order="left"),
-        changed=both.filter(~equal).select(columns),
-        same=both.filter(equal).select(columns),
-        missing=present.join(incoming, on=KEY, how="anti", maintain_order="left").select(columns),
-    )
-
-
 @transaction.atomic
 def write_frame(
     kpi: Kpi,
     incoming: pl.DataFrame,
-    mode: Mode,
-    author: User | None,
+    mode: ImportMode,
+    actor: Actor,
     summary: str,
     progress: Progress = lambda share: None,
 ) -> tuple[DataChange | None, Difference]:
     """Bring a frame of values into a KPI; returns the act, None where nothing changes."""
     kpi = locked(kpi)
     difference = compare(kpi, incoming)
-    changed = difference.changed if mode is not Mode.ADD else difference.changed.clear()
-    missing = difference.missing if mode is Mode.REPLACE else difference.missing.clear()
+    updating, replacing = mode is not ImportMode.ADD, mode is ImportMode.REPLACE
+    changed = difference.changed if updating else difference.changed.clear()
+    missing = difference.missing if replacing else difference.missing.clear()
     if not (difference.new.height or changed.height or missing.height):
         return None, difference
     before = state_of_kpi(kpi)
     act = DataChange.objects.create(
-        kpi=kpi, author=author, summary=summary[:200], added=difference.new.height,
+        kpi=kpi, author=actor.person, summary=summary[:200], added=difference.new.height,
         changed=changed.height, removed=missing.height,
     )  # fmt: skip
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
     remove_values(kpi, act, missing)
-    after = renew(kpi, summary)
-    record(kpi, author, summary, before, after, act)
+    after = Stored.of(difference.merged(changed=updating, missing=not replacing))
+    kept = keep_values(kpi, actor, summary, after)
+    record(kpi, actor, summary, before, kept.chart.state, act)
     return act, difference
 
 
 @transaction.atomic
-def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
+def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     """Save values written by hand: all of them, or none.
 
     Raises RefusalError for a period that is none, one named twice, or a value
@@ -150,43 +98,41 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], author: User) -> Kpi:
     kpi = locked(kpi)
     calendar = _calendar(kpi)
     periods = _periods(kpi, calendar, edits)
-    keys = [(period, one.breakdown) for period, one in zip(periods, edits, strict=True)]
+    keys = [(period, edit.breakdown) for period, edit in zip(periods, edits, strict=True)]
     present = _present(kpi, keys)
     _refuse_stale(kpi, calendar, keys, edits, present)
-    rows, gone, added = [], [], 0
-    for key, one in zip(keys, edits, strict=True):
+    rows, removed, added = [], [], 0
+    for key, edit in zip(keys, edits, strict=True):
         old = present.get(key)
-        seconds = key[0].timestamp()
-        if one.remove:
-            gone += [{"period": seconds, "breakdown": key[1], "value": 0.0}] if old else []
-            continue
-        row = _row(seconds, one, old)
-        added += old is None
-        rows.append(row)
-    if not rows and not gone:
-        return kpi
+        if not edit.remove:
+            rows.append(_row(key, edit, old))
+            added += old is None
+        elif old is not None:
+            removed.append({"period": key[0].timestamp(), "breakdown": key[1], "value": 0.0})
+    if not rows and not removed:
+        return kept_chart(kpi, actor.now)
     before = state_of_kpi(kpi)
     summary = _summary(kpi, calendar, edits, keys, present)
     act = DataChange.objects.create(
-        kpi=kpi, author=author, summary=summary[:200], added=added, changed=len(rows) - added,
-        removed=len(gone),
+        kpi=kpi, author=actor.person, summary=summary[:200], added=added,
+        changed=len(rows) - added, removed=len(removed),
     )  # fmt: skip
     put_values(kpi, act, frame_of(rows))
-    remove_values(kpi, act, frame_of(gone))
-    after = renew(kpi, summary)
-    record(kpi, author, summary, before, after, act)
-    return kpi
+    remove_values(kpi, act, frame_of(removed))
+    kept = keep_values(kpi, actor, summary)
+    record(kpi, actor, summary, before, kept.chart.state, act)
+    return kept
 
 
 @transaction.atomic
 def set_aside(
     kpi: Kpi,
     revision: int,
-    author: User,
+    actor: Actor,
     period: str,
     breakdown: str | None,
     reason: str | None,
-) -> Kpi:
+) -> Kept:
     """Set the values of a point aside with a ``reason``, or put them back where it is None.
 
     A point of the whole is made of the values of every breakdown. Raises
@@ -200,27 +146,30 @@ def set_aside(
         start = from_text(period, grain, zone)
     except (ValueError, OverflowError):
         raise NotThereError("period") from None
-    own = {} if breakdown is None else {"breakdown": breakdown}
-    rows = list(Observation.objects.filter(kpi=kpi, period=start, **own))
-    if not rows:
+    only = {} if breakdown is None else {"breakdown": breakdown}
+    stored = list(Observation.objects.filter(kpi=kpi, period=start, **only))
+    if not stored:
         raise NotThereError("value")
-    rows = [row for row in rows if row.set_aside is (reason is None) or row.reason != reason]
+    marks: dict[str, Any] = {"set_aside": reason is not None, "reason": reason or ""}
+    rows = [
+        row_of(value) | marks
+        for value in stored
+        if value.set_aside is (reason is None) or value.reason != marks["reason"]
+    ]
     if not rows:
-        return kpi
+        return kept_chart(kpi, actor.now)
     name = label(start, grain, zone)
     summary = (
         f"Put {name} back among the others" if reason is None else f"Set {name} aside: {reason}"
     )
     before = state_of_kpi(kpi)
     act = DataChange.objects.create(
-        kpi=kpi, author=author, summary=summary[:200], changed=len(rows)
+        kpi=kpi, author=actor.person, summary=summary[:200], changed=len(rows)
     )
-    marks = {"set_aside": reason is not None, "reason": reason or ""}
-    values = [row_of(row) | marks for row in rows]
-    put_values(kpi, act, frame_of(values))
-    after = renew(kpi, summary)
-    record(kpi, author, summary, before, after, act)
-    return kpi
+    put_values(kpi, act, frame_of(rows))
+    kept = keep_values(kpi, actor, summary)
+    record(kpi, actor, summary, before, kept.chart.state, act)
+    return kept
 
 
 def _calendar(kpi: Kpi) -> Calendar:
@@ -232,43 +181,47 @@ def _calendar(kpi: Kpi) -> Calendar:
 
 
 def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[datetime]:
-    grain = Grain(kpi.grain)
-    last = last_period_of(kpi)
+    """Return the period of each edit; raises RefusalError for what is none, or named twice."""
+    grain, last = Grain(kpi.grain), last_period_of(kpi)
     periods: list[datetime] = []
     issues: list[Issue] = []
-    seen: set[tuple[datetime, str]] = set()
-    for number, one in enumerate(edits):
+    seen: set[Key] = set()
+    for number, edit in enumerate(edits):
         field = f"edits.{number}.period"
         try:
-            ahead = re.fullmatch(AHEAD, one.period)
-            if ahead is not None and last is not None:
-                period = last
-                for _ in range(int(ahead[1])):
-                    period = calendar.following(period, grain)
-            else:
-                period = from_text(one.period, grain, calendar.zone)
+            period = _period(edit.period, last, calendar, grain)
         except (ValueError, OverflowError):
             issues.append(
                 Issue("This is not a period.", "Write a date, as in 2026-05-18.", field,
-                      found=one.period)
+                      found=edit.period)
             )  # fmt: skip
             continue
-        period = datetime.fromtimestamp(
-            float(calendar.starts(np.array([period.timestamp()]), grain)[0]), calendar.zone
-        )
-        if (period, one.breakdown) in seen:
+        if (period, edit.breakdown) in seen:
             issues.append(
                 Issue(f"This {grain} is written twice.", "Keep one of them.", field,
-                      found=one.period)
+                      found=edit.period)
             )  # fmt: skip
-        seen.add((period, one.breakdown))
+        seen.add((period, edit.breakdown))
         periods.append(period)
     if issues:
         raise RefusalError(NOT_SAVED, *issues)
     return periods
 
 
-def _present(kpi: Kpi, keys: list[tuple[datetime, str]]) -> dict[tuple[datetime, str], Observation]:
+def _period(text: str, last: datetime | None, calendar: Calendar, grain: Grain) -> datetime:
+    """Read a period, or one so many after the ``last``; raises ValueError for what is neither."""
+    ahead = re.fullmatch(AHEAD, text)
+    if ahead is not None and last is not None:
+        period = last
+        for _ in range(int(ahead[1])):
+            period = calendar.following(period, grain)
+    else:
+        period = from_text(text, grain, calendar.zone)
+    (start,) = calendar.starts(np.array([period.timestamp()]), grain)
+    return datetime.fromtimestamp(float(start), calendar.zone)
+
+
+def _present(kpi: Kpi, keys: list[Key]) -> dict[Key, Observation]:
     rows = Observation.objects.filter(kpi=kpi, period__in={period for period, _ in keys})
     wanted = set(keys)
     return {
@@ -281,14 +234,14 @@ def _present(kpi: Kpi, keys: list[tuple[datetime, str]]) -> dict[tuple[datetime,
 def _refuse_stale(
     kpi: Kpi,
     calendar: Calendar,
-    keys: list[tuple[datetime, str]],
+    keys: list[Key],
     edits: Sequence[Edit],
-    present: dict[tuple[datetime, str], Observation],
+    present: dict[Key, Observation],
 ) -> None:
     issues = []
-    for number, (key, one) in enumerate(zip(keys, edits, strict=True)):
+    for number, (key, edit) in enumerate(zip(keys, edits, strict=True)):
         row = present.get(key)
-        if (row.written_by_id if row else None) == one.seen:
+        if (row.written_by_id if row else None) == edit.seen:
             continue
         name = label(key[0], Grain(kpi.grain), calendar.zone)
         if row is None:
@@ -306,27 +259,25 @@ def _refuse_stale(
         )
 
 
-def _row(seconds: float, one: Edit, old: Observation | None) -> dict[str, object]:
-    if one.value is None:
+def _row(key: Key, edit: Edit, old: Observation | None) -> dict[str, object]:
+    """Return the row that an edit writes in the place of the ``old`` value."""
+    if edit.value is None:
         raise RefusalError(
             NOT_SAVED, Issue("The value is missing.", "Write a number, or remove the value.")
         )
-    if one.set_aside and not one.reason.strip():
-        raise RefusalError(
-            NOT_SAVED,
-            NO_REASON,
-        )
+    if edit.set_aside and not edit.reason.strip():
+        raise RefusalError(NOT_SAVED, NO_REASON)
     row: dict[str, object] = dict(DEFAULTS)
     if old is not None:
         row |= {"target": old.target, "rows": old.rows}
-        row |= parts_with(old, one.value)
+        row |= parts_with(old, edit.value)
     return row | {
-        "period": seconds,
-        "breakdown": one.breakdown,
-        "value": one.value,
-        "note": one.note,
-        "set_aside": one.set_aside,
-        "reason": one.reason if one.set_aside else "",
+        "period": key[0].timestamp(),
+        "breakdown": edit.breakdown,
+        "value": edit.value,
+        "note": edit.note,
+        "set_aside": edit.set_aside,
+        "reason": edit.reason if edit.set_aside else "",
     }
 
 
@@ -347,25 +298,25 @@ def _summary(
     kpi: Kpi,
     calendar: Calendar,
     edits: Sequence[Edit],
-    keys: list[tuple[datetime, str]],
-    present: dict[tuple[datetime, str], Observation],
+    keys: list[Key],
+    present: dict[Key, Observation],
 ) -> str:
     if len(edits) > 1:
-        removed = sum(one.remove for one in edits)
+        removed = sum(edit.remove for edit in edits)
         verb = "Removed" if removed == len(edits) else "Wrote"
         return f"{verb} {len(edits)} values"
-    one, key = edits[0], keys[0]
+    edit, key = edits[0], keys[0]
     old = present.get(key)
     name = label(key[0], Grain(kpi.grain), calendar.zone)
-    where = f"{name}, {one.breakdown}" if one.breakdown else name
-    if one.remove:
+    where = f"{name}, {edit.breakdown}" if edit.breakdown else name
+    if edit.remove:
         return f"Removed the value of {where}"
     if old is None:
         return f"Added the value of {where}"
-    if one.set_aside and not old.set_aside:
-        return f"Set {where} aside: {one.reason}"
-    if old.set_aside and not one.set_aside:
+    if edit.set_aside and not old.set_aside:
+        return f"Set {where} aside: {edit.reason}"
+    if old.set_aside and not edit.set_aside:
         return f"Put {where} back among the others"
-    if one.value == old.value:
+    if edit.value == old.value:
         return f"Changed the note of {where}"
     return f"Changed the value of {where}"

@@ -19,7 +19,7 @@ NAMED_LIKE_DATES = re.compile(
 )
 
 
-class Kind(StrEnum):
+class ColumnKind(StrEnum):
     """What a column is taken for."""
 
     DATE = "date"
@@ -36,7 +36,7 @@ class Column:
     """
 
     name: str
-    kind: Kind
+    kind: ColumnKind
     share: float
     exceptions: tuple[str, ...] = ()
     different: int = 0
@@ -48,11 +48,11 @@ def understand(name: str, cells: pl.Series) -> Column:
     looked_at = cells.head(SAMPLE)
     filled = looked_at.filter(~looked_at.str.to_lowercase().is_in(list(MISSING)))
     if filled.is_empty():
-        return Column(name, Kind.TEXT, 0.0)
+        return Column(name, ColumnKind.TEXT, 0.0)
     dates, numbers = read_dates(filled), read_numbers(filled)
     different = filled.n_unique()
 
-    def column(kind: Kind, unfit: pl.Series) -> Column:
+    def column(kind: ColumnKind, unfit: pl.Series) -> Column:
         exceptions = tuple(filled.filter(unfit).unique(maintain_order=True)[:EXCEPTIONS_SHOWN])
         share = 1 - float(unfit.mean() or 0)  # type: ignore[arg-type]
         return Column(name, kind, share, exceptions, different, len(filled))
@@ -61,12 +61,12 @@ def understand(name: str, cells: pl.Series) -> Column:
     as_dates, as_numbers = (1 - float(own.mean() or 0) for own in (no_dates, no_numbers))  # type: ignore[arg-type]
     if as_dates >= ENOUGH and dates.style in NUMBER_STYLES:
         if as_dates == 1 and _numbers_are_dates(name, filled, dates.style):
-            return column(Kind.DATE, no_dates)
+            return column(ColumnKind.DATE, no_dates)
     elif as_dates >= ENOUGH and as_dates >= as_numbers:
-        return column(Kind.DATE, no_dates)
+        return column(ColumnKind.DATE, no_dates)
     if as_numbers >= ENOUGH:
-        return column(Kind.NUMBER, no_numbers)
-    return Column(name, Kind.TEXT, 1.0, (), different, len(filled))
+        return column(ColumnKind.NUMBER, no_numbers)
+    return Column(name, ColumnKind.TEXT, 1.0, (), different, len(filled))
 
 
 def _numbers_are_dates(name: str, filled: pl.Series, style: DateStyle) -> bool:

@@ -7,14 +7,14 @@ from enum import StrEnum
 import polars as pl
 
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year, read_dates
-from fluctus.tables.meaning.location import Found
+from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number
 
 FEWEST_PERIODS = 2
 PERIOD, VALUE = "Period", "Value"
 
 
-class Layout(StrEnum):
+class TableLayout(StrEnum):
     """How periods and values lie in a table."""
 
     LONG = "long"
@@ -22,7 +22,7 @@ class Layout(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class LongTable:
     """A table with a row for each period, whatever it was.
 
     ``sources`` gives for each row the column of the found table that its
@@ -35,7 +35,7 @@ class Laid:
     sources: pl.Series | None
 
 
-def period_columns(found: Found) -> list[int]:
+def period_columns(found: LocatedTable) -> list[int]:
     """Return the columns whose names are periods."""
     if not found.header_rows:
         return []
@@ -49,21 +49,21 @@ def period_columns(found: Found) -> list[int]:
     return [n for n, fits in zip(named, read.wall.is_not_null(), strict=True) if fits]
 
 
-def propose_layout(found: Found) -> Layout:
+def propose_layout(found: LocatedTable) -> TableLayout:
     """Tell which layout a table has: wide where most columns of numbers are named by periods."""
     periods = period_columns(found)
     if len(periods) < FEWEST_PERIODS:
-        return Layout.LONG
+        return TableLayout.LONG
     others = [n for n in range(len(found.names)) if n not in periods]
     has_dates = any(_mostly_dates(found.column(n)) for n in others)
-    return Layout.LONG if has_dates or len(others) > len(periods) + 3 else Layout.WIDE
+    return TableLayout.LONG if has_dates or len(others) > len(periods) + 3 else TableLayout.WIDE
 
 
-def lay_long(found: Found, layout: Layout) -> Laid:
+def lay_long(found: LocatedTable, layout: TableLayout) -> LongTable:
     """Put a table into rows of one period each."""
-    periods = period_columns(found) if layout is Layout.WIDE else []
+    periods = period_columns(found) if layout is TableLayout.WIDE else []
     if not periods:
-        return Laid(found.names, found.cells, found.lines, None)
+        return LongTable(found.names, found.cells, found.lines, None)
     labels = [n for n in range(len(found.names)) if n not in periods]
     frame = found.cells.with_columns(found.lines.alias("line"))
     long = frame.unpivot(
@@ -80,7 +80,7 @@ def lay_long(found: Found, layout: Layout) -> Laid:
         long["value"].alias(f"c{len(labels) + 1}"),
     ]
     names = [*(found.names[n] for n in labels), PERIOD, VALUE]
-    return Laid(tuple(names), pl.DataFrame(columns), long["line"], sources)
+    return LongTable(tuple(names), pl.DataFrame(columns), long["line"], sources)
 
 
 def _mostly_dates(cells: pl.Series) -> bool:

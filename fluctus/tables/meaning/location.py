@@ -30,7 +30,7 @@ class LeftOut:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class LocatedTable:
     """A table in a sheet.
 
     ``cells`` has one column of texts per column of the table, named ``c0`` and
@@ -59,9 +59,9 @@ class Found:
         return self.cells.height
 
 
-def find_table(
+def locate_table(
     grid: Grid, header_rows: int | None = None, take_in: frozenset[int] = frozenset()
-) -> Found:
+) -> LocatedTable:
     """Find the table in ``grid``.
 
     ``header_rows`` None finds out how many rows name the columns; ``take_in``
@@ -89,7 +89,7 @@ def find_table(
     cells, lines = cells.filter(~out), lines.filter(~out)
     if cells.is_empty():
         raise TableError("There is a header, but no rows below it.")
-    return Found(
+    return LocatedTable(
         names=names,
         cells=cells,
         lines=lines,

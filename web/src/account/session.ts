@@ -1,11 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client } from '../api/client.ts'
-
-const KEY = ['session']
+import { keys } from '../api/keys.ts'
 
 /** Who is signed in, and what they belong to. */
 export function useSession() {
-  return useQuery({ queryKey: KEY, queryFn: () => answer(client.GET('/api/v1/session')) })
+  return useQuery({ queryKey: keys.session, queryFn: () => answer(client.GET('/api/v1/session')) })
 }
 
 export function useSignIn() {
@@ -17,7 +16,7 @@ export function useSignIn() {
           ? client.POST('/api/v1/session/demo')
           : client.POST('/api/v1/session', { body: who }),
       ),
-    onSuccess: (session) => queries.setQueryData(KEY, session),
+    onSuccess: (session) => queries.setQueryData(keys.session, session),
   })
 }
 

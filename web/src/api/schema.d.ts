@@ -62,6 +62,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give all of it; it is the same for everybody, and changes with the program alone. */
+        get: operations["vocabulary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/events": {
         parameters: {
             query?: never;
@@ -528,6 +545,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/preview/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Analyse unsaved settings under a dragging hand; saves nothing. */
+        post: operations["preview_levels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/redo": {
         parameters: {
             query?: never;
@@ -623,7 +657,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep a table; ``?into=`` names the KPI it is for. */
+        /** @description Keep a table; ``into`` names the KPI it is for. */
         post: operations["upload"];
         delete?: never;
         options?: never;
@@ -682,10 +716,10 @@ export interface components {
             settings: boolean;
         };
         /**
-         * @description * `kept` - Kept
-         *     * `undone` - Undone
-         *     * `replaced` - Replaced
-         *     * `passed` - Passed
+         * @description Whether the act holds, was undone, or was undone and then built over.
+         *
+         *     One that is passed holds, but others have changed its event since, so that
+         *     undo passes over it.
          * @enum {string}
          */
         ActStanding: "kept" | "undone" | "replaced" | "passed";
@@ -695,15 +729,7 @@ export interface components {
             acts: components["schemas"]["Act"][];
         };
         /**
-         * @description * `sum` - SUM
-         *     * `mean` - MEAN
-         *     * `median` - MEDIAN
-         *     * `minimum` - MINIMUM
-         *     * `maximum` - MAXIMUM
-         *     * `first` - FIRST
-         *     * `last` - LAST
-         *     * `count` - COUNT
-         *     * `ratio` - RATIO
+         * @description How the values of a period become one.
          * @enum {string}
          */
         Aggregation: "sum" | "mean" | "median" | "minimum" | "maximum" | "first" | "last" | "count" | "ratio";
@@ -762,13 +788,18 @@ export interface components {
             likely: string;
         };
         /**
-         * @description * `mean` - MEAN
-         *     * `median` - MEDIAN
+         * @description What the central line is computed as.
          * @enum {string}
          */
         Centre: "mean" | "median";
         /** @description Everything a chart draws and says. */
         Chart: {
+            points: components["schemas"]["Points"];
+            segments: components["schemas"]["Segment"][];
+            signals: components["schemas"]["Signal"][];
+            signal_count: number;
+            sentence: components["schemas"]["Sentence"];
+            comparison: components["schemas"]["Comparison"] | null;
             kpi: components["schemas"]["Kpi"];
             /** @description Values in all, shown or not. */
             count: number;
@@ -781,22 +812,14 @@ export interface components {
             next: components["schemas"]["NextPeriod"] | null;
             /** @description Targets of the points drawn, where they change over time. */
             targets: (number | null)[] | null;
-            /** Format: double */
             target_now: number | null;
             notes: components["schemas"]["Note"][];
             /** @description First position shown, and one past the last. */
             shown: number[];
-            points: components["schemas"]["Points"];
-            segments: components["schemas"]["Segment"][];
             set_aside: components["schemas"]["SetAside"][];
             hollow_ranges: number[];
-            signals: components["schemas"]["Signal"][];
-            /** @description Signals in all, shown or not. */
-            signal_count: number;
-            sentence: components["schemas"]["Sentence"];
-            comparison: components["schemas"]["Comparison"] | null;
             doubts: components["schemas"]["Doubt"][];
-            kept_limits: components["schemas"]["KeptLimitsShown"][];
+            kept_limits: components["schemas"]["KeptLimits"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
         };
@@ -830,53 +853,28 @@ export interface components {
             time_zone?: string;
             first_weekday?: number;
             first_month?: number;
-            rules?: components["schemas"]["RuleId"][];
+            rules?: components["schemas"]["Rule"][];
             run_length?: components["schemas"]["RunLengthEnum"];
-            segments?: components["schemas"]["SegmentInRequest"][];
+            segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
-        /**
-         * @description * `few_values` - FEW_VALUES
-         *     * `coarse_step` - COARSE_STEP
-         *     * `autocorrelation` - AUTOCORRELATION
-         *     * `inflated_limits` - INFLATED_LIMITS
-         *     * `missing_periods` - MISSING_PERIODS
-         *     * `mixed_breakdowns` - MIXED_BREAKDOWNS
-         *     * `running_total` - RUNNING_TOTAL
-         *     * `many_set_aside` - MANY_SET_ASIDE
-         * @enum {string}
-         */
-        CheckEnum: "few_values" | "coarse_step" | "autocorrelation" | "inflated_limits" | "missing_periods" | "mixed_breakdowns" | "running_total" | "many_set_aside";
         /** @description A column as it was understood. */
         Column: {
             name: string;
             kind: components["schemas"]["ColumnKind"];
-            /**
-             * Format: double
-             * @description Share of its filled cells that fit the kind.
-             */
+            /** @description Share of its filled cells that fit the kind. */
             share: number;
             /** @description The first cells that do not fit. */
             exceptions: string[];
             role: components["schemas"]["ColumnRole"];
         };
         /**
-         * @description * `date` - DATE
-         *     * `number` - NUMBER
-         *     * `text` - TEXT
+         * @description What a column is taken for.
          * @enum {string}
          */
         ColumnKind: "date" | "number" | "text";
         /**
-         * @description * `period` - PERIOD
-         *     * `value` - VALUE
-         *     * `kpi` - KPI
-         *     * `breakdown` - BREAKDOWN
-         *     * `numerator` - NUMERATOR
-         *     * `denominator` - DENOMINATOR
-         *     * `target` - TARGET
-         *     * `note` - NOTE
-         *     * `ignore` - IGNORE
+         * @description What a column of a table is for.
          * @enum {string}
          */
         ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
@@ -898,7 +896,7 @@ export interface components {
             change: string;
             percent: string;
         };
-        /** @description Values that come in beside those that are there. */
+        /** @description How many values that come in are new, changed and the same, and how many do not come. */
         Counts: {
             new: number;
             changed: number;
@@ -912,59 +910,15 @@ export interface components {
             reads: string;
         };
         /**
-         * @description * `iso` - ISO
-         *     * `day_first` - DAY_FIRST
-         *     * `month_first` - MONTH_FIRST
-         *     * `day_month_name` - DAY_MONTH_NAME
-         *     * `month_name_day` - MONTH_NAME_DAY
-         *     * `month_name` - MONTH_NAME
-         *     * `year_month` - YEAR_MONTH
-         *     * `iso_week` - ISO_WEEK
-         *     * `quarter` - QUARTER
-         *     * `year` - YEAR
-         *     * `serial` - SERIAL
-         *     * `epoch_seconds` - EPOCH_SECONDS
-         *     * `epoch_milliseconds` - EPOCH_MILLISECONDS
+         * @description A way of writing dates.
          * @enum {string}
          */
         DateStyle: "iso" | "day_first" | "month_first" | "day_month_name" | "month_name_day" | "month_name" | "year_month" | "iso_week" | "quarter" | "year" | "serial" | "epoch_seconds" | "epoch_milliseconds";
         /**
-         * @description * `point` - POINT
-         *     * `comma` - COMMA
+         * @description What stands before the fraction.
          * @enum {string}
          */
         DecimalMark: "point" | "comma";
-        /** @description Details of a KPI to make; a preview may come before it has a name. */
-        Details: {
-            name?: string;
-            group?: string;
-            unit?: string;
-            decimals?: number;
-            direction?: components["schemas"]["Direction"];
-            /** Format: double */
-            floor?: number | null;
-            /** Format: double */
-            ceiling?: number | null;
-            /** Format: double */
-            target?: number | null;
-            /**
-             * @description How several values of a period become one.
-             *
-             *     * `sum` - SUM
-             *     * `mean` - MEAN
-             *     * `median` - MEDIAN
-             *     * `minimum` - MINIMUM
-             *     * `maximum` - MAXIMUM
-             *     * `first` - FIRST
-             *     * `last` - LAST
-             *     * `count` - COUNT
-             *     * `ratio` - RATIO
-             */
-            aggregation?: components["schemas"]["Aggregation"];
-            time_zone?: string;
-            first_weekday?: number;
-            first_month?: number;
-        };
         /** @description Details of a KPI to make; a preview may come before it has a name. */
         DetailsRequest: {
             name?: string;
@@ -1004,22 +958,19 @@ export interface components {
             missing: number[];
         };
         /**
-         * @description * `higher` - HIGHER
-         *     * `lower` - LOWER
-         *     * `neither` - NEITHER
+         * @description Which way the KPI is wanted to go.
          * @enum {string}
          */
         Direction: "higher" | "lower" | "neither";
         /** @description Why values may be unfit for a chart: what was found, what it means, what to do. */
         Doubt: {
-            check: components["schemas"]["CheckEnum"];
+            check: components["schemas"]["Fitness"];
             title: string;
             text: string;
             remedy: string;
         };
         /**
-         * @description * `reset` - RESET
-         *     * `negative` - NEGATIVE
+         * @description What a fall of a running total means.
          * @enum {string}
          */
         Drop: "reset" | "negative";
@@ -1072,10 +1023,7 @@ export interface components {
             changed: number;
         };
         /**
-         * @description * `change` - Change
-         *     * `incident` - Incident
-         *     * `state` - State
-         *     * `note` - Note
+         * @description What sort of thing happened.
          * @enum {string}
          */
         EventKind: "change" | "incident" | "state" | "note";
@@ -1088,15 +1036,9 @@ export interface components {
         /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
         FalseAlarms: {
             points: number;
-            /**
-             * Format: double
-             * @description Of at least one signal, from 0 to 1.
-             */
+            /** @description Of at least one signal, from 0 to 1. */
             chance: number;
-            /**
-             * Format: double
-             * @description To the first false signal; null where there is none.
-             */
+            /** @description To the first false signal; null where there is none. */
             average_points: number | null;
             text: string;
         };
@@ -1105,8 +1047,9 @@ export interface components {
             id: number;
             kpi: string;
             kpi_name: string;
-            rule: components["schemas"]["RuleId"];
-            side: components["schemas"]["SideEnum"];
+            rule: components["schemas"]["Rule"];
+            mark: components["schemas"]["Mark"];
+            side: components["schemas"]["Side"];
             first: string;
             last: string;
             label: string;
@@ -1129,8 +1072,9 @@ export interface components {
             id: number;
             kpi: string;
             kpi_name: string;
-            rule: components["schemas"]["RuleId"];
-            side: components["schemas"]["SideEnum"];
+            rule: components["schemas"]["Rule"];
+            mark: components["schemas"]["Mark"];
+            side: components["schemas"]["Side"];
             first: string;
             last: string;
             label: string;
@@ -1142,7 +1086,6 @@ export interface components {
             standing: components["schemas"]["FindingStanding"];
             cause: string;
             action: string;
-            /** @description By username. */
             person: string | null;
             person_name: string;
             due: string | null;
@@ -1153,24 +1096,17 @@ export interface components {
             people: components["schemas"]["Member"][];
         };
         /**
-         * @description * `present` - Present
-         *     * `gone` - Gone
+         * @description Where a finding stands with the data.
          * @enum {string}
          */
         FindingStanding: "present" | "gone";
         /**
-         * @description * `open` - Open
-         *     * `looking` - Looking
-         *     * `explained` - Explained
-         *     * `aside` - Aside
-         *     * `shift` - Shift
+         * @description Where a finding stands with people.
          * @enum {string}
          */
         FindingState: "open" | "looking" | "explained" | "aside" | "shift";
         /**
-         * @description * `none` - NONE
-         *     * `provisional` - PROVISIONAL
-         *     * `firm` - FIRM
+         * @description How much data the limits of a segment rest on.
          * @enum {string}
          */
         Firmness: "none" | "provisional" | "firm";
@@ -1180,21 +1116,23 @@ export interface components {
             cells: string[];
         };
         /**
-         * @description * `level` - LEVEL
-         *     * `trend` - TREND
-         *     * `weekday` - WEEKDAY
-         *     * `month` - MONTH
-         *     * `quarter` - QUARTER
+         * @description What can make values unfit for a chart.
+         * @enum {string}
+         */
+        Fitness: "few_values" | "coarse_step" | "autocorrelation" | "inflated_limits" | "missing_periods" | "mixed_breakdowns" | "running_total" | "many_set_aside";
+        /**
+         * @description What limits follow; the seasons by the name of their places.
          * @enum {string}
          */
         Follows: "level" | "trend" | "weekday" | "month" | "quarter";
+        /** @description What limits can follow, and at which grains. */
+        FollowsWords: {
+            id: components["schemas"]["Follows"];
+            name: string;
+            grains: components["schemas"]["Grain"][];
+        };
         /**
-         * @description * `hour` - HOUR
-         *     * `day` - DAY
-         *     * `week` - WEEK
-         *     * `month` - MONTH
-         *     * `quarter` - QUARTER
-         *     * `year` - YEAR
+         * @description The length of a KPI's periods; also the word for one of them. From fine to coarse.
          * @enum {string}
          */
         Grain: "hour" | "day" | "week" | "month" | "quarter" | "year";
@@ -1213,7 +1151,6 @@ export interface components {
             checksum: string;
             status: components["schemas"]["ImportStatus"];
             stage: string;
-            /** Format: double */
             progress: number;
             rows: number;
             parts: components["schemas"]["Part"][];
@@ -1243,23 +1180,37 @@ export interface components {
             mode: components["schemas"]["ImportMode"];
         };
         /**
-         * @description * `waiting` - Waiting
-         *     * `running` - Running
-         *     * `done` - Done
-         *     * `failed` - Failed
-         *     * `cancelled` - Cancelled
-         *     * `undone` - Undone
+         * @description How far an import is.
          * @enum {string}
          */
         ImportStatus: "waiting" | "running" | "done" | "failed" | "cancelled" | "undone";
-        /** @description One thing that is wrong: where, what was found there, what to do. */
+        /** @description One thing that is wrong: where, what was found there, and what to do. */
         Issue: {
             detail: string;
+            /** @default  */
             remedy: string;
+            /** @default  */
             field: string;
+            /** @default null */
             row: number | null;
+            /** @default  */
             column: string;
+            /** @default  */
             found: string;
+        };
+        /**
+         * @description What a rule looks at.
+         * @enum {string}
+         */
+        Judges: "values" | "ranges" | "order";
+        /** @description A decision that the process has not shifted at a period, which is named for people. */
+        KeptLimits: {
+            period: string;
+            reason: string;
+            review: {
+                [key: string]: components["schemas"]["ReviewAnswer"];
+            };
+            label: string;
         };
         /** @description A decision that the process has not shifted at a period. */
         KeptLimitsRequest: {
@@ -1269,33 +1220,16 @@ export interface components {
                 [key: string]: "yes" | "no" | "unsure";
             };
         };
-        /** @description Such a decision, with its period named for people. */
-        KeptLimitsShown: {
-            period: string;
-            reason: string;
-            review?: {
-                [key: string]: "yes" | "no" | "unsure";
-            };
-            label: string;
-        };
         /** @description A KPI and the settings of its chart. */
         Kpi: {
+            /** @description Empty for one that is not saved yet. */
             slug: string;
             name: string;
             group: string;
             unit: string;
             decimals: number;
             direction: components["schemas"]["Direction"];
-            /**
-             * @description The grain that is shown.
-             *
-             *     * `hour` - HOUR
-             *     * `day` - DAY
-             *     * `week` - WEEK
-             *     * `month` - MONTH
-             *     * `quarter` - QUARTER
-             *     * `year` - YEAR
-             */
+            /** @description The grain that is shown. */
             grain: components["schemas"]["Grain"];
             stored_grain: components["schemas"]["Grain"];
             /** @description Grains it can be shown at. */
@@ -1305,44 +1239,39 @@ export interface components {
             time_zone: string;
             first_weekday: number;
             first_month: number;
-            /** Format: double */
             floor: number | null;
-            /** Format: double */
             ceiling: number | null;
-            /** Format: double */
             target: number | null;
-            rules: components["schemas"]["RuleId"][];
+            rules: components["schemas"]["Rule"][];
             run_length: number;
             revision: number;
             /** @description Decimals of averages and limits. */
             level_decimals: number;
         };
-        /** @description What is chosen for one KPI in a table; what is null is proposed. */
+        /** @description What a person chose for one of the KPIs in a table; None where it is proposed. */
         KpiChoice: {
             /** @default true */
             include: boolean;
-            aggregation?: (components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"]) | null;
-            /** @description Whether its values are readings of a meter. */
-            difference?: boolean | null;
+            /** @default null */
+            aggregation: components["schemas"]["Aggregation"] | null;
+            /** @default null */
+            difference: boolean | null;
             /** @default reset */
             drop: components["schemas"]["Drop"];
-            /**
-             * Format: double
-             * @default 1
-             */
+            /** @default 1 */
             factor: number;
-            /**
-             * Format: double
-             * @default 0
-             */
+            /** @default 0 */
             offset: number;
-            details?: components["schemas"]["Details"];
+            /** @description Settings of the KPI to be: its name, unit and so on. */
+            details: {
+                [key: string]: unknown;
+            };
         };
         /** @description What is chosen for one KPI in a table; what is null is proposed. */
         KpiChoiceRequest: {
             /** @default true */
             include: boolean;
-            aggregation?: (components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"]) | null;
+            aggregation?: components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"];
             /** @description Whether its values are readings of a meter. */
             difference?: boolean | null;
             /** @default reset */
@@ -1411,6 +1340,17 @@ export interface components {
             why: string;
             text: string;
         };
+        /** @description What of a chart moves under a dragging hand: its limits, and what they say. */
+        Levels: {
+            /** @description None where the points are those of the chart that is dragged on. */
+            points: components["schemas"]["Points"] | null;
+            segments: components["schemas"]["Segment"][];
+            signals: components["schemas"]["Signal"][];
+            /** @description Signals in all, shown or not. */
+            signal_count: number;
+            sentence: components["schemas"]["Sentence"];
+            comparison: components["schemas"]["Comparison"] | null;
+        };
         /** @description A stretch of the findings of a workspace, newest first. */
         Log: {
             count: number;
@@ -1419,31 +1359,59 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             people: components["schemas"]["Member"][];
         };
-        /** @description How a table is to be read; what is null is found out. */
+        /**
+         * @description How a table is to be read; what is None is found out.
+         *
+         *     ``roles`` are by the name of the column, so that they hold for the next
+         *     file of the same layout whatever the order of its columns.
+         */
         Mapping: {
-            sheet?: string | null;
-            header_rows?: number | null;
-            layout?: (components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"]) | null;
-            roles?: {
-                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
+            /** @default null */
+            sheet: string | null;
+            /** @default null */
+            header_rows: number | null;
+            /** @default null */
+            layout: components["schemas"]["TableLayout"] | null;
+            roles: {
+                [key: string]: components["schemas"]["ColumnRole"];
             };
-            date_style?: (components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"]) | null;
-            decimal_mark?: (components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"]) | null;
-            grain?: (components["schemas"]["Grain"] | components["schemas"]["NullEnum"]) | null;
+            /** @default null */
+            date_style: components["schemas"]["DateStyle"] | null;
+            /** @default null */
+            decimal_mark: components["schemas"]["DecimalMark"] | null;
+            /** @default null */
+            grain: components["schemas"]["Grain"] | null;
             /** @default UTC */
             time_zone: string;
-            first_weekday?: number | null;
+            /** @default null */
+            first_weekday: number | null;
             /** @default 1 */
             first_month: number;
-            combine?: boolean | null;
-            /** @default false */
+            /**
+             * @description Whether several rows of one period become one value, or are a mistake.
+             * @default null
+             */
+            combine: boolean | null;
+            /**
+             * @description Whether rows with problems are left out; otherwise they stop the import.
+             * @default false
+             */
             leave_out: boolean;
-            take_in?: number[];
-            /** @description Cells written anew, by line:column in the sheet, columns from 0. */
-            fixes?: {
+            /**
+             * @description How values become one, where the KPI they are for has settled that.
+             * @default null
+             */
+            aggregation: components["schemas"]["Aggregation"] | null;
+            /**
+             * @description Lines that belong to the table, though they look like totals or notes.
+             * @default []
+             */
+            take_in: number[];
+            /** @description Cells written anew, by ``line:column`` in the sheet, lines from 1 and columns from 0. */
+            fixes: {
                 [key: string]: string;
             };
-            kpis?: {
+            kpis: {
                 [key: string]: components["schemas"]["KpiChoice"];
             };
         };
@@ -1451,13 +1419,13 @@ export interface components {
         MappingRequest: {
             sheet?: string | null;
             header_rows?: number | null;
-            layout?: (components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"]) | null;
+            layout?: components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"];
             roles?: {
                 [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
             };
-            date_style?: (components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"]) | null;
-            decimal_mark?: (components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"]) | null;
-            grain?: (components["schemas"]["Grain"] | components["schemas"]["NullEnum"]) | null;
+            date_style?: components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"];
+            decimal_mark?: components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"];
+            grain?: components["schemas"]["Grain"] | components["schemas"]["NullEnum"];
             /** @default UTC */
             time_zone: string;
             first_weekday?: number | null;
@@ -1475,6 +1443,11 @@ export interface components {
                 [key: string]: components["schemas"]["KpiChoiceRequest"];
             };
         };
+        /**
+         * @description The shape that flagged points are drawn with; where several would do, the first.
+         * @enum {string}
+         */
+        Mark: "outside" | "run" | "near" | "extended";
         /** @description Somebody in the workspace. */
         Member: {
             username: string;
@@ -1526,7 +1499,6 @@ export interface components {
             position: number;
             text: string;
         };
-        /** @enum {unknown} */
         NullEnum: null;
         /** @description What an import did to one KPI. */
         Part: {
@@ -1565,13 +1537,13 @@ export interface components {
             time_zone?: string;
             first_weekday?: number;
             first_month?: number;
-            rules?: components["schemas"]["RuleId"][];
+            rules?: components["schemas"]["Rule"][];
             run_length?: components["schemas"]["RunLengthEnum"];
-            segments?: components["schemas"]["SegmentInRequest"][];
+            segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
         };
         /** @description An event as a person writes it; what is left out stays as it is. */
-        PatchedEventInRequest: {
+        PatchedEventChangesRequest: {
             title?: string;
             kind?: components["schemas"]["EventKind"];
             text?: string;
@@ -1584,7 +1556,7 @@ export interface components {
             kpis?: string[];
         };
         /** @description What a person makes of a finding; what is left out stays as it is. */
-        PatchedFindingInRequest: {
+        PatchedFindingChangesRequest: {
             state?: components["schemas"]["FindingState"];
             cause?: string;
             action?: string;
@@ -1592,7 +1564,7 @@ export interface components {
             /** Format: date */
             due?: string | null;
         };
-        /** @description What speaks for limits that follow something. */
+        /** @description What speaks for limits that follow something, in words, and whether it is enough. */
         Pattern: {
             follows: components["schemas"]["Follows"];
             proposed: boolean;
@@ -1619,7 +1591,7 @@ export interface components {
             upper: (number | null)[] | null;
             lower: (number | null)[] | null;
         };
-        /** @description Settings to preview, and values that would be set aside or put back. */
+        /** @description Settings to preview, and values that would be changed, set aside or put back. */
         PreviewRequest: {
             name?: string;
             group?: string;
@@ -1649,9 +1621,9 @@ export interface components {
             time_zone?: string;
             first_weekday?: number;
             first_month?: number;
-            rules?: components["schemas"]["RuleId"][];
+            rules?: components["schemas"]["Rule"][];
             run_length?: components["schemas"]["RunLengthEnum"];
-            segments?: components["schemas"]["SegmentInRequest"][];
+            segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
             /** @description Reason by period; null puts the value back. */
             aside?: {
@@ -1669,7 +1641,10 @@ export interface components {
             status: number;
             detail: string;
             issues: components["schemas"]["Issue"][];
-            revision?: number;
+            /** @description The revision that a stale write should have seen. */
+            revision: number | null;
+            /** @description What has been done since to what an undo would take back. */
+            later_edits: string[];
         };
         /** @description How to read an upload, and which of its KPIs to draw. */
         ReadRequestRequest: {
@@ -1715,7 +1690,7 @@ export interface components {
             text: string;
         };
         /** @description A remark. */
-        RemarkInRequest: {
+        RemarkRequest: {
             text: string;
         };
         /** @description The act after which the chart was as wanted; null: as it came. */
@@ -1723,19 +1698,23 @@ export interface components {
             act?: number | null;
         };
         /**
-         * @description * `outside_limits` - OUTSIDE_LIMITS
-         *     * `range_outside_limit` - RANGE_OUTSIDE_LIMIT
-         *     * `run` - RUN
-         *     * `near_limit` - NEAR_LIMIT
-         *     * `two_of_three_beyond_two_sigma` - TWO_OF_THREE_BEYOND_TWO_SIGMA
-         *     * `four_of_five_beyond_one_sigma` - FOUR_OF_FIVE_BEYOND_ONE_SIGMA
-         *     * `six_trending` - SIX_TRENDING
-         *     * `fifteen_within_one_sigma` - FIFTEEN_WITHIN_ONE_SIGMA
-         *     * `eight_beyond_one_sigma` - EIGHT_BEYOND_ONE_SIGMA
-         *     * `fourteen_alternating` - FOURTEEN_ALTERNATING
+         * @description What is answered.
          * @enum {string}
          */
-        RuleId: "outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating";
+        ReviewAnswer: "yes" | "no" | "unsure";
+        /**
+         * @description A detection rule, by its id. The order is the order of reading.
+         * @enum {string}
+         */
+        Rule: "outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating";
+        /** @description A detection rule, for people to choose. */
+        RuleWords: {
+            id: components["schemas"]["Rule"];
+            name: string;
+            true_when: string;
+            mark: components["schemas"]["Mark"];
+            extended: boolean;
+        };
         /**
          * @description * `7` - 7
          *     * `8` - 8
@@ -1745,34 +1724,26 @@ export interface components {
         RunLengthEnum: 7 | 8 | 9;
         /** @description A chart as it is saved. */
         SavedChart: {
-            kpi: components["schemas"]["Kpi"];
-            /** @description Values in all, shown or not. */
-            count: number;
-            /** @description How each value was made, in words. */
-            basis: string;
-            /** @description What could not keep its meaning at this grain. */
-            remarks: string[];
-            /** @description Position of a last period that is not over and takes no part. */
-            incomplete: number | null;
-            next: components["schemas"]["NextPeriod"] | null;
-            /** @description Targets of the points drawn, where they change over time. */
-            targets: (number | null)[] | null;
-            /** Format: double */
-            target_now: number | null;
-            notes: components["schemas"]["Note"][];
-            /** @description First position shown, and one past the last. */
-            shown: number[];
             points: components["schemas"]["Points"];
             segments: components["schemas"]["Segment"][];
-            set_aside: components["schemas"]["SetAside"][];
-            hollow_ranges: number[];
             signals: components["schemas"]["Signal"][];
-            /** @description Signals in all, shown or not. */
             signal_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
+            kpi: components["schemas"]["Kpi"];
+            count: number;
+            basis: string;
+            remarks: string[];
+            incomplete: number | null;
+            next: components["schemas"]["NextPeriod"] | null;
+            targets: (number | null)[] | null;
+            target_now: number | null;
+            notes: components["schemas"]["Note"][];
+            shown: number[];
+            set_aside: components["schemas"]["SetAside"][];
+            hollow_ranges: number[];
             doubts: components["schemas"]["Doubt"][];
-            kept_limits: components["schemas"]["KeptLimitsShown"][];
+            kept_limits: components["schemas"]["KeptLimits"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
             history: components["schemas"]["History"];
@@ -1781,24 +1752,19 @@ export interface components {
         SavedValues: {
             revision: number;
         };
-        /** @description A segment with its limits; ``first`` and ``stop`` are positions, half open. */
+        /** @description A segment with its settings and limits; ``first`` and ``stop`` are positions, half open. */
         Segment: {
             start: string | null;
-            /** @default  */
             name: string;
-            /** @default  */
             what_changed: string;
-            /** @default mean */
             centre: components["schemas"]["Centre"];
-            /** @default mean_range */
             spread: components["schemas"]["Spread"];
-            /** @description First and last period of the baseline; null takes the whole segment. */
-            window?: string[] | null;
-            /** @default level */
+            /** @description First and last period of the baseline; null where all of the segment is taken. */
+            window: string[] | null;
             follows: components["schemas"]["Follows"];
             /** @description Answers to the questions of the shift review, by question. */
-            review?: {
-                [key: string]: "yes" | "no" | "unsure";
+            review: {
+                [key: string]: components["schemas"]["ReviewAnswer"];
             };
             /** @description Name of the period it starts at, for people. */
             label: string;
@@ -1806,19 +1772,13 @@ export interface components {
             stop: number;
             /** @description Included values of the limit window. */
             n: number;
-            /** Format: double */
             average: number | null;
-            /** Format: double */
             average_range: number | null;
-            /** Format: double */
             upper: number | null;
-            /** Format: double */
             lower: number | null;
             upper_clipped: boolean;
             lower_clipped: boolean;
-            /** Format: double */
             range_limit: number | null;
-            /** Format: double */
             sigma: number | null;
             firmness: components["schemas"]["Firmness"];
             /** @description What the answers of its review advise. */
@@ -1830,7 +1790,7 @@ export interface components {
             firmer: string | null;
         };
         /** @description A segment as a person sets it; the first one has no start. */
-        SegmentInRequest: {
+        SegmentSettingsRequest: {
             start: string | null;
             /** @default  */
             name: string;
@@ -1868,18 +1828,16 @@ export interface components {
             reason: string;
         };
         /** @description A point to set aside, with a reason, or to put back, without one. */
-        SetAsideInRequest: {
+        SetAsideRequest: {
             period: string;
             breakdown?: string | null;
             reason: string | null;
         };
         /**
-         * @description * `-1` - lower
-         *     * `0` - neither
-         *     * `1` - upper
+         * @description Which side of the centre, or which way, a signal points.
          * @enum {integer}
          */
-        SideEnum: -1 | 0 | 1;
+        Side: -1 | 0 | 1;
         /** @description What signing in takes. */
         SignInRequest: {
             name: string;
@@ -1887,22 +1845,22 @@ export interface components {
         };
         /** @description A signal and the numbers it was judged by. */
         Signal: {
-            rule: components["schemas"]["RuleId"];
-            side: components["schemas"]["SideEnum"];
+            rule: components["schemas"]["Rule"];
+            mark: components["schemas"]["Mark"];
+            /** @description Whether its points are marked among the values or the moving ranges. */
+            judges: components["schemas"]["Judges"];
+            side: components["schemas"]["Side"];
             segment: number;
             points: number[];
             label: string;
             title: string;
             text: string;
-            /** Format: double */
             level: number | null;
-            /** Format: double */
             sigmas: number | null;
             favorable: boolean | null;
         };
         /**
-         * @description * `mean_range` - MEAN_RANGE
-         *     * `median_range` - MEDIAN_RANGE
+         * @description What the distance of the limits from the centre is computed from.
          * @enum {string}
          */
         Spread: "mean_range" | "median_range";
@@ -1916,7 +1874,8 @@ export interface components {
         };
         /** @description The mark of the newest recent signal; a negative index is left of the strip. */
         StripSignal: {
-            rule: components["schemas"]["RuleId"];
+            rule: components["schemas"]["Rule"];
+            mark: components["schemas"]["Mark"];
             strip_index: number;
         };
         /** @description What else was going on. */
@@ -1927,8 +1886,7 @@ export interface components {
             imports: components["schemas"]["NearImport"][];
         };
         /**
-         * @description * `long` - LONG
-         *     * `wide` - WIDE
+         * @description How periods and values lie in a table.
          * @enum {string}
          */
         TableLayout: "long" | "wide";
@@ -1944,7 +1902,7 @@ export interface components {
         };
         /** @description What becomes of edits made since. */
         UndoRequest: {
-            later?: (components["schemas"]["LaterEnum"] | components["schemas"]["NullEnum"]) | null;
+            later?: components["schemas"]["LaterEnum"] | components["schemas"]["NullEnum"];
         };
         /** @description A table as text or as a file. */
         UploadRequestRequest: {
@@ -1958,18 +1916,14 @@ export interface components {
             name: string;
             sheets: string[];
             /** @description The mapping used last time, where the KPI has one that fits. */
-            last: {
-                [key: string]: unknown;
-            } | null;
+            last: components["schemas"]["Mapping"] | null;
             last_import: string | null;
         };
         /** @description One value, and the act that wrote it. */
         Value: {
             period: string;
             breakdown: string;
-            /** Format: double */
             value: number;
-            /** Format: double */
             target: number | null;
             /** @description How many rows of its source it stands for. */
             rows: number;
@@ -1993,11 +1947,8 @@ export interface components {
         Version: {
             period: string;
             breakdown: string;
-            /** Format: double */
             value: number;
-            /** Format: double */
             target: number | null;
-            /** @description How many rows of its source it stands for. */
             rows: number;
             note: string;
             set_aside: boolean;
@@ -2009,6 +1960,17 @@ export interface components {
             ended_by: string | null;
             ended_at: string | null;
             ended_author: string | null;
+        };
+        /** @description What is known in one place, and said on many screens. */
+        Vocabulary: {
+            rules: components["schemas"]["RuleWords"][];
+            run_lengths: number[];
+            /** @description Included values from which on there are limits. */
+            values_for_limits: number;
+            values_for_firm_limits: number;
+            follows: components["schemas"]["FollowsWords"][];
+            /** @description Values in one answer. */
+            values_page: number;
         };
         /** @description A workspace the person belongs to. */
         Workspace: {
@@ -2132,6 +2094,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
         };
@@ -2295,8 +2276,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedEventInRequest"];
-                "multipart/form-data": components["schemas"]["PatchedEventInRequest"];
+                "application/json": components["schemas"]["PatchedEventChangesRequest"];
+                "multipart/form-data": components["schemas"]["PatchedEventChangesRequest"];
             };
         };
         responses: {
@@ -2677,8 +2658,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedFindingInRequest"];
-                "multipart/form-data": components["schemas"]["PatchedFindingInRequest"];
+                "application/json": components["schemas"]["PatchedFindingChangesRequest"];
+                "multipart/form-data": components["schemas"]["PatchedFindingChangesRequest"];
             };
         };
         responses: {
@@ -2728,8 +2709,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RemarkInRequest"];
-                "multipart/form-data": components["schemas"]["RemarkInRequest"];
+                "application/json": components["schemas"]["RemarkRequest"];
+                "multipart/form-data": components["schemas"]["RemarkRequest"];
             };
         };
         responses: {
@@ -2882,6 +2863,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3242,8 +3231,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetAsideInRequest"];
-                "multipart/form-data": components["schemas"]["SetAsideInRequest"];
+                "application/json": components["schemas"]["SetAsideRequest"];
+                "multipart/form-data": components["schemas"]["SetAsideRequest"];
             };
         };
         responses: {
@@ -3789,8 +3778,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedEventInRequest"];
-                "multipart/form-data": components["schemas"]["PatchedEventInRequest"];
+                "application/json": components["schemas"]["PatchedEventChangesRequest"];
+                "multipart/form-data": components["schemas"]["PatchedEventChangesRequest"];
             };
         };
         responses: {
@@ -3914,6 +3903,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Chart"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_levels: {
+        parameters: {
+            query?: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+                "multipart/form-data": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Levels"];
                 };
             };
             404: {
@@ -4296,7 +4353,9 @@ export interface operations {
     };
     upload: {
         parameters: {
-            query?: never;
+            query?: {
+                into?: string;
+            };
             header?: never;
             path: {
                 workspace: string;

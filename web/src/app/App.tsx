@@ -1,27 +1,54 @@
 import { Center, Loader } from '@mantine/core'
+import { useNotifications } from '@mantine/notifications'
+import { type ComponentType, lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
-import { SignIn } from '../account/SignIn.tsx'
 import { useSession } from '../account/session.ts'
-import { ChartPage } from '../chart-page/ChartPage.tsx'
-import { EventsPage } from '../events/EventsPage.tsx'
-import { FindingsPage } from '../findings/FindingsPage.tsx'
-import { HistoryPage } from '../history/HistoryPage.tsx'
-import { DataPage } from '../intake/DataPage.tsx'
-import { IntakePage } from '../intake/IntakePage.tsx'
 import { Notice } from '../shared/Notice.tsx'
-import { ValuesPage } from '../values/ValuesPage.tsx'
 import { FirstKpi, NoWorkspace, Nowhere } from './Empty.tsx'
 import { Shell } from './Shell.tsx'
 
+// Each screen comes when it is first opened: a chart needs nothing of the intake.
+const screen = <K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) =>
+  lazy(async () => ({ default: (await load())[name] }))
+
+const SignIn = lazy(async () => ({ default: (await import('../account/SignIn.tsx')).SignIn }))
+const Notices = lazy(() => import('./Notices.tsx'))
+const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage')
+const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
+const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
+const FindingsPage = screen(() => import('../findings/FindingsPage.tsx'), 'FindingsPage')
+const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage')
+const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
+const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
+
 export function App() {
+  // What shows notices comes with the first of them.
+  const { notifications } = useNotifications()
+  return (
+    <>
+      {notifications.length > 0 && (
+        <Suspense>
+          <Notices />
+        </Suspense>
+      )}
+      <Suspense fallback={<Waiting />}>
+        <Screens />
+      </Suspense>
+    </>
+  )
+}
+
+function Waiting() {
+  return (
+    <Center h="100vh">
+      <Loader role="status" aria-label="Loading" />
+    </Center>
+  )
+}
+
+function Screens() {
   const session = useSession()
-  if (session.isPending) {
-    return (
-      <Center h="100vh">
-        <Loader role="status" aria-label="Loading" />
-      </Center>
-    )
-  }
+  if (session.isPending) return <Waiting />
   if (session.error) {
     return (
       <Center h="100vh" p="md">

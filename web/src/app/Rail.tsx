@@ -1,4 +1,4 @@
-import { ActionIcon, Menu, ScrollArea, Skeleton, useMantineColorScheme } from '@mantine/core'
+import { ActionIcon, Menu, Skeleton, useMantineColorScheme } from '@mantine/core'
 import {
   IconCalendarEvent,
   IconDots,
@@ -43,7 +43,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         <Account session={session} onKeys={onKeys} />
       </div>
       <div className={classes.place}>{place?.name ?? workspace}</div>
-      <ScrollArea className={classes.list} type="auto" scrollbarSize={6}>
+      <div className={classes.list}>
         {kpis.isPending && <Loading />}
         {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
         {grouped(kpis.data ?? []).map(([group, rows]) => (
@@ -58,7 +58,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
             </ul>
           </section>
         ))}
-      </ScrollArea>
+      </div>
       <div className={classes.foot}>
         <NavLink to={`/${workspace}/findings`} className={classes.add}>
           <IconZoomQuestion size={16} aria-hidden /> Findings

@@ -1,13 +1,14 @@
-import { AppShell, Burger, Group } from '@mantine/core'
+import { Burger, Loader } from '@mantine/core'
 import { useDisclosure, useHotkeys, useWindowEvent } from '@mantine/hooks'
-import { useEffect } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { Outlet, useLocation, useParams } from 'react-router'
 import type { Schemas } from '../api/client.ts'
-import { Jump } from './Jump.tsx'
-import { Keys } from './Keys.tsx'
 import { Logo } from './Logo.tsx'
 import { Rail } from './Rail.tsx'
 import classes from './Shell.module.css'
+
+const Jump = lazy(async () => ({ default: (await import('./Jump.tsx')).Jump }))
+const Keys = lazy(async () => ({ default: (await import('./Keys.tsx')).Keys }))
 
 /** The frame of every page: the rail, and what can be called from anywhere. */
 export function Shell({ session }: { session: Schemas['Session'] }) {
@@ -26,29 +27,27 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
   useEffect(close, [pathname])
 
   return (
-    <AppShell
-      header={{ height: { base: 52, md: 0 } }}
-      navbar={{ width: 204, breakpoint: 'md', collapsed: { mobile: !open } }}
-      padding={{ base: 'sm', md: 'lg' }}
-    >
+    <div className={classes.frame}>
       <a className={classes.skip} href="#main">
         Skip to the chart
       </a>
-      <AppShell.Header hiddenFrom="md" className={classes.header}>
-        <Group h="100%" px="sm" gap="sm">
-          <Burger opened={open} onClick={toggle} color="#fff" size="sm" aria-label="KPIs" />
-          <Logo size={24} />
-          <b>Fluctus</b>
-        </Group>
-      </AppShell.Header>
-      <AppShell.Navbar className={classes.rail} aria-label="KPIs">
+      <header className={classes.header}>
+        <Burger opened={open} onClick={toggle} color="#fff" size="sm" aria-label="KPIs" />
+        <Logo size={24} />
+        <b>Fluctus</b>
+      </header>
+      <nav className={classes.rail} data-open={open} aria-label="KPIs">
         <Rail session={session} workspace={workspace} onJump={jump.open} onKeys={keys.open} />
-      </AppShell.Navbar>
-      <AppShell.Main id="main" tabIndex={-1} className={classes.main}>
-        <Outlet />
-      </AppShell.Main>
-      <Jump workspace={workspace} opened={jumping} onClose={jump.close} onKeys={keys.open} />
-      <Keys opened={showingKeys} onClose={keys.close} />
-    </AppShell>
+      </nav>
+      <main id="main" tabIndex={-1} className={classes.main}>
+        <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
+          <Outlet />
+        </Suspense>
+      </main>
+      <Suspense>
+        {jumping && <Jump workspace={workspace} opened onClose={jump.close} onKeys={keys.open} />}
+        {showingKeys && <Keys opened onClose={keys.close} />}
+      </Suspense>
+    </div>
   )
 }

@@ -5,10 +5,11 @@ import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { MemoryRouter } from 'react-router'
 import { describe, expect, it } from 'vitest'
+import { keys } from '../api/keys.ts'
 import { Baseline } from '../chart/layers/Baseline.tsx'
 import { layOut } from '../chart/model/geometry.ts'
-import { chart, segment, signal } from '../chart/sample.test-data.ts'
-import { BaselineBar, windowOf } from './bars/BaselineBar.tsx'
+import { chart, segment, signal, vocabulary } from '../chart/sample.test-data.ts'
+import { BaselineBar } from './bars/BaselineBar.tsx'
 import { TrialBar } from './bars/TrialBar.tsx'
 import { Compare } from './below/Compare.tsx'
 import { Findings } from './below/FindingCards.tsx'
@@ -18,6 +19,7 @@ import { CandidateCard, PinCard } from './cards/PinCard.tsx'
 import { SegmentCard } from './cards/SegmentCard.tsx'
 import { ValueCard } from './cards/ValueCard.tsx'
 import { PageHead } from './head/PageHead.tsx'
+import { windowOf } from './session/baseline.ts'
 import { eventAt } from './session/eventDraft.ts'
 
 const nothing = () => undefined
@@ -26,6 +28,7 @@ const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 
 function draw(one: ReactElement, known: [unknown[], unknown][] = []) {
   const client = new QueryClient()
+  client.setQueryData(keys.vocabulary, vocabulary)
   for (const [key, data] of known) client.setQueryData(key, data)
   return renderToStaticMarkup(
     <QueryClientProvider client={client}>

@@ -4,7 +4,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
-import { chart, segment, signal } from '../chart/sample.test-data.ts'
+import { keys } from '../api/keys.ts'
+import { chart, segment, signal, vocabulary } from '../chart/sample.test-data.ts'
 import { Comparison, touched } from '../intake/Comparison.tsx'
 import { FoundTable } from '../intake/FoundTable.tsx'
 import { Problems } from '../intake/Problems.tsx'
@@ -19,9 +20,11 @@ import { Dates } from './head/Dates.tsx'
 import { ShiftReview } from './review/ShiftReview.tsx'
 
 const nothing = () => undefined
+const queries = new QueryClient()
+queries.setQueryData(keys.vocabulary, vocabulary)
 const draw = (part: ReactElement) =>
   renderToStaticMarkup(
-    <QueryClientProvider client={new QueryClient()}>
+    <QueryClientProvider client={queries}>
       <MantineProvider env="test">{part}</MantineProvider>
     </QueryClientProvider>,
   )
@@ -61,7 +64,7 @@ describe('findings', () => {
     const quiet = { ...part, signals: [], signal_count: 0 }
     expect(words(draw(<Findings chart={quiet} {...acts} />))).toContain('routine variation')
     const young = { ...quiet, count: 3 }
-    expect(words(draw(<Findings chart={young} {...acts} />))).toContain('five values')
+    expect(words(draw(<Findings chart={young} {...acts} />))).toContain('5 values')
   })
 
   it('end with before and after where there is a shift', () => {

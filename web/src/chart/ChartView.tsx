@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks'
 import {
   type KeyboardEvent,
-  type PointerEvent,
+  type MouseEvent,
   type ReactNode,
   type Ref,
   useMemo,
@@ -12,13 +12,13 @@ import { Axes } from './layers/Axes.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
 import { type Changed, Changes } from './layers/Changes.tsx'
 import { Labels } from './layers/Labels.tsx'
-import { Lane, type LaneActs } from './layers/Lane.tsx'
+import { Lane, type LaneActs, type ShiftHandles } from './layers/Lane.tsx'
 import { Limits } from './layers/Limits.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
 import { type Candidate, type Pin, Story } from './layers/Story.tsx'
 import { type LineName, Tags } from './layers/Tags.tsx'
-import { type Geometry, layOut, nearest } from './model/geometry.ts'
+import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { Chart, Shown } from './model/types.ts'
 
@@ -35,7 +35,7 @@ interface Props {
   changes?: Changed | null
   selected?: number | null
   /** Points that are lit because something beside the chart speaks of them. */
-  lit?: number[]
+  lit?: readonly number[]
   /** Tells which point the pointer is at. */
   onHover?: (position: number | null) => void
   pins?: Pin[]
@@ -45,20 +45,24 @@ interface Props {
   candidates?: Candidate[]
   onOpenCandidate?: (candidate: Candidate, at: { x: number; y: number }) => void
   /** The limit window that is being chosen, and what it has to stay within. */
-  baseline?: { window: Window; bounds: Window; onChange: (window: Window) => void } | null
+  baseline?: {
+    window: Window
+    bounds: Window
+    onChange: (window: Window, dragging: boolean) => void
+  } | null
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
-  onHandleDown?: (number: number, event: PointerEvent<SVGGElement>, geometry: Geometry) => void
-  onHandleKey?: LaneActs['onHandleKey']
+  /** What moves the shifts; null where they stand. */
+  handles?: ShiftHandles | null
   svgRef?: Ref<SVGSVGElement>
   children?: ReactNode
 }
 
 const nothing = () => undefined
-const NONE: number[] = []
+const NONE: readonly number[] = []
 const NO_PINS: Pin[] = []
 
 /** The X chart, the story lane and the moving range chart, on one time axis. */
@@ -84,8 +88,7 @@ export function ChartView({
   onOpenLine = nothing,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
-  onHandleDown = nothing,
-  onHandleKey = nothing,
+  handles = null,
   svgRef,
   children,
 }: Props) {
@@ -105,20 +108,18 @@ export function ChartView({
         ? hovered
         : chosen
 
-  function pointAt(event: PointerEvent<SVGElement>): number | null {
+  function pointAt(event: MouseEvent<SVGElement>): number | null {
     const box = event.currentTarget.getBoundingClientRect()
     return nearest(geometry, event.clientX - box.left + geometry.left)
   }
 
   const acts: LaneActs = {
     onOpen: (number, x) => onOpenSegment(number, { x, y: geometry.lane[0] }),
-    onHandleDown: (number, event) => onHandleDown(number, event, geometry),
-    onHandleKey,
-    onLaneDoubleClick: (x) => {
-      const index = nearest(geometry, x)
-      const position = index === null ? undefined : chart.points.position[index]
+    onPlaceAt: (x) => {
+      const position = positionAt(chart, geometry, x)
       if (position !== undefined) onPlaceAt(position)
     },
+    handles,
   }
 
   return (
@@ -168,8 +169,7 @@ export function ChartView({
               onHover(null)
             }}
             onClick={(event) => {
-              const box = event.currentTarget.getBoundingClientRect()
-              const index = nearest(geometry, event.clientX - box.left + geometry.left)
+              const index = pointAt(event)
               const position = index === null ? undefined : chart.points.position[index]
               onSelect(position === undefined || position === selected ? null : position)
             }}
@@ -223,7 +223,7 @@ function Lit({
 }: {
   chart: Chart
   geometry: Geometry
-  positions: number[]
+  positions: readonly number[]
 }) {
   return (
     <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit">

@@ -1,5 +1,6 @@
 // Made-up charts for tests.
-import type { Chart, Segment } from './model/types.ts'
+import type { Vocabulary } from '../api/vocabulary.ts'
+import type { Chart, Segment, Signal } from './model/types.ts'
 
 const dayAt = (position: number) =>
   new Date(Date.UTC(2026, 2, 1 + position)).toISOString().slice(0, 10)
@@ -98,6 +99,13 @@ export function chart(values: number[], cut: number): Chart {
   }
 }
 
+const MARKS: Partial<Record<Signal['rule'], Signal['mark']>> = {
+  outside_limits: 'outside',
+  range_outside_limit: 'outside',
+  run: 'run',
+  near_limit: 'near',
+}
+
 export function signal(
   rule: Chart['signals'][number]['rule'],
   points: number[],
@@ -105,6 +113,8 @@ export function signal(
 ): Chart['signals'][number] {
   return {
     rule,
+    mark: MARKS[rule] ?? 'extended',
+    judges: rule === 'range_outside_limit' ? 'ranges' : 'values',
     points,
     side,
     segment: 0,
@@ -115,4 +125,27 @@ export function signal(
     sigmas: null,
     favorable: null,
   }
+}
+
+/** What the server says of rules and constants. */
+export const vocabulary: Vocabulary = {
+  rules: [
+    {
+      id: 'outside_limits',
+      name: 'Outside the limits',
+      true_when: 'a value is beyond a natural process limit',
+      mark: 'outside',
+      extended: false,
+    },
+  ],
+  run_lengths: [7, 8, 9],
+  values_for_limits: 5,
+  values_for_firm_limits: 17,
+  follows: [
+    { id: 'level', name: 'Nothing: one level', grains: ['hour', 'day', 'week', 'month'] },
+    { id: 'trend', name: 'A trend', grains: ['hour', 'day', 'week', 'month'] },
+    { id: 'weekday', name: 'The day of the week', grains: ['hour', 'day'] },
+    { id: 'month', name: 'The month of the year', grains: ['hour', 'day', 'week', 'month'] },
+  ],
+  values_page: 200,
 }

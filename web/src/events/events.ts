@@ -1,6 +1,7 @@
 // The events of a workspace: their list, and calendar files to bring in.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
+import { keys, renew } from '../api/keys.ts'
 import type { EventDraft } from '../chart-page/session/eventDraft.ts'
 import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
 
@@ -8,7 +9,7 @@ const base = '/api/v1/workspaces/{workspace}/events' as const
 
 export function useEvents(workspace: string, start: number, search: string) {
   return useQuery({
-    queryKey: ['events', workspace, start, search],
+    queryKey: keys.events(workspace, start, search),
     queryFn: ({ signal }) =>
       answer(
         client.GET(base, { params: { path: { workspace }, query: { start, search } }, signal }),
@@ -28,13 +29,10 @@ function written({ id, version, ...body }: EventDraft) {
 export function useEventActs(workspace: string) {
   const queries = useQueryClient()
   const path = { workspace }
-  const renew = () => {
-    for (const one of ['events', 'lane', 'findings'])
-      queries.invalidateQueries({ queryKey: [one, workspace] })
-  }
+  const renewed = () => renew.afterEvent(queries, workspace)
   /** Shows the events as they are by now, and why nothing was changed. */
   const refused = (error: Error) => {
-    renew()
+    renewed()
     notifyProblem(error)
   }
   const seen = ({ id, version }: Event) => ({
@@ -45,7 +43,7 @@ export function useEventActs(workspace: string) {
     mutationFn: (own: EventDraft) =>
       answer(client.POST(base, { params: { path }, body: written(own) })),
     onSuccess: (event) => {
-      renew()
+      renewed()
       notifyUndoable('The event is added.', () => remove.mutate(event))
     },
     onError: notifyProblem,
@@ -54,7 +52,7 @@ export function useEventActs(workspace: string) {
     mutationFn: ({ event, own }: { event: Event; own: EventDraft }) =>
       answer(client.PATCH(`${base}/{number}`, { params: seen(event), body: written(own) })),
     onSuccess: (saved, { event }) => {
-      renew()
+      renewed()
       notifyUndoable('The event is saved.', () => change.mutate({ event: saved, own: event }))
     },
     onError: refused,
@@ -63,7 +61,7 @@ export function useEventActs(workspace: string) {
     mutationFn: (event: Event) =>
       answer(client.DELETE(`${base}/{number}`, { params: seen(event) })),
     onSuccess: (_, event) => {
-      renew()
+      renewed()
       notifyUndoable('The event is removed.', () => add.mutate(event))
     },
     onError: refused,
@@ -82,10 +80,7 @@ function formOf(file: File, more: Record<string, string> = {}) {
 export function useCalendarActs(workspace: string) {
   const queries = useQueryClient()
   const path = { workspace }
-  const renew = () => {
-    queries.invalidateQueries({ queryKey: ['events', workspace] })
-    queries.invalidateQueries({ queryKey: ['lane', workspace] })
-  }
+  const renewed = () => renew.afterEvent(queries, workspace)
   return {
     read: useMutation({
       mutationFn: (file: File) =>
@@ -106,7 +101,7 @@ export function useCalendarActs(workspace: string) {
             bodySerializer: (body) => body,
           }),
         ),
-      onSuccess: renew,
+      onSuccess: renewed,
       onError: notifyProblem,
     }),
     takeBack: useMutation({
@@ -114,7 +109,7 @@ export function useCalendarActs(workspace: string) {
         answer(
           client.DELETE(`${base}/imports/{number}`, { params: { path: { ...path, number } } }),
         ),
-      onSuccess: renew,
+      onSuccess: renewed,
       onError: notifyProblem,
     }),
   }

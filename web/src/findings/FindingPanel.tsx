@@ -10,6 +10,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { DayInput } from '../shared/day/DayInput.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import classes from './Findings.module.css'
@@ -155,12 +156,12 @@ function Form({
           value={now.person}
           onChange={(person) => setOwn({ ...own, person })}
         />
-        <TextInput
+        <DayInput
           size="xs"
-          type="date"
           label="Due"
+          clearable
           value={now.due ?? ''}
-          onChange={(event) => setOwn({ ...own, due: event.currentTarget.value || null })}
+          onChange={(due) => setOwn({ ...own, due: due || null })}
         />
       </Group>
       <Group gap="xs">

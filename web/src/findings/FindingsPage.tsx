@@ -1,10 +1,10 @@
-import { Button, Group, Loader, Select, Switch, TextInput, Title } from '@mantine/core'
+import { Button, Group, Loader, Select, Switch, Title } from '@mantine/core'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useSession } from '../account/session.ts'
+import { useVocabulary } from '../api/vocabulary.ts'
 import { Mark } from '../chart/layers/Mark.tsx'
-import { markOf } from '../chart/model/markKinds.ts'
-import { RULES } from '../chart/model/rules.ts'
+import { DayInput } from '../shared/day/DayInput.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
@@ -30,6 +30,7 @@ export function FindingsPage() {
   const wanted = wantedOf(asked)
   const found = useFindings(workspace, wanted)
   const kpis = useKpis(workspace)
+  const vocabulary = useVocabulary()
   const list = useRef<HTMLUListElement>(null)
   const [explaining, setExplaining] = useState(false)
   const opened = Number(asked.get('finding')) || null
@@ -115,7 +116,7 @@ export function FindingsPage() {
           placeholder="All"
           clearable
           clearButtonProps={{ 'aria-label': 'All rules' }}
-          data={RULES.map(([value, label]) => ({ value, label }))}
+          data={(vocabulary?.rules ?? []).map(({ id, name }) => ({ value: id, label: name }))}
           value={wanted.rule ?? null}
           onChange={(rule) => ask({ rule })}
         />
@@ -148,19 +149,19 @@ export function FindingsPage() {
           value={asked.get('favorable')}
           onChange={(favorable) => ask({ favorable })}
         />
-        <TextInput
+        <DayInput
           size="xs"
-          type="date"
           label="From"
+          clearable
           value={wanted.since ?? ''}
-          onChange={(event) => ask({ since: event.currentTarget.value })}
+          onChange={(since) => ask({ since })}
         />
-        <TextInput
+        <DayInput
           size="xs"
-          type="date"
           label="To"
+          clearable
           value={wanted.until ?? ''}
-          onChange={(event) => ask({ until: event.currentTarget.value })}
+          onChange={(until) => ask({ until })}
         />
         <Switch
           size="xs"
@@ -265,7 +266,7 @@ function Row({
       }}
     >
       <svg width={18} height={18} aria-hidden="true" focusable="false">
-        <Mark kind={markOf(finding.rule)} x={9} y={9} />
+        <Mark kind={finding.mark} x={9} y={9} />
       </svg>
       <span className="quiet">{finding.label}</span>
       <span title={finding.kpi_name}>{finding.kpi_name}</span>

@@ -37,6 +37,7 @@ const finding = (id: number, more: Partial<Finding> = {}): Finding => ({
   kpi: 'ramp',
   kpi_name: 'Ramp cycle',
   rule: 'outside_limits',
+  mark: 'outside',
   side: 1,
   first: '2026-03-02',
   last: '2026-03-02',

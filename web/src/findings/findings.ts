@@ -1,13 +1,13 @@
 // Findings from the server: those of a chart, the log across KPIs, one with all there is to know.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
-import { kpisKey } from '../shared/kpis.ts'
+import { keys, type Place, renew } from '../api/keys.ts'
 import { notifyProblem, notifyStale, notifyUndoable } from '../shared/notifications.tsx'
 
 export type Finding = Schemas['Finding']
 export type FindingDetail = Schemas['FindingDetail']
 export type State = Finding['state']
-export type Changes = Schemas['PatchedFindingInRequest']
+export type Changes = Schemas['PatchedFindingChangesRequest']
 
 export const STATES: [State, string][] = [
   ['open', 'No cause yet'],
@@ -36,16 +36,16 @@ const base = '/api/v1/workspaces/{workspace}/findings' as const
 
 export function useFindings(workspace: string, wanted: Wanted) {
   return useQuery({
-    queryKey: ['findings', workspace, 'log', wanted],
+    queryKey: keys.findingsLog(workspace, wanted),
     queryFn: ({ signal }) =>
       answer(client.GET(base, { params: { path: { workspace }, query: wanted }, signal })),
     placeholderData: keepPreviousData,
   })
 }
 
-export function useKpiFindings(workspace: string, kpi: string, enabled: boolean) {
+export function useKpiFindings({ workspace, kpi }: Place, enabled: boolean) {
   return useQuery({
-    queryKey: ['findings', workspace, 'of', kpi],
+    queryKey: keys.findingsOf({ workspace, kpi }),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/findings', {
@@ -59,7 +59,7 @@ export function useKpiFindings(workspace: string, kpi: string, enabled: boolean)
 
 export function useFinding(workspace: string, number: number, within: number) {
   return useQuery({
-    queryKey: ['findings', workspace, 'one', number, within],
+    queryKey: keys.finding(workspace, number, within),
     queryFn: ({ signal }) =>
       answer(
         client.GET(`${base}/{number}`, {
@@ -73,12 +73,8 @@ export function useFinding(workspace: string, number: number, within: number) {
 
 export function useFindingActs(workspace: string) {
   const queries = useQueryClient()
-  const renew = () => {
-    queries.invalidateQueries({ queryKey: ['findings', workspace] })
-    queries.invalidateQueries({ queryKey: kpisKey(workspace) })
-    // The sentence counts the findings without a cause.
-    queries.invalidateQueries({ queryKey: ['chart', workspace] })
-  }
+  // With the charts: their sentences count the findings without a cause.
+  const renewed = () => renew.afterFinding(queries, workspace)
   const change = useMutation({
     mutationFn: ({ finding, changes }: { finding: Finding; changes: Changes; back?: boolean }) =>
       answer(
@@ -92,7 +88,7 @@ export function useFindingActs(workspace: string) {
         }),
       ),
     onSuccess: (saved, { finding, changes, back }) => {
-      renew()
+      renewed()
       if (back) return
       const before = Object.fromEntries(
         Object.keys(changes).map((name) => [name, finding[name as keyof Changes]]),
@@ -104,7 +100,7 @@ export function useFindingActs(workspace: string) {
       )
     },
     onError: (error, { finding, changes }) => {
-      renew()
+      renewed()
       if (!(error instanceof Problem && error.status === 412)) return notifyProblem(error)
       notifyStale(error, async () => {
         const now = await answer(
@@ -124,7 +120,7 @@ export function useFindingActs(workspace: string) {
           body: { text },
         }),
       ),
-    onSuccess: renew,
+    onSuccess: renewed,
     onError: notifyProblem,
   })
   return { change, remark }

@@ -2,9 +2,11 @@ import { Button, Group, Loader, Title } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { useActs, useChart, useChartActs } from '../chart-page/session/chart.ts'
+import { useChartActs } from '../chart-page/data/acts.ts'
+import { useChart } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
+import { useActs } from './acts.ts'
 import classes from './History.module.css'
 
 const VIEW = { width: 100 }

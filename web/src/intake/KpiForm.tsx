@@ -1,7 +1,7 @@
 import { Button, NumberInput, Select, SimpleGrid, Switch, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { DIRECTIONS } from '../chart-page/head/KpiDetails.tsx'
 import { AGGREGATIONS } from '../shared/aggregations.ts'
+import { DIRECTIONS } from '../shared/directions.ts'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import type { Details, KpiChoice, KpiRead } from './table.ts'

@@ -1,11 +1,10 @@
 // The log of what was brought into a workspace, and what can be done about it.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
-import { kpisKey } from '../shared/kpis.ts'
+import { keys, renew } from '../api/keys.ts'
 
 export type Import = Schemas['Import']
 
-export const importsKey = (workspace: string) => ['imports', workspace]
 const base = '/api/v1/workspaces/{workspace}/imports' as const
 
 export function isUnderWay(one: Import): boolean {
@@ -15,7 +14,7 @@ export function isUnderWay(one: Import): boolean {
 /** All that was brought in; looked at again and again while something is on its way. */
 export function useImports(workspace: string, before: number | null) {
   return useQuery({
-    queryKey: [...importsKey(workspace), before],
+    queryKey: keys.imports(workspace, before),
     queryFn: () =>
       answer(
         client.GET(base, {
@@ -29,7 +28,7 @@ export function useImports(workspace: string, before: number | null) {
 /** One import, followed until it has ended. */
 export function useImport(workspace: string, number: number | null) {
   return useQuery({
-    queryKey: [...importsKey(workspace), 'one', number],
+    queryKey: keys.import(workspace, number),
     queryFn: () =>
       answer(
         client.GET(`${base}/{number}`, { params: { path: { workspace, number: number ?? 0 } } }),
@@ -41,11 +40,7 @@ export function useImport(workspace: string, number: number | null) {
 
 export function useImportActs(workspace: string) {
   const queries = useQueryClient()
-  const onSettled = () => {
-    for (const key of [importsKey(workspace), kpisKey(workspace)])
-      queries.invalidateQueries({ queryKey: key })
-    for (const key of ['chart', 'values']) queries.invalidateQueries({ queryKey: [key, workspace] })
-  }
+  const onSettled = () => renew.afterImport(queries, workspace)
   return {
     cancel: useMutation({
       mutationFn: (number: number) =>

@@ -1,8 +1,7 @@
 // What was pasted or uploaded, how it is to be read, and what the server understood of it.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
-import { kpisKey } from '../shared/kpis.ts'
-import { importsKey } from './imports.ts'
+import { keys, renew } from '../api/keys.ts'
 
 export type Reading = Schemas['Reading']
 export type Mapping = Partial<Schemas['MappingRequest']>
@@ -24,7 +23,7 @@ export function useUpload(workspace: string, into: string | null) {
       else data.append('text', table.text ?? '')
       return answer(
         client.POST(`${base}/uploads`, {
-          params: { path: { workspace }, query: (into ? { into } : {}) as never },
+          params: { path: { workspace }, query: into ? { into } : {} },
           body: data as never,
           // The generated client would make JSON of it.
           bodySerializer: (body: unknown) => body as FormData,
@@ -42,7 +41,7 @@ export function useReading(
   shown: string | null,
 ) {
   return useQuery({
-    queryKey: ['reading', workspace, upload, mapping, into, shown],
+    queryKey: keys.reading(workspace, upload, mapping, into, shown),
     queryFn: ({ signal }) =>
       answer(
         client.POST(`${base}/uploads/{upload}/read`, {
@@ -70,11 +69,6 @@ export function useBringIn(workspace: string, upload: number | null) {
           body: { ...body, mapping: body.mapping as Schemas['MappingRequest'] },
         }),
       ),
-    onSuccess: () => {
-      queries.invalidateQueries({ queryKey: kpisKey(workspace) })
-      queries.invalidateQueries({ queryKey: ['chart', workspace] })
-      queries.invalidateQueries({ queryKey: ['values', workspace] })
-      queries.invalidateQueries({ queryKey: importsKey(workspace) })
-    },
+    onSuccess: () => renew.afterImport(queries, workspace),
   })
 }

@@ -1,8 +1,7 @@
 import { extent } from 'd3-array'
-import { scaleLinear } from 'd3-scale'
-import { line } from 'd3-shape'
 import { Mark } from '../chart/layers/Mark.tsx'
-import { markOf } from '../chart/model/markKinds.ts'
+import { linePath } from '../chart/model/path.ts'
+import { linear } from '../chart/model/scale.ts'
 import type { KpiRow } from './kpis.ts'
 
 const WIDTH = 84
@@ -12,9 +11,9 @@ const PAD = 4
 /** The last few values of a KPI, with the mark of its newest signal where it is among them. */
 export function Strip({ values, signal }: { values: number[]; signal: KpiRow['signal'] }) {
   const [low = 0, high = 1] = extent(values)
-  const x = scaleLinear([0, Math.max(1, values.length - 1)], [PAD, WIDTH - PAD])
-  const y = scaleLinear(low === high ? [low - 1, high + 1] : [low, high], [HEIGHT - PAD, PAD])
-  const path = line<number>((_, n) => x(n), y)(values)
+  const x = linear([0, Math.max(1, values.length - 1)], [PAD, WIDTH - PAD])
+  const y = linear(low === high ? [low - 1, high + 1] : [low, high], [HEIGHT - PAD, PAD])
+  const path = linePath(values.length, (n) => [x(n), y(values[n] ?? 0)])
   const marked = signal ? values[signal.strip_index] : undefined
   return (
     <svg
@@ -24,16 +23,10 @@ export function Strip({ values, signal }: { values: number[]; signal: KpiRow['si
       focusable="false"
       style={{ flex: 'none' }}
     >
-      <path d={path ?? ''} fill="none" stroke="#8fb9bb" strokeWidth={1.2} />
+      <path d={path} fill="none" stroke="#8fb9bb" strokeWidth={1.2} />
       {signal && marked !== undefined && (
         <g fill="#ff86b4" stroke="none">
-          <Mark
-            kind={markOf(signal.rule)}
-            x={x(signal.strip_index)}
-            y={y(marked)}
-            size={3.6}
-            plain
-          />
+          <Mark kind={signal.mark} x={x(signal.strip_index)} y={y(marked)} size={3.6} plain />
         </g>
       )}
     </svg>

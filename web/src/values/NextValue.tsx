@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import classes from '../chart-page/ChartPage.module.css'
-import type { Place } from '../chart-page/session/chart.ts'
+import type { Place } from '../chart-page/data/chart.ts'
 import { longPeriod } from '../shared/writing.ts'
 import { typedNumber, useEditValues } from './values.ts'
 

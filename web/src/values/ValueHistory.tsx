@@ -1,6 +1,6 @@
 import { Loader, Modal, Text } from '@mantine/core'
 import type { Chart } from '../chart/model/types.ts'
-import type { Place } from '../chart-page/session/chart.ts'
+import type { Place } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { formatNumber, longPeriod, moment } from '../shared/writing.ts'
 import classes from './Values.module.css'

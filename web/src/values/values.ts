@@ -1,8 +1,7 @@
 // The values of a KPI as they are stored, in stretches, and the writes of single ones.
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
-import type { Place } from '../chart-page/session/chart.ts'
-import { kpisKey } from '../shared/kpis.ts'
+import { keys, type Place, renew } from '../api/keys.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Value = Schemas['Value']
@@ -12,7 +11,6 @@ export type Edit = Partial<Schemas['EditRequest']> & { period: string }
 export const AT_ONCE = 200
 
 const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}/values' as const
-const valuesKey = ({ workspace, kpi }: Place) => ['values', workspace, kpi]
 
 export interface Stretches {
   count: number
@@ -31,7 +29,7 @@ export function useValues(place: Place, breakdown: string | null, first: number,
     if (page > 0) starts.push(page * AT_ONCE)
   const pages = useQueries({
     queries: starts.map((start) => ({
-      queryKey: [...valuesKey(place), breakdown, start],
+      queryKey: keys.values(place, breakdown, start),
       queryFn: () =>
         answer(
           client.GET(base, {
@@ -71,21 +69,13 @@ export function useEditValues(place: Place) {
       ),
     onError: notifyProblem,
     // Over only when what is shown is what is saved: an undo right after names the newest revision.
-    onSettled: () =>
-      Promise.all(
-        [
-          valuesKey(place),
-          ['chart', place.workspace, place.kpi],
-          ['versions', place.workspace, place.kpi],
-          kpisKey(place.workspace),
-        ].map((queryKey) => queries.invalidateQueries({ queryKey })),
-      ),
+    onSettled: () => renew.afterValues(queries, place),
   })
 }
 
 export function useVersions(place: Place, value: Value | null) {
   return useQuery({
-    queryKey: ['versions', place.workspace, place.kpi, value?.period, value?.breakdown],
+    queryKey: keys.versions(place, value?.period, value?.breakdown),
     queryFn: () =>
       answer(
         client.GET(`${base}/history`, {

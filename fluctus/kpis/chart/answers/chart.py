@@ -1,221 +1,199 @@
-"""Charts and KPIs as the API gives them."""
+"""Charts as the API answers with them."""
 
-import math
-from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
-from datetime import datetime
 from typing import Any
 
 import numpy as np
 
-from fluctus.core.analysis.arrays import Bools, Ints
-from fluctus.core.judgment.false_alarms import FalseAlarms
-from fluctus.core.judgment.fitness import advise
+from fluctus.core import Signal
+from fluctus.core.analysis.rules import RULES
+from fluctus.core.arrays import Bools, Ints
 from fluctus.core.shaping.thinning import thin
+from fluctus.core.words.advice import advise
 from fluctus.core.words.explanation import explain
 from fluctus.core.words.sentence import summarise
-from fluctus.core.words.wording import Words, level_decimals, percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, from_text, label, to_text
+from fluctus.kpis.calendar import from_text, label
+from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.segments import (
-    present_candidates,
-    present_comparison,
-    present_segment,
-)
-from fluctus.kpis.models import ChartChange, Kpi
+from fluctus.kpis.chart.answers.candidates import candidate_answers
+from fluctus.kpis.chart.answers.comparison import comparison_answer
+from fluctus.kpis.chart.answers.kpi import next_answer
+from fluctus.kpis.chart.answers.segments import segment_answer
 from fluctus.kpis.observations.series import Observations
-from fluctus.kpis.state import DETAILS, ChartState
-
-
-def present_row(kpi: Kpi) -> dict[str, Any]:
-    """Give a KPI as the rail shows it, from its digest alone."""
-    digest = kpi.digest
-    words = Words(kpi.name, kpi.unit, kpi.decimals, kpi.grain, str)
-    return {
-        "slug": kpi.slug,
-        "name": kpi.name,
-        "group": kpi.group,
-        "unit": kpi.unit,
-        "count": digest["count"],
-        "latest": "" if digest["latest"] is None else words.amount(digest["latest"]),
-        "latest_period": digest["latest_period"],
-        "strip": digest["strip"],
-        "signal": digest["signal"],
-        "unexplained": kpi.unexplained,
-    }
-
-
-def present_kpi(
-    state: ChartState,
-    data: Observations,
-    *,
-    slug: str = "",
-    revision: int = 0,
-    breakdowns: Sequence[str] = (),
-) -> dict[str, Any]:
-    """Give a KPI with the settings of ``state``; one that is not saved yet has no slug."""
-    return {
-        "slug": slug,
-        **{name: getattr(state, name) for name in DETAILS},
-        "grain": data.grain,
-        "stored_grain": data.stored,
-        "grains": coarser_grains(data.stored),
-        "breakdowns": breakdowns,
-        "rules": state.rules,
-        "revision": revision,
-        "level_decimals": level_decimals(state.decimals),
-    }
 
 
 @dataclass(frozen=True, slots=True)
-class Known:
+class Window:
+    """Which periods of a chart to give, from ``first`` to ``last``, for ``width`` pixels."""
+
+    width: int
+    first: str | None = None
+    last: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class OnRecord:
     """What is kept of a chart beside its settings; nothing of one that is only tried."""
 
     proposals: dict[str, Any] = field(default_factory=dict)
     unexplained: int | None = None
 
 
-def present_chart(
-    kpi: dict[str, Any],
-    chart: Chart,
-    width: int,
-    first: str | None = None,
-    last: str | None = None,
-    known: Known | None = None,
-) -> dict[str, Any]:
-    """Give what a chart ``width`` pixels wide draws of the periods from ``first`` to ``last``.
+NOTHING_ON_RECORD = OnRecord()
+
+
+def chart_answer(
+    kpi: shapes.Kpi, chart: Chart, window: Window, on_record: OnRecord = NOTHING_ON_RECORD
+) -> shapes.Chart:
+    """Give what a chart draws of the periods of a window.
 
     Every signal and every set-aside value of these periods is among the
     points; the others are thinned so that the lines look the same.
     """
-    known = known or Known()
     data, analysis = chart.observations, chart.analysis
-    start, stop = _shown(chart, first, last)
-    aside = np.flatnonzero(data.set_aside)
-    no_part = data.no_part
-    signals = [s for s in analysis.signals if s.points[-1] >= start and s.points[0] < stop]
-    keep = no_part.copy()
-    keep[[point for signal in signals for point in signal.points]] = True
-    keep[[segment.start for segment in analysis.segments if segment.start < len(keep)]] = True
-    drawn = _drawn(chart, start, stop, width, keep)
-    lines = analysis.lines()
-    followed = analysis.followed is not None
-    positions = drawn.tolist()
-    candidates = present_candidates(chart, known.proposals)
-    return {
-        "kpi": kpi,
-        "count": len(data),
-        "basis": data.basis,
-        "remarks": data.remarks,
-        "incomplete": len(data) - 1 if data.incomplete and start < len(data) == stop else None,
-        "next": present_next(data.period(-1), data.grain, data.calendar)
+    start, stop = _shown(chart, window)
+    signals = _signals_shown(chart, start, stop)
+    drawn = _drawn(chart, start, stop, window.width, signals)
+    candidates = candidate_answers(chart, on_record.proposals)
+    return shapes.Chart(
+        kpi=kpi,
+        count=len(data),
+        basis=data.basis,
+        remarks=data.remarks,
+        incomplete=len(data) - 1 if data.incomplete and start < len(data) == stop else None,
+        next=next_answer(data.period(-1), data.grain, data.calendar)
         if len(data) and data.grain is data.stored
         else None,
-        "targets": None if data.targets is None else data.targets[drawn],
-        "target_now": chart.words.target,
-        "notes": [
-            {"position": n, "text": text} for n, text in data.notes.items() if start <= n < stop
+        targets=None if data.targets is None else data.targets[drawn],
+        target_now=chart.words.target,
+        notes=[
+            shapes.Note(position, text)
+            for position, text in data.notes.items()
+            if start <= position < stop
         ],
-        "shown": [start, stop],
-        "points": {
-            "position": positions,
-            "period": [data.text(n) for n in positions],
-            "value": data.values[drawn],
-            "moving_range": analysis.moving_ranges[drawn],
-            "distance": data.values[drawn] - lines.centre[drawn],
-            "centre": lines.centre[drawn] if followed else None,
-            "upper": lines.upper[drawn] if followed else None,
-            "lower": lines.lower[drawn] if followed else None,
-        },
-        "segments": [
-            present_segment(chart, number, settings)
-            for number, settings in enumerate(chart.state.segments)
+        shown=[start, stop],
+        points=_points(chart, drawn),
+        segments=_segments(chart),
+        set_aside=[
+            shapes.SetAside(position, data.reasons[position])
+            for position in np.flatnonzero(data.set_aside).tolist()
+            if start <= position < stop
         ],
-        "set_aside": [
-            {"position": int(n), "reason": data.reasons[int(n)]} for n in aside if start <= n < stop
-        ],
-        "hollow_ranges": np.flatnonzero(_touched(no_part)[start:stop]) + start,
-        "signals": [
-            {
-                "rule": signal.rule,
-                "side": int(signal.side),
-                "segment": signal.segment,
-                "points": signal.points,
-                "label": data.label(signal.points[0]),
-                **asdict(explain(signal, chart.words)),
-                "level": signal.level,
-                "sigmas": signal.sigmas,
-                "favorable": signal.favorable,
-            }
-            for signal in signals
-        ],
-        "signal_count": len(analysis.signals),
-        "sentence": asdict(
-            summarise(
-                analysis,
-                chart.words,
-                chart.doubts,
-                known.unexplained,
-                _open_candidate(chart, candidates),
-            )
-        ),
-        "comparison": present_comparison(chart, len(chart.state.segments) - 2),
-        "doubts": [
-            {"check": doubt.check.value} | asdict(advise(doubt, chart.words))
+        hollow_ranges=np.flatnonzero(_touched(data.no_part)[start:stop]) + start,
+        signals=[_signal(signal, chart) for signal in signals],
+        signal_count=len(analysis.signals),
+        sentence=_sentence(chart, on_record, candidates),
+        comparison=comparison_answer(chart, len(chart.state.segments) - 2),
+        doubts=[
+            shapes.Doubt(doubt.check, **asdict(advise(doubt, chart.words)))
             for doubt in chart.doubts
         ],
-        "candidates": candidates,
-        "patterns": known.proposals.get("patterns", []),
-        "kept_limits": [
-            asdict(one) | {"label": _kept_label(data, one.period)}
-            for one in chart.state.kept_limits
+        candidates=candidates,
+        patterns=[shapes.Pattern(**pattern) for pattern in on_record.proposals.get("patterns", [])],
+        kept_limits=[
+            shapes.KeptLimits(**asdict(kept), label=_kept_label(data, kept.period))
+            for kept in chart.state.kept_limits
         ],
-    }
+    )
 
 
-def _open_candidate(chart: Chart, candidates: list[dict[str, Any]]) -> int | None:
-    """Return the newest change in the last segment that nobody has decided on."""
+def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
+    """Give what moves while the settings of a chart change under a hand.
+
+    The points are those of the chart that is dragged on, unless limits follow a
+    pattern, which then has other values at each of them.
+    """
+    start, stop = _shown(chart, window)
+    signals = _signals_shown(chart, start, stop)
+    points = None
+    if chart.analysis.followed is not None:
+        points = _points(chart, _drawn(chart, start, stop, window.width, signals))
+    return shapes.Levels(
+        points=points,
+        segments=_segments(chart),
+        signals=[_signal(signal, chart) for signal in signals],
+        signal_count=len(chart.analysis.signals),
+        sentence=_sentence(chart, NOTHING_ON_RECORD, []),
+        comparison=comparison_answer(chart, len(chart.state.segments) - 2),
+    )
+
+
+def _segments(chart: Chart) -> list[shapes.Segment]:
+    return [segment_answer(chart, number) for number in range(len(chart.state.segments))]
+
+
+def _points(chart: Chart, drawn: Ints) -> shapes.Points:
+    data, lines = chart.observations, chart.analysis.lines()
+    followed = chart.analysis.followed is not None
+    return shapes.Points(
+        position=drawn,
+        period=[data.text(position) for position in drawn.tolist()],
+        value=data.values[drawn],
+        moving_range=chart.analysis.moving_ranges[drawn],
+        distance=data.values[drawn] - lines.centre[drawn],
+        centre=lines.centre[drawn] if followed else None,
+        upper=lines.upper[drawn] if followed else None,
+        lower=lines.lower[drawn] if followed else None,
+    )
+
+
+def _signal(signal: Signal, chart: Chart) -> shapes.Signal:
+    return shapes.Signal(
+        rule=signal.rule,
+        mark=RULES[signal.rule].mark,
+        judges=RULES[signal.rule].judges,
+        side=signal.side,
+        segment=signal.segment,
+        points=signal.points,
+        label=chart.words.label(signal.points[0]),
+        **asdict(explain(signal, chart.words)),
+        level=signal.level,
+        sigmas=signal.sigmas,
+        favorable=signal.favorable,
+    )
+
+
+def _sentence(
+    chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]
+) -> shapes.Sentence:
+    # The newest change in the last segment that nobody has decided on.
     start = chart.analysis.segments[-1].start
-    open_ones = [
-        one["position"] for one in candidates if one["located"] and one["position"] > start
+    undecided = [
+        candidate.position
+        for candidate in candidates
+        if candidate.located and candidate.position > start
     ]
-    return max(open_ones, default=None)
+    sentence = summarise(
+        chart.analysis, chart.words, chart.doubts, on_record.unexplained,
+        max(undecided, default=None),
+    )  # fmt: skip
+    return shapes.Sentence(sentence.headline, sentence.detail)
 
 
 def _kept_label(data: Observations, period: str) -> str:
     return label(
         from_text(period, data.stored, data.zone), data.stored, data.zone,
-        data.period(-1) if len(data) else datetime.now(data.zone),
+        data.period(-1) if len(data) else None,
     )  # fmt: skip
 
 
-def present_next(last: datetime | None, grain: Grain, calendar: Calendar) -> dict[str, str] | None:
-    """Give the period after the last one, which a person would write next."""
-    if last is None:
-        return None
-    period = calendar.following(last, grain)
-    return {
-        "period": to_text(period, grain, calendar.zone),
-        "label": label(period, grain, calendar.zone, last),
-    }
+def _signals_shown(chart: Chart, start: int, stop: int) -> list[Signal]:
+    return [
+        signal
+        for signal in chart.analysis.signals
+        if signal.points[-1] >= start and signal.points[0] < stop
+    ]
 
 
-def present_history(undo: ChartChange | None, redo: ChartChange | None) -> dict[str, str | None]:
-    """Give what undo and redo would do."""
-    return {
-        "undo": undo.summary if undo else None,
-        "redo": redo.summary if redo else None,
-    }
-
-
-def _shown(chart: Chart, first: str | None, last: str | None) -> tuple[int, int]:
+def _shown(chart: Chart, window: Window) -> tuple[int, int]:
     instants = chart.observations.instants
     start, stop = 0, len(instants)
-    if first:
-        start = int(np.searchsorted(instants, _instant(chart, first, "first")))
-    if last:
-        stop = int(np.searchsorted(instants, _instant(chart, last, "last"), side="right"))
+    if window.first:
+        start = int(np.searchsorted(instants, _instant(chart, window.first, "first")))
+    if window.last:
+        last = _instant(chart, window.last, "last")
+        stop = int(np.searchsorted(instants, last, side="right"))
     return min(start, stop), stop
 
 
@@ -230,9 +208,13 @@ def _instant(chart: Chart, text: str, field: str) -> float:
         ) from None
 
 
-def _drawn(chart: Chart, start: int, stop: int, width: int, keep: Bools) -> Ints:
+def _drawn(chart: Chart, start: int, stop: int, width: int, signals: list[Signal]) -> Ints:
+    """Return the positions to draw: all, or the thinned ones with those that stand out."""
     if stop - start <= 2 * width:
         return np.arange(start, stop)
+    keep = chart.observations.no_part.copy()
+    keep[[position for signal in signals for position in signal.points]] = True
+    keep[[one.start for one in chart.analysis.segments if one.start < len(keep)]] = True
     times = chart.observations.instants[start:stop]
     lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
     return thin(times, lines, width, keep[start:stop]) + start
@@ -243,22 +225,3 @@ def _touched(set_aside: Bools) -> Bools:
     touched = set_aside.copy()
     touched[1:] |= set_aside[:-1]
     return touched
-
-
-def present_false_alarms(alarms: FalseAlarms, points: int, grain: str) -> dict[str, Any]:
-    """Give what a set of rules costs, in numbers and in words."""
-    chance, average = alarms.chance(points), alarms.average_points
-    if math.isinf(average):
-        text = "Without a rule there is no false alarm, and nothing is found either."
-    else:
-        text = (
-            f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
-            f"of {percent_of_all(chance)}; on average the "
-            f"first comes after {average:,.0f} {grain}s."
-        )
-    return {
-        "points": points,
-        "chance": chance,
-        "average_points": None if math.isinf(average) else average,
-        "text": text,
-    }

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
+from fluctus.http import clock
 from fluctus.kpis.chart.services import catch_up
 
 
@@ -14,6 +15,6 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Renew them."""
-        renewed = catch_up()
+        renewed = catch_up(clock.now())
         if renewed:
             self.stdout.write(f"  {renewed} charts renewed")

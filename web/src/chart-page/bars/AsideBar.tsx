@@ -2,15 +2,7 @@ import { Button, TextInput } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
 import { formatNumber, periodInText } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-
-/** A point that is about to be set aside, or put back. */
-export interface AsideDraft {
-  position: number
-  period: string
-  /** Whether it is set aside now, and would come back. */
-  back: boolean
-  reason: string
-}
+import type { AsideDraft } from '../session/mode.ts'
 
 interface Props {
   saved: Chart
@@ -31,7 +23,6 @@ export function AsideBar({ saved, preview, draft, saving, onChange, onKeep, onCa
     <form
       className={`card ${classes.shiftBar}`}
       aria-label={title}
-      onKeyDown={(event) => event.key === 'Escape' && onCancel()}
       onSubmit={(event) => {
         event.preventDefault()
         if (draft.back || draft.reason.trim()) onKeep()

@@ -1,28 +1,9 @@
 import { Button } from '@mantine/core'
-import type { Window } from '../../chart/layers/Baseline.tsx'
+import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { counted, formatNumber, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-
-const LEAST = 5
-
-/** A baseline that is being chosen for a segment. */
-export interface BaselineDraft extends Window {
-  start: string | null
-  /** What the limits come from now; its ends may lie outside the dates shown. */
-  now: NonNullable<Chart['segments'][number]['basis']>
-}
-
-/** The first and the last period of a baseline. */
-export function windowOf(chart: Chart, { first, last, now }: BaselineDraft): [string, string] {
-  const { position, period } = chart.points
-  const known = new Map([
-    [now.first, now.first_period],
-    [now.last, now.last_period],
-  ])
-  const name = (place: number) => known.get(place) ?? period[position.indexOf(place)] ?? ''
-  return [name(first), name(last)]
-}
+import { type BaselineDraft, windowOf } from '../session/baseline.ts'
 
 interface Props {
   chart: Chart
@@ -39,7 +20,8 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
   const { grain, level_decimals } = chart.kpi
   const [first, last] = windowOf(chart, draft).map((period) => shortPeriod(period, grain))
   const count = draft.last - draft.first + 1
-  const few = count < LEAST
+  const least = useVocabulary()?.values_for_limits ?? 0
+  const few = count < least
   const own = preview?.segments.find((one) => one.start === draft.start)
   const level = (value: number | null | undefined) =>
     value == null ? 'none' : formatNumber(value, level_decimals)
@@ -47,7 +29,6 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
     <form
       className={`card ${classes.shiftBar}`}
       aria-label="Baseline"
-      onKeyDown={(event) => event.key === 'Escape' && onCancel()}
       onSubmit={(event) => {
         event.preventDefault()
         if (!few) onKeep()
@@ -59,7 +40,7 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
         </b>
         <span className="quiet" aria-live="polite">
           {few
-            ? `A baseline needs ${LEAST} values; this one has ${count}. Take in more of them.`
+            ? `A baseline needs ${least} values; this one has ${count}. Take in more of them.`
             : own
               ? `Average ${level(own.average)}, limits ${level(own.lower)} to ${level(own.upper)}${own.firmness === 'provisional' ? ', provisional' : ''}`
               : 'Recalculating…'}

@@ -2,11 +2,11 @@ import { Button } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
 import { periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { Draft } from '../session/shift.ts'
+import type { ShiftDraft } from '../session/shift.ts'
 
 interface Props {
   chart: Chart
-  draft: Draft
+  draft: ShiftDraft
   /** Before and after, with the shift where it is now. */
   comparison: Chart['comparison']
   saving: boolean

@@ -1,10 +1,12 @@
-import { Button, Group, Select, TextInput } from '@mantine/core'
+import { Button, Group, NativeSelect } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import type { Chart } from '../../chart/model/types.ts'
+import { DayInput } from '../../shared/day/DayInput.tsx'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { type Compared, type Place, useComparison } from '../session/chart.ts'
+import type { Place } from '../data/chart.ts'
+import { type Compared, useComparison } from '../data/context.ts'
 
 interface Props {
   place: Place
@@ -19,10 +21,15 @@ export function Compare({ place, chart, asking }: Props) {
   const asked = useComparison(place, asking ? compared : null)
   const comparison = asking && compared ? (asked.data ?? null) : chart.comparison
   const { segments, kpi } = chart
-  const names = segments.map((one, n) => ({
-    value: String(n),
-    label: one.name || (n === 0 ? 'From the start' : `From ${one.label}`),
-  }))
+  const last = segments.length - 1
+  const names = [
+    // A date is compared, not two segments.
+    ...(compared?.at ? [{ value: '', label: 'A date' }] : []),
+    ...segments.map((segment, n) => ({
+      value: String(n),
+      label: segment.name || (n === 0 ? 'From the start' : `From ${segment.label}`),
+    })),
+  ]
   const [before, after] = comparison?.numbers ?? []
   const first = chart.points.period[0] ?? ''
   if (!asking && !comparison) return null
@@ -33,46 +40,39 @@ export function Compare({ place, chart, asking }: Props) {
         <Group gap="xs" align="end">
           {segments.length > 1 && (
             <>
-              <Select
+              <NativeSelect
                 size="xs"
                 w={150}
                 aria-label="Before"
                 data={names}
-                allowDeselect={false}
-                value={compared?.at ? null : String(before ?? segments.length - 2)}
-                onChange={(one) =>
-                  one !== null &&
-                  setCompared({ before: Number(one), after: after ?? segments.length - 1 })
+                value={compared?.at ? '' : String(before ?? last - 1)}
+                onChange={({ currentTarget: { value } }) =>
+                  value && setCompared({ before: Number(value), after: after ?? last })
                 }
               />
-              <Select
+              <NativeSelect
                 size="xs"
                 w={150}
                 aria-label="After"
                 data={names}
-                allowDeselect={false}
-                value={compared?.at ? null : String(after ?? segments.length - 1)}
-                onChange={(one) =>
-                  one !== null &&
-                  setCompared({
-                    before: before ?? Math.max(0, segments.length - 2),
-                    after: Number(one),
-                  })
+                value={compared?.at ? '' : String(after ?? last)}
+                onChange={({ currentTarget: { value } }) =>
+                  value &&
+                  setCompared({ before: before ?? Math.max(0, last - 1), after: Number(value) })
                 }
               />
             </>
           )}
           {kpi.grain !== 'hour' && (
-            <TextInput
+            <DayInput
               size="xs"
-              type="date"
               w={150}
               aria-label="Any date to compare before and after"
+              placeholder="Any date"
               value={compared?.at ?? ''}
-              onChange={(event) => {
-                const date = event.currentTarget.value
-                const at = chart.points.period.find((one) => one >= date && one > first)
-                setCompared(date && at ? { at } : null)
+              onChange={(day) => {
+                const at = chart.points.period.find((period) => period >= day && period > first)
+                setCompared(day && at ? { at } : null)
               }}
             />
           )}

@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core'
 import { useState } from 'react'
+import { useVocabulary } from '../../api/vocabulary.ts'
 import { Mark } from '../../chart/layers/Mark.tsx'
-import { markOf } from '../../chart/model/markKinds.ts'
 import type { Chart, Signal } from '../../chart/model/types.ts'
 import { type Finding, useKpiFindings } from '../../findings/findings.ts'
 import { StatePill } from '../../findings/StatePill.tsx'
 import classes from '../ChartPage.module.css'
-import type { Place, SegmentSettings } from '../session/chart.ts'
+import type { Place, SegmentSettings } from '../data/chart.ts'
 import { Compare } from './Compare.tsx'
 
 const FEW = 3
@@ -36,7 +36,8 @@ interface Props {
 export function Findings(props: Props) {
   const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
   const [all, setAll] = useState(false)
-  const known = useKpiFindings(place.workspace, place.kpi, saved)
+  const least = useVocabulary()?.values_for_limits ?? 0
+  const known = useKpiFindings(place, saved)
   const signals = [...chart.signals].reverse()
   const shown = all ? signals : signals.slice(0, FEW)
   const { position: positions, period: periods } = chart.points
@@ -70,8 +71,8 @@ export function Findings(props: Props) {
           <article className={`card ${classes.finding}`}>
             <h3>No signals</h3>
             <p>
-              {chart.count < 5
-                ? 'Limits, and signals with them, come with five values.'
+              {chart.count < least
+                ? `Limits, and signals with them, come with ${least} values.`
                 : 'All of it is routine variation: treat no single value as news.'}
             </p>
           </article>
@@ -187,7 +188,7 @@ function Card({
     >
       <header>
         <svg width={18} height={18} aria-hidden="true" focusable="false">
-          <Mark kind={markOf(signal.rule)} x={9} y={9} />
+          <Mark kind={signal.mark} x={9} y={9} />
         </svg>
         <h3>{signal.title}</h3>
       </header>

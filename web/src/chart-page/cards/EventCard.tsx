@@ -8,15 +8,10 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
+import { DayInput } from '../../shared/day/DayInput.tsx'
+import { KINDS } from '../../shared/eventKinds.ts'
 import { useKpis } from '../../shared/kpis.ts'
 import type { EventDraft } from '../session/eventDraft.ts'
-
-export const KINDS: { value: EventDraft['kind']; label: string }[] = [
-  { value: 'change', label: 'Change' },
-  { value: 'incident', label: 'Incident' },
-  { value: 'state', label: 'State' },
-  { value: 'note', label: 'Note' },
-]
 
 interface Props {
   workspace: string
@@ -56,25 +51,20 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
           onChange={(kind) => setOwn({ ...own, kind: kind as EventDraft['kind'] })}
         />
         <Group grow gap="xs">
-          <TextInput
+          <DayInput
             size="xs"
-            type="date"
             label="First day"
             value={own.first}
-            onChange={(event) => {
-              const first = event.currentTarget.value
-              if (first) setOwn({ ...own, first, last: own.last < first ? first : own.last })
-            }}
+            onChange={(first) =>
+              first && setOwn({ ...own, first, last: own.last < first ? first : own.last })
+            }
           />
-          <TextInput
+          <DayInput
             size="xs"
-            type="date"
             label="Last day"
             value={own.last}
             error={backwards ? 'Before the first day.' : null}
-            onChange={(event) =>
-              event.currentTarget.value && setOwn({ ...own, last: event.currentTarget.value })
-            }
+            onChange={(last) => last && setOwn({ ...own, last })}
           />
         </Group>
         <Textarea

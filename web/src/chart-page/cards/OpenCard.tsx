@@ -1,22 +1,14 @@
-import type { Candidate, Pin } from '../../chart/layers/Story.tsx'
-import type { Chart, Place, SegmentSettings } from '../session/chart.ts'
-import type { EventDraft } from '../session/eventDraft.ts'
+import { lazy, Suspense } from 'react'
+import { useChartSession } from '../session/ChartSession.tsx'
+import type { Card } from '../session/mode.ts'
 import { ChartCard } from './ChartCard.tsx'
-import { EventCard } from './EventCard.tsx'
 import { CandidateCard, PinCard } from './PinCard.tsx'
-import { SegmentCard } from './SegmentCard.tsx'
-import { TargetCard } from './TargetCard.tsx'
-import { ValueCard } from './ValueCard.tsx'
 
-/** What is open over the chart, and where. */
-export type Card = { x: number; y: number } & (
-  | { kind: 'segment'; number: number }
-  | { kind: 'target' }
-  | { kind: 'event'; draft: EventDraft }
-  | { kind: 'pin'; pin: Pin }
-  | { kind: 'candidate'; candidate: Candidate }
-  | { kind: 'value'; position: number }
-)
+// Each comes when the first of its kind is opened.
+const EventCard = lazy(async () => ({ default: (await import('./EventCard.tsx')).EventCard }))
+const SegmentCard = lazy(async () => ({ default: (await import('./SegmentCard.tsx')).SegmentCard }))
+const TargetCard = lazy(async () => ({ default: (await import('./TargetCard.tsx')).TargetCard }))
+const ValueCard = lazy(async () => ({ default: (await import('./ValueCard.tsx')).ValueCard }))
 
 const NAMES: Record<Card['kind'], string> = {
   segment: 'Segment',
@@ -27,93 +19,84 @@ const NAMES: Record<Card['kind'], string> = {
   value: 'Value',
 }
 
-interface Props {
-  card: Card
-  place: Place
-  /** The chart that its acts are done on. */
-  chart: Chart
-  /** Whether its segments only say how they were made. */
-  fixed: boolean
-  saving: boolean
-  onOpen: (card: Card | null) => void
-  onSegment: (start: string | null, changes: Partial<SegmentSettings>) => void
-  onRemoveShift: (start: string | null | undefined) => void
-  onBaseline: (number: number) => void
-  onTarget: (target: number | null) => void
-  onEvent: (draft: EventDraft) => void
-  onRemoveEvent: (draft: EventDraft) => void
-  onReview: (position: number) => void
-  onDismiss: (period: string, reason: string) => void
-  onValue: (period: string, value: number) => void
-}
-
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
-export function OpenCard({ card, onOpen, ...props }: Props) {
+export function OpenCard() {
+  const { state, dispatch } = useChartSession()
+  if (state.mode.kind !== 'card') return null
+  const { card } = state.mode
   return (
     <ChartCard
       label={NAMES[card.kind]}
       at={card}
       position={card.kind === 'target' ? 'left' : 'top'}
-      onClose={() => onOpen(null)}
+      onClose={() => dispatch({ type: 'close' })}
     >
-      <Content card={card} onOpen={onOpen} {...props} />
+      <Suspense>
+        <Content card={card} />
+      </Suspense>
     </ChartCard>
   )
 }
 
-function Content({ card, place, chart, fixed, saving, onOpen, ...acts }: Props) {
+function Content({ card }: { card: Card }) {
+  const { place, base, whole, acts, dispatch } = useChartSession()
   switch (card.kind) {
     case 'segment': {
-      const start = chart.segments[card.number]?.start ?? null
+      const start = base.segments[card.number]?.start ?? null
       return (
         <SegmentCard
-          key={`${start} ${chart.kpi.revision}`}
-          {...{ chart, place, fixed, saving }}
+          key={`${start} ${base.kpi.revision}`}
+          chart={base}
+          place={place}
+          fixed={!whole}
+          saving={acts.saving}
           number={card.number}
-          onSave={(changes) => acts.onSegment(start, changes)}
-          onRemove={() => acts.onRemoveShift(start)}
-          onBaseline={() => acts.onBaseline(card.number)}
+          onSave={(changes) => acts.changeSegment(start, changes)}
+          onRemove={() => acts.removeShift(start)}
+          onBaseline={() => acts.chooseBaseline(card.number)}
         />
       )
     }
     case 'target':
-      return <TargetCard kpi={chart.kpi} saving={saving} onSave={acts.onTarget} />
+      return <TargetCard kpi={base.kpi} saving={acts.saving} onSave={acts.setTarget} />
     case 'event':
       return (
         <EventCard
           key={card.draft.id}
           workspace={place.workspace}
           draft={card.draft}
-          saving={saving}
-          onSave={acts.onEvent}
-          onRemove={() => acts.onRemoveEvent(card.draft)}
+          saving={acts.savingEvent}
+          onSave={acts.saveEvent}
+          onRemove={() => acts.removeEvent(card.draft)}
         />
       )
     case 'pin':
       return (
         <PinCard
           pin={card.pin}
-          onChoose={(draft) => onOpen({ kind: 'event', draft, x: card.x, y: card.y })}
+          onChoose={(draft) =>
+            dispatch({ type: 'open', card: { kind: 'event', draft, x: card.x, y: card.y } })
+          }
         />
       )
     case 'candidate':
       return (
         <CandidateCard
           text={card.candidate.text}
-          saving={saving}
-          onReview={() => acts.onReview(card.candidate.position)}
-          onDismiss={(reason) => acts.onDismiss(card.candidate.period, reason)}
+          saving={acts.saving}
+          onReview={() => acts.placeShift(card.candidate.position)}
+          onDismiss={(reason) => acts.keepLimits(card.candidate.period, reason)}
         />
       )
     case 'value':
       return (
         <ValueCard
-          chart={chart}
+          chart={base}
           position={card.position}
           onTry={(value) => {
-            const { period, position } = chart.points
+            const { period, position } = base.points
             const at = period[position.indexOf(card.position)]
-            if (at) acts.onValue(at, value)
+            if (at) acts.tryValue(at, value)
           }}
         />
       )

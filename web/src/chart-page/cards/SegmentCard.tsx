@@ -9,11 +9,14 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
+import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
+import type { Place, SegmentSettings } from '../data/chart.ts'
+import { usePatterns } from '../data/context.ts'
 import { Questions } from '../review/Questions.tsx'
-import { type Place, type SegmentSettings, segmentSettings, usePatterns } from '../session/chart.ts'
+import { segmentSettings } from '../session/settings.ts'
 
 interface Props {
   chart: Chart
@@ -35,6 +38,7 @@ export function SegmentCard(props: Props) {
   const [own, setOwn] = useState(segmentSettings(chart)[number])
   const last = number === chart.segments.length - 1
   const patterns = usePatterns(place, last && !fixed)
+  const vocabulary = useVocabulary()
   if (!segment || !own) return null
   const first = number === 0
   if (fixed) return <Text size="sm">{segment.made}</Text>
@@ -107,7 +111,9 @@ export function SegmentCard(props: Props) {
         <Select
           size="xs"
           label="Limits follow"
-          data={followsOf(chart.kpi.grain)}
+          data={(vocabulary?.follows ?? [])
+            .filter(({ grains }) => grains.includes(chart.kpi.grain))
+            .map(({ id, name }) => ({ value: id, label: name }))}
           allowDeselect={false}
           comboboxProps={{ withinPortal: false }}
           value={own.follows ?? 'level'}
@@ -200,22 +206,6 @@ function Basis({
     </div>
   )
 }
-
-type Follows = NonNullable<SegmentSettings['follows']>
-
-const FOLLOWS: { value: Follows; label: string; from: Chart['kpi']['grain'][] }[] = [
-  { value: 'level', label: 'Nothing: one level', from: [] },
-  { value: 'trend', label: 'A trend', from: [] },
-  { value: 'weekday', label: 'The day of the week', from: ['hour', 'day'] },
-  { value: 'month', label: 'The month of the year', from: ['hour', 'day', 'week', 'month'] },
-  { value: 'quarter', label: 'The quarter', from: ['hour', 'day', 'week', 'month', 'quarter'] },
-]
-
-/** What limits can follow at a grain. */
-const followsOf = (grain: Chart['kpi']['grain']) =>
-  FOLLOWS.filter(({ from }) => from.length === 0 || from.includes(grain)).map(
-    ({ value, label }) => ({ value, label }),
-  )
 
 function Choice<T extends string>({
   label,

@@ -1,11 +1,10 @@
 import { Button, Menu } from '@mantine/core'
 import { IconFileTypeCsv, IconFileTypePng, IconFileTypeSvg } from '@tabler/icons-react'
 import type { RefObject } from 'react'
-import { asPng, download, standAloneSvg } from '../../chart/export.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { notifyProblem } from '../../shared/notifications.tsx'
 import { subtitle } from '../../shared/writing.ts'
-import type { Place, View } from '../session/chart.ts'
+import type { Place, View } from '../data/chart.ts'
 
 interface Props {
   place: Place
@@ -22,6 +21,7 @@ export function ExportMenu({ place, view, chart, svg }: Props) {
   async function picture(kind: 'svg' | 'png') {
     if (!svg.current) return
     try {
+      const { asPng, download, standAloneSvg } = await import('../../chart/export.ts')
       const drawn = await standAloneSvg(svg.current, {
         title: chart.kpi.name,
         subtitle: subtitle(chart),

@@ -11,21 +11,17 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
-import { CORE, EXTENDED } from '../../chart/model/rules.ts'
+import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { AGGREGATIONS } from '../../shared/aggregations.ts'
 import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
+import { DIRECTIONS } from '../../shared/directions.ts'
 import { Notice } from '../../shared/Notice.tsx'
-import { type Place, type Settings, useFalseAlarms } from '../session/chart.ts'
+import type { Place, Settings } from '../data/chart.ts'
+import { useFalseAlarms } from '../data/context.ts'
 
 type Kpi = Chart['kpi']
 type Rule = Kpi['rules'][number]
-
-export const DIRECTIONS: { value: Kpi['direction']; label: string }[] = [
-  { value: 'higher', label: 'Higher is better' },
-  { value: 'lower', label: 'Lower is better' },
-  { value: 'neither', label: 'Neither' },
-]
 
 interface Props {
   place: Place
@@ -58,6 +54,7 @@ export function KpiDetails(props: Props) {
     run_length: kpi.run_length as 7 | 8 | 9,
   })
   const cost = useFalseAlarms(place, own.rules, own.run_length)
+  const vocabulary = useVocabulary()
   const [typed, setTyped] = useState('')
   const set = (changes: Partial<typeof own>) => setOwn({ ...own, ...changes })
   const number = (value: string | number) => (value === '' ? null : Number(value))
@@ -166,15 +163,18 @@ export function KpiDetails(props: Props) {
             onChange={(rules) => set({ rules: rules as Rule[] })}
           >
             <SimpleGrid cols={{ base: 1, xs: 2 }} mt="xs" spacing="xs">
-              {[...CORE, ...EXTENDED].map(([value, label]) => (
-                <Checkbox key={value} value={value} label={label} size="xs" />
+              {vocabulary?.rules.map(({ id, name, true_when }) => (
+                <Checkbox key={id} value={id} label={name} title={true_when} size="xs" />
               ))}
             </SimpleGrid>
           </Checkbox.Group>
           <Select
             label="A run is"
             w={220}
-            data={['7', '8', '9'].map((value) => ({ value, label: `${value} or more in a row` }))}
+            data={(vocabulary?.run_lengths ?? [own.run_length]).map((length) => ({
+              value: String(length),
+              label: `${length} or more in a row`,
+            }))}
             allowDeselect={false}
             value={String(own.run_length)}
             onChange={(value) => set({ run_length: Number(value) as 7 | 8 | 9 })}

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, Tooltip } from '@mantine/core'
+import { ActionIcon, Button, Menu } from '@mantine/core'
 import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -66,16 +66,15 @@ export function PageHead({ chart, base, undo, redo, onDetails, onTry, exporting 
 
 function Step({ label, does, act, icon }: StepAct & { label: string; icon: ReactNode }) {
   return (
-    <Tooltip label={does ? `${label}: ${does}` : `Nothing to ${label.toLowerCase()}`}>
-      <ActionIcon
-        variant="default"
-        size={36}
-        aria-label={does ? `${label}: ${does}` : label}
-        disabled={!does}
-        onClick={act}
-      >
-        {icon}
-      </ActionIcon>
-    </Tooltip>
+    <ActionIcon
+      variant="default"
+      size={36}
+      title={does ? `${label}: ${does}` : `Nothing to ${label.toLowerCase()}`}
+      aria-label={does ? `${label}: ${does}` : label}
+      disabled={!does}
+      onClick={act}
+    >
+      {icon}
+    </ActionIcon>
   )
 }

@@ -1,5 +1,5 @@
 import classes from '../ChartPage.module.css'
-import type { Review } from '../session/chart.ts'
+import type { Review } from '../data/chart.ts'
 
 /** The questions of a shift review, in the order of asking. */
 const QUESTIONS: [string, string][] = [

@@ -1,9 +1,11 @@
 import { Button, Group, Text, Textarea, TextInput } from '@mantine/core'
 import { useState } from 'react'
+import { useVocabulary, type Vocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
+import { DayInput } from '../../shared/day/DayInput.tsx'
 import { counted, formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { Draft } from '../session/shift.ts'
+import type { ShiftDraft } from '../session/shift.ts'
 import { Questions } from './Questions.tsx'
 
 interface Props {
@@ -13,9 +15,9 @@ interface Props {
   /** The candidate that the shift begins at, where it is one. */
   candidate: Chart['candidates'][number] | undefined
   number: number
-  draft: Draft
+  draft: ShiftDraft
   saving: boolean
-  onChange: (draft: Draft) => void
+  onChange: (draft: ShiftDraft) => void
   /** Moves the draft to the point of a date, or the next one after it. */
   onDate: (date: string) => void
   onKeep: () => void
@@ -41,6 +43,7 @@ export function ShiftReview(props: Props) {
   const now = saved.segments.find((one) => one.first <= draft.position && draft.position < one.stop)
   const then = preview?.segments[number]
   const [deciding, setDeciding] = useState(false)
+  const vocabulary = useVocabulary()
   const why = draft.what_changed.trim()
   return (
     <form
@@ -65,16 +68,13 @@ export function ShiftReview(props: Props) {
       </p>
       <Group gap="xs" wrap="nowrap" grow>
         {grain !== 'hour' && (
-          <TextInput
-            type="date"
+          <DayInput
             size="xs"
             aria-label="First period of the shift"
             min={saved.points.period[1]}
             max={saved.points.period.at(-1)}
             value={draft.period}
-            onChange={(event) =>
-              event.currentTarget.value && props.onDate(event.currentTarget.value)
-            }
+            onChange={(day) => day && props.onDate(day)}
           />
         )}
         {!deciding && (
@@ -105,7 +105,7 @@ export function ShiftReview(props: Props) {
       />
       <Numbers saved={saved} now={now} then={then} />
       <Text size="sm" c="dimmed">
-        {then ? firmness(then, saved) : 'Recalculating…'}
+        {then && vocabulary ? firmness(then, saved, vocabulary) : 'Recalculating…'}
       </Text>
       {deciding ? (
         <Group gap="xs" className={classes.decision}>
@@ -170,10 +170,11 @@ function Numbers({ saved, now, then }: { saved: Chart; now: Segment; then: Segme
   )
 }
 
-function firmness(then: NonNullable<Segment>, saved: Chart): string {
+function firmness(then: NonNullable<Segment>, saved: Chart, vocabulary: Vocabulary): string {
   const count = counted(then.n, saved.kpi.grain)
-  if (then.firmness === 'none') return `${count} so far: limits come with five values.`
+  const { values_for_limits: few, values_for_firm_limits: enough } = vocabulary
+  if (then.firmness === 'none') return `${count} so far: limits come with ${few} values.`
   return then.firmness === 'provisional'
-    ? `${count} give provisional limits; they firm up with every ${saved.kpi.grain} until there are 17.`
+    ? `${count} give provisional limits; they firm up with every ${saved.kpi.grain} until there are ${enough}.`
     : `${count} give firm limits.`
 }

@@ -1,13 +1,8 @@
 // What a person means to change on a chart, worked out from the chart as it is then. Pure.
-import {
-  type Intent,
-  keptLimitsBut,
-  type Review,
-  type SegmentSettings,
-  segmentSettings,
-  segmentsBut,
-} from './chart.ts'
-import { type Draft, segmentsWith } from './shift.ts'
+import type { Intent } from '../data/acts.ts'
+import type { Review, SegmentSettings } from '../data/chart.ts'
+import { keptLimitsBut, segmentSettings, segmentsBut } from './settings.ts'
+import { type ShiftDraft, segmentsWith } from './shift.ts'
 
 /** Changes one segment, by its start. */
 export function changing(start: string | null, changes: Partial<SegmentSettings>): Intent {
@@ -18,7 +13,7 @@ export function changing(start: string | null, changes: Partial<SegmentSettings>
 }
 
 /** Puts a shift, or moves one; limits that were kept there are no decision any more. */
-export function shifting(kept: Draft): Intent {
+export function shifting(kept: ShiftDraft): Intent {
   return (now) => {
     const segments = segmentsWith(now, kept)
     const decided = keptLimitsBut(kept.period, now)
@@ -29,7 +24,7 @@ export function shifting(kept: Draft): Intent {
 
 /** Removes a shift, by the start of its segment. */
 export function removingShift(start: string | null | undefined): Intent {
-  return (now) => ({ segments: segmentSettings(now).filter((one) => one.start !== start) })
+  return (now) => ({ segments: segmentSettings(now).filter((segment) => segment.start !== start) })
 }
 
 /** Records that a process has not shifted, and why; the limits stay as they are. */

@@ -1,9 +1,9 @@
 // Where a shift may go, and which dates a stretch asks for.
 import { describe, expect, it } from 'vitest'
 import { chart } from '../../chart/sample.test-data.ts'
-import { boundsOf } from '../head/Dates.tsx'
-import { segmentSettings } from './chart.ts'
-import { type Draft, segmentsWith } from './shift.ts'
+import { segmentSettings } from './settings.ts'
+import { type ShiftDraft, segmentsWith } from './shift.ts'
+import { boundsOf } from './stretch.ts'
 
 const saved = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 Object.assign(saved.segments[1] ?? {}, {
@@ -13,7 +13,7 @@ Object.assign(saved.segments[1] ?? {}, {
   centre: 'median',
 })
 
-function draft(changes: Partial<Draft>): Draft {
+function draft(changes: Partial<ShiftDraft>): ShiftDraft {
   return {
     from: null,
     position: 2,
@@ -25,7 +25,7 @@ function draft(changes: Partial<Draft>): Draft {
   }
 }
 
-const starts = (made: Draft) => segmentsWith(saved, made)?.map((one) => one.start)
+const starts = (made: ShiftDraft) => segmentsWith(saved, made)?.map((one) => one.start)
 
 describe('a shift in the hand', () => {
   it('goes between the segments by time, wherever it is put', () => {

@@ -2,9 +2,10 @@
 import { describe, expect, it } from 'vitest'
 import { Problem } from '../../api/client.ts'
 import { chart } from '../../chart/sample.test-data.ts'
-import { keptLimitsBut, segmentsBut, settle } from './chart.ts'
+import { settle } from '../data/acts.ts'
 import { eventAt, movedBy } from './eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
+import { keptLimitsBut, segmentsBut } from './settings.ts'
 import { segmentsWith } from './shift.ts'
 import { changedSpan, previewOf, requestOf } from './trial.ts'
 

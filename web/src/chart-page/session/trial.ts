@@ -1,48 +1,47 @@
-// A trial: changes that are only looked at, one on top of the other, until they are kept or dropped.
-import { useState } from 'react'
+// A trial: changes that are only looked at, one on top of the other, until kept or dropped. Pure.
 import type { Schemas } from '../../api/client.ts'
-import type { Chart } from '../../chart/model/types.ts'
-import type { Previewed, Settings } from './chart.ts'
+import type { Chart, Settings } from '../data/chart.ts'
+import type { Previewed } from '../data/preview.ts'
 
-export interface TrialState {
+/** What is tried. */
+export interface Tried {
   settings: Settings
   values: Record<string, number>
   aside: Record<string, string | null>
 }
 
-const NOTHING: TrialState = { settings: {}, values: {}, aside: {} }
-
-export function useTrial() {
-  const [steps, setSteps] = useState<TrialState[] | null>(null)
-  const [at, setAt] = useState(0)
-  const now = steps?.[at] ?? null
-  return {
-    /** What is tried at present; null where nothing is being tried. */
-    now,
-    changed: at > 0,
-    begin: () => {
-      setSteps([NOTHING])
-      setAt(0)
-    },
-    end: () => setSteps(null),
-    /** Tries something on top of what is tried already. */
-    add: (change: (trial: TrialState) => TrialState) => {
-      if (!steps || !now) return
-      setSteps([...steps.slice(0, at + 1), change(now)])
-      setAt(at + 1)
-    },
-    undo: at > 0 ? () => setAt(at - 1) : null,
-    redo: steps && at < steps.length - 1 ? () => setAt(at + 1) : null,
-  }
+/** The steps of a trial, and at which of them it is: undone ones are still there to redo. */
+export interface Trial {
+  steps: readonly Tried[]
+  at: number
 }
 
-/** A trial as a preview takes it, with some more settings or points on top. */
-export function previewOf(trial: TrialState, more: Previewed = {}): Previewed {
+const NOTHING: Tried = { settings: {}, values: {}, aside: {} }
+
+export const newTrial: Trial = { steps: [NOTHING], at: 0 }
+
+export const triedNow = ({ steps, at }: Trial): Tried => steps[at] ?? NOTHING
+export const canUndo = ({ at }: Trial) => at > 0
+export const canRedo = ({ steps, at }: Trial) => at < steps.length - 1
+
+/** Tries something on top of what is tried already. */
+export function trying(trial: Trial, more: Partial<Tried>): Trial {
+  const now = triedNow(trial)
+  const next: Tried = {
+    settings: { ...now.settings, ...more.settings },
+    values: { ...now.values, ...more.values },
+    aside: { ...now.aside, ...more.aside },
+  }
+  return { steps: [...trial.steps.slice(0, trial.at + 1), next], at: trial.at + 1 }
+}
+
+/** What is tried as a preview takes it, with some more settings or points on top. */
+export function previewOf(tried: Tried, more: Previewed = {}): Previewed {
   return {
-    ...trial.settings,
+    ...tried.settings,
     ...more,
-    values: trial.values,
-    aside: { ...trial.aside, ...more.aside },
+    values: tried.values,
+    aside: { ...tried.aside, ...more.aside },
   }
 }
 
@@ -50,15 +49,15 @@ const LEVELS = ['first', 'stop', 'average', 'upper', 'lower', 'range_limit'] as 
 
 /** The segments, first and last, whose limits a trial changes; null where it changes none. */
 export function changedSpan(kept: Chart, tried: Chart): [number, number] | null {
-  const changed = tried.segments.flatMap((one, number) => {
-    const was = kept.segments.find((other) => other.start === one.start)
-    return was && LEVELS.every((level) => was[level] === one[level]) ? [] : [number]
+  const changed = tried.segments.flatMap((segment, number) => {
+    const was = kept.segments.find((other) => other.start === segment.start)
+    return was && LEVELS.every((level) => was[level] === segment[level]) ? [] : [number]
   })
   const [first, last] = [changed[0], changed.at(-1)]
   return first === undefined || last === undefined ? null : [first, last]
 }
 
-/** A trial as it is kept. */
-export function requestOf(trial: TrialState): Schemas['TrialRequest'] {
-  return { settings: trial.settings, values: trial.values, aside: trial.aside }
+/** What is tried as it is kept. */
+export function requestOf({ settings, values, aside }: Tried): Schemas['TrialRequest'] {
+  return { settings, values, aside }
 }

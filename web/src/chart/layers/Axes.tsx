@@ -29,7 +29,7 @@ interface Props {
 
 export function Axes({ geometry, unit }: Props) {
   const { left, right, ranges, values, x } = geometry
-  const [start = 0, end = 0] = x.domain()
+  const [start = 0, end = 0] = x.domain
   const ticks = ticksOf([start, end], right - left)
   return (
     <>

@@ -1,15 +1,18 @@
 import { bisectLeft } from 'd3-array'
-import type { KeyboardEvent, PointerEvent } from 'react'
+import { type KeyboardEvent, useRef } from 'react'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
-import { type Geometry, nearest } from '../model/geometry.ts'
+import { useDragAcross } from '../gestures/useDragAcross.ts'
+import { type Geometry, positionAt } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
 
-/** A limit window in the hand: the positions of its first and its last point. */
+/** A limit window: the positions of its first and its last point. */
 export interface Window {
   first: number
   last: number
 }
+
+const other = (end: keyof Window): keyof Window => (end === 'first' ? 'last' : 'first')
 
 interface Props {
   chart: Chart
@@ -17,7 +20,8 @@ interface Props {
   window: Window
   /** The positions it has to stay within, the last one included. */
   bounds: Window
-  onChange: (window: Window) => void
+  /** `dragging` while the hand still moves it. */
+  onChange: (window: Window, dragging: boolean) => void
 }
 
 /** The window that limits come from: a band with a handle at each end, or dragged anew. */
@@ -35,35 +39,37 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
   const right = Math.min(geometry.right, x(window.last) + half)
   const [top, bottom] = [geometry.values[0] - 10, geometry.ranges[1]]
 
-  function positionAt(px: number): number | undefined {
-    const index = nearest(geometry, px)
-    const position = index === null ? undefined : chart.points.position[index]
+  function inBounds(px: number): number | undefined {
+    const position = positionAt(chart, geometry, px)
     return position === undefined
       ? undefined
       : Math.max(bounds.first, Math.min(bounds.last, position))
   }
 
-  function set(end: keyof Window, position: number) {
+  function moved(end: keyof Window, position: number): Window {
     const next = { ...window, [end]: position }
-    onChange(next.first <= next.last ? next : { first: next.last, last: next.first })
+    return next.first <= next.last ? next : { first: next.last, last: next.first }
   }
 
-  function follow(event: PointerEvent<SVGElement>, at: (position: number) => void) {
-    if (event.button !== 0) return
-    const svg = event.currentTarget.ownerSVGElement
-    if (!svg) return
-    event.preventDefault()
-    const { left } = svg.getBoundingClientRect()
-    const listening = new AbortController()
-    const { signal } = listening
-    const move = (moved: globalThis.PointerEvent) => {
-      const position = positionAt(moved.clientX - left)
-      if (position !== undefined) at(position)
-    }
-    globalThis.addEventListener('pointermove', move, { signal })
-    for (const end of ['pointerup', 'pointercancel'])
-      globalThis.addEventListener(end, () => listening.abort(), { signal })
-  }
+  const before = useRef(window)
+  const from = useRef(window.first)
+  const bind = useDragAcross<keyof Window | 'anew'>({
+    onHold: (what, px) => {
+      before.current = window
+      const position = inBounds(px)
+      // The end that is dragged; drawn anew, the one that stays where the hand took hold.
+      from.current = what === 'anew' ? (position ?? window.first) : window[other(what)]
+      return position !== undefined
+    },
+    onMove: (_, px) => {
+      const to = inBounds(px)
+      if (to === undefined) return
+      const [first, last] = [Math.min(from.current, to), Math.max(from.current, to)]
+      onChange({ first, last }, true)
+    },
+    onDrop: () => onChange(window, false),
+    onCancel: () => onChange(before.current, false),
+  })
 
   function step(end: keyof Window, event: KeyboardEvent) {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
@@ -74,7 +80,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
     const beside = positions[index] === window[end] || by < 0 ? index + by : index
     const position = positions[beside]
     if (position !== undefined && position >= bounds.first && position <= bounds.last)
-      set(end, position)
+      onChange(moved(end, position), false)
   }
 
   return (
@@ -86,12 +92,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
         height={bottom - top}
         fill="transparent"
         className={classes.draw}
-        onPointerDown={(event) => {
-          const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
-          const from = positionAt(event.clientX - (box?.left ?? 0))
-          if (from === undefined) return
-          follow(event, (to) => onChange({ first: Math.min(from, to), last: Math.max(from, to) }))
-        }}
+        {...bind('anew')}
       />
       <rect
         x={left}
@@ -118,10 +119,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
             aria-valuetext={
               period ? shortPeriod(period, chart.kpi.grain) : 'not in the dates shown'
             }
-            onPointerDown={(event) => {
-              event.currentTarget.focus()
-              follow(event, (position) => set(end, position))
-            }}
+            {...bind(end)}
             onKeyDown={(event) => step(end, event)}
           >
             <line x1={at} x2={at} y1={top} y2={bottom} stroke="var(--sea)" strokeWidth={1.5} />

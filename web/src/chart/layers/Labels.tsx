@@ -35,7 +35,7 @@ export const Labels = memo(function Labels({
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
   for (const signal of [...chart.signals].reverse()) {
     if (requests.length >= MOST) break
-    if (signal.rule === 'outside_limits') {
+    if (signal.mark === 'outside' && signal.judges === 'values') {
       const furthest = signal.points.reduce((a, b) =>
         Math.abs(distance(chart, geometry, b)) > Math.abs(distance(chart, geometry, a)) ? b : a,
       )
@@ -50,7 +50,7 @@ export const Labels = memo(function Labels({
         clear: 10,
         color: MARK_COLOR.outside,
       })
-    } else if (signal.rule === 'run') {
+    } else if (signal.mark === 'run') {
       const bar = runBar(signal, chart, geometry)
       if (!bar) continue
       obstacles.push({ x0: bar.x0, x1: bar.x1, y0: bar.y - 2, y1: bar.y + 2 })

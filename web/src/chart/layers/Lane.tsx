@@ -1,16 +1,27 @@
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react'
+import { type KeyboardEvent, useEffect, useRef } from 'react'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
-import type { Geometry, Span } from '../model/geometry.ts'
+import { useDragAcross } from '../gestures/useDragAcross.ts'
+import { type Geometry, positionAt, type Span } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
+
+/** What moves the shift that a segment begins with, by the segment's number. */
+export interface ShiftHandles {
+  /** Takes hold of it; false where it cannot be moved. */
+  onHold: (number: number) => boolean
+  onMove: (position: number) => void
+  onDrop: () => void
+  /** Lets it go back to where it was. */
+  onCancel: () => void
+  onKey: (number: number, event: KeyboardEvent<SVGGElement>) => void
+}
 
 export interface LaneActs {
   /** Opens a segment's card. */
   onOpen: (number: number, x: number) => void
-  onHandleDown: (number: number, event: PointerEvent<SVGGElement>) => void
-  onHandleKey: (number: number, event: KeyboardEvent<SVGGElement>) => void
   /** Puts a shift at a place of the lane. */
-  onLaneDoubleClick: (x: number) => void
+  onPlaceAt: (x: number) => void
+  handles: ShiftHandles | null
 }
 
 /** Segments with their names, and the handles of the shifts between them. */
@@ -26,6 +37,15 @@ export function Lane({
   moving: number | null
   acts: LaneActs
 }) {
+  const bind = useDragAcross<number>({
+    onHold: (number) => acts.handles?.onHold(number) ?? false,
+    onMove: (_, px) => {
+      const position = positionAt(chart, geometry, px)
+      if (position !== undefined) acts.handles?.onMove(position)
+    },
+    onDrop: () => acts.handles?.onDrop(),
+    onCancel: () => acts.handles?.onCancel(),
+  })
   return (
     <g>
       {geometry.spans.map((span) => (
@@ -38,6 +58,7 @@ export function Lane({
             key={span.number}
             {...{ span, chart, geometry, acts }}
             active={moving === span.number}
+            drag={bind(span.number)}
           />
         ))}
     </g>
@@ -76,7 +97,7 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
       onClick={open}
       onDoubleClick={(event) => {
         const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
-        if (box) acts.onLaneDoubleClick(event.clientX - box.left)
+        if (box) acts.onPlaceAt(event.clientX - box.left)
       }}
       onKeyDown={(event) => {
         if (event.key === 'Enter' || event.key === ' ') {
@@ -108,7 +129,14 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
   )
 }
 
-function Handle({ span, chart, geometry, acts, active }: PartProps & { active: boolean }) {
+function Handle({
+  span,
+  chart,
+  geometry,
+  acts,
+  active,
+  drag,
+}: PartProps & { active: boolean; drag: object }) {
   const handle = useRef<SVGGElement>(null)
   useEffect(() => {
     // A shift in the hand has the focus, so that the arrow keys move it.
@@ -129,8 +157,8 @@ function Handle({ span, chart, geometry, acts, active }: PartProps & { active: b
       aria-valuemax={chart.count - 1}
       aria-valuenow={segment.first}
       aria-valuetext={segment.label}
-      onPointerDown={(event) => acts.onHandleDown(number, event)}
-      onKeyDown={(event) => acts.onHandleKey(number, event)}
+      {...drag}
+      onKeyDown={(event) => acts.handles?.onKey(number, event)}
     >
       <line
         x1={x0}

@@ -1,7 +1,7 @@
-import { area, curveStepAfter, line } from 'd3-shape'
 import { type SVGProps, useId } from 'react'
 import classes from '../Chart.module.css'
 import type { Geometry, Span } from '../model/geometry.ts'
+import { areaPath, linePath, stepPath } from '../model/path.ts'
 import type { Chart, Segment, Shown } from '../model/types.ts'
 
 /** How a line is drawn: firm limits dashed, provisional ones in shorter and thinner dashes. */
@@ -79,16 +79,14 @@ function Target({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
   const { left, right, x, y, times, spacing } = geometry
   const target = chart.target_now
   if (target === null) return null
-  const steps = line<number | null>(
-    (_, n) => x(times[n] ?? 0) - spacing / 2,
-    (level) => y(level ?? 0),
-  )
-    .defined((level) => level !== null)
-    .curve(curveStepAfter)(chart.targets ?? [])
+  const steps = stepPath(times.length, (n) => {
+    const level = chart.targets?.[n] ?? null
+    return level === null ? null : [x(times[n] ?? 0) - spacing / 2, y(level)]
+  })
   const last = chart.targets?.at(-1) ?? null
   const path = !chart.targets
     ? `M${left},${y(target)}H${right}`
-    : `${steps ?? ''}${last === null ? '' : `H${right}`}`
+    : `${steps}${last === null ? '' : `H${right}`}`
   return (
     <path
       d={path}
@@ -175,13 +173,12 @@ function Regions({
         <path
           fill={fill}
           fillOpacity={fillOpacity}
-          d={
-            area<number>(
-              (n) => x(times[n] ?? 0),
-              (n) => y(lower?.[n] ?? 0),
-              (n) => y(upper?.[n] ?? 0),
-            ).defined((n) => upper?.[n] != null)(pointsOf(chart, segment)) ?? ''
-          }
+          d={areaPath(times.length, (n) => {
+            const [low, high] = [lower?.[n] ?? null, upper?.[n] ?? null]
+            return high === null || low === null || !isOf(chart, segment, n)
+              ? null
+              : { x: x(times[n] ?? 0), low: y(low), high: y(high) }
+          })}
         />
       ) : (
         segment.upper !== null &&
@@ -218,14 +215,14 @@ function Lines({ average, limit, ...drawn }: Drawn & { average: Stroke; limit: S
   const draw = (part: 'centre' | 'upper' | 'lower', level: number | null, stroke: Stroke) => {
     const levels = chart.points[part]
     if (!following) return level !== null && <Level from={x0} to={x1} at={y(level)} {...stroke} />
-    const path = line<number>(
-      (n) => x(times[n] ?? 0),
-      (n) => y(levels?.[n] ?? 0),
-    ).defined((n) => levels?.[n] != null)
+    const path = linePath(times.length, (n) => {
+      const at = levels?.[n] ?? null
+      return at === null || !isOf(chart, segment, n) ? null : [x(times[n] ?? 0), y(at)]
+    })
     const { strokeDasharray, ...plain } = stroke
     return (
       <path
-        d={path(pointsOf(chart, segment)) ?? ''}
+        d={path}
         data-part={part}
         fill="none"
         {...plain}
@@ -253,6 +250,8 @@ function Lines({ average, limit, ...drawn }: Drawn & { average: Stroke; limit: S
 const follows = (chart: Chart, segment: Segment) =>
   segment.follows !== 'level' && chart.points.centre !== null
 
-/** The drawn points of a segment, by their index. */
-const pointsOf = ({ points }: Chart, { first, stop }: Segment) =>
-  points.position.flatMap((place, n) => (place >= first && place < stop ? [n] : []))
+/** Whether a drawn point, by its index, is one of a segment. */
+function isOf({ points }: Chart, { first, stop }: Segment, index: number): boolean {
+  const position = points.position[index] ?? -1
+  return position >= first && position < stop
+}

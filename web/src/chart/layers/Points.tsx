@@ -1,7 +1,7 @@
-import { line } from 'd3-shape'
 import { memo } from 'react'
 import type { Geometry } from '../model/geometry.ts'
 import { MARK_COLOR, type Marks } from '../model/markKinds.ts'
+import { linePath } from '../model/path.ts'
 import type { Chart } from '../model/types.ts'
 import { Incomplete, Mark, SetAside } from './Mark.tsx'
 
@@ -27,16 +27,17 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   // Many points close together would lie over the levels like ink.
   const stroke = { stroke: 'var(--ink)', strokeOpacity: spacing < ROOM_FOR_DOTS ? 0.34 : 0.72 }
   const at = (n: number) => x(times[n] ?? 0)
-  const values = line<number>((_, n) => at(n), y)(points.value)
-  const ranges = line<number | null>(
-    (_, n) => at(n),
-    (range) => ry(range ?? 0),
-  ).defined((range) => range !== null)(points.moving_range)
+  const count = points.position.length
+  const values = linePath(count, (n) => [at(n), y(points.value[n] ?? 0)])
+  const ranges = linePath(count, (n) => {
+    const range = points.moving_range[n] ?? null
+    return range === null ? null : [at(n), ry(range)]
+  })
 
   return (
     <g>
-      <path d={values ?? ''} fill="none" {...stroke} strokeWidth={1.1} />
-      <path d={ranges ?? ''} fill="none" {...stroke} strokeWidth={1} />
+      <path d={values} fill="none" {...stroke} strokeWidth={1.1} />
+      <path d={ranges} fill="none" {...stroke} strokeWidth={1} />
       {points.position.map((position, n) => {
         const value = points.value[n] ?? 0
         const range = points.moving_range[n] ?? null
@@ -75,7 +76,7 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
 /** A bar along each run, on the far side from the average. */
 function RunBars({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
   return chart.signals
-    .filter((signal) => signal.rule === 'run')
+    .filter((signal) => signal.mark === 'run')
     .map((signal) => {
       const place = runBar(signal, chart, geometry)
       return (

@@ -1,7 +1,8 @@
-import { type PointerEvent, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import type { Schemas } from '../../api/client.ts'
 import { counted, days } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
+import { useDragAcross } from '../gestures/useDragAcross.ts'
 import type { Geometry } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
 
@@ -33,6 +34,33 @@ export function Story({
   onOpenCandidate,
 }: Props) {
   const places = pins.map((pin) => dateX(geometry, pin.first))
+  const [pulled, setPulled] = useState<{ pin: Pin; by: number } | null>(null)
+  const dragged = useRef(false)
+  const bind = useDragAcross<Pin>(
+    {
+      onHold: (pin) => {
+        dragged.current = pin.count === 1
+        return dragged.current
+      },
+      onMove: (pin, _, by) => setPulled({ pin, by }),
+      onDrop: (pin, by) => {
+        letGo()
+        const days = daysOf(geometry, by)
+        if (days) onMovePin(pin, days)
+      },
+      onCancel: () => letGo(),
+    },
+    PULL,
+  )
+
+  function letGo() {
+    setPulled(null)
+    // The click that ends the drag comes after it.
+    setTimeout(() => {
+      dragged.current = false
+    })
+  }
+
   return (
     <g data-part="story">
       {candidates.map((one) => (
@@ -45,12 +73,21 @@ export function Story({
           x={places[n] ?? 0}
           room={(places[n + 1] ?? geometry.right + 20) - (places[n] ?? 0)}
           geometry={geometry}
-          onOpen={onOpenPin}
-          onMove={onMovePin}
+          pulled={pulled?.pin === pin ? pulled.by : 0}
+          drag={bind(pin)}
+          onOpen={(opened, x) => {
+            // What ends a drag is no click.
+            if (!dragged.current) onOpenPin(opened, x)
+          }}
         />
       ))}
     </g>
   )
+}
+
+/** How many days so many pixels are. */
+function daysOf(geometry: Geometry, by: number): number {
+  return Math.round((geometry.x.invert(by) - geometry.x.invert(0)) / DAY)
 }
 
 /** Where a day lies, kept within the plot. */
@@ -64,18 +101,19 @@ function PinMark({
   x,
   room,
   geometry,
+  pulled,
+  drag,
   onOpen,
-  onMove,
 }: {
   pin: Pin
   x: number
   room: number
   geometry: Geometry
+  /** How far it is pulled, in pixels. */
+  pulled: number
+  drag: object
   onOpen: Props['onOpenPin']
-  onMove: Props['onMovePin']
 }) {
-  const [pulled, setPulled] = useState(0)
-  const moved = useRef(false)
   const only = pin.count === 1 ? pin.events[0] : undefined
   const y = geometry.story[0] + 9
   const end = dateX(geometry, pin.last)
@@ -83,40 +121,6 @@ function PinMark({
   const name = only ? only.title : counted(pin.count, 'event')
   const shown = name.length * LETTER < room - 16 ? name : only ? '' : String(pin.count)
   const fits = shown.length * LETTER < room - 12
-  const byDays = () => Math.round((geometry.x.invert(at) - geometry.x.invert(x)) / DAY)
-
-  function onPointerDown(event: PointerEvent<SVGGElement>) {
-    if (event.button !== 0 || !only) return
-    const from = event.clientX
-    const target = event.currentTarget
-    target.setPointerCapture(event.pointerId)
-    moved.current = false
-    let last = 0
-    const move = (next: globalThis.PointerEvent) => {
-      last = next.clientX - from
-      if (Math.abs(last) > PULL) moved.current = true
-      if (moved.current) setPulled(last)
-    }
-    const drop = () => {
-      target.removeEventListener('pointermove', move)
-      setPulled(0)
-      if (!moved.current) return
-      const by = Math.round((geometry.x.invert(x + last) - geometry.x.invert(x)) / DAY)
-      if (by) onMove(pin, by)
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', drop, { once: true })
-    target.addEventListener(
-      'pointercancel',
-      () => {
-        target.removeEventListener('pointermove', move)
-        target.removeEventListener('pointerup', drop)
-        setPulled(0)
-      },
-      { once: true },
-    )
-  }
-
   return (
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
     <g
@@ -125,11 +129,8 @@ function PinMark({
       className={classes.pin}
       data-kind={only?.kind ?? 'several'}
       aria-label={`${name}, ${days(pin.first, pin.last)}. Open.`}
-      onPointerDown={onPointerDown}
-      onClick={() => {
-        if (!moved.current) onOpen(pin, x)
-        moved.current = false
-      }}
+      {...drag}
+      onClick={() => onOpen(pin, x)}
       onKeyDown={(event) => {
         if (event.key === 'Enter' || event.key === ' ') {
           event.preventDefault()
@@ -138,7 +139,11 @@ function PinMark({
         }
       }}
     >
-      <title>{pulled ? `${byDays()} days` : pin.events.map((one) => one.title).join('\n')}</title>
+      <title>
+        {pulled
+          ? `${daysOf(geometry, pulled)} days`
+          : pin.events.map((one) => one.title).join('\n')}
+      </title>
       <rect
         x={at - 8}
         y={y - 9}

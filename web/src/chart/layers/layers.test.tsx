@@ -19,9 +19,8 @@ const VALUES = [10, 11, 9, 10, 12, 5, 6, 4, 5, 6]
 const nothing = () => undefined
 const acts: LaneActs = {
   onOpen: nothing,
-  onHandleDown: nothing,
-  onHandleKey: nothing,
-  onLaneDoubleClick: nothing,
+  onPlaceAt: nothing,
+  handles: null,
 }
 
 function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null) {

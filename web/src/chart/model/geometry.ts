@@ -1,6 +1,6 @@
 // Where everything of a chart goes. Pure: a chart and a size in, scales and places out.
 import { extent } from 'd3-array'
-import { type ScaleLinear, scaleLinear } from 'd3-scale'
+import { linear, type Scale } from './scale.ts'
 import { LENGTH, timesOf } from './time.ts'
 import type { Chart, Segment, Shown } from './types.ts'
 
@@ -31,9 +31,9 @@ export interface Geometry {
   lane: [number, number]
   story: [number, number]
   ranges: [number, number]
-  x: ScaleLinear<number, number>
-  y: ScaleLinear<number, number>
-  ry: ScaleLinear<number, number>
+  x: Scale
+  y: Scale
+  ry: Scale
   times: number[]
   /** Pixels from one period to the next. */
   spacing: number
@@ -60,7 +60,7 @@ export function layOut(
   const half = LENGTH[kpi.grain] / 2
   const first = times[0] ?? 0
   const last = times.at(-1) ?? first
-  const x = scaleLinear([first - half, last + half], [left, right])
+  const x = linear([first - half, last + half], [left, right])
 
   const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
   const rangeHeight = Math.round(free * RANGE_SHARE)
@@ -106,8 +106,8 @@ export function layOut(
     story,
     ranges,
     x,
-    y: scaleLinear(padded(levels, 0.07), [values[1], values[0]]),
-    ry: scaleLinear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]]),
+    y: linear(padded(levels, 0.07), [values[1], values[0]]),
+    ry: linear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]]),
     times,
     spacing: x(first + 2 * half) - x(first),
     spans: spansOf(chart),
@@ -139,6 +139,12 @@ function padded(levels: number[], share: number): [number, number] {
   const [low = 0, high = 1] = extent(levels)
   const room = (high - low) * share || Math.abs(high) * share || 1
   return [low - room, high + room]
+}
+
+/** The position in the series of the drawn point nearest to a place on the x axis. */
+export function positionAt(chart: Chart, geometry: Geometry, px: number): number | undefined {
+  const index = nearest(geometry, px)
+  return index === null ? undefined : chart.points.position[index]
 }
 
 /** The drawn point nearest to a place on the x axis. */

@@ -1,7 +1,7 @@
 // Which shape a rule's points get: told apart by shape first, color second.
 import type { Chart, Signal } from './types.ts'
 
-export type MarkKind = 'outside' | 'run' | 'near' | 'extended'
+export type MarkKind = Signal['mark']
 
 export const MARK_COLOR: Record<MarkKind, string> = {
   outside: 'var(--mark-outside)',
@@ -10,19 +10,8 @@ export const MARK_COLOR: Record<MarkKind, string> = {
   extended: 'var(--mark-extended)',
 }
 
-const KINDS: Partial<Record<Signal['rule'], MarkKind>> = {
-  outside_limits: 'outside',
-  range_outside_limit: 'outside',
-  run: 'run',
-  near_limit: 'near',
-}
-
 /** A point that several rules flag wears the first of these. */
 const ORDER: MarkKind[] = ['outside', 'run', 'near', 'extended']
-
-export function markOf(rule: Signal['rule']): MarkKind {
-  return KINDS[rule] ?? 'extended'
-}
 
 export interface Marks {
   values: Map<number, MarkKind>
@@ -33,11 +22,11 @@ export interface Marks {
 export function marksOf(chart: Chart): Marks {
   const marks: Marks = { values: new Map(), ranges: new Map() }
   for (const signal of chart.signals) {
-    const kind = markOf(signal.rule)
-    const own = signal.rule === 'range_outside_limit' ? marks.ranges : marks.values
+    const among = signal.judges === 'ranges' ? marks.ranges : marks.values
     for (const point of signal.points) {
-      const before = own.get(point)
-      if (!before || ORDER.indexOf(kind) < ORDER.indexOf(before)) own.set(point, kind)
+      const before = among.get(point)
+      if (!before || ORDER.indexOf(signal.mark) < ORDER.indexOf(before))
+        among.set(point, signal.mark)
     }
   }
   return marks

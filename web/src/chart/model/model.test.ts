@@ -24,7 +24,7 @@ describe('geometry', () => {
 
   it('makes room only for the lines that are shown', () => {
     const without = layOut(chart([10, 11, 9, 5, 6, 4], 3), 1000, 480, { ...ALL, target: false })
-    expect(without.y.domain()[1]).toBeLessThan(20)
+    expect(without.y.domain[1]).toBeLessThan(20)
   })
 
   it('puts the border of two segments half way between their points', () => {

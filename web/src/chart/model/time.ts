@@ -1,5 +1,5 @@
 // The time axis: where a period lies, and which times get a tick.
-import { scaleUtc } from 'd3-scale'
+import { utcTicks } from 'd3-time'
 import { MONTHS } from '../../shared/writing.ts'
 import type { Grain } from './types.ts'
 
@@ -46,10 +46,9 @@ const FORMATS: [number, (time: Date) => string][] = [
 /** Chooses ticks for an axis of `width` pixels: round times, labels that do not touch. */
 export function ticksOf(domain: [number, number], width: number): Tick[] {
   if (!(domain[1] > domain[0])) return []
-  const times = scaleUtc()
-    .domain(domain)
-    .ticks(Math.max(2, Math.floor(width / 92)))
-    .map(Number)
+  const [start, stop] = domain.map((time) => new Date(time))
+  if (!start || !stop) return []
+  const times = utcTicks(start, stop, Math.max(2, Math.floor(width / 92))).map(Number)
   const step = Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
   const format = FORMATS.find(([length]) => step < length)?.[1]
   let last = ''

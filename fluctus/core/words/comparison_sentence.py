@@ -1,0 +1,41 @@
+"""Two segments side by side, in a sentence."""
+
+from fluctus.core.context.comparison import Level
+from fluctus.core.words.wording import Words, level_decimals, percent, percent_of_all, rounded
+
+
+def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -> str:
+    """Say what changed from one level to another, as a person would write it in a report."""
+    first, second = names
+    if before.average is None or after.average is None:
+        return f"{words.name}: there are too few values to compare {first} with {second}."
+    # Differences of the numbers as written, so that a reader can check them.
+    decimals = level_decimals(words.decimals)
+    was, now = rounded(before.average, decimals), rounded(after.average, decimals)
+    went = (
+        f"{words.name} went from {words.level(before.average)} to "
+        f"{words.level_amount(after.average)} on average"
+    )
+    text = f"{went}, {_change(float(was), float(now), words)}"
+    parts = []
+    if before.limits_width is not None and after.limits_width is not None:
+        assert after.lower is not None, "limits come together"
+        assert after.upper is not None, "limits come together"
+        parts.append(
+            f"any one {words.grain} is now expected between {words.level(after.lower)} and "
+            f"{words.level_amount(after.upper)}"
+        )
+    if before.share_meeting_target is not None and after.share_meeting_target is not None:
+        then = percent_of_all(before.share_meeting_target)
+        since = percent_of_all(after.share_meeting_target)
+        parts.append(f"the target was met in {then} of the {words.grain}s before and {since} after")
+    counts = f"{first}: {words.periods(before.n)}; {second}: {words.periods(after.n)}"
+    return f"{text}{''.join(f'; {part}' for part in parts)} ({counts})."
+
+
+def _change(was: float, now: float, words: Words) -> str:
+    if now == was:
+        return "no change"
+    more = "more" if now > was else "less"
+    share = f" ({percent(abs(now - was) / abs(was))})" if was else ""
+    return f"{words.level_amount(abs(now - was))} {more}{share}"

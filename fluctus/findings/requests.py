@@ -1,0 +1,49 @@
+"""What the API takes of findings, checked."""
+
+from rest_framework import serializers
+
+from fluctus.core import Rule
+from fluctus.findings.models import FindingState
+from fluctus.http.requests import Plain, Query, choices
+
+
+class LogQuerySerializer(Query):
+    """Which findings to give."""
+
+    lists = ("state",)
+
+    state = serializers.ListField(child=serializers.ChoiceField(FindingState.choices), default=list)
+    kpi = serializers.CharField(required=False, max_length=80)
+    rule = serializers.ChoiceField(choices(Rule), required=False)
+    person = serializers.CharField(
+        required=False, allow_blank=True, max_length=150, help_text="Empty: those of nobody."
+    )
+    since = serializers.DateField(required=False)
+    until = serializers.DateField(required=False)
+    favorable = serializers.BooleanField(required=False, allow_null=True, default=None)
+    gone = serializers.BooleanField(
+        default=False, help_text="Whether those that signal no more are wanted as well."
+    )
+    start = serializers.IntegerField(min_value=0, default=0)
+
+
+class WithinSerializer(Query):
+    """How many periods before and after a finding to look for what else was going on."""
+
+    within = serializers.IntegerField(min_value=0, max_value=60, default=3)
+
+
+class FindingChangesSerializer(Plain):
+    """What a person makes of a finding; what is left out stays as it is."""
+
+    state = serializers.ChoiceField(FindingState.choices, required=False)
+    cause = serializers.CharField(max_length=500, allow_blank=True, required=False)
+    action = serializers.CharField(max_length=500, allow_blank=True, required=False)
+    person = serializers.CharField(max_length=150, allow_null=True, required=False)
+    due = serializers.DateField(allow_null=True, required=False)
+
+
+class RemarkSerializer(Plain):
+    """A remark."""
+
+    text = serializers.CharField(max_length=2000)

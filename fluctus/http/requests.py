@@ -1,0 +1,62 @@
+"""What comes in: who asks, and input checked against its description."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.utils.functional import Promise
+from rest_framework import serializers
+from rest_framework.request import Request
+
+LARGEST = 1e300
+"""Numbers past this overflow where they are squared or added up."""
+
+
+class Plain(serializers.Serializer[Any]):
+    """Input as plain data: it is checked here and saved elsewhere."""
+
+
+def person_of(request: Request) -> User:
+    """Return who asks; the permission classes have seen that it is somebody."""
+    assert isinstance(request.user, User), "views with this are for people who are signed in"
+    return request.user
+
+
+def checked(form: type[Plain], data: Any) -> dict[str, Any]:
+    """Check input against its form; what is wrong goes to the problem handler."""
+    filled = form(data=data)
+    filled.is_valid(raise_exception=True)
+    return dict(filled.validated_data)
+
+
+def choices(values: type[Any]) -> list[tuple[str, str | Promise]]:
+    """Return the choices of an enum of texts."""
+    return [(str(value.value), str(value.name)) for value in values]
+
+
+class FiniteFloatField(serializers.FloatField):
+    """A number; infinity and NaN, which Python would read, are not numbers here."""
+
+    def to_internal_value(self, data: Any) -> float:
+        """Read a number."""
+        value = super().to_internal_value(data)
+        if not abs(value) <= LARGEST:
+            raise serializers.ValidationError("A number of ordinary size is needed.")
+        return value
+
+
+class Query(Plain):
+    """Input in the address, where a list is one name given several times."""
+
+    lists: tuple[str, ...] = ()
+
+    @classmethod
+    def of(cls, request: Request) -> dict[str, Any]:
+        """Check the query of a request."""
+        query: Mapping[str, Any] = request.query_params.dict()
+        given = {
+            name: request.query_params.getlist(name)
+            for name in cls.lists
+            if name in request.query_params
+        }
+        return checked(cls, {**query, **given})

@@ -1,0 +1,23 @@
+"""Revisions: a write names the one it saw, so that a stale one overwrites nothing."""
+
+from drf_spectacular.utils import OpenApiParameter
+from rest_framework.request import Request
+
+from fluctus.http.refusals import Issue, RefusalError
+
+IF_MATCH = OpenApiParameter(
+    "If-Match", str, OpenApiParameter.HEADER, required=True,
+    description="The revision that the change was made on.",
+)  # fmt: skip
+
+
+def seen_revision(request: Request) -> int:
+    """Read the revision that a write names; raises RefusalError where it names none."""
+    text = request.headers.get("If-Match", "").strip().strip('"')
+    if not text.isdecimal():
+        raise RefusalError(
+            "A change must name the revision it was made on.",
+            Issue("The If-Match header is missing or not a number.", "Send the revision you saw."),
+            status=428,
+        )
+    return int(text)

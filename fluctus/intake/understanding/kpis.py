@@ -1,0 +1,130 @@
+"""The KPIs of a table, each as it would be made from its rows."""
+
+from dataclasses import dataclass, replace
+
+import polars as pl
+
+from fluctus.core import Aggregation
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
+from fluctus.intake.understanding.points import Points, Rows, make_points
+from fluctus.intake.understanding.proposals import Proposal, propose_aggregation
+from fluctus.intake.understanding.read_table import ReadTable
+from fluctus.intake.understanding.roles import CANNOT_READ
+from fluctus.kpis.calendar import Grain
+from fluctus.tables.meaning.layout import split_unit
+
+MAX_DECIMALS = 4
+BETWEEN = (Aggregation.MEAN, Aggregation.MEDIAN)
+"""Made of several values, these lie between them: they get a decimal more."""
+MOST_KPIS = 60
+SOME_ARE_MISTAKES = 0.2
+"""Up to this share of the rows, several in one period are a mistake; past it, how the table is."""
+WITHOUT_NAME = "Value"
+
+
+@dataclass(frozen=True, slots=True)
+class KpiRead:
+    """One of the KPIs in a table, as it would be made."""
+
+    key: str
+    choice: KpiChoice
+    """The choices in force, proposed or chosen."""
+    name: str
+    unit: str
+    decimals: int
+    why: str
+    """Why its aggregation is proposed."""
+    row_count: int
+    combined: bool
+    """Whether any of its values is made of several rows."""
+    points: Points
+    rounded: int
+    """How many cells have more digits than can be kept."""
+
+
+@dataclass(frozen=True, slots=True)
+class KpiRows:
+    """The rows of one KPI: its ``header``, and the place of its ``column``; None for a ratio."""
+
+    key: str
+    header: str
+    column: int | None
+    rows: pl.DataFrame
+
+
+def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> list[KpiRead]:
+    """Make every KPI of a table; raises RefusalError where it names too many."""
+    return [_make(part, table, rows, mapping, grain) for part in _parts(table, rows)]
+
+
+def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
+    """Tell the rows of a table apart by KPI: a name in a column, or a column for each."""
+    values = [n for n, role in enumerate(table.roles) if role is ColumnRole.VALUE]
+    if table.has(ColumnRole.KPI):
+        names = rows.frame["kpi"].unique(maintain_order=True)
+        if len(names) > MOST_KPIS:
+            raise RefusalError(
+                CANNOT_READ,
+                Issue(f"The table names {len(names):,} KPIs; at most {MOST_KPIS} can come at once.",
+                      "Is this column a breakdown, or a note?", "roles"),
+            )  # fmt: skip
+        column = values[0] if values else None
+        return [
+            KpiRows(name or WITHOUT_NAME, name, column, rows.frame.filter(pl.col("kpi") == name))
+            for name in names
+        ]
+    parts: list[KpiRows] = []
+    if table.has(ColumnRole.NUMERATOR):
+        ratio = f"{table.long.names[table.roles.index(ColumnRole.NUMERATOR)]} ratio"
+        parts.append(KpiRows(ratio, ratio, None, rows.frame))
+    for n in values:
+        name = table.long.names[n]
+        header = "" if name.startswith("Column ") else name
+        # A wide table has one column of values, which its periods have named.
+        named = "" if table.long.sources is not None else header
+        parts.append(KpiRows(header or WITHOUT_NAME, named, n, rows.frame))
+    return parts[:MOST_KPIS]
+
+
+def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> KpiRead:
+    chosen = mapping.kpis.get(part.key, KpiChoice())
+    settled = replace(chosen, aggregation=chosen.aggregation or mapping.aggregation)
+    name, unit = split_unit(part.header)
+    column = None if part.column is None else table.numbers[part.column]
+    unit = unit or (column.unit if column else "")
+    decimals = min(column.decimals, MAX_DECIMALS) if column else 1
+    whole = column is not None and column.decimals == 0
+    proposal = propose_aggregation(name, unit, whole=whole)
+    points = make_points(
+        part.rows, None if part.column is None else f"v{part.column}", rows.calendar, grain,
+        settled, proposal.aggregation, mapping.combine, share=SOME_ARE_MISTAKES,
+    )  # fmt: skip
+    combined = bool((points.frame["rows"] > 1).any())
+    if combined and points.aggregation in BETWEEN:
+        decimals = min(decimals + 1, MAX_DECIMALS)
+    return KpiRead(
+        key=part.key,
+        choice=replace(chosen, aggregation=points.aggregation, difference=points.difference),
+        name=name,
+        unit=unit,
+        decimals=decimals,
+        why=_why(part, chosen, mapping, points, proposal),
+        row_count=part.rows.height,
+        combined=combined,
+        points=points,
+        rounded=len(column.rounded) if column else 0,
+    )
+
+
+def _why(
+    part: KpiRows, chosen: KpiChoice, mapping: Mapping, points: Points, proposal: Proposal
+) -> str:
+    """Say why values become one as they do."""
+    if chosen.aggregation is not None:
+        return "chosen"
+    if mapping.aggregation is not None:
+        return "as the KPI has it"
+    if part.column is None:
+        return "sum of the numerators by sum of the denominators"
+    return "amounts between readings are added up" if points.difference else proposal.why

@@ -1,0 +1,88 @@
+"""A table whose columns are read: dates as dates, numbers as numbers, each with its role."""
+
+from dataclasses import dataclass
+
+import polars as pl
+
+from fluctus.intake.understanding.mapping import ColumnRole, Mapping
+from fluctus.intake.understanding.roles import settle_roles
+from fluctus.tables.meaning.columns import Column, understand
+from fluctus.tables.meaning.dates import DateColumn, read_dates
+from fluctus.tables.meaning.layout import LongTable
+from fluctus.tables.meaning.location import LocatedTable
+from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
+
+NUMBER_ROLES = (
+    ColumnRole.VALUE, ColumnRole.NUMERATOR, ColumnRole.DENOMINATOR, ColumnRole.TARGET,
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class ReadTable:
+    """A table as it stands in its sheet, in rows of one period each, and what these hold.
+
+    ``roles`` are those of the columns of ``long``; ``numbers`` are its columns of
+    numbers, by their place.
+    """
+
+    located: LocatedTable
+    long: LongTable
+    columns: tuple[Column, ...]
+    roles: list[ColumnRole]
+    dates: DateColumn
+    numbers: dict[int, NumberColumn]
+
+    @classmethod
+    def of(cls, located: LocatedTable, long: LongTable, mapping: Mapping) -> "ReadTable":
+        """Read the columns by ``mapping`` where it says and by their looks elsewhere.
+
+        Raises RefusalError where no column holds dates, or none numbers.
+        """
+        columns = tuple(
+            understand(name, long.cells.to_series(n)) for n, name in enumerate(long.names)
+        )
+        roles = settle_roles(columns, mapping)
+        dates = read_dates(long.cells.to_series(roles.index(ColumnRole.PERIOD)), mapping.date_style)
+        numbers = {
+            n: read_numbers(long.cells.to_series(n), mapping.decimal_mark)
+            for n, role in enumerate(roles)
+            if role in NUMBER_ROLES
+        }
+        return cls(located, long, columns, roles, dates, numbers)
+
+    @property
+    def period(self) -> int:
+        """The place of the column of periods."""
+        return self.roles.index(ColumnRole.PERIOD)
+
+    def has(self, role: ColumnRole) -> bool:
+        """Tell whether a column has this role."""
+        return role in self.roles
+
+    def texts(self, role: ColumnRole) -> pl.Series:
+        """Return the cells of the column with a role; empty ones where there is none."""
+        if not self.has(role):
+            return pl.Series([""]).new_from_index(0, len(self.long.lines))
+        return self.long.cells.to_series(self.roles.index(role))
+
+    def amounts(self, role: ColumnRole) -> pl.Series:
+        """Return the numbers of the column with a role; null where there is none."""
+        if not self.has(role):
+            return pl.Series([None], dtype=pl.Float64).new_from_index(0, len(self.long.lines))
+        return self.numbers[self.roles.index(role)].numbers
+
+    def sheet_column(self, column: int) -> int:
+        """Return the column of the sheet that one of the long table came from; -1 for none."""
+        located, long = self.located, self.long
+        if long.sources is None:
+            return located.at[column]
+        if column >= len(long.names) - 2:
+            return -1
+        return located.at[located.names.index(long.names[column])]
+
+    def sheet_columns(self, column: int, rows: pl.Series) -> list[tuple[str, int]]:
+        """Return name and column of the sheet of the cells of some rows of a column."""
+        located, long = self.located, self.long
+        if long.sources is None or column < len(long.names) - 1:
+            return [(long.names[column], self.sheet_column(column))] * len(rows)
+        return [(located.names[source], located.at[source]) for source in long.sources.gather(rows)]

@@ -1,0 +1,83 @@
+"""The roles of a table's columns: as chosen, else as proposed, and why they cannot be."""
+
+from collections.abc import Sequence
+
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.intake.understanding.mapping import ONE_OF_A_KIND, ColumnRole, Mapping
+from fluctus.intake.understanding.proposals import propose_roles
+from fluctus.tables.meaning.columns import Column, ColumnKind
+
+CANNOT_READ = "This table cannot be read."
+REPEATING_SHARE = 0.7
+"""A column with fewer different cells than this share of those that are filled repeats itself."""
+
+
+def settle_roles(columns: Sequence[Column], mapping: Mapping) -> list[ColumnRole]:
+    """Return the role of each column; raises RefusalError for roles that make no values."""
+    roles = _roles(columns, mapping)
+    _refuse_without(roles, columns)
+    return roles
+
+
+def _roles(columns: Sequence[Column], mapping: Mapping) -> list[ColumnRole]:
+    repeats = [
+        column.kind is ColumnKind.TEXT
+        and 0 < column.different < max(2, column.filled * REPEATING_SHARE)
+        for column in columns
+    ]
+    roles = propose_roles(columns, repeats)
+    chosen = [mapping.roles.get(column.name) for column in columns]
+    for n, role in enumerate(chosen):
+        if role is None:
+            continue
+        # A role of which there is one moves to the column that is chosen for it.
+        if role in ONE_OF_A_KIND:
+            roles = [
+                ColumnRole.IGNORE if other is role and chosen[i] is not role else other
+                for i, other in enumerate(roles)
+            ]
+        roles[n] = role
+    ratio = ColumnRole.NUMERATOR in roles and ColumnRole.DENOMINATOR in roles
+    if ratio and not any(role is ColumnRole.VALUE for role in chosen):
+        roles = [ColumnRole.IGNORE if role is ColumnRole.VALUE else role for role in roles]
+    if ColumnRole.KPI in roles:
+        # One column of values, of many KPIs.
+        seen = False
+        for n, role in enumerate(roles):
+            if role is ColumnRole.VALUE and seen and chosen[n] is None:
+                roles[n] = ColumnRole.IGNORE
+            seen = seen or role is ColumnRole.VALUE
+    return roles
+
+
+def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:
+    for role in ONE_OF_A_KIND:
+        names = [column.name for column, other in zip(columns, roles, strict=True) if other is role]
+        if len(names) > 1:
+            raise RefusalError(
+                CANNOT_READ,
+                Issue(f"{' and '.join(names)} cannot both be the {role}.",
+                      "Choose one of them.", "roles"),
+            )  # fmt: skip
+    if ColumnRole.PERIOD not in roles:
+        raise RefusalError(
+            CANNOT_READ,
+            Issue(
+                "No column holds dates.",
+                "One column must hold dates, such as 2026-05-18 or 18 May 2026.",
+            ),
+        )
+    parts = [ColumnRole.NUMERATOR in roles, ColumnRole.DENOMINATOR in roles]
+    if any(parts) and not all(parts):
+        raise RefusalError(
+            CANNOT_READ,
+            Issue("A ratio needs a numerator and a denominator.",
+                  "Give another column the other role.", "roles"),
+        )  # fmt: skip
+    if ColumnRole.VALUE not in roles and not all(parts):
+        raise RefusalError(
+            CANNOT_READ,
+            Issue(
+                "No column holds numbers.", "One column must hold numbers, such as 19.4 or 19,4."
+            ),
+        )

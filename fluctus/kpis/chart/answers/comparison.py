@@ -1,0 +1,78 @@
+"""Two segments side by side, as the API answers with them."""
+
+from fluctus.core.context.comparison import level_of
+from fluctus.core.words.comparison_sentence import compare
+from fluctus.core.words.wording import NBSP, Words, level_decimals, percent, percent_of_all, rounded
+from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart.analysis.chart import Chart
+
+NONE = "\N{EM DASH}"
+
+
+def comparison_answer(
+    chart: Chart, before: int, after: int | None = None
+) -> shapes.Comparison | None:
+    """Compare a segment with another, by default the next; None where there is none."""
+    after = before + 1 if after is None else after
+    if before < 0:
+        return None
+    words = chart.words
+    was, now = (level_of(chart.analysis, n, words.target) for n in (before, after))
+    rows = [
+        _row("Average", was.average, now.average, words),
+        _row("Average mR", was.mean_range, now.mean_range, words),
+        _row("Upper limit", was.upper, now.upper, words),
+        _row("Lower limit", was.lower, now.lower, words),
+        _row("Limits apart", was.limits_width, now.limits_width, words),
+    ]
+    if now.share_meeting_target is not None:
+        rows.append(_share_row("Meets target", was.share_meeting_target, now.share_meeting_target))
+    first, second = segment_name(chart, before), segment_name(chart, after)
+    return shapes.Comparison(
+        before=first,
+        after=second,
+        numbers=[before, after],
+        rows=rows,
+        sentence=compare(was, now, (first, second), words),
+    )
+
+
+def segment_name(chart: Chart, number: int) -> str:
+    """Name a segment for people."""
+    start = chart.analysis.segments[number].start
+    return chart.state.segments[number].name or (
+        f"From {chart.words.label(start)}" if len(chart.observations) else "No values"
+    )
+
+
+def _row(name: str, was: float | None, now: float | None, words: Words) -> shapes.ComparisonRow:
+    def text(value: float | None) -> str:
+        return NONE if value is None else words.level(value)
+
+    if was is None or now is None:
+        return shapes.ComparisonRow(name, text(was), text(now), NONE, NONE)
+    # The difference of the two numbers as written, so that a reader can check it.
+    decimals = level_decimals(words.decimals)
+    base, by = rounded(was, decimals), rounded(now, decimals) - rounded(was, decimals)
+    return shapes.ComparisonRow(
+        name=name,
+        before=text(was),
+        after=text(now),
+        change=_signed(words.level(abs(float(by))), float(by)),
+        percent=_signed(percent(abs(float(by / base))), float(by)) if base else NONE,
+    )
+
+
+def _share_row(name: str, was: float | None, now: float | None) -> shapes.ComparisonRow:
+    def text(share: float | None) -> str:
+        return NONE if share is None else percent_of_all(share)
+
+    change = NONE
+    if was is not None and now is not None:
+        points = float(rounded(now * 100, 0) - rounded(was * 100, 0))
+        change = _signed(f"{abs(points):.0f}{NBSP}points", points)
+    return shapes.ComparisonRow(name, text(was), text(now), change, NONE)
+
+
+def _signed(text: str, number: float) -> str:
+    return f"+{text}" if number > 0 else f"\N{MINUS SIGN}{text}" if number < 0 else text

@@ -1,0 +1,101 @@
+"""KPIs, and what a set of rules costs, as the API answers with them."""
+
+import math
+from collections.abc import Sequence
+from datetime import datetime
+
+from fluctus.core import Rule
+from fluctus.core.analysis.rules import RULES
+from fluctus.core.judgment.false_alarms import FalseAlarms
+from fluctus.core.words.wording import Words, level_decimals, percent_of_all
+from fluctus.kpis import models
+from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
+from fluctus.kpis.chart import shapes
+from fluctus.kpis.observations.series import Observations
+from fluctus.kpis.state import DETAILS, ChartState
+
+
+def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
+    """Give a KPI as the rail shows it, from its digest alone."""
+    digest = kpi.digest
+    words = Words(kpi.name, kpi.unit, kpi.decimals, kpi.grain, str)
+    signal = digest["signal"]
+    return shapes.KpiRow(
+        slug=kpi.slug,
+        name=kpi.name,
+        group=kpi.group,
+        unit=kpi.unit,
+        count=digest["count"],
+        latest="" if digest["latest"] is None else words.amount(digest["latest"]),
+        latest_period=digest["latest_period"],
+        strip=digest["strip"],
+        signal=signal and _strip_signal(Rule(signal["rule"]), signal["strip_index"]),
+        unexplained=kpi.unexplained,
+    )
+
+
+def _strip_signal(rule: Rule, strip_index: int) -> shapes.StripSignal:
+    return shapes.StripSignal(rule, RULES[rule].mark, strip_index)
+
+
+def kpi_answer(
+    state: ChartState,
+    data: Observations,
+    *,
+    slug: str = "",
+    revision: int = 0,
+    breakdowns: Sequence[str] = (),
+) -> shapes.Kpi:
+    """Give a KPI with the settings of ``state``; one that is not saved yet has no slug."""
+    return shapes.Kpi(
+        slug=slug,
+        **{name: getattr(state, name) for name in DETAILS},
+        grain=data.grain,
+        stored_grain=data.stored,
+        grains=coarser_grains(data.stored),
+        breakdowns=list(breakdowns),
+        rules=tuple(map(Rule, state.rules)),
+        revision=revision,
+        level_decimals=level_decimals(state.decimals),
+    )
+
+
+def next_answer(
+    last: datetime | None, grain: Grain, calendar: Calendar
+) -> shapes.NextPeriod | None:
+    """Give the period after the last one, which a person would write next."""
+    if last is None:
+        return None
+    period = calendar.following(last, grain)
+    return shapes.NextPeriod(
+        period=to_text(period, grain, calendar.zone),
+        label=label(period, grain, calendar.zone, last),
+    )
+
+
+def history_answer(
+    undo: models.ChartChange | None, redo: models.ChartChange | None
+) -> shapes.History:
+    """Give what undo and redo would do."""
+    return shapes.History(
+        undo=None if undo is None else undo.summary, redo=None if redo is None else redo.summary
+    )
+
+
+def false_alarms_answer(alarms: FalseAlarms, points: int, grain: str) -> shapes.FalseAlarms:
+    """Give what a set of rules costs, in numbers and in words."""
+    chance, average = alarms.chance(points), alarms.average_points
+    if math.isinf(average):
+        text = "Without a rule there is no false alarm, and nothing is found either."
+    else:
+        text = (
+            f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
+            f"of {percent_of_all(chance)}; on average the "
+            f"first comes after {average:,.0f} {grain}s."
+        )
+    return shapes.FalseAlarms(
+        points=points,
+        chance=chance,
+        average_points=None if math.isinf(average) else average,
+        text=text,
+    )

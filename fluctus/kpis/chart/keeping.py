@@ -1,0 +1,133 @@
+"""What is kept with a KPI after every write, and the lock that each write holds.
+
+Everything here runs inside the caller's transaction.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from fluctus.accounts.models import Workspace
+from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.analysis.chart import Chart, make_chart
+from fluctus.kpis.chart.analysis.segment_fitting import fit_segments
+from fluctus.kpis.chart.digest import digest_of
+from fluctus.kpis.chart.proposals import proposals_of
+from fluctus.kpis.chart.queries import observations_in, observations_of, state_of_kpi
+from fluctus.kpis.hooks import followers
+from fluctus.kpis.models import Kpi, Observation, Segment
+from fluctus.kpis.observations.stored import Stored
+from fluctus.kpis.observations.writing import move_to_zone
+from fluctus.kpis.record.queries import acts_since
+from fluctus.kpis.state import DETAILS, ChartState, segment_rows
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A KPI as a write has left it, with its chart, which need not be read and analysed again."""
+
+    kpi: Kpi
+    chart: Chart
+
+
+def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
+    """Lock a KPI for a write; raises StaleError when it is no longer at ``revision``."""
+    # Without its key: an event that is told with several KPIs is linked to one that somebody
+    # else holds, and both would wait for each other.
+    row = (
+        Kpi.objects.select_for_update(of=("self",), no_key=True)
+        .select_related("workspace")
+        .filter(pk=kpi.pk)
+        .first()
+    )
+    if row is None:
+        raise NotThereError("KPI")
+    if revision is not None and row.revision != revision:
+        raise StaleError(row.revision, acts_since(row, revision))
+    return row
+
+
+def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) -> Kept:
+    """Bring what is kept with a KPI up to date after its values have changed by the act ``why``.
+
+    A shift whose period has no value any more moves to the next one that has;
+    one that is left without any goes, as does a baseline that lost an end.
+    ``stored`` are the values as they are now, where the caller has them at hand.
+    """
+    name_breakdowns(kpi)
+    state = state_of_kpi(kpi)
+    observations = (
+        observations_of(kpi, state, actor.now)
+        if stored is None
+        else observations_in(stored, kpi, state, actor.now)
+    )
+    fitting = fit_segments(observations, state)
+    if fitting != state:
+        _keep_segments(kpi, fitting)
+    chart = make_chart(observations, fitting)
+    kpi.revision += 1
+    keep_findings(kpi, chart, why)
+    return Kept(kpi, chart)
+
+
+def keep_settings(kpi: Kpi, actor: Actor, before: ChartState, state: ChartState, why: str) -> Kept:
+    """Save ``state`` as the settings of a locked KPI; raises RefusalError where it cannot be."""
+    move_periods(kpi, before.time_zone, state.time_zone)
+    chart = make_chart(observations_of(kpi, state, actor.now), state)
+    for name in DETAILS:
+        setattr(kpi, name, getattr(state, name))
+    kpi.rules = list(state.rules)
+    kpi.kept_limits = state.to_json()["kept_limits"]
+    kpi.revision += 1
+    # Before the segments: whoever follows the chart reads nothing of them but from it.
+    keep_findings(kpi, chart, why)
+    _keep_segments(kpi, state)
+    return Kept(kpi, chart)
+
+
+def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
+    """Keep what was found on a chart, and tell those who follow it."""
+    kpi.digest = digest_of(chart)
+    kpi.proposals = proposals_of(chart)
+    kpi.save()
+    for follower in followers:
+        follower(kpi, chart, why)
+
+
+def move_periods(kpi: Kpi, old: str, new: str) -> None:
+    """Let the periods of a KPI begin by the clock of another time zone; hours stay as they are."""
+    if new != old and kpi.grain != Grain.HOUR:
+        move_to_zone(kpi, old, new)
+
+
+def name_breakdowns(kpi: Kpi) -> None:
+    """Note which breakdowns there are values for."""
+    names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").order_by("breakdown")
+    kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
+
+
+def refuse_taken_name(workspace: Workspace, name: str) -> None:
+    """Raise RefusalError where a KPI of the workspace has this name."""
+    if Kpi.objects.filter(workspace=workspace, name__iexact=name).exists():
+        raise RefusalError(
+            "This name is taken.",
+            Issue(f"There is a KPI named {name} already.", "Choose another name.", "name"),
+        )
+
+
+def refuse_name_of_another(kpi: Kpi, name: str) -> None:
+    """Raise RefusalError where ``name`` is new to a KPI and another one has it."""
+    if name.lower() != kpi.name.lower():
+        refuse_taken_name(kpi.workspace, name)
+
+
+def kept_chart(kpi: Kpi, now: datetime) -> Kept:
+    """Read and analyse the chart of a KPI as it is saved."""
+    state = state_of_kpi(kpi)
+    return Kept(kpi, make_chart(observations_of(kpi, state, now), state))
+
+
+def _keep_segments(kpi: Kpi, state: ChartState) -> None:
+    Segment.objects.filter(kpi=kpi).delete()
+    Segment.objects.bulk_create(segment_rows(kpi, state))

@@ -1,0 +1,66 @@
+"""How a person looks at a chart, and the answer that shows it so."""
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from fluctus.kpis import models
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.chart import NOTHING_ON_RECORD, OnRecord, Window, chart_answer
+from fluctus.kpis.chart.answers.kpi import history_answer, kpi_answer
+from fluctus.kpis.chart.keeping import Kept
+from fluctus.kpis.chart.queries import WHOLE, View, chart_of
+from fluctus.kpis.chart.requests import WindowSerializer
+from fluctus.kpis.record.queries import next_undo_and_redo
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What of a chart is looked at: by which grain, which breakdown, and which periods of it."""
+
+    view: View
+    window: Window
+
+    @classmethod
+    def of(cls, request: Request) -> "Look":
+        """Read how a chart is looked at."""
+        return cls.from_query(WindowSerializer.of(request))
+
+    @classmethod
+    def from_query(cls, query: dict[str, Any]) -> "Look":
+        """Take it from a query that has been checked."""
+        by = query.get("by")
+        return cls(
+            View(Grain(by) if by else None, query.get("breakdown")),
+            Window(query["width"], query.get("first"), query.get("last")),
+        )
+
+
+def kept_response(look: Look, kept: Kept, actor: Actor) -> Response:
+    """Answer a write with the chart as it is now, looked at as before it."""
+    chart = kept.chart if look.view == WHOLE else chart_of(kept.kpi, actor.now, look.view)
+    return saved_response(look, kept.kpi, chart)
+
+
+def saved_response(look: Look, kpi: models.Kpi, chart: Chart) -> Response:
+    """Answer with a KPI's chart as it is saved."""
+    on_record = OnRecord(kpi.proposals, kpi.unexplained) if chart.is_whole else NOTHING_ON_RECORD
+    answer = chart_answer(shown_kpi(kpi, chart), chart, look.window, on_record)
+    saved = shapes.SavedChart(
+        **{part.name: getattr(answer, part.name) for part in fields(answer)},
+        history=history_answer(*next_undo_and_redo(kpi)),
+    )
+    return Response(saved, headers={"ETag": f'"{kpi.revision}"'})
+
+
+def shown_kpi(kpi: models.Kpi, chart: Chart) -> shapes.Kpi:
+    """Give a KPI with the settings that its chart is drawn by."""
+    return kpi_answer(
+        chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
+        breakdowns=kpi.breakdowns,
+    )  # fmt: skip

@@ -1,0 +1,55 @@
+"""Reads of events: those told with a KPI, gathered into pins, and those of a workspace."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.db.models import Q, QuerySet
+
+from fluctus.accounts.models import Workspace
+from fluctus.kpis.models import Event, Kpi
+
+PAGE = 100
+"""Events in one answer of the list."""
+GROUP_PIXELS = 26
+"""Events nearer to each other than this share a pin, with their count."""
+LISTED = 8
+"""Events that a pin tells in full."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """Events that are told at one place of the story lane; ``events`` are the first few."""
+
+    first: date
+    last: date
+    count: int
+    events: list[Event]
+
+
+def events_of(kpi: Kpi) -> QuerySet[Event]:
+    """Return the events that are told with a KPI."""
+    told = Q(everywhere=True) | Q(kpis=kpi)
+    return Event.objects.filter(told, workspace_id=kpi.workspace_id).distinct()
+
+
+def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
+    """Return the events of a workspace, or those with a text in their title or story."""
+    rows = Event.objects.filter(workspace=workspace)
+    return rows.filter(Q(title__icontains=search) | Q(text__icontains=search)) if search else rows
+
+
+def pins_of(kpi: Kpi, first: date, last: date, width: int) -> list[Pin]:
+    """Gather the events from ``first`` to ``last`` into pins for a lane of ``width`` pixels."""
+    rows = events_of(kpi).filter(first__lte=last, last__gte=first).order_by("first", "pk")
+    days = max(1, (last - first).days + 1)
+    apart = timedelta(days=days * GROUP_PIXELS / width)
+    groups: list[list[Event]] = []
+    for event in rows.prefetch_related("kpis"):
+        if groups and event.first - groups[-1][0].first < apart:
+            groups[-1].append(event)
+        else:
+            groups.append([event])
+    return [
+        Pin(group[0].first, max(event.last for event in group), len(group), group[:LISTED])
+        for group in groups
+    ]

@@ -1,0 +1,62 @@
+"""What the API takes of events, checked."""
+
+from rest_framework import serializers
+
+from fluctus.http.requests import Plain, Query
+from fluctus.kpis.models import EventKind
+
+
+class EventChangesSerializer(Plain):
+    """An event as a person writes it; what is left out stays as it is."""
+
+    title = serializers.CharField(max_length=120, required=False)
+    kind = serializers.ChoiceField(EventKind.choices, required=False)
+    text = serializers.CharField(max_length=2000, allow_blank=True, required=False)
+    first = serializers.DateField(required=False)
+    last = serializers.DateField(required=False)
+    everywhere = serializers.BooleanField(required=False)
+    kpis = serializers.ListField(
+        child=serializers.CharField(max_length=80), required=False,
+        help_text="Slugs of the KPIs it is told with; absent: the one of the chart.",
+    )  # fmt: skip
+
+
+class NewEventSerializer(EventChangesSerializer):
+    """A new event, which has a title and a day."""
+
+    title = serializers.CharField(max_length=120)
+    first = serializers.DateField()
+
+
+class EventsQuerySerializer(Query):
+    """Which stretch of the events to give, and a text that they hold."""
+
+    start = serializers.IntegerField(min_value=0, default=0)
+    search = serializers.CharField(max_length=120, allow_blank=True, default="")
+
+
+class LaneQuerySerializer(Query):
+    """Which days of the lane to tell, and for how many pixels."""
+
+    first = serializers.DateField()
+    last = serializers.DateField()
+    width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
+
+
+class VersionSeenSerializer(Query):
+    """The version of an event that a change was made on."""
+
+    version = serializers.IntegerField()
+
+
+class CalendarFileSerializer(Plain):
+    """A calendar file to read or to bring in."""
+
+    file = serializers.FileField(max_length=200)
+    skip_broken = serializers.BooleanField(
+        default=False, help_text="Bring in what can be read, and leave out the rest."
+    )
+    kpis = serializers.ListField(
+        child=serializers.CharField(max_length=80), default=list,
+        help_text="KPIs to tell new events with; none: all.",
+    )  # fmt: skip

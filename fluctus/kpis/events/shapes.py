@@ -1,0 +1,72 @@
+"""What the API answers with of events."""
+
+from dataclasses import dataclass
+
+from fluctus.http.shapes import Shape
+from fluctus.kpis.models import EventKind
+
+
+@dataclass(frozen=True, slots=True)
+class Event(Shape):
+    """An event."""
+
+    id: int
+    title: str
+    kind: EventKind
+    text: str
+    first: str
+    last: str
+    everywhere: bool
+    kpis: list[str]
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class Events(Shape):
+    """A stretch of the events of a workspace, newest first."""
+
+    count: int
+    start: int
+    events: list[Event]
+
+
+@dataclass(frozen=True, slots=True)
+class Pin(Shape):
+    """Events that are told at one place of the lane."""
+
+    first: str
+    last: str
+    count: int
+    events: list[Event]
+
+
+@dataclass(frozen=True, slots=True)
+class BrokenEvent(Shape):
+    """A part of a file that is no event."""
+
+    line: int
+    detail: str
+    remedy: str
+
+
+@dataclass(frozen=True, slots=True)
+class CalendarRead(Shape):
+    """What a calendar file would bring."""
+
+    new: int
+    changed: int
+    same: int
+    repeated: int
+    """Events made of repeats."""
+    broken: list[BrokenEvent]
+    broken_count: int
+    sample: list[Event]
+
+
+@dataclass(frozen=True, slots=True)
+class EventImport(Shape):
+    """A calendar file that was brought in."""
+
+    id: int
+    added: int
+    changed: int

@@ -1,0 +1,169 @@
+"""Writes of stored values in bulk, by COPY and by statements over sets.
+
+Everything here runs inside the caller's transaction and knows nothing of who may.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+import polars as pl
+from django.db import connection
+
+from fluctus.kpis.models import DataChange, Kpi
+from fluctus.kpis.observations.frame import DEFAULTS, FRAME, KEY
+from fluctus.kpis.observations.reading import OBSERVATIONS, PAST
+
+COPIED_AT_ONCE = 50_000
+Progress = Callable[[float], None]
+"""Told the share that is done."""
+
+COLUMNS = "period, breakdown, value, numerator, denominator, target, rows, note, set_aside, reason"
+INCOMING = f"""
+    CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS
+    SELECT {COLUMNS} FROM {OBSERVATIONS} WITH NO DATA
+"""  # noqa: S608 - names of our own tables and columns
+
+
+def add_values(
+    kpi: Kpi, change: DataChange, frame: pl.DataFrame, progress: Progress = lambda share: None
+) -> None:
+    """Add values of periods that have none yet, telling ``progress`` the share that is done."""
+    statement = f"COPY {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS}) FROM STDIN (FORMAT CSV)"
+    _copy(statement, frame, [kpi.pk, change.pk], progress)
+
+
+def put_values(kpi: Kpi, change: DataChange, frame: pl.DataFrame) -> None:
+    """Put values in the place of those of the same periods, which become past ones."""
+    if frame.is_empty():
+        return
+    _remove(kpi, change, frame)
+    add_values(kpi, change, frame)
+
+
+def remove_values(kpi: Kpi, change: DataChange, keys: pl.DataFrame) -> None:
+    """Remove the values of some periods, which become past ones."""
+    if keys.is_empty():
+        return
+    rows = keys.select(KEY).with_columns(
+        pl.lit(DEFAULTS.get(name, 0.0), dtype=kind).alias(name)
+        for name, kind in FRAME.items()
+        if name not in KEY
+    )
+    _remove(kpi, change, rows)
+
+
+def _remove(kpi: Kpi, change: DataChange, rows: pl.DataFrame) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("DROP TABLE IF EXISTS incoming")
+        cursor.execute(INCOMING)
+    _copy(f"COPY incoming ({COLUMNS}) FROM STDIN (FORMAT CSV)", rows, [])
+    _run(
+        f"""
+        WITH gone AS (
+            DELETE FROM {OBSERVATIONS} o USING incoming i
+            WHERE o.kpi_id = %s AND o.period = i.period AND o.breakdown = i.breakdown
+            RETURNING o.*
+        )
+        INSERT INTO {PAST} (kpi_id, replaced_by_id, written_by_id, {COLUMNS})
+        SELECT kpi_id, %s, written_by_id, {COLUMNS} FROM gone
+        """,  # noqa: S608 - names of our own tables and columns
+        [kpi.pk, change.pk],
+    )
+
+
+def take_back(kpi: Kpi, change: DataChange, act: DataChange, *, later_too: bool) -> None:
+    """Take back what ``change`` wrote, as ``act``: remove it and restore what it replaced.
+
+    Periods that a later act has written again stay as they are, or with
+    ``later_too`` go back as well.
+    """
+    written = "o.written_by_id = %(change)s"
+    if later_too:
+        written = f"""({written} OR EXISTS (
+            SELECT FROM {PAST} p WHERE p.kpi_id = %(kpi)s AND p.written_by_id = %(change)s
+            AND p.period = o.period AND p.breakdown = o.breakdown))"""
+    names = {"kpi": kpi.pk, "change": change.pk, "act": act.pk}
+    _run(
+        f"""
+        WITH gone AS (
+            DELETE FROM {OBSERVATIONS} o WHERE o.kpi_id = %(kpi)s AND {written} RETURNING o.*
+        )
+        INSERT INTO {PAST} (kpi_id, replaced_by_id, written_by_id, {COLUMNS})
+        SELECT kpi_id, %(act)s, written_by_id, {COLUMNS} FROM gone
+        """,  # noqa: S608 - names of our own tables and columns
+        names,
+    )
+    # What stands there by now, where it was kept, is later and wins.
+    _run(
+        f"""
+        INSERT INTO {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS})
+        SELECT kpi_id, written_by_id, {COLUMNS} FROM {PAST} WHERE replaced_by_id = %(change)s
+        ON CONFLICT DO NOTHING
+        """,  # noqa: S608 - names of our own tables and columns
+        names,
+    )
+
+
+def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
+    """Put everything back as it was before ``act`` took back ``change``."""
+    names = {"kpi": kpi.pk, "change": change.pk, "act": act.pk}
+    _run(
+        f"""
+        DELETE FROM {OBSERVATIONS} o USING {PAST} p
+        WHERE o.kpi_id = %(kpi)s AND p.replaced_by_id = %(change)s
+        AND p.period = o.period AND p.breakdown = o.breakdown AND p.written_by_id = o.written_by_id
+        """,  # noqa: S608 - names of our own tables and columns
+        names,
+    )
+    _run(
+        f"""
+        INSERT INTO {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS})
+        SELECT kpi_id, written_by_id, {COLUMNS} FROM {PAST} WHERE replaced_by_id = %(act)s
+        """,  # noqa: S608 - names of our own tables and columns
+        names,
+    )
+
+
+def move_to_zone(kpi: Kpi, old: str, new: str) -> None:
+    """Let each period start at the same time on the clock of another zone."""
+    moved = "period AT TIME ZONE %(old)s AT TIME ZONE %(new)s"
+    names = {"kpi": kpi.pk, "old": old, "new": new}
+    # In two steps, so that no period lands on the place of one that has yet to move.
+    aside = (
+        f"UPDATE {OBSERVATIONS} SET period = {moved} + interval '1 second' WHERE kpi_id = %(kpi)s"  # noqa: S608
+    )
+    _run(aside, names)
+    _run(
+        f"UPDATE {OBSERVATIONS} SET period = period - interval '1 second' WHERE kpi_id = %(kpi)s",  # noqa: S608
+        names,
+    )
+    _run(f"UPDATE {PAST} SET period = {moved} WHERE kpi_id = %(kpi)s", names)  # noqa: S608
+
+
+def _copy(
+    statement: str,
+    frame: pl.DataFrame,
+    first: list[int],
+    progress: Progress = lambda share: None,
+) -> None:
+    """COPY a frame, as the CSV that Polars writes; a null is an empty field, "" quoted."""
+    moments = pl.from_epoch(pl.col("period").round().cast(pl.Int64), time_unit="s")
+    ready = frame.select(
+        *(pl.lit(number).alias(f"first{n}") for n, number in enumerate(first)),
+        moments.dt.to_string("%Y-%m-%d %H:%M:%S+00").alias("period"),
+        *(pl.col(name) for name in list(FRAME)[1:]),
+    )
+    with connection.cursor() as cursor, cursor.copy(statement) as copy:
+        for number, block in enumerate(ready.iter_slices(COPIED_AT_ONCE)):
+            progress(number * COPIED_AT_ONCE / ready.height)
+            copy.write(
+                block.write_csv(
+                    include_header=False, quote_style="non_numeric", null_value=""
+                ).encode()
+            )
+    progress(1.0)
+
+
+def _run(statement: str, arguments: Any) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute(statement, arguments)

@@ -1,0 +1,37 @@
+"""Reads of the record: what was done to a chart, by whom, and what undo would take back."""
+
+from fluctus.accounts.queries import name_of
+from fluctus.kpis.models import ActStanding, ChartChange, Kpi
+
+ACTS_TOLD = 5
+"""Acts that somebody whose own was refused is told of."""
+PAGE = 50
+"""Acts in one answer of the history."""
+
+
+def acts_since(kpi: Kpi, revision: int) -> list[str]:
+    """Say who did what to a chart since ``revision``: the newest few acts, oldest first."""
+    rows = ChartChange.objects.filter(kpi=kpi, revision__gt=revision)
+    told = []
+    for act in rows.select_related("author", "turned_by").order_by("-revision")[:ACTS_TOLD]:
+        if act.turned_at is None:
+            told.append(f"{name_of(act.author) or 'somebody'}: {act.summary}")
+        else:
+            verb = "undid" if act.standing != ActStanding.KEPT else "redid"
+            told.append(f"{name_of(act.turned_by) or 'somebody'} {verb}: {act.summary}")
+    return told[::-1]
+
+
+def history_of(kpi: Kpi, before: int | None = None) -> tuple[int, list[ChartChange]]:
+    """Return how many acts there were on a chart, and the newest of those ``before`` a number."""
+    rows = ChartChange.objects.filter(kpi=kpi).select_related("author", "turned_by")
+    older = rows if before is None else rows.filter(pk__lt=before)
+    return rows.count(), list(older.order_by("-id")[:PAGE])
+
+
+def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:
+    """Return the act that undo would take back and the one that redo would bring back."""
+    kept = ChartChange.objects.filter(kpi=kpi, standing=ActStanding.KEPT).order_by("-id")[:1]
+    undone = ChartChange.objects.filter(kpi=kpi, standing=ActStanding.UNDONE).order_by("id")[:1]
+    both = {act.standing: act for act in kept.union(undone, all=True)}
+    return both.get(ActStanding.KEPT), both.get(ActStanding.UNDONE)

@@ -1,0 +1,96 @@
+"""The values of a KPI over HTTP."""
+
+from zoneinfo import ZoneInfo
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.refusals import NotThereError
+from fluctus.http.requests import checked, person_of
+from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.shapes import many, one
+from fluctus.kpis.actor import actor_of
+from fluctus.kpis.calendar import Calendar, Grain, from_text
+from fluctus.kpis.chart.answers.kpi import next_answer
+from fluctus.kpis.chart.queries import kpi_of
+from fluctus.kpis.chart.requests import WindowSerializer
+from fluctus.kpis.chart.responses import Look, kept_response
+from fluctus.kpis.chart.shapes import SavedChart
+from fluctus.kpis.values import requests, shapes
+from fluctus.kpis.values.answers import value_answer, version_answers
+from fluctus.kpis.values.queries import last_period_of, values_of, versions_of
+from fluctus.kpis.values.services import Edit, edit_values, set_aside
+
+
+class ValuesView(APIView):
+    """The values of a KPI as they are stored."""
+
+    @extend_schema(
+        operation_id="values", parameters=[requests.ValuesQuerySerializer],
+        responses={200: one(shapes.Values), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Give a stretch of them in order of time."""
+        query = requests.ValuesQuerySerializer.of(request)
+        start, breakdown = query["start"], query.get("breakdown")
+        row = kpi_of(person_of(request), workspace, kpi)
+        count, values = values_of(row, start, breakdown)
+        calendar = Calendar(ZoneInfo(row.time_zone))
+        return Response(
+            shapes.Values(
+                count=count,
+                start=start,
+                values=[value_answer(value, row) for value in values],
+                next=next_answer(last_period_of(row, breakdown), Grain(row.grain), calendar),
+                revision=row.revision,
+            )
+        )
+
+    @extend_schema(
+        operation_id="edit_values", request=requests.EditsSerializer,
+        responses={200: one(shapes.SavedValues), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Save values written by hand, all or none; each names the version it was made on."""
+        edits = checked(requests.EditsSerializer, request.data)["edits"]
+        row = kpi_of(person_of(request), workspace, kpi)
+        kept = edit_values(row, [Edit(**edit) for edit in edits], actor_of(request))
+        return Response(shapes.SavedValues(kept.kpi.revision))
+
+
+class SetAsideView(APIView):
+    """A point of a chart that takes no part, or takes part again."""
+
+    @extend_schema(
+        operation_id="set_aside", parameters=[IF_MATCH, WindowSerializer],
+        request=requests.SetAsideSerializer,
+        responses={200: one(SavedChart), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Set its values aside with a reason, or put them back."""
+        look, actor = Look.of(request), actor_of(request)
+        point = checked(requests.SetAsideSerializer, request.data)
+        row = kpi_of(person_of(request), workspace, kpi)
+        kept = set_aside(row, seen_revision(request), actor, **point)
+        return kept_response(look, kept, actor)
+
+
+class VersionsView(APIView):
+    """What a value has been."""
+
+    @extend_schema(
+        operation_id="value_history", parameters=[requests.VersionQuerySerializer],
+        responses={200: many(shapes.Version), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """List its versions, newest first."""
+        query = requests.VersionQuerySerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        try:
+            period = from_text(query["period"], Grain(row.grain), ZoneInfo(row.time_zone))
+        except (ValueError, OverflowError):
+            raise NotThereError("period") from None
+        return Response(version_answers(versions_of(row, period, query["breakdown"]), row))

@@ -1,0 +1,60 @@
+"""What the API takes of values, checked."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from fluctus.http.requests import FiniteFloatField, Plain, Query
+
+MOST_EDITS = 5000
+
+
+class EditSerializer(Plain):
+    """One value as a person writes it."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(max_length=120, allow_blank=True, default="")
+    value = FiniteFloatField(allow_null=True, default=None)
+    note = serializers.CharField(max_length=500, allow_blank=True, default="")
+    set_aside = serializers.BooleanField(default=False)
+    reason = serializers.CharField(max_length=200, allow_blank=True, default="")
+    remove = serializers.BooleanField(default=False)
+    seen = serializers.IntegerField(
+        allow_null=True, default=None, help_text="The version the person saw; null where none was."
+    )
+
+
+class EditsSerializer(Plain):
+    """Values to save together."""
+
+    edits = EditSerializer(many=True)
+
+    def validate_edits(self, value: list[Any]) -> list[Any]:
+        """Refuse more than a person writes at once."""
+        if not 1 <= len(value) <= MOST_EDITS:
+            raise serializers.ValidationError(
+                f"From 1 to {MOST_EDITS:,} values can be saved at once."
+            )
+        return value
+
+
+class SetAsideSerializer(Plain):
+    """A point to set aside, with a reason, or to put back, without one."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(allow_null=True, default=None, max_length=120)
+    reason = serializers.CharField(allow_null=True, allow_blank=True, max_length=200)
+
+
+class ValuesQuerySerializer(Query):
+    """Which stretch of the values to give."""
+
+    start = serializers.IntegerField(min_value=0, default=0)
+    breakdown = serializers.CharField(required=False, max_length=120, allow_blank=True)
+
+
+class VersionQuerySerializer(Query):
+    """Which value to give the history of."""
+
+    period = serializers.CharField(max_length=40)
+    breakdown = serializers.CharField(max_length=120, allow_blank=True, default="")

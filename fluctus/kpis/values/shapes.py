@@ -1,0 +1,52 @@
+"""What the API answers with of values."""
+
+from dataclasses import dataclass
+
+from fluctus.http.shapes import Shape
+from fluctus.kpis.chart.shapes import NextPeriod
+
+
+@dataclass(frozen=True, slots=True)
+class Value(Shape):
+    """One value, and the act that wrote it."""
+
+    period: str
+    breakdown: str
+    value: float
+    target: float | None
+    rows: int
+    """How many rows of its source it stands for."""
+    note: str
+    set_aside: bool
+    reason: str
+    version: int
+    author: str
+    at: str
+    act: str
+
+
+@dataclass(frozen=True, slots=True)
+class Values(Shape):
+    """A stretch of the values of a KPI, in order of time."""
+
+    count: int
+    start: int
+    values: list[Value]
+    next: NextPeriod | None
+    revision: int
+
+
+@dataclass(frozen=True, slots=True)
+class Version(Value):
+    """What a value was, and the act that ended it; null for the present one."""
+
+    ended_by: str | None
+    ended_at: str | None
+    ended_author: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class SavedValues(Shape):
+    """The KPI's revision after a write of values."""
+
+    revision: int

@@ -1,0 +1,119 @@
+// Every query by its key, and what each act renews. No other module spells a key.
+import type { QueryClient } from '@tanstack/react-query'
+
+export interface Place {
+  workspace: string
+  kpi: string
+}
+
+type Key = readonly unknown[]
+
+export const keys = {
+  session: ['session'] as Key,
+  vocabulary: ['vocabulary'] as Key,
+  kpis: (workspace: string): Key => ['kpis', workspace],
+  charts: (workspace: string): Key => ['chart', workspace],
+  chart: ({ workspace, kpi }: Place, view?: unknown): Key =>
+    view ? ['chart', workspace, kpi, view] : ['chart', workspace, kpi],
+  preview: ({ workspace, kpi }: Place, view: unknown, settings: unknown): Key => [
+    'preview',
+    workspace,
+    kpi,
+    view,
+    settings,
+  ],
+  falseAlarms: ({ workspace, kpi }: Place, rules: unknown, runLength: number): Key => [
+    'false-alarms',
+    workspace,
+    kpi,
+    rules,
+    runLength,
+  ],
+  lanes: (workspace: string): Key => ['lane', workspace],
+  lane: ({ workspace, kpi }: Place, ...shown: unknown[]): Key => ['lane', workspace, kpi, ...shown],
+  patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
+  compared: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
+    'compared',
+    workspace,
+    kpi,
+    ...compared,
+  ],
+  acts: ({ workspace, kpi }: Place, ...before: unknown[]): Key => [
+    'acts',
+    workspace,
+    kpi,
+    ...before,
+  ],
+  everyValue: (workspace: string): Key => ['values', workspace],
+  values: ({ workspace, kpi }: Place, ...stretch: unknown[]): Key => [
+    'values',
+    workspace,
+    kpi,
+    ...stretch,
+  ],
+  versions: ({ workspace, kpi }: Place, ...value: unknown[]): Key => [
+    'versions',
+    workspace,
+    kpi,
+    ...value,
+  ],
+  findings: (workspace: string): Key => ['findings', workspace],
+  findingsLog: (workspace: string, wanted: unknown): Key => ['findings', workspace, 'log', wanted],
+  findingsOf: ({ workspace, kpi }: Place): Key => ['findings', workspace, 'of', kpi],
+  finding: (workspace: string, number: number, ...within: unknown[]): Key => [
+    'findings',
+    workspace,
+    'one',
+    number,
+    ...within,
+  ],
+  events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
+  imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
+  import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
+  reading: (workspace: string, upload: number | null, ...how: unknown[]): Key => [
+    'reading',
+    workspace,
+    upload,
+    ...how,
+  ],
+}
+
+type Renew = (queries: QueryClient, workspace: string) => Promise<unknown>
+
+const renewing =
+  (...parts: ((workspace: string) => Key)[]): Renew =>
+  (queries, workspace) =>
+    Promise.all(parts.map((key) => queries.invalidateQueries({ queryKey: key(workspace) })))
+
+/** What is asked for anew after an act of each kind. */
+export const renew = {
+  /** An act on a chart; its new state is at hand, but one taken back may have been on anything. */
+  afterAct: (queries: QueryClient, place: Place) => {
+    const ofChart = [keys.values, keys.versions, keys.lane, keys.acts, keys.compared, keys.patterns]
+    for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
+    const { workspace } = place
+    return renewing(keys.kpis, keys.imports, keys.events, keys.findings)(queries, workspace)
+  },
+  /** An act that was refused, since the chart has changed meanwhile. */
+  afterRefusal: (queries: QueryClient, place: Place) =>
+    Promise.all(
+      [keys.chart(place), keys.lane(place)].map((queryKey) =>
+        queries.invalidateQueries({ queryKey }),
+      ),
+    ),
+  /** Values written, all there by now: an undo right after names the newest revision. */
+  afterValues: (queries: QueryClient, place: Place) =>
+    Promise.all(
+      [
+        keys.values(place),
+        keys.chart(place),
+        keys.versions(place),
+        keys.kpis(place.workspace),
+        keys.findings(place.workspace),
+      ].map((queryKey) => queries.invalidateQueries({ queryKey })),
+    ),
+  afterDeletion: renewing(keys.kpis, keys.findings, keys.events),
+  afterFinding: renewing(keys.findings, keys.kpis, keys.charts),
+  afterEvent: renewing(keys.events, keys.lanes, keys.findings),
+  afterImport: renewing(keys.imports, keys.kpis, keys.charts, keys.everyValue, keys.findings),
+}

@@ -1,0 +1,110 @@
+import { useLocalStorage } from '@mantine/hooks'
+import { ChartView } from '../chart/ChartView.tsx'
+import { NARROW } from '../chart/model/geometry.ts'
+import { OpenCard } from './cards/OpenCard.tsx'
+import { useLane } from './data/context.ts'
+import { useChartSession } from './session/ChartSession.tsx'
+import { heldSegment, heldSpan } from './session/held.ts'
+import { shownLines } from './session/lines.ts'
+import { changedSpan } from './session/trial.ts'
+import { useChartKeys } from './session/useChartKeys.ts'
+import { useShiftHandles } from './session/useShiftHandles.ts'
+
+/** The chart itself, with what is in the hand on it and the card that is open over it. */
+export function Stage() {
+  const { place, look, state, dispatch, saved, base, drawn, held, previewing, whole, acts, svg } =
+    useChartSession()
+  const [shown] = useLocalStorage(shownLines)
+  const handles = useShiftHandles()
+  const onKey = useChartKeys()
+  const [first, last] = daysOf(saved.points.period)
+  const lane = useLane(place, first, last, look.view.width)
+  const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
+  const span = held && previewing ? heldSpan(base, drawn, held) : null
+  const tried = state.trial && !state.real ? changedSpan(saved, base) : null
+  return (
+    <ChartView
+      chart={drawn}
+      shown={shown}
+      height={useHeight()}
+      previewed={span ?? tried}
+      kept={previewing ? base : drawn === saved ? null : saved}
+      moving={number > 0 ? number : null}
+      selected={held ? null : state.selected}
+      lit={state.lit}
+      onHover={(position) => dispatch({ type: 'hover', position })}
+      pins={lane.data ?? []}
+      onOpenPin={(pin, at) => {
+        const [only] = pin.events
+        dispatch({
+          type: 'open',
+          card:
+            pin.count === 1 && only
+              ? { kind: 'event', draft: only, ...at }
+              : { kind: 'pin', pin, ...at },
+        })
+      }}
+      onMovePin={acts.moveEvent}
+      candidates={saved.candidates}
+      onOpenCandidate={(candidate, at) =>
+        dispatch({ type: 'open', card: { kind: 'candidate', candidate, ...at } })
+      }
+      baseline={useBaseline() ?? null}
+      onSelect={(position) => dispatch({ type: 'select', position })}
+      onKey={onKey}
+      onPlaceAt={acts.placeShift}
+      onOpenSegment={(at, point) => {
+        if (whole) dispatch({ type: 'open', card: { kind: 'segment', number: at, ...point } })
+      }}
+      onOpenLine={(line, point) =>
+        dispatch({
+          type: 'open',
+          card:
+            line === 'target'
+              ? { kind: 'target', ...point }
+              : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+        })
+      }
+      handles={whole ? handles : null}
+      svgRef={svg}
+    >
+      <OpenCard />
+    </ChartView>
+  )
+}
+
+/** Pixels that stand above the chart: its name, its sentence, its chips. */
+const ABOVE = 326
+const BAR = 58
+const [LEAST, MOST, ON_A_PHONE] = [420, 640, 450]
+
+/** The height of the chart: what the window has, less what stands above it. */
+function useHeight(): number {
+  const { look, state, held } = useChartSession()
+  if (look.viewport.width < NARROW) return ON_A_PHONE
+  const height = Math.max(LEAST, Math.min(MOST, look.viewport.height - ABOVE))
+  const moved = held?.kind === 'shift' && held.draft.from !== null && !held.dragging
+  const barred = moved || (held && held.kind !== 'shift') || state.trial
+  return barred ? height - BAR : height
+}
+
+/** The baseline in the hand, and what it has to stay within. */
+function useBaseline() {
+  const { base, held, dispatch } = useChartSession()
+  if (held?.kind !== 'baseline') return null
+  const { draft } = held
+  const segment = base.segments.find((one) => one.start === draft.start)
+  return (
+    segment && {
+      window: draft,
+      bounds: { first: segment.first, last: segment.stop - 1 },
+      onChange: ({ first, last }: { first: number; last: number }, dragging: boolean) =>
+        dispatch({ type: 'edit baseline', window: { first, last }, dragging }),
+    }
+  )
+}
+
+/** The first and the last day that a chart shows. */
+function daysOf(periods: string[]): [string, string] {
+  return [periods[0]?.slice(0, 10) ?? '', periods.at(-1)?.slice(0, 10) ?? '']
+}

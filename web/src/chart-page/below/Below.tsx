@@ -1,0 +1,58 @@
+import { NextValue } from '../../values/NextValue.tsx'
+import { useChartSession } from '../session/ChartSession.tsx'
+import { Findings } from './FindingCards.tsx'
+import { PointActs } from './PointActs.tsx'
+import { PointsTable } from './PointsTable.tsx'
+
+/** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
+export function Below() {
+  const { place, look, state, dispatch, saved, base, drawn, held, whole, acts, svg } =
+    useChartSession()
+  const { trial, selected, hovered } = state
+  const lastStart = base.segments.at(-1)?.start ?? null
+  const onePart = saved.kpi.breakdowns.length === 0 || look.breakdown !== null
+  return (
+    <>
+      {!held && !trial && saved.next && onePart && (
+        <NextValue place={place} chart={saved} breakdown={look.breakdown} />
+      )}
+      {selected !== null && !held && <Chosen position={selected} />}
+      <Findings
+        place={place}
+        chart={drawn}
+        saved={whole && !trial && !held}
+        at={hovered ?? selected}
+        opened={look.finding}
+        onLight={(positions) => dispatch({ type: 'light', positions })}
+        onOpen={look.openFinding}
+        onReopen={acts.reopenReview}
+        onFirm={(start) => acts.changeSegment(start, { window: null })}
+        onFollow={(follows) => acts.changeSegment(lastStart, { follows })}
+        onMedian={() => acts.changeSegment(lastStart, { spread: 'median_range' })}
+        onSelect={(position) => {
+          dispatch({ type: 'select', position })
+          svg.current?.scrollIntoView({ block: 'nearest' })
+        }}
+      />
+      <PointsTable chart={drawn} />
+    </>
+  )
+}
+
+function Chosen({ position }: { position: number }) {
+  const { state, dispatch, base, acts, belowPoint } = useChartSession()
+  return (
+    <PointActs
+      aside={base.set_aside.some((point) => point.position === position)}
+      onShift={() => acts.placeShift(position)}
+      onAside={() => acts.takeAside(position)}
+      onEvent={state.trial ? null : () => acts.addEvent(position, belowPoint(position))}
+      onValue={
+        state.trial
+          ? () =>
+              dispatch({ type: 'open', card: { kind: 'value', position, ...belowPoint(position) } })
+          : null
+      }
+    />
+  )
+}

@@ -1,0 +1,55 @@
+import { Table } from '@mantine/core'
+import type { Chart } from '../../chart/model/types.ts'
+import { formatNumber, longPeriod } from '../../shared/writing.ts'
+
+const MOST = 400
+
+/** The rows of the table of points, newest first. */
+export default function PointRows({ chart }: { chart: Chart }) {
+  const { points, kpi } = chart
+  const flags = new Map<number, string[]>()
+  for (const signal of chart.signals) {
+    for (const point of signal.points) {
+      flags.set(point, [...(flags.get(point) ?? []), signal.title])
+    }
+  }
+  const aside = new Map(chart.set_aside.map((one) => [one.position, one.reason]))
+  const order = points.position.map((_, n) => n).reverse()
+  return (
+    <Table striped withTableBorder mt="xs" stickyHeader>
+      <caption className="quiet">
+        {points.position.length > MOST
+          ? `The newest ${MOST} of the points drawn. The export has every value.`
+          : 'Newest first.'}
+      </caption>
+      <Table.Thead>
+        <Table.Tr>
+          {['Period', 'Value', 'Moving range', 'Signals'].map((name) => (
+            <Table.Th key={name} scope="col">
+              {name}
+            </Table.Th>
+          ))}
+        </Table.Tr>
+      </Table.Thead>
+      <Table.Tbody>
+        {order.slice(0, MOST).map((n) => {
+          const position = points.position[n] ?? 0
+          const range = points.moving_range[n] ?? null
+          const reason = aside.get(position)
+          return (
+            <Table.Tr key={position}>
+              <Table.Th scope="row">{longPeriod(points.period[n] ?? '', kpi.grain)}</Table.Th>
+              <Table.Td>{formatNumber(points.value[n] ?? 0, kpi.decimals)}</Table.Td>
+              <Table.Td>{range === null ? '' : formatNumber(range, kpi.decimals)}</Table.Td>
+              <Table.Td>
+                {reason === undefined
+                  ? (flags.get(position) ?? []).join('; ')
+                  : `Set aside: ${reason}`}
+              </Table.Td>
+            </Table.Tr>
+          )
+        })}
+      </Table.Tbody>
+    </Table>
+  )
+}

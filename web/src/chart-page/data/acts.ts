@@ -1,0 +1,143 @@
+// The writes that change a chart: each names the revision it was made on.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { answer, client, Problem, type Schemas } from '../../api/client.ts'
+import { keys, renew } from '../../api/keys.ts'
+import { notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
+import type { Chart, Place, SavedChart, Settings, View } from './chart.ts'
+
+/** What to change: settings, or how they follow from the chart as it is then; null: nothing. */
+export type Intent = Settings | ((chart: Chart) => Settings | null)
+export type EventChanges = Schemas['PatchedEventChangesRequest']
+type NewEvent = Schemas['NewEventRequest']
+type Event = Schemas['Event']
+
+interface Params {
+  path: Place
+  query: View
+  header: { 'If-Match': string }
+}
+
+/** Settings of an intent for a chart; throws where it has no room there any more. */
+export function settle(intent: Intent, chart: Chart): Settings {
+  const settings = typeof intent === 'function' ? intent(chart) : intent
+  if (settings === null) throw new Problem(0, 'There is no room for this on the chart any more.')
+  return settings
+}
+
+/**
+ * One act on a chart, which names the revision it was made on. A stale one is
+ * refused; the chart as it is now comes in, and the act can be done again on top.
+ */
+function useAct<V>(
+  place: Place,
+  view: View,
+  run: (wanted: V, params: Params, chart: SavedChart) => Promise<SavedChart>,
+  { again = true } = {},
+) {
+  const queries = useQueryClient()
+  const key = keys.chart(place, view)
+  const mutation = useMutation({
+    mutationFn: (wanted: V) => {
+      const chart = queries.getQueryData<SavedChart>(key)
+      if (!chart) throw new Problem(0, 'The chart is not here yet. Try again in a moment.')
+      const header = { 'If-Match': `"${chart.kpi.revision}"` }
+      return run(wanted, { path: place, query: view, header }, chart)
+    },
+    onSuccess: (chart) => {
+      queries.setQueryData(key, chart)
+      // Other views of it are of an older revision: what is done on them would be refused.
+      queries.removeQueries({ queryKey: keys.chart(place), type: 'inactive' })
+      renew.afterAct(queries, place)
+    },
+    onError: async (error, wanted) => {
+      const stale = error instanceof Problem && error.status === 412
+      if (!stale) {
+        // What cannot be undone may be passed over: the next act is another one then.
+        if (error instanceof Problem && error.status === 409) renew.afterRefusal(queries, place)
+        return notifyProblem(error)
+      }
+      await renew.afterRefusal(queries, place)
+      if (again) notifyStale(error, () => mutation.mutate(wanted, { onSuccess: notifyDone }))
+      else notifyProblem(error)
+    },
+  })
+  return mutation
+}
+
+/** Keeps, undoes and redoes. */
+export function useChartActs(place: Place, view: View) {
+  const queries = useQueryClient()
+  const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}' as const
+  return {
+    change: useAct(place, view, (intent: Intent, params, chart) =>
+      answer(client.PATCH(base, { params, body: settle(intent, chart) })),
+    ),
+    aside: useAct(place, view, (body: Schemas['SetAsideRequest'], params) =>
+      answer(client.POST(`${base}/aside`, { params, body })),
+    ),
+    trial: useAct(place, view, (body: Schemas['TrialRequest'], params) =>
+      answer(client.POST(`${base}/trial`, { params, body })),
+    ),
+    addEvent: useAct(place, view, (body: NewEvent, params) =>
+      answer(client.POST(`${base}/lane`, { params, body })),
+    ),
+    changeEvent: useAct(
+      place,
+      view,
+      ({ event, changes }: { event: Event; changes: EventChanges }, { path, query, header }) =>
+        answer(
+          client.PATCH(`${base}/lane/{number}`, {
+            params: {
+              path: { ...path, number: event.id },
+              query: { ...query, version: event.version },
+              header,
+            },
+            body: changes,
+          }),
+        ),
+    ),
+    removeEvent: useAct(place, view, (event: Event, { path, query, header }) =>
+      answer(
+        client.DELETE(`${base}/lane/{number}`, {
+          params: {
+            path: { ...path, number: event.id },
+            query: { ...query, version: event.version },
+            header,
+          },
+        }),
+      ),
+    ),
+    restore: useAct(
+      place,
+      view,
+      (act: number | null, params) =>
+        answer(client.POST(`${base}/history`, { params, body: { act } })),
+      { again: false },
+    ),
+    undo: useAct(
+      place,
+      view,
+      (_: undefined, params) => answer(client.POST(`${base}/undo`, { params })),
+      { again: false },
+    ),
+    redo: useAct(
+      place,
+      view,
+      (_: undefined, params) => answer(client.POST(`${base}/redo`, { params })),
+      { again: false },
+    ),
+    remove: useMutation({
+      mutationFn: ({ name, revision }: { name: string; revision: number }) =>
+        answer(
+          client.DELETE(base, {
+            params: {
+              path: place,
+              query: { ...view, name },
+              header: { 'If-Match': `"${revision}"` },
+            },
+          }),
+        ),
+      onSuccess: () => renew.afterDeletion(queries, place.workspace),
+    }),
+  }
+}

@@ -1,0 +1,78 @@
+// What is asked of a chart beside it: its events, patterns, comparisons, the cost of its rules.
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { answer, client, type Schemas } from '../../api/client.ts'
+import { keys, type Place } from '../../api/keys.ts'
+
+/** What a set of rules costs in false alarms, for as many points as the KPI has. */
+export function useFalseAlarms(
+  place: Place,
+  rules: Schemas['Kpi']['rules'],
+  run_length: 7 | 8 | 9,
+) {
+  return useQuery({
+    queryKey: keys.falseAlarms(place, rules, run_length),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms', {
+          params: { path: place, query: { rules, run_length } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** The events told with a KPI, gathered into pins for so many pixels. */
+export function useLane(place: Place, first: string, last: string, width: number) {
+  return useQuery({
+    queryKey: keys.lane(place, first, last, width),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/lane', {
+          params: { path: place, query: { first, last, width } },
+          signal,
+        }),
+      ),
+    enabled: first !== '',
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** What speaks for limits that follow a trend or a season. */
+export function usePatterns(place: Place, enabled: boolean) {
+  return useQuery({
+    queryKey: keys.patterns(place),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/patterns', {
+          params: { path: place },
+          signal,
+        }),
+      ),
+    enabled,
+  })
+}
+
+export interface Compared {
+  before?: number
+  after?: number
+  /** A period to compare before and after, within its segment. */
+  at?: string
+}
+
+/** Two stretches of a chart side by side. */
+export function useComparison(place: Place, compared: Compared | null) {
+  return useQuery({
+    queryKey: keys.compared(place, compared),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/comparison', {
+          params: { path: place, query: compared ?? {} },
+          signal,
+        }),
+      ),
+    enabled: compared !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+}

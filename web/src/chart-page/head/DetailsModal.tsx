@@ -1,0 +1,35 @@
+import { Modal } from '@mantine/core'
+import { useNavigate } from 'react-router'
+import { useChartSession } from '../session/ChartSession.tsx'
+import { KpiDetails } from './KpiDetails.tsx'
+
+/** The details of a KPI, over its chart. */
+export default function DetailsModal({ onClose }: { onClose: () => void }) {
+  const { place, saved, base, acts } = useChartSession()
+  const navigate = useNavigate()
+  return (
+    <Modal
+      opened
+      onClose={onClose}
+      title="Details"
+      size="lg"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      <KpiDetails
+        place={place}
+        kpi={base.kpi}
+        saving={acts.saving}
+        error={acts.changeError}
+        onSave={(changes) => acts.changeDetails(changes, onClose)}
+        deleting={acts.remove.isPending}
+        deleteError={acts.remove.error}
+        onDelete={(name) =>
+          acts.remove.mutate(
+            { name, revision: saved.kpi.revision },
+            { onSuccess: () => navigate(`/${place.workspace}`) },
+          )
+        }
+      />
+    </Modal>
+  )
+}

@@ -1,0 +1,84 @@
+import { useDisclosure, useLocalStorage } from '@mantine/hooks'
+import { lazy, Suspense } from 'react'
+import { useKpis } from '../../shared/kpis.ts'
+import classes from '../ChartPage.module.css'
+import { say } from '../session/acts.ts'
+import { useChartSession } from '../session/ChartSession.tsx'
+import { shownLines } from '../session/lines.ts'
+import { Chips } from './Chips.tsx'
+import { Dates } from './Dates.tsx'
+import { ExportMenu } from './ExportMenu.tsx'
+import { PageHead } from './PageHead.tsx'
+
+const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
+
+/** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
+export function Head() {
+  const { place, look, state, dispatch, drawn, held, whole, acts, svg } = useChartSession()
+  const [details, modal] = useDisclosure()
+  return (
+    <>
+      <PageHead
+        chart={drawn}
+        base={`/${place.workspace}/charts/${place.kpi}`}
+        undo={acts.undo}
+        redo={acts.redo}
+        onDetails={modal.open}
+        onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
+        exporting={<ExportMenu place={place} view={look.view} chart={drawn} svg={svg} />}
+      />
+      <div className={classes.sentence} aria-live="polite">
+        <p className={classes.headline}>{drawn.sentence.headline}</p>
+        <p className={classes.detail}>{drawn.sentence.detail}</p>
+      </div>
+      <Shown />
+      {drawn.remarks.map((remark) => (
+        <p key={remark} className={classes.remark}>
+          {remark}
+        </p>
+      ))}
+      {details && (
+        <Suspense>
+          <DetailsModal onClose={modal.close} />
+        </Suspense>
+      )}
+    </>
+  )
+}
+
+/** Which lines, which dates, by which grain, and of which part. */
+function Shown() {
+  const { place, look, state, dispatch, saved, drawn } = useChartSession()
+  const [lines, setLines] = useLocalStorage(shownLines)
+  const newest = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.latest_period
+
+  function show(what: { by?: string | null; of?: string | null }) {
+    // What is tried is tried on the whole, at its own grain.
+    if (state.trial) {
+      say('Keep the trial or discard it first.')
+      return
+    }
+    dispatch({ type: 'look elsewhere' })
+    look.show(what)
+  }
+
+  return (
+    <div className={classes.chips}>
+      <Chips
+        chart={drawn}
+        shown={lines}
+        onChange={setLines}
+        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 300, y: 20 } })}
+      />
+      <Dates
+        chart={saved}
+        newest={newest?.slice(0, 10) ?? ''}
+        stretch={look.stretch}
+        onChange={look.setStretch}
+        onBy={(by) => show({ by: by === saved.kpi.stored_grain ? null : by })}
+        onBreakdown={(of) => show({ of })}
+        breakdown={look.breakdown}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,228 @@
+// What a person can do on a chart. Each act is kept, or added to the trial where one goes on.
+import { notifications } from '@mantine/notifications'
+import type { Dispatch } from 'react'
+import { Problem } from '../../api/client.ts'
+import type { Pin } from '../../chart/layers/Story.tsx'
+import { notifyProblem } from '../../shared/notifications.tsx'
+import { periodInText } from '../../shared/writing.ts'
+import { type Intent, settle, type useChartActs } from '../data/acts.ts'
+import type { Chart, SavedChart, SegmentSettings, View } from '../data/chart.ts'
+import { type BaselineDraft, baselineOf, windowOf } from './baseline.ts'
+import { type EventDraft, eventAt, movedBy } from './eventDraft.ts'
+import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
+import type { AsideDraft, Session, SessionEvent } from './mode.ts'
+import { newShift, type ShiftDraft, segmentsWith } from './shift.ts'
+import { canRedo, canUndo, requestOf, triedNow } from './trial.ts'
+
+const TAKEN = 'There is a shift at this point already. Choose another point.'
+
+export const say = (message: string) => notifications.show({ message })
+
+interface On {
+  kpi: string
+  saved: SavedChart | undefined
+  base: Chart | undefined
+  view: View
+  whole: boolean
+  state: Session
+  dispatch: Dispatch<SessionEvent>
+  writes: ReturnType<typeof useChartActs>
+}
+
+export type Acts = ReturnType<typeof actsOn>
+
+export function actsOn(on: On) {
+  return { ...settingActs(on), ...pointActs(on), ...eventActs(on), ...stepActs(on) }
+}
+
+/** Keeps settings, or adds them to the trial; `done` once that is so, `after` in any case. */
+function apply(
+  { base, state, dispatch, writes }: On,
+  intent: Intent,
+  { done, after }: { done?: () => void; after?: () => void } = {},
+) {
+  if (!state.trial || !base) {
+    // A refused draft goes back to where it was; the notice has said why.
+    writes.change.mutate(intent, { onSuccess: () => done?.(), onSettled: () => after?.() })
+    return
+  }
+  try {
+    dispatch({ type: 'try', more: { settings: settle(intent, base) } })
+    done?.()
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    notifyProblem(error)
+  }
+  after?.()
+}
+
+/** Acts on the settings: segments and their limits, the target, the details. */
+function settingActs(on: On) {
+  const { base, saved, whole, state, dispatch, writes } = on
+  const close = () => dispatch({ type: 'close' })
+  const drop = () => dispatch({ type: 'drop' })
+
+  function placeShift(position: number) {
+    if (!base) return
+    if (!whole) {
+      say(`Shifts are put on the whole by ${saved?.kpi.stored_grain}. Show that first.`)
+      return
+    }
+    const draft = newShift(base, position)
+    if (draft) dispatch({ type: 'hold', held: { kind: 'shift', draft, dragging: false } })
+    else
+      say(
+        position === 0
+          ? 'The first value has nothing before it to shift from. Choose a later point.'
+          : TAKEN,
+      )
+  }
+
+  function keepShift(draft: ShiftDraft) {
+    if (!base || writes.change.isPending) return
+    if (!segmentsWith(base, draft)) {
+      drop()
+      say(TAKEN)
+      return
+    }
+    const from = periodInText(draft.period, base.kpi.grain)
+    apply(on, shifting(draft), {
+      done: () => {
+        if (!state.trial) say(`Limits recalculated from ${from}.`)
+      },
+      after: drop,
+    })
+  }
+
+  /** Takes up a review again that ended with the limits kept. */
+  function reopenReview(kept: SavedChart['kept_limits'][number]) {
+    if (!base) return
+    const position = base.points.position[base.points.period.indexOf(kept.period)]
+    if (position === undefined && on.view.first) {
+      say('Show all dates first: this period is not in them.')
+      return
+    }
+    const { reason: what_changed, review } = kept
+    const draft = position === undefined ? null : newShift(base, position, { what_changed, review })
+    if (draft) dispatch({ type: 'hold', held: { kind: 'shift', draft, dragging: false } })
+    else say('There is no room for a shift at this period any more.')
+  }
+
+  return {
+    saving: writes.change.isPending,
+    placeShift,
+    keepShift,
+    reopenReview,
+    removeShift: (start: string | null | undefined) =>
+      apply(on, removingShift(start), { done: close }),
+    /** Records that a process has not shifted, and why; the limits stay as they are. */
+    keepLimits: (period: string, reason: string, review: ShiftDraft['review'] = {}) =>
+      apply(on, keepingLimits(period, reason, review), { done: close, after: drop }),
+    changeSegment: (start: string | null, changes: Partial<SegmentSettings>) =>
+      apply(on, changing(start, changes), { done: close }),
+    chooseBaseline: (number: number) => {
+      const draft = base && baselineOf(base, number)
+      if (draft) dispatch({ type: 'hold', held: { kind: 'baseline', draft, dragging: false } })
+    },
+    keepBaseline: (draft: BaselineDraft) => {
+      if (base) apply(on, changing(draft.start, { window: windowOf(base, draft) }), { after: drop })
+    },
+    setTarget: (target: number | null) => apply(on, { target }, { done: close }),
+    changeDetails: (changes: Intent, done: () => void) => apply(on, changes, { done }),
+  }
+}
+
+/** Acts on single points: set aside, put back, tried at another value. */
+function pointActs({ base, view, state, dispatch, writes }: On) {
+  return {
+    /** Asks to set a point aside, or to put it back where it is aside. */
+    takeAside: (position: number) => {
+      const period = base?.points.period[base.points.position.indexOf(position)]
+      if (!base || !period) return
+      if (base.kpi.grain !== base.kpi.stored_grain) {
+        say(`Points are set aside by ${base.kpi.stored_grain}. Show that first.`)
+        return
+      }
+      const back = base.set_aside.some((point) => point.position === position)
+      const draft = { position, period, back, reason: '' }
+      dispatch({ type: 'hold', held: { kind: 'aside', draft } })
+    },
+    keepAside: ({ period, back, reason: typed }: AsideDraft) => {
+      const reason = back ? null : typed.trim()
+      const drop = () => dispatch({ type: 'drop' })
+      if (state.trial) {
+        dispatch({ type: 'try', more: { aside: { [period]: reason } } })
+        drop()
+      } else
+        writes.aside.mutate(
+          { period, breakdown: view.breakdown ?? null, reason },
+          { onSettled: drop },
+        )
+    },
+    settingAside: writes.aside.isPending,
+    tryValue: (period: string, value: number) => {
+      dispatch({ type: 'try', more: { values: { [period]: value } } })
+      dispatch({ type: 'close' })
+    },
+  }
+}
+
+/** Acts on the events of the story lane. */
+function eventActs({ kpi, saved, dispatch, writes }: On) {
+  const close = { onSuccess: () => dispatch({ type: 'close' }) }
+  return {
+    savingEvent:
+      writes.addEvent.isPending || writes.changeEvent.isPending || writes.removeEvent.isPending,
+    addEvent: (position: number, at: { x: number; y: number }) => {
+      const period = saved?.points.period[saved.points.position.indexOf(position)] ?? ''
+      dispatch({ type: 'open', card: { kind: 'event', draft: eventAt(period, kpi), ...at } })
+    },
+    saveEvent: ({ id, version, ...event }: EventDraft) => {
+      if (id === null) writes.addEvent.mutate(event, close)
+      else writes.changeEvent.mutate({ event: { id, version, ...event }, changes: event }, close)
+    },
+    removeEvent: ({ id, ...event }: EventDraft) => {
+      if (id !== null) writes.removeEvent.mutate({ id, ...event }, close)
+    },
+    moveEvent: (pin: Pin, days: number) => {
+      const [event] = pin.events
+      if (event) writes.changeEvent.mutate({ event, changes: movedBy(event, days) })
+    },
+  }
+}
+
+/** Undo and redo, of what is kept or of what is tried; the trial as a whole; deleting. */
+function stepActs({ saved, state, dispatch, writes }: On) {
+  const { trial } = state
+  const busy = Object.values(writes).some((write) => write.isPending)
+  const free = !busy && (state.mode.kind === 'rest' || state.mode.kind === 'card')
+  return {
+    undo: {
+      does: trial
+        ? canUndo(trial)
+          ? 'the last thing tried'
+          : null
+        : (saved?.history.undo ?? null),
+      act: () => {
+        if (trial) dispatch({ type: 'step trial', by: -1 })
+        else if (saved?.history.undo && free) writes.undo.mutate(undefined)
+      },
+    },
+    redo: {
+      does: trial ? (canRedo(trial) ? 'what was tried' : null) : (saved?.history.redo ?? null),
+      act: () => {
+        if (trial) dispatch({ type: 'step trial', by: 1 })
+        else if (saved?.history.redo && free) writes.redo.mutate(undefined)
+      },
+    },
+    keepingTrial: writes.trial.isPending,
+    keepTrial: () => {
+      if (trial)
+        writes.trial.mutate(requestOf(triedNow(trial)), {
+          onSuccess: () => dispatch({ type: 'end trial' }),
+        })
+    },
+    remove: writes.remove,
+    changeError: writes.change.error,
+  }
+}

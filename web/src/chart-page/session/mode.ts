@@ -1,0 +1,144 @@
+// What a person is doing on a chart, as one state: what is in the hand, what is open, what is tried.
+import type { Pin } from '../../chart/layers/Story.tsx'
+import type { Chart } from '../data/chart.ts'
+import type { BaselineDraft, Window } from './baseline.ts'
+import type { EventDraft } from './eventDraft.ts'
+import type { ShiftDraft } from './shift.ts'
+import { newTrial, type Trial, type Tried, trying } from './trial.ts'
+
+/** A point that is about to be set aside, or put back. */
+export interface AsideDraft {
+  position: number
+  period: string
+  /** Whether it is set aside now, and would come back. */
+  back: boolean
+  reason: string
+}
+
+/** What is in the hand and not kept yet. */
+export type Held =
+  | { kind: 'shift'; draft: ShiftDraft; dragging: boolean }
+  | { kind: 'baseline'; draft: BaselineDraft; dragging: boolean }
+  | { kind: 'aside'; draft: AsideDraft }
+
+/** What is open over the chart, and where. */
+export type Card = { x: number; y: number } & (
+  | { kind: 'segment'; number: number }
+  | { kind: 'target' }
+  | { kind: 'event'; draft: EventDraft }
+  | { kind: 'pin'; pin: Pin }
+  | { kind: 'candidate'; candidate: Chart['candidates'][number] }
+  | { kind: 'value'; position: number }
+)
+
+const REST = { kind: 'rest' } as const
+
+/** One thing at a time; a card may open over what is held, which is there again when it closes. */
+export type Mode = typeof REST | Held | { kind: 'card'; card: Card; over: typeof REST | Held }
+
+export interface Session {
+  mode: Mode
+  /** What acts are done on while it goes on, whatever the mode: nothing of it is kept. */
+  trial: Trial | null
+  /** Whether the chart as it is shows, in place of the trial. */
+  real: boolean
+  selected: number | null
+  hovered: number | null
+  /** Points that are lit because something beside the chart speaks of them. */
+  lit: readonly number[]
+}
+
+export const atRest: Session = {
+  mode: REST,
+  trial: null,
+  real: false,
+  selected: null,
+  hovered: null,
+  lit: [],
+}
+
+export type SessionEvent =
+  | { type: 'hold'; held: Held }
+  | { type: 'edit shift'; draft: ShiftDraft; dragging?: boolean }
+  | { type: 'edit baseline'; window: Window; dragging?: boolean }
+  | { type: 'edit aside'; draft: AsideDraft }
+  | { type: 'drop' }
+  | { type: 'open'; card: Card }
+  | { type: 'close' }
+  | { type: 'select'; position: number | null }
+  | { type: 'hover'; position: number | null }
+  | { type: 'light'; positions: readonly number[] }
+  | { type: 'look elsewhere' }
+  | { type: 'begin trial' }
+  | { type: 'try'; more: Partial<Tried> }
+  | { type: 'step trial'; by: -1 | 1 }
+  | { type: 'show real'; real: boolean }
+  | { type: 'end trial' }
+
+export function session(state: Session, event: SessionEvent): Session {
+  switch (event.type) {
+    case 'hold':
+      return { ...state, mode: event.held }
+    case 'edit shift':
+    case 'edit baseline':
+    case 'edit aside': {
+      const held = heldIn(state)
+      const edited = held && editedBy(held, event)
+      return edited ? { ...state, mode: inPlaceOf(state.mode, edited) } : state
+    }
+    case 'drop':
+      return { ...state, mode: inPlaceOf(state.mode, REST) }
+    case 'open':
+      return { ...state, mode: { kind: 'card', card: event.card, over: under(state.mode) } }
+    case 'close':
+      return state.mode.kind === 'card' ? { ...state, mode: state.mode.over } : state
+    case 'select':
+      return { ...state, selected: event.position }
+    case 'hover':
+      return { ...state, hovered: event.position }
+    case 'light':
+      return { ...state, lit: event.positions }
+    // What was chosen at one grain, or of one part, holds for no other.
+    case 'look elsewhere':
+      return { ...state, mode: REST, selected: null, hovered: null, lit: [] }
+    case 'begin trial':
+      return { ...state, trial: newTrial, real: false }
+    case 'try':
+      return state.trial ? { ...state, trial: trying(state.trial, event.more), real: false } : state
+    case 'step trial':
+      return state.trial
+        ? { ...state, trial: { ...state.trial, at: within(state.trial, event.by) } }
+        : state
+    case 'show real':
+      return { ...state, real: event.real }
+    case 'end trial':
+      return { ...state, trial: null, real: false, mode: REST }
+  }
+}
+
+/** What is in the hand, also while a card is open over it. */
+export function heldIn({ mode }: Session): Held | null {
+  const there = under(mode)
+  return there.kind === 'rest' ? null : there
+}
+
+const under = (mode: Mode) => (mode.kind === 'card' ? mode.over : mode)
+
+const inPlaceOf = (mode: Mode, next: typeof REST | Held): Mode =>
+  mode.kind === 'card' ? { ...mode, over: next } : next
+
+function editedBy(held: Held, event: SessionEvent): Held | null {
+  if (held.kind === 'shift' && event.type === 'edit shift')
+    return { ...held, draft: event.draft, dragging: event.dragging ?? held.dragging }
+  if (held.kind === 'baseline' && event.type === 'edit baseline')
+    return {
+      ...held,
+      draft: { ...held.draft, ...event.window },
+      dragging: event.dragging ?? held.dragging,
+    }
+  if (held.kind === 'aside' && event.type === 'edit aside') return { ...held, draft: event.draft }
+  return null
+}
+
+const within = ({ steps, at }: Trial, by: number) =>
+  Math.max(0, Math.min(steps.length - 1, at + by))

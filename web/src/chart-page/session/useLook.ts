@@ -1,0 +1,48 @@
+// How a chart is looked at: which dates, by which grain, which part of it, which finding beside it.
+import { useViewportSize } from '@mantine/hooks'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import type { Grain } from '../../chart/model/types.ts'
+import type { View } from '../data/chart.ts'
+import { boundsOf, type Stretch } from './stretch.ts'
+
+/** Where it is kept: what can be sent to a colleague is in the address. */
+export function useLook() {
+  const viewport = useViewportSize()
+  const [address, setAddress] = useSearchParams()
+  const [stretch, setStretch] = useState<Stretch | null>(null)
+  const by = address.get('by') as Grain | null
+  const breakdown = address.get('of')
+  // Rounded, so that a scrollbar that comes and goes asks for nothing new.
+  const width = Math.max(300, Math.round((viewport.width || 1280) / 100) * 100)
+  const view: View = {
+    width,
+    ...(stretch ? boundsOf(stretch) : {}),
+    ...(by ? { by } : {}),
+    ...(breakdown ? { breakdown } : {}),
+  }
+
+  function change(names: Record<string, string | null>) {
+    const next = new URLSearchParams(address)
+    for (const [name, value] of Object.entries(names)) {
+      if (value) next.set(name, value)
+      else next.delete(name)
+    }
+    setAddress(next, { replace: true })
+  }
+
+  return {
+    view,
+    viewport,
+    stretch,
+    setStretch,
+    breakdown,
+    finding: Number(address.get('finding')) || null,
+    openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
+    /** Shows another grain or breakdown. */
+    show: (what: { by?: string | null; of?: string | null }) => {
+      setStretch(null)
+      change(what)
+    },
+  }
+}

@@ -1,0 +1,81 @@
+// The one way to drag along the time axis: shifts, baselines, events.
+import { type PointerEvent, useEffect, useRef } from 'react'
+
+export interface DragActs<T> {
+  /** The hand takes hold, at `px` from the left of the chart; false lets go at once. */
+  onHold: (what: T, px: number) => boolean
+  /** The hand is at `px` from the left of the chart, `by` from where it took hold. */
+  onMove: (what: T, px: number, by: number) => void
+  onDrop: (what: T, by: number) => void
+  /** Escape, or a pointer that is lost: everything goes back to where it was. */
+  onCancel: (what: T) => void
+}
+
+/**
+ * Binds a drag to elements of a chart: `{...bind(what)}`.
+ *
+ * Mouse, pen and touch are one. What is not pulled past `threshold` pixels is no drag, and
+ * stays a click. Listens on the window rather than the element: a shift that is dragged past
+ * another changes places with it. Call it where the elements live on while they change.
+ */
+export function useDragAcross<T>(acts: DragActs<T>, threshold = 0) {
+  // Each step of a drag acts on what is drawn by then.
+  const latest = useRef(acts)
+  latest.current = acts
+  const cancel = useRef<(() => void) | null>(null)
+  useEffect(() => () => cancel.current?.(), [])
+
+  function onPointerDown(what: T, event: PointerEvent<SVGElement>) {
+    const element = event.currentTarget
+    const svg = element.ownerSVGElement
+    if (event.button !== 0 || !svg || cancel.current) return
+    const { left } = svg.getBoundingClientRect()
+    const from = event.clientX
+    let holding = false
+    const hold = () => {
+      holding = latest.current.onHold(what, from - left)
+      if (!holding) end()
+    }
+    const listening = new AbortController()
+    const end = () => {
+      listening.abort()
+      cancel.current = null
+    }
+    const giveUp = () => {
+      end()
+      if (holding) latest.current.onCancel(what)
+    }
+    const listen = <K extends keyof WindowEventMap>(
+      type: K,
+      then: (event: WindowEventMap[K]) => void,
+    ) => window.addEventListener(type, then, { signal: listening.signal, capture: true })
+
+    cancel.current = giveUp
+    if (threshold === 0) {
+      event.preventDefault()
+      element.focus()
+      hold()
+      if (!holding) return
+    }
+    listen('pointermove', ({ clientX }) => {
+      if (!holding && Math.abs(clientX - from) > threshold) hold()
+      if (holding) latest.current.onMove(what, clientX - left, clientX - from)
+    })
+    listen('pointerup', ({ clientX }) => {
+      end()
+      if (holding) latest.current.onDrop(what, clientX - from)
+    })
+    listen('pointercancel', giveUp)
+    listen('blur', giveUp)
+    listen('keydown', (pressed) => {
+      if (pressed.key !== 'Escape') return
+      // The drag alone is let go of, not whatever else Escape would close.
+      pressed.stopImmediatePropagation()
+      giveUp()
+    })
+  }
+
+  return (what: T) => ({
+    onPointerDown: (event: PointerEvent<SVGElement>) => onPointerDown(what, event),
+  })
+}

@@ -1,0 +1,19 @@
+// What has been done to a chart.
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { answer, client } from '../api/client.ts'
+import { keys, type Place } from '../api/keys.ts'
+
+/** What has been done to a chart, newest first; `before` is a number of an act. */
+export function useActs(place: Place, before: number | null) {
+  return useQuery({
+    queryKey: keys.acts(place, before),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/history', {
+          params: { path: place, query: before === null ? {} : { before } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+}
