@@ -171,7 +171,7 @@ def test_getting_about_by_keyboard(demo: Page, accessible: Callable[[Page], None
     expect(jump).to_be_focused()
     accessible(demo)
     demo.keyboard.type("vessels fuel")
-    expect(demo.get_by_role("option")).to_have_count(1)
+    expect(demo.get_by_role("dialog").get_by_role("option")).to_have_count(1)
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Fuel per crossing")).to_be_visible()
     demo.keyboard.press("Control+k")

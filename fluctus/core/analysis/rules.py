@@ -109,13 +109,13 @@ RULES: Final[dict[Rule, RuleDefinition]] = {
         mark=Mark.OUTSIDE, judges=Judges.RANGES, against=Against.RANGE_LIMIT, weight=9,
     ),
     Rule.RUN: RuleDefinition(
-        name="Run on one side",
+        name="Run on one side of the average",
         true_when="{run_length} or more successive values are on the same side of the average",
         title="Run of {count} {side} average",
         mark=Mark.RUN, judges=Judges.VALUES, against=Against.CENTRE, weight=1,
     ),
     Rule.NEAR_LIMIT: RuleDefinition(
-        name="Near a limit",
+        name="Three of four near a limit",
         true_when="at least 3 of 4 successive values are nearer to one limit than to the average",
         title="{count} near the {edge} limit",
         mark=Mark.NEAR, judges=Judges.VALUES, against=Against.SIGMA, weight=4,
@@ -136,7 +136,7 @@ RULES: Final[dict[Rule, RuleDefinition]] = {
         needed=4, window=5, sigmas=1.0, extended=True,
     ),
     Rule.SIX_TRENDING: RuleDefinition(
-        name="Six trending",
+        name="Six rising or falling",
         true_when="6 successive values steadily rise, or steadily fall",
         title="{count} {way} in a row",
         mark=Mark.EXTENDED, judges=Judges.ORDER, against=Against.NOTHING, weight=5,

@@ -4,10 +4,12 @@ import { useChartSession } from './ChartSession.tsx'
 
 /** The keys of a chart: walk its points, and act on the one that is chosen. */
 export function useChartKeys() {
-  const { state, saved, drawn, acts, dispatch, belowPoint } = useChartSession()
+  const { state, saved, drawn, held, acts, dispatch, belowPoint } = useChartSession()
   const { selected } = state
   return (event: KeyboardEvent<HTMLDivElement>) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return
+    // Escape drops what is in the hand, before it leaves the points.
+    if (held && event.key === 'Escape') return
     const next = walk(drawn, selected, event.key)
     const key = event.key.toLowerCase()
     const act = { r: acts.placeShift, x: acts.takeAside }[key]

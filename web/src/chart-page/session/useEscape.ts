@@ -10,7 +10,7 @@ export function useEscape(holding: boolean, drop: () => void) {
     if (!holding) return
     const onKey = (event: KeyboardEvent) => {
       const open = document.querySelector('[role="dialog"], [role="listbox"], [role="menu"]')
-      if (event.key === 'Escape' && !event.defaultPrevented && !open) drop()
+      if (event.key === 'Escape' && !open) drop()
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)

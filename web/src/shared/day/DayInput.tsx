@@ -1,6 +1,6 @@
 import { TextInput } from '@mantine/core'
-import { lazy, Suspense, useState } from 'react'
-import { dayFormat, writeDay } from './dayFormat.ts'
+import { lazy, Suspense, startTransition, useState } from 'react'
+import { dayFormat, readDay, writeDay } from './dayFormat.ts'
 
 export interface DayProps {
   label?: string
@@ -20,24 +20,36 @@ export interface DayProps {
 
 const DayPicker = lazy(() => import('./DayPicker.tsx'))
 
-/** A day to choose. What picks it is loaded when the field first takes the focus. */
+/** A day to choose: typed, or picked from a calendar that is loaded when the field is reached. */
 export function DayInput(props: DayProps) {
   const [reached, setReached] = useState(false)
-  const { label, placeholder, size, w, value, error } = props
-  const field = (
-    <TextInput
-      {...{ label, placeholder, size, w, error }}
-      aria-label={props['aria-label']}
-      value={value && writeDay(value, dayFormat(navigator.language))}
-      readOnly
-      onFocus={() => setReached(true)}
-    />
-  )
-  return reached ? (
-    <Suspense fallback={field}>
-      <DayPicker {...props} />
+  return (
+    <Suspense fallback={<Typed {...props} />}>
+      {reached ? (
+        <DayPicker {...props} />
+      ) : (
+        // What is there stays until the calendar has come, and what is typed by then holds.
+        <Typed {...props} onFocus={() => startTransition(() => setReached(true))} />
+      )}
     </Suspense>
-  ) : (
-    field
+  )
+}
+
+function Typed({ value, onChange, onFocus, ...props }: DayProps & { onFocus?: () => void }) {
+  const format = dayFormat(navigator.language)
+  const [text, setText] = useState<string | null>(null)
+  const { label, placeholder = format, size, w, error } = props
+  return (
+    <TextInput
+      {...{ label, placeholder, size, w, error, onFocus }}
+      aria-label={props['aria-label']}
+      value={text ?? (value && writeDay(value, format))}
+      onChange={(event) => {
+        setText(event.currentTarget.value)
+        const day = readDay(event.currentTarget.value, format)
+        if (day) onChange(day)
+      }}
+      onBlur={() => setText(null)}
+    />
   )
 }
