@@ -1,5 +1,5 @@
 import { TextInput } from '@mantine/core'
-import { lazy, Suspense, startTransition, useState } from 'react'
+import { lazy, Suspense, startTransition, useRef, useState } from 'react'
 import { dayFormat, readDay, writeDay } from './dayFormat.ts'
 
 export interface DayProps {
@@ -23,19 +23,35 @@ const DayPicker = lazy(() => import('./DayPicker.tsx'))
 /** A day to choose: typed, or picked from a calendar that is loaded when the field is reached. */
 export function DayInput(props: DayProps) {
   const [reached, setReached] = useState(false)
+  // The calendar takes the focus over, unless it has gone elsewhere by the time that it comes.
+  const focused = useRef(false)
   return (
     <Suspense fallback={<Typed {...props} />}>
       {reached ? (
-        <DayPicker {...props} />
+        <DayPicker {...props} takesFocus={focused} />
       ) : (
         // What is there stays until the calendar has come, and what is typed by then holds.
-        <Typed {...props} onFocus={() => startTransition(() => setReached(true))} />
+        <Typed
+          {...props}
+          onFocus={() => {
+            focused.current = true
+            startTransition(() => setReached(true))
+          }}
+          onLeave={() => {
+            focused.current = false
+          }}
+        />
       )}
     </Suspense>
   )
 }
 
-function Typed({ value, onChange, onFocus, ...props }: DayProps & { onFocus?: () => void }) {
+interface TypedProps extends DayProps {
+  onFocus?: () => void
+  onLeave?: () => void
+}
+
+function Typed({ value, onChange, onFocus, onLeave, ...props }: TypedProps) {
   const format = dayFormat(navigator.language)
   const [text, setText] = useState<string | null>(null)
   const { label, placeholder = format, size, w, error } = props
@@ -49,7 +65,10 @@ function Typed({ value, onChange, onFocus, ...props }: DayProps & { onFocus?: ()
         const day = readDay(event.currentTarget.value, format)
         if (day) onChange(day)
       }}
-      onBlur={() => setText(null)}
+      onBlur={() => {
+        setText(null)
+        onLeave?.()
+      }}
     />
   )
 }

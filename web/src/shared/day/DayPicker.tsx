@@ -1,15 +1,20 @@
 import '@mantine/dates/styles.css'
 import { DateInput } from '@mantine/dates'
+import type { RefObject } from 'react'
 import type { DayProps } from './DayInput.tsx'
 import { dayFormat, firstDayOfWeek, readDay } from './dayFormat.ts'
 
 /** A day, typed in the order of the person's own locale or picked from a calendar. */
-export default function DayPicker({ min, max, value, onChange, ...props }: DayProps) {
+interface Props extends DayProps {
+  takesFocus: RefObject<boolean>
+}
+
+export default function DayPicker({ min, max, value, onChange, takesFocus, ...props }: Props) {
   const format = dayFormat(navigator.language)
   return (
     <DateInput
       {...props}
-      autoFocus
+      autoFocus={takesFocus.current}
       value={value || null}
       onChange={(chosen) => onChange(chosen ?? '')}
       valueFormat={format}
