@@ -7,7 +7,8 @@ from fluctus.core import Aggregation
 from fluctus.http.refusals import Issue
 from fluctus.intake import shapes
 from fluctus.intake.models import Import, ImportStatus, Upload
-from fluctus.intake.services import is_long, state_for
+from fluctus.intake.readings import is_long
+from fluctus.intake.services import state_for
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.reading import Reading

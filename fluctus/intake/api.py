@@ -19,15 +19,13 @@ from fluctus.intake.answers import import_answer, reading_answer
 from fluctus.intake.jobs import begin
 from fluctus.intake.models import Import
 from fluctus.intake.queries import import_of, imports_of, last_layout
+from fluctus.intake.readings import is_long, look_at
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import forget, keep_upload, opened, upload_of
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
-
-LOOKED_AT = 200_000
-"""So many rows a preview reads; an import reads them all."""
 
 
 class UploadsView(APIView):
@@ -108,7 +106,7 @@ class ReadView(APIView):
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
         mapping = _mapping(form["mapping"], into)
-        reading, table = services.reading_for(row, mapping, LOOKED_AT)
+        reading, table = look_at(row, mapping)
         answer = reading_answer(reading, table, row, into, form["shown"], actor_of(request))
         return Response(answer)
 
@@ -144,7 +142,7 @@ class BringInView(APIView):
         mapping, mode = _mapping(form["mapping"], into), ImportMode(form["mode"])
         number = begin(row, actor_of(request), mapping, mode, into)
         answer = import_answer(import_of(person, workspace, number))
-        return Response(answer, status=202 if services.is_long(row) else 201)
+        return Response(answer, status=202 if is_long(row) else 201)
 
 
 class ImportView(APIView):

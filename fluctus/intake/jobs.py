@@ -8,10 +8,10 @@ from procrastinate.contrib.django import app
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.models import Import, ImportStatus, Upload
+from fluctus.intake.readings import is_long
 from fluctus.intake.services import (
     CancelledError,
     carry_out,
-    is_long,
     note_cancelled,
     note_failure,
     plan_import,

@@ -1,19 +1,19 @@
 """Bringing tables in and taking imports back: each all or nothing."""
 
 from collections.abc import Callable
-from dataclasses import asdict, replace
+from dataclasses import asdict
 from typing import Any
 
-from django.conf import settings
 from django.db import connections, transaction
 
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.models import Import, ImportPart, ImportStatus, Upload
 from fluctus.intake.queries import later_edits
+from fluctus.intake.readings import read_whole
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.understanding.reading import Reading, read
-from fluctus.intake.uploads import forget, opened
+from fluctus.intake.understanding.reading import Reading
+from fluctus.intake.uploads import forget
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.chart.keeping import keep_values, locked
 from fluctus.kpis.chart.queries import state_of_kpi
@@ -24,7 +24,6 @@ from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts
 from fluctus.kpis.values.services import ImportMode, write_frame
 from fluctus.kpis.values.taking_back import take_values_back
-from fluctus.tables.formats.opening import Opened
 
 NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
 KEPT_LEFT_OUT = 200
@@ -47,11 +46,6 @@ def plan_import(
     )  # fmt: skip
 
 
-def is_long(upload: Upload) -> bool:
-    """Tell whether bringing it in takes long enough to be done in the background."""
-    return upload.size > settings.LONG_IMPORT_BYTES
-
-
 def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, share: None) -> None:
     """Bring a planned import in: all of it, or nothing.
 
@@ -59,11 +53,9 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
     and leaves it to the caller to note either down.
     """
     assert planned.upload is not None, "an upload is kept until its import has ended"
-    report("Reading the table", 0.05)
+    report("Reading the table", 0.1)
     mapping = Mapping.from_json(planned.mapping)
-    table = opened(planned.upload, mapping.sheet)
-    report("Understanding the table", 0.2)
-    reading = read(table.grid, mapping)
+    reading = read_whole(planned.upload, mapping)
     if reading.problem_count and not reading.mapping.leave_out:
         raise RefusalError(NOTHING_SAVED, *reading.problems)
     chosen = [kpi for kpi in reading.chosen if kpi.points.frame.height]
@@ -260,13 +252,3 @@ def _undo_part(done: Import, part: ImportPart, actor: Actor, later: str | None) 
     summary = f"Undid the import of {done.file_name or 'a paste'}"
     kept = keep_values(kpi, actor, summary)
     record(kpi, actor, summary, before, kept.chart.state, act)
-
-
-def reading_for(
-    upload: Upload, mapping: Mapping, most_rows: int | None = None
-) -> tuple[Reading, Opened]:
-    """Read an upload without saving anything; returns its table as well."""
-    table = opened(upload, mapping.sheet)
-    reading = read(table.grid, mapping, most_rows)
-    named = replace(reading.mapping, sheet=table.sheet or None)
-    return replace(reading, mapping=named), table

@@ -1,8 +1,8 @@
-import { TextInput } from '@mantine/core'
-import { lazy, Suspense, startTransition, useRef, useState } from 'react'
+import { CloseButton, Popover, TextInput } from '@mantine/core'
+import { lazy, Suspense, useState } from 'react'
 import { dayFormat, readDay, writeDay } from './dayFormat.ts'
 
-export interface DayProps {
+interface Props {
   label?: string
   'aria-label'?: string
   placeholder?: string
@@ -18,57 +18,70 @@ export interface DayProps {
   onChange: (day: string) => void
 }
 
-const DayPicker = lazy(() => import('./DayPicker.tsx'))
+const DayCalendar = lazy(() => import('./DayCalendar.tsx'))
 
-/** A day to choose: typed, or picked from a calendar that is loaded when the field is reached. */
-export function DayInput(props: DayProps) {
-  const [reached, setReached] = useState(false)
-  // The calendar takes the focus over, unless it has gone elsewhere by the time that it comes.
-  const focused = useRef(false)
-  return (
-    <Suspense fallback={<Typed {...props} />}>
-      {reached ? (
-        <DayPicker {...props} takesFocus={focused} />
-      ) : (
-        // What is there stays until the calendar has come, and what is typed by then holds.
-        <Typed
-          {...props}
-          onFocus={() => {
-            focused.current = true
-            startTransition(() => setReached(true))
-          }}
-          onLeave={() => {
-            focused.current = false
-          }}
-        />
-      )}
-    </Suspense>
-  )
-}
-
-interface TypedProps extends DayProps {
-  onFocus?: () => void
-  onLeave?: () => void
-}
-
-function Typed({ value, onChange, onFocus, onLeave, ...props }: TypedProps) {
+/**
+ * A day to choose: typed in the order of the person's own locale, or picked from a calendar.
+ *
+ * The calendar is loaded when the field is reached and opens beside it: what is typed or
+ * marked in the field by then stays as it is.
+ */
+export function DayInput({ min, max, value, onChange, clearable, ...props }: Props) {
   const format = dayFormat(navigator.language)
   const [text, setText] = useState<string | null>(null)
-  const { label, placeholder = format, size, w, error } = props
+  const [open, setOpen] = useState(false)
+
+  function type(written: string) {
+    setText(written)
+    const day = readDay(written, format)
+    const inside = day !== null && (!min || day >= min) && (!max || day <= max)
+    if (inside) onChange(day)
+    else if (clearable && !written.trim()) onChange('')
+  }
+
+  function choose(day: string) {
+    setText(null)
+    setOpen(false)
+    onChange(day)
+  }
+
   return (
-    <TextInput
-      {...{ label, placeholder, size, w, error, onFocus }}
-      aria-label={props['aria-label']}
-      value={text ?? (value && writeDay(value, format))}
-      onChange={(event) => {
-        setText(event.currentTarget.value)
-        const day = readDay(event.currentTarget.value, format)
-        if (day) onChange(day)
-      }}
-      onBlur={() => {
-        setText(null)
-        onLeave?.()
-      }}
-    />
+    // In its place, so that a card it stands in does not take a day for a click outside.
+    <Popover opened={open} onChange={setOpen} position="bottom-start" withinPortal={false}>
+      <Popover.Target>
+        <TextInput
+          {...props}
+          role="combobox"
+          data-mantine-stop-propagation={open}
+          placeholder={props.placeholder ?? format}
+          value={text ?? (value && writeDay(value, format))}
+          onChange={(event) => type(event.currentTarget.value)}
+          onFocus={() => setOpen(true)}
+          onClick={() => setOpen(true)}
+          onBlur={(event) => {
+            setText(null)
+            const into = event.relatedTarget
+            if (!(into instanceof Element && into.closest('[data-calendar]'))) setOpen(false)
+          }}
+          onKeyDown={(event) => {
+            // Escape closes the calendar alone, not the card or the window that the field is in.
+            if (open && event.key === 'Escape') event.stopPropagation()
+            if (event.key === 'Enter' || event.key === 'Escape') setOpen(false)
+          }}
+          {...(clearable && value
+            ? {
+                rightSection: (
+                  <CloseButton size="sm" aria-label="Clear the date" onClick={() => choose('')} />
+                ),
+              }
+            : {})}
+        />
+      </Popover.Target>
+      <Popover.Dropdown data-calendar>
+        <Suspense>
+          <DayCalendar {...{ min, max, value }} onChoose={choose} />
+        </Suspense>
+      </Popover.Dropdown>
+    </Popover>
   )
 }

@@ -1,0 +1,61 @@
+"""Readings of uploads: one that a person has looked at is kept, and is the one brought in."""
+
+import json
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+
+from django.conf import settings
+
+from fluctus.intake.models import Upload
+from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.reading import Reading, read
+from fluctus.intake.uploads import opened
+from fluctus.tables.formats.opening import Opened
+from fluctus.tables.grid import Grid
+
+LOOKED_AT = 200_000
+"""So many rows are read of a table to look at it; to bring it in, all are."""
+KEPT = 4
+"""Readings that a process keeps, each of a table of at most ``LOOKED_AT`` rows."""
+
+
+def is_long(upload: Upload) -> bool:
+    """Tell whether bringing it in takes long enough to be done in the background."""
+    return upload.size > settings.LONG_IMPORT_BYTES
+
+
+def look_at(upload: Upload, mapping: Mapping) -> tuple[Reading, Opened]:
+    """Read an upload, or the first rows of a long one, to be looked at; returns its table too."""
+    table = opened(upload, mapping.sheet)
+    reading = _reading(upload, table, mapping, LOOKED_AT)
+    named = replace(reading.mapping, sheet=table.sheet or None)
+    return replace(reading, mapping=named), table
+
+
+def read_whole(upload: Upload, mapping: Mapping) -> Reading:
+    """Read all of an upload; one that was looked at by the same mapping has been read already."""
+    return _reading(upload, opened(upload, mapping.sheet), mapping, None)
+
+
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """A reading by what makes it what it is, and how to come by it."""
+
+    upload: int
+    checksum: str
+    choices: str
+    grid: Grid = field(compare=False)
+    mapping: Mapping = field(compare=False)
+
+
+def _reading(upload: Upload, table: Opened, mapping: Mapping, most_rows: int | None) -> Reading:
+    if is_long(upload) or len(table.grid) > LOOKED_AT:
+        # Too much to keep, and brought in by another process.
+        return read(table.grid, mapping, most_rows)
+    choices = json.dumps(mapping.to_json(), sort_keys=True)
+    return _kept(_Wanted(upload.pk, upload.checksum, choices, table.grid, mapping))
+
+
+@lru_cache(maxsize=KEPT)
+def _kept(wanted: _Wanted) -> Reading:
+    return read(wanted.grid, wanted.mapping)

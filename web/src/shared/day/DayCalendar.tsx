@@ -1,0 +1,27 @@
+import '@mantine/dates/styles.css'
+import { DatePicker } from '@mantine/dates'
+import { firstDayOfWeek } from './dayFormat.ts'
+
+interface Props {
+  min?: string | undefined
+  max?: string | undefined
+  value: string
+  onChoose: (day: string) => void
+}
+
+/** The calendar that a day is picked from, at the month of the day that is chosen. */
+export default function DayCalendar({ min, max, value, onChoose }: Props) {
+  return (
+    <DatePicker
+      // Written into the field meanwhile, another month is turned to.
+      key={value}
+      value={value || null}
+      {...(value ? { defaultDate: value } : {})}
+      onChange={(day) => day && onChoose(day)}
+      firstDayOfWeek={firstDayOfWeek(navigator.language)}
+      highlightToday
+      {...(min ? { minDate: min } : {})}
+      {...(max ? { maxDate: max } : {})}
+    />
+  )
+}
