@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { EventCard } from '../chart-page/cards/EventCard.tsx'
 import { type EventDraft, eventAt } from '../chart-page/session/eventDraft.ts'
+import { calendarIsOpen } from '../shared/day/DayInput.tsx'
 import { KINDS } from '../shared/eventKinds.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -161,7 +162,7 @@ export function EventsPage() {
       )}
       <Modal
         opened={draft !== null}
-        onClose={() => setDraft(null)}
+        onClose={() => !calendarIsOpen() && setDraft(null)}
         title={opened ? 'Event' : 'New event'}
         closeButtonProps={{ 'aria-label': 'Close' }}
       >

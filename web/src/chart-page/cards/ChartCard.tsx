@@ -1,5 +1,6 @@
 import { Popover } from '@mantine/core'
 import type { ReactNode } from 'react'
+import { calendarIsOpen } from '../../shared/day/DayInput.tsx'
 
 interface Props {
   label: string
@@ -11,11 +12,14 @@ interface Props {
 
 /** A card that opens at a place of the chart, and takes the focus. */
 export function ChartCard({ label, at, position, onClose, children }: Props) {
+  const close = () => {
+    if (!calendarIsOpen()) onClose()
+  }
   return (
     <Popover
       opened
-      onDismiss={onClose}
-      onClose={onClose}
+      onDismiss={close}
+      onClose={close}
       closeOnEscape
       trapFocus
       returnFocus

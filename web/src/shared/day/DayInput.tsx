@@ -21,15 +21,27 @@ interface Props {
 const DayCalendar = lazy(() => import('./DayCalendar.tsx'))
 
 /**
+ * Whether a calendar is open: Escape, or a click beside it, then closes it alone, and not
+ * the card or the window that its field is in.
+ */
+export const calendarIsOpen = () => document.querySelector('[data-day-calendar]') !== null
+
+/**
  * A day to choose: typed in the order of the person's own locale, or picked from a calendar.
  *
- * The calendar is loaded when the field is reached and opens beside it: what is typed or
- * marked in the field by then stays as it is.
+ * The calendar opens beside the field at a click, or is entered with the arrow down, and is
+ * loaded then: what is typed or marked in the field stays as it is.
  */
 export function DayInput({ min, max, value, onChange, clearable, ...props }: Props) {
   const format = dayFormat(navigator.language)
   const [text, setText] = useState<string | null>(null)
   const [open, setOpen] = useState(false)
+  const [entered, setEntered] = useState(false)
+
+  function turn(opened: boolean, byKey = false) {
+    setOpen(opened)
+    setEntered(opened && byKey)
+  }
 
   function type(written: string) {
     setText(written)
@@ -41,13 +53,19 @@ export function DayInput({ min, max, value, onChange, clearable, ...props }: Pro
 
   function choose(day: string) {
     setText(null)
-    setOpen(false)
+    turn(false)
     onChange(day)
   }
 
   return (
-    // In its place, so that a card it stands in does not take a day for a click outside.
-    <Popover opened={open} onChange={setOpen} position="bottom-start" withinPortal={false}>
+    <Popover
+      opened={open}
+      onChange={(opened) => turn(opened)}
+      position="bottom-start"
+      width="max-content"
+      shadow="md"
+      returnFocus
+    >
       <Popover.Target>
         <TextInput
           {...props}
@@ -56,17 +74,18 @@ export function DayInput({ min, max, value, onChange, clearable, ...props }: Pro
           placeholder={props.placeholder ?? format}
           value={text ?? (value && writeDay(value, format))}
           onChange={(event) => type(event.currentTarget.value)}
-          onFocus={() => setOpen(true)}
-          onClick={() => setOpen(true)}
+          onClick={() => turn(true)}
           onBlur={(event) => {
             setText(null)
             const into = event.relatedTarget
-            if (!(into instanceof Element && into.closest('[data-calendar]'))) setOpen(false)
+            if (!(into instanceof Element && into.closest('[data-day-calendar]'))) turn(false)
           }}
           onKeyDown={(event) => {
-            // Escape closes the calendar alone, not the card or the window that the field is in.
-            if (open && event.key === 'Escape') event.stopPropagation()
-            if (event.key === 'Enter' || event.key === 'Escape') setOpen(false)
+            if (event.key === 'Enter' || event.key === 'Escape') turn(false)
+            if (event.key === 'ArrowDown') {
+              event.preventDefault()
+              turn(true, true)
+            }
           }}
           {...(clearable && value
             ? {
@@ -77,9 +96,10 @@ export function DayInput({ min, max, value, onChange, clearable, ...props }: Pro
             : {})}
         />
       </Popover.Target>
-      <Popover.Dropdown data-calendar>
+      {/* The field keeps the focus while days are looked through with the mouse. */}
+      <Popover.Dropdown data-day-calendar onMouseDown={(event) => event.preventDefault()}>
         <Suspense>
-          <DayCalendar {...{ min, max, value }} onChoose={choose} />
+          <DayCalendar {...{ min, max, value, entered }} onChoose={choose} />
         </Suspense>
       </Popover.Dropdown>
     </Popover>
