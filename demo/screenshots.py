@@ -54,6 +54,7 @@ def page_of(browser: Browser, address: str, *, scheme: str = "light", width: int
         color_scheme=scheme,  # type: ignore[arg-type]
         reduced_motion="reduce",
         timezone_id="Europe/London",
+        locale="en-GB",
     )
     page = context.new_page()
     page.goto("/")

@@ -16,7 +16,7 @@ class Advice:
 
 
 def advise(doubt: Doubt, words: Words) -> Advice:
-    """Put a doubt into words."""
+    """Put a doubt into words. Long as a table: one doubt after another."""
     number, bound, grain = doubt.number, doubt.bound, words.grain
     match doubt.check:
         case Fitness.FEW_VALUES:

@@ -19,7 +19,7 @@ import { useCalendarActs, useEventActs, useEvents } from './events.ts'
 const AT_ONCE = 100
 const KIND = Object.fromEntries(KINDS.map(({ value, label }) => [value, label]))
 
-/** All events of the workspace, and the way in and out for calendar files. */
+/** All events of the workspace, and the way in and out for calendar files. Long as one page: its parts in turn. */
 export function EventsPage() {
   const { workspace = '' } = useParams()
   const [start, setStart] = useState(0)

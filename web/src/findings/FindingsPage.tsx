@@ -1,27 +1,19 @@
-import { Button, Group, Loader, Select, Switch, Title } from '@mantine/core'
+import { Button, Group, Loader, Title } from '@mantine/core'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useSession } from '../account/session.ts'
-import { useVocabulary } from '../api/vocabulary.ts'
 import { Mark } from '../chart/layers/Mark.tsx'
-import { DayInput } from '../shared/day/DayInput.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
+import { Filters } from './Filters.tsx'
 import { FindingPanel } from './FindingPanel.tsx'
 import classes from './Findings.module.css'
-import {
-  type Finding,
-  STATES,
-  type State,
-  useFindingActs,
-  useFindings,
-  type Wanted,
-} from './findings.ts'
+import { type Finding, STATES, useFindingActs, useFindings } from './findings.ts'
 import { StatePill } from './StatePill.tsx'
+import { fileQuery, wantedOf } from './wanted.ts'
 
 const AT_ONCE = 100
-const NOBODY = ' nobody'
 
 /** All findings of the workspace, newest first: to find the next one, give it to somebody, resolve it. */
 export function FindingsPage() {
@@ -30,7 +22,6 @@ export function FindingsPage() {
   const wanted = wantedOf(asked)
   const found = useFindings(workspace, wanted)
   const kpis = useKpis(workspace)
-  const vocabulary = useVocabulary()
   const list = useRef<HTMLUListElement>(null)
   const [explaining, setExplaining] = useState(false)
   const opened = Number(asked.get('finding')) || null
@@ -98,79 +89,13 @@ export function FindingsPage() {
           </button>
         ))}
       </fieldset>
-      <div className={classes.filters}>
-        <Select
-          size="xs"
-          label="KPI"
-          placeholder="All"
-          clearable
-          searchable
-          clearButtonProps={{ 'aria-label': 'All KPIs' }}
-          data={(kpis.data ?? []).map((kpi) => ({ value: kpi.slug, label: kpi.name }))}
-          value={wanted.kpi ?? null}
-          onChange={(kpi) => ask({ kpi })}
-        />
-        <Select
-          size="xs"
-          label="Rule"
-          placeholder="All"
-          clearable
-          clearButtonProps={{ 'aria-label': 'All rules' }}
-          data={(vocabulary?.rules ?? []).map(({ id, name }) => ({ value: id, label: name }))}
-          value={wanted.rule ?? null}
-          onChange={(rule) => ask({ rule })}
-        />
-        <Select
-          size="xs"
-          label="Person"
-          placeholder="Anybody"
-          clearable
-          clearButtonProps={{ 'aria-label': 'Anybody' }}
-          data={[
-            { value: NOBODY, label: 'Nobody' },
-            ...(found.data?.people ?? []).map(({ username, name }) => ({
-              value: username,
-              label: name,
-            })),
-          ]}
-          value={asked.get('person')}
-          onChange={(person) => ask({ person })}
-        />
-        <Select
-          size="xs"
-          label="Direction"
-          placeholder="Either"
-          clearable
-          clearButtonProps={{ 'aria-label': 'Either direction' }}
-          data={[
-            { value: 'true', label: 'Favorable' },
-            { value: 'false', label: 'Unfavorable' },
-          ]}
-          value={asked.get('favorable')}
-          onChange={(favorable) => ask({ favorable })}
-        />
-        <DayInput
-          size="xs"
-          label="From"
-          clearable
-          value={wanted.since ?? ''}
-          onChange={(since) => ask({ since })}
-        />
-        <DayInput
-          size="xs"
-          label="To"
-          clearable
-          value={wanted.until ?? ''}
-          onChange={(until) => ask({ until })}
-        />
-        <Switch
-          size="xs"
-          label="Those off the chart too"
-          checked={wanted.gone ?? false}
-          onChange={(event) => ask({ gone: event.currentTarget.checked ? 'true' : null })}
-          mb={6}
-        />
-      </div>
+      <Filters
+        wanted={wanted}
+        asked={asked}
+        kpis={kpis.data ?? []}
+        people={found.data?.people ?? []}
+        onAsk={ask}
+      />
       {found.isPending && <Loader role="status" aria-label="Loading" />}
       {found.error && <Notice error={found.error} retry={found.refetch} />}
       {found.data && rows.length === 0 && (
@@ -279,29 +204,4 @@ function Row({
       <span className="quiet">{finding.person_name}</span>
     </button>
   )
-}
-
-function wantedOf(asked: URLSearchParams): Wanted {
-  const text = (name: string) => asked.get(name) ?? undefined
-  const person = text('person')
-  return {
-    state: asked.getAll('state') as State[],
-    ...(text('kpi') ? { kpi: text('kpi') as string } : {}),
-    ...(text('rule') ? { rule: text('rule') as Finding['rule'] } : {}),
-    ...(person ? { person: person === NOBODY ? '' : person } : {}),
-    ...(text('since') ? { since: text('since') as string } : {}),
-    ...(text('until') ? { until: text('until') as string } : {}),
-    ...(text('favorable') ? { favorable: text('favorable') === 'true' } : {}),
-    ...(text('gone') ? { gone: true } : {}),
-    start: Number(asked.get('start')) || 0,
-  }
-}
-
-function fileQuery(wanted: Wanted): string {
-  const query = new URLSearchParams()
-  for (const [name, value] of Object.entries(wanted)) {
-    if (Array.isArray(value)) for (const one of value) query.append(name, one)
-    else if (name !== 'start') query.set(name, String(value))
-  }
-  return query.toString()
 }

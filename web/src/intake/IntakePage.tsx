@@ -38,6 +38,7 @@ function startingFrom(last: Mapping | null): Mapping {
   return last ?? { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }
 }
 
+// Long as one page: its parts in turn, with what they share.
 function Intake({ workspace, into }: { workspace: string; into: string | null }) {
   const navigate = useNavigate()
   const kpis = useKpis(workspace)

@@ -15,7 +15,7 @@ interface Props {
   onChange: (choice: KpiChoice) => void
 }
 
-/** How the rows of one KPI become points, and what it is called. */
+/** How the rows of one KPI become points, and what it is called. Long as one form: its fields in turn. */
 export function KpiForm({ kpi, choice, settled, onChange }: Props) {
   const details: Details = choice.details ?? {}
   const [more, setMore] = useState(false)

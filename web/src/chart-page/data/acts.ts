@@ -64,7 +64,7 @@ function useAct<V>(
   return mutation
 }
 
-/** Keeps, undoes and redoes. */
+/** Keeps, undoes and redoes. Long as a list: one act after another. */
 export function useChartActs(place: Place, view: View) {
   const queries = useQueryClient()
   const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}' as const

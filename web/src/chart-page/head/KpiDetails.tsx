@@ -34,7 +34,7 @@ interface Props {
   deleteError: Error | null
 }
 
-/** What a KPI is called, how its values are read, which rules judge it. */
+/** What a KPI is called, how its values are read, which rules judge it. Long as one form: its fields in turn. */
 export function KpiDetails(props: Props) {
   const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
   const [own, setOwn] = useState({

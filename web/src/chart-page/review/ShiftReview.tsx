@@ -7,6 +7,7 @@ import { counted, formatNumber, periodInText, shortPeriod } from '../../shared/w
 import classes from '../ChartPage.module.css'
 import type { ShiftDraft } from '../session/shift.ts'
 import { Questions } from './Questions.tsx'
+import own from './Review.module.css'
 
 interface Props {
   saved: Chart
@@ -47,7 +48,7 @@ export function ShiftReview(props: Props) {
   const why = draft.what_changed.trim()
   return (
     <form
-      className={`card ${classes.review}`}
+      className={`card ${own.review}`}
       aria-label="Process shift"
       onSubmit={(event) => {
         event.preventDefault()
@@ -108,7 +109,7 @@ export function ShiftReview(props: Props) {
         {then && vocabulary ? firmness(then, saved, vocabulary) : 'Recalculating…'}
       </Text>
       {deciding ? (
-        <Group gap="xs" className={classes.decision}>
+        <Group gap="xs" className={own.decision}>
           <Button size="xs" type="submit" loading={saving} disabled={!why}>
             Record that the limits stay
           </Button>
@@ -117,7 +118,7 @@ export function ShiftReview(props: Props) {
           </Button>
         </Group>
       ) : (
-        <Group gap="xs" className={classes.decision}>
+        <Group gap="xs" className={own.decision}>
           <Button size="xs" type="submit" color="run" loading={saving}>
             Recalculate from {shortPeriod(draft.period, grain)}
           </Button>

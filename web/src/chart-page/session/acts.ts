@@ -56,7 +56,7 @@ function apply(
   after?.()
 }
 
-/** Acts on the settings: segments and their limits, the target, the details. */
+/** Acts on the settings: segments and their limits, the target, the details. Long as a list: one act after another. */
 function settingActs(on: On) {
   const { base, saved, whole, state, dispatch, writes } = on
   const close = () => dispatch({ type: 'close' })

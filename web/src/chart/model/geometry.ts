@@ -45,6 +45,7 @@ export interface Geometry {
   narrow: boolean
 }
 
+/** Where everything of a chart goes. Long as one pass: each part takes the room that the one before has left. */
 export function layOut(
   chart: Chart,
   width: number,
