@@ -8,14 +8,13 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import name_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
-from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import one
-from fluctus.kpis.actor import actor_of
 from fluctus.kpis.acts import requests, services, shapes
 from fluctus.kpis.acts.trials import Trial, keep_trial
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
-from fluctus.kpis.chart.responses import Look, kept_response
+from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.models import ActStanding, ChartChange
 from fluctus.kpis.record.queries import history_of
@@ -30,10 +29,7 @@ class UndoView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Take it back."""
-        look, actor = Look.of(request), actor_of(request)
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = services.undo(row, seen_revision(request), actor)
-        return kept_response(look, kept, actor)
+        return answer_write(request, workspace, kpi, services.undo)
 
 
 class RedoView(APIView):
@@ -45,10 +41,7 @@ class RedoView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring it back."""
-        look, actor = Look.of(request), actor_of(request)
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = services.redo(row, seen_revision(request), actor)
-        return kept_response(look, kept, actor)
+        return answer_write(request, workspace, kpi, services.redo)
 
 
 class TrialView(APIView):
@@ -61,11 +54,11 @@ class TrialView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save all of it as one act."""
-        look, actor = Look.of(request), actor_of(request)
         trial = Trial(**checked(requests.TrialSerializer, request.data))
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = keep_trial(row, seen_revision(request), trial, actor)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: keep_trial(row, revision, trial, actor),
+        )  # fmt: skip
 
 
 class HistoryView(APIView):
@@ -89,11 +82,11 @@ class HistoryView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring the settings back that the chart had after an act."""
-        look, actor = Look.of(request), actor_of(request)
         number = checked(requests.RestoreSerializer, request.data)["act"]
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = services.restore(row, seen_revision(request), number, actor)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: services.restore(row, revision, number, actor),
+        )  # fmt: skip
 
 
 def _act_answer(act: ChartChange) -> shapes.Act:

@@ -19,7 +19,6 @@ from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import many, one
-from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart import requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
@@ -36,7 +35,7 @@ from fluctus.kpis.chart.queries import (
     observations_for_preview,
     state_of_kpi,
 )
-from fluctus.kpis.chart.responses import Look, kept_response, saved_response, shown_kpi
+from fluctus.kpis.chart.responses import Look, answer_write, saved_response, shown_kpi
 from fluctus.kpis.models import Kpi
 
 
@@ -63,11 +62,11 @@ class KpiView(APIView):
     )
     def patch(self, request: Request, workspace: str, kpi: str) -> Response:
         """Change some settings."""
-        look, actor = Look.of(request), actor_of(request)
         changes = checked(requests.ChartSettingsSerializer, request.data)
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = services.change_chart(row, seen_revision(request), changes, actor)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: services.change_chart(row, revision, changes, actor),
+        )  # fmt: skip
 
     @extend_schema(
         operation_id="delete_kpi", parameters=[IF_MATCH, requests.DeleteSerializer],

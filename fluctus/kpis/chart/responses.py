@@ -1,20 +1,23 @@
 """How a person looks at a chart, and the answer that shows it so."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, fields
 from typing import Any
 
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from fluctus.http.requests import person_of
+from fluctus.http.revisions import seen_revision
 from fluctus.kpis import models
-from fluctus.kpis.actor import Actor
+from fluctus.kpis.actor import Actor, actor_of
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.chart import NOTHING_ON_RECORD, OnRecord, Window, chart_answer
 from fluctus.kpis.chart.answers.kpi import history_answer, kpi_answer
 from fluctus.kpis.chart.keeping import Kept
-from fluctus.kpis.chart.queries import WHOLE, View, chart_of
+from fluctus.kpis.chart.queries import WHOLE, View, chart_of, kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.record.queries import next_undo_and_redo
 
@@ -41,8 +44,18 @@ class Look:
         )
 
 
-def kept_response(look: Look, kept: Kept, actor: Actor) -> Response:
-    """Answer a write with the chart as it is now, looked at as before it."""
+def answer_write(
+    request: Request,
+    workspace: str,
+    slug: str,
+    write: Callable[[models.Kpi, int, Actor], Kept],
+) -> Response:
+    """Carry out a write to a KPI, on the revision that the request names.
+
+    Answers with the chart as it is then, looked at as the request does.
+    """
+    look, actor = Look.of(request), actor_of(request)
+    kept = write(kpi_of(person_of(request), workspace, slug), seen_revision(request), actor)
     chart = kept.chart if look.view == WHOLE else chart_of(kept.kpi, actor.now, look.view)
     return saved_response(look, kept.kpi, chart)
 

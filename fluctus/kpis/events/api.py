@@ -10,12 +10,12 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
-from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import many, one
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
-from fluctus.kpis.chart.responses import Look, kept_response
+from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import event_answer, pin_answer
@@ -45,11 +45,11 @@ class LaneView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Add an event on this chart."""
-        look, actor = Look.of(request), actor_of(request)
         changes = checked(requests.NewEventSerializer, request.data)
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = write_event(row, seen_revision(request), actor, changes)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: write_event(row, revision, actor, changes),
+        )  # fmt: skip
 
 
 class LaneEventView(APIView):
@@ -78,11 +78,13 @@ class LaneEventView(APIView):
     def _write(
         self, request: Request, workspace: str, kpi: str, number: int, changes: Any
     ) -> Response:
-        look, actor = Look.of(request), actor_of(request)
         version = requests.VersionSeenSerializer.of(request)["version"]
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = write_event(row, seen_revision(request), actor, changes, number, version)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: write_event(
+                row, revision, actor, changes, number, version
+            ),
+        )  # fmt: skip
 
 
 class EventsView(APIView):

@@ -10,14 +10,14 @@ from rest_framework.views import APIView
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
-from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import many, one
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Calendar, Grain, from_text
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
-from fluctus.kpis.chart.responses import Look, kept_response
+from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.values import requests, shapes
 from fluctus.kpis.values.answers import value_answer, version_answers
@@ -71,11 +71,11 @@ class SetAsideView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Set its values aside with a reason, or put them back."""
-        look, actor = Look.of(request), actor_of(request)
         point = checked(requests.SetAsideSerializer, request.data)
-        row = kpi_of(person_of(request), workspace, kpi)
-        kept = set_aside(row, seen_revision(request), actor, **point)
-        return kept_response(look, kept, actor)
+        return answer_write(
+            request, workspace, kpi,
+            lambda row, revision, actor: set_aside(row, revision, actor, **point),
+        )  # fmt: skip
 
 
 class VersionsView(APIView):
