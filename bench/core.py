@@ -61,18 +61,20 @@ def main() -> None:
     # Two comparisons, each among its own: pandas leaves the memory allocator in a state that
     # costs whatever comes after it.
     alone, batch = in_turn(lambda: analyse(series), lambda: analyse_many(short))
-    least, one, pandas_ = in_turn(lambda: floor(x), lambda: analyse(series), lambda: with_pandas(x))
+    least, single_time, pandas_ = in_turn(
+        lambda: floor(x), lambda: analyse(series), lambda: with_pandas(x)
+    )
     gc.enable()
     tracemalloc.start()
     analyse(series)
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
     print(f"floor (mean and mean moving range), {N:,} values   {least:8.2f} ms")
-    print(f"analyse, core rules                                {one:8.2f} ms")
+    print(f"analyse, core rules                                {single_time:8.2f} ms")
     print(f"analyse_many, 10,000 x 100 values                  {batch:8.2f} ms")
     print(f"pandas, the same                                   {pandas_:8.2f} ms")
-    print(f"analyse / floor           {one / least:6.2f}   (at most 8)")
-    print(f"pandas / analyse          {pandas_ / one:6.2f}   (at least 5)")
+    print(f"analyse / floor           {single_time / least:6.2f}   (at most 8)")
+    print(f"pandas / analyse          {pandas_ / single_time:6.2f}   (at least 5)")
     print(f"batch / one series        {batch / alone:6.2f}   (at most 2)")
     print(f"peak memory / input       {peak / x.nbytes:6.2f}   (at most 8)")
 
@@ -85,7 +87,7 @@ def simulation() -> None:
     new = time.perf_counter() - start
     start = time.perf_counter()
     false_alarms(rules)
-    known = time.perf_counter() - start
+    again = time.perf_counter() - start
     some = RUNS // 100
     values = np.random.default_rng(1).standard_normal((some, POINTS))
     settings = Settings(rules=rules)
@@ -95,7 +97,7 @@ def simulation() -> None:
     one_by_one = (time.perf_counter() - start) * RUNS / some
     print(f"false alarms of a new set of rules, {RUNS:,} runs of {POINTS} points")
     print(f"  simulated                {new:6.2f} s   (at most 3)")
-    print(f"  asked again              {known * 1e6:6.0f} µs")
+    print(f"  asked again              {again * 1e6:6.0f} µs")
     print(f"  one by one, from {some:,}      {one_by_one:6.2f} s")
 
 

@@ -31,7 +31,7 @@ def frames(page: Page, x: float, y: float, reach: float) -> list[float]:
     page.evaluate("window.frames_.length = 0")
     for step in range(STEPS):
         page.mouse.move(x + reach * (step % 60) / 60, y)
-    return [float(one) for one in page.evaluate("window.frames_")]
+    return [float(frame) for frame in page.evaluate("window.frames_")]
 
 
 def main() -> None:
@@ -52,7 +52,7 @@ def main() -> None:
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         idle = frames(page, 300, 60, 200)
         answers: list[float] = []
-        page.on("requestfinished", lambda one: answers.append(one.timing["responseEnd"]))
+        page.on("requestfinished", lambda request: answers.append(request.timing["responseEnd"]))
         page.mouse.move(x, y)
         page.mouse.down()
         shift = frames(page, x, y, 200)
@@ -71,9 +71,10 @@ def main() -> None:
         page.mouse.up()
         browser.close()
     print(f"{'frames, median ms':<34}{'median':>8}{'worst of 20':>14}")
-    for what, own in (("pointer alone", idle), ("dragging a shift", shift),
-                      ("dragging a baseline", baseline)):  # fmt: skip
-        print(f"{what:<34}{statistics.median(own):8.1f}{statistics.quantiles(own, n=20)[-1]:14.1f}")
+    for gesture, times in (("pointer alone", idle), ("dragging a shift", shift),
+                           ("dragging a baseline", baseline)):  # fmt: skip
+        worst = statistics.quantiles(times, n=20)[-1]
+        print(f"{gesture:<34}{statistics.median(times):8.1f}{worst:14.1f}")
     print(f"previews answered while the shift was dragged   {shift_answers}")
     print("dragging: a median of at most 20 ms")
 

@@ -105,11 +105,11 @@ def main() -> None:
     floors, imports, peaks = [], [], []
     for _ in range(ROUNDS):
         clear()
-        made = subprocess.run(
+        process = subprocess.run(
             [sys.executable, "-m", "bench.intake", "--once"],
             input=raw, capture_output=True, check=True,
         )  # fmt: skip
-        result = json.loads(made.stdout.splitlines()[-1])
+        result = json.loads(process.stdout.splitlines()[-1])
         if result["saved"] < HOURS * GATES:
             raise SystemExit(f"only {result['saved']:,} rows were saved")
         imports.append(result["seconds"])
@@ -118,7 +118,7 @@ def main() -> None:
     clear()
     print(f"COPY of the same rows        {statistics.median(floors):8.1f} s")
     print(f"import, end to end           {statistics.median(imports):8.1f} s")
-    ratios = [own / least for own, least in zip(imports, floors, strict=True)]
+    ratios = [duration / least for duration, least in zip(imports, floors, strict=True)]
     print(f"import / COPY                {statistics.median(ratios):8.2f}   (at most 4)")
     print(f"peak memory of the import    {max(peaks) / 1e9:8.2f} GB (at most 1.5)")
 

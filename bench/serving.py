@@ -53,7 +53,7 @@ def measure(cookie: str) -> None:
             start = time.perf_counter()
             ask(connection, path, cookie, body)
             times[name].append((time.perf_counter() - start) * 1000)
-    middle = {name: statistics.median(own[20:]) for name, own in times.items()}
+    middle = {name: statistics.median(samples[20:]) for name, samples in times.items()}
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
     bare, analysis, preview, rail = middle.values()

@@ -21,7 +21,7 @@ from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.http.requests import Plain, checked
-from fluctus.http.shapes import Shape, one
+from fluctus.http.shapes import Shape, schema_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,12 +75,14 @@ class SessionView(APIView):
         """Slow down guessing of passwords, and nothing else."""
         return [ScopedRateThrottle()] if self.request.method == "POST" else []
 
-    @extend_schema(operation_id="session", responses={200: one(Session)})
+    @extend_schema(operation_id="session", responses={200: schema_of(Session)})
     def get(self, request: Request) -> Response:
-        """Say who is signed in."""
+        """Return who is signed in."""
         return _session(request)
 
-    @extend_schema(operation_id="sign_in", request=SignInSerializer, responses={200: one(Session)})
+    @extend_schema(
+        operation_id="sign_in", request=SignInSerializer, responses={200: schema_of(Session)}
+    )
     def post(self, request: Request) -> Response:
         """Sign in."""
         form = checked(SignInSerializer, request.data)
@@ -108,7 +110,7 @@ class DemoSessionView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(operation_id="enter_demo", request=None, responses={200: one(Session)})
+    @extend_schema(operation_id="enter_demo", request=None, responses={200: schema_of(Session)})
     def post(self, request: Request) -> Response:
         """Sign in as the demo person."""
         person = User.objects.filter(username=DEMO_PERSON).first() if settings.DEMO else None

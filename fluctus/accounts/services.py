@@ -34,7 +34,7 @@ def open_demo_workspace() -> tuple[Workspace, bool]:
 
 @transaction.atomic
 def add_person(name: str, password: str, workspace: str) -> User:
-    """Give a person an account in a workspace, making either where it is not there.
+    """Add a person with an account in a workspace, making either where it is not there.
 
     Raises ValidationError for a weak password, or a name or workspace that cannot be one.
     """

@@ -21,12 +21,12 @@ VALUES_TOLD = 12
 
 
 def finding_answer(finding: Finding) -> shapes.Finding:
-    """Give a finding as the log shows it."""
+    """Return a finding as the log shows it."""
     return shapes.Finding(**_parts(finding))
 
 
 def detail_answer(finding: Finding, chart: Chart, near: Surroundings) -> shapes.FindingDetail:
-    """Give a finding with why it is flagged, what was said, and what else was going on."""
+    """Return a finding with why it is flagged, what was said, and what else was going on."""
     return shapes.FindingDetail(
         **_parts(finding),
         why=_why(finding, chart),
@@ -66,7 +66,7 @@ def _parts(finding: Finding) -> dict[str, Any]:
 
 
 def entry_answer(entry: Entry) -> shapes.Entry:
-    """Give a remark, or something that happened."""
+    """Return a remark, or something that happened."""
     return shapes.Entry(
         id=entry.pk,
         author=name_of(entry.author),
@@ -77,7 +77,7 @@ def entry_answer(entry: Entry) -> shapes.Entry:
 
 
 def _why(finding: Finding, chart: Chart) -> list[shapes.Reason]:
-    """Say why a finding is flagged, in numbers: rule, values, limit, distance, how often."""
+    """Describe why a finding is flagged, in numbers: rule, values, limit, distance, how often."""
     rule = Rule(finding.rule)
     true_when = RULES[rule].says(chart.state.run_length)
     reasons = [shapes.Reason("The rule", f"{true_when[0].upper()}{true_when[1:]}.")]
@@ -139,7 +139,7 @@ def _how_often(rule: Rule, chart: Chart) -> str:
 
 
 def _surroundings(finding: Finding, near: Surroundings) -> shapes.Surroundings:
-    """Give what else was going on, each with how far it is from the finding."""
+    """Return what else was going on, each with how far it is from the finding."""
     zone = ZoneInfo(finding.kpi.time_zone)
     return shapes.Surroundings(
         findings=[
@@ -181,7 +181,7 @@ def _near_event(finding: Finding, event: Event) -> shapes.NearEvent:
 
 
 def _when(finding: Finding, first: date, last: date) -> str:
-    """Say how far something that went from ``first`` to ``last`` is from a finding."""
+    """Describe how far something that went from ``first`` to ``last`` is from a finding."""
     zone, grain = ZoneInfo(finding.kpi.time_zone), Grain(finding.kpi.grain)
     begin, end = _day(finding.first, zone), _day(finding.last, zone)
     if last < begin:

@@ -13,7 +13,6 @@ from fluctus.findings.answers import detail_answer, entry_answer, finding_answer
 from fluctus.findings.csv_export import findings_as_csv
 from fluctus.findings.models import Finding
 from fluctus.findings.queries import (
-    PAGE,
     Wanted,
     counts_of,
     finding_of,
@@ -27,9 +26,9 @@ from fluctus.findings.services import add_remark, change_finding
 from fluctus.http import clock
 from fluctus.http.csv_cells import csv_file
 from fluctus.http.problems import PROBLEMS
-from fluctus.http.requests import checked, person_of
+from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
-from fluctus.http.shapes import many, one
+from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.chart.queries import chart_of, kpi_of
 
 
@@ -38,18 +37,20 @@ class LogView(APIView):
 
     @extend_schema(
         operation_id="findings", parameters=[requests.LogQuerySerializer],
-        responses={200: one(shapes.Log), **PROBLEMS},
+        responses={200: schema_of(shapes.Log), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> Response:
-        """Give a stretch of those wanted, newest first, with how many there are by state."""
+        """Return a stretch of those wanted, newest first, with how many there are by state."""
         place = workspace_of(person_of(request), workspace)
-        wanted, start = _wanted(request)
-        rows = findings_in(place, wanted)
+        filters, start = _wanted(request)
+        rows = findings_in(place, filters)
         counts = counts_of(rows)
-        page = in_states(rows, wanted.state).select_related("kpi", "person")[start : start + PAGE]
+        page = in_states(rows, filters.state).select_related("kpi", "person")[
+            start : start + LIST_PAGE
+        ]
         return Response(
             shapes.Log(
-                count=sum(counts[state] for state in wanted.state or counts),
+                count=sum(counts[state] for state in filters.state or counts),
                 start=start,
                 counts=shapes.StateCounts(**counts),
                 findings=[finding_answer(finding) for finding in page],
@@ -68,8 +69,8 @@ class LogCsvView(APIView):
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
         place = workspace_of(person_of(request), workspace)
-        wanted, _ = _wanted(request)
-        rows = in_states(findings_in(place, wanted), wanted.state).select_related("kpi", "person")
+        filters, _ = _wanted(request)
+        rows = in_states(findings_in(place, filters), filters.state).select_related("kpi", "person")
         return csv_file(findings_as_csv(rows.iterator(chunk_size=1000)), f"{place.slug}-findings")
 
 
@@ -82,9 +83,11 @@ def _wanted(request: Request) -> tuple[Wanted, int]:
 class KpiFindingsView(APIView):
     """The findings of one KPI."""
 
-    @extend_schema(operation_id="kpi_findings", responses={200: many(shapes.Finding), **PROBLEMS})
+    @extend_schema(
+        operation_id="kpi_findings", responses={200: schema_of_list(shapes.Finding), **PROBLEMS}
+    )
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Give the newest, with those that signal no more."""
+        """Return the newest, with those that signal no more."""
         row = kpi_of(person_of(request), workspace, kpi)
         return Response([finding_answer(finding) for finding in newest_of(row)])
 
@@ -94,17 +97,17 @@ class FindingView(APIView):
 
     @extend_schema(
         operation_id="finding", parameters=[requests.WithinSerializer],
-        responses={200: one(shapes.FindingDetail), **PROBLEMS},
+        responses={200: schema_of(shapes.FindingDetail), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, number: int) -> Response:
-        """Give it with why it is flagged, what was said, and what else was going on."""
+        """Return it with why it is flagged, what was said, and what else was going on."""
         within = requests.WithinSerializer.of(request)["within"]
         return _detail(finding_of(person_of(request), workspace, number), within)
 
     @extend_schema(
         operation_id="change_finding", parameters=[IF_MATCH, requests.WithinSerializer],
         request=requests.FindingChangesSerializer,
-        responses={200: one(shapes.FindingDetail), **PROBLEMS},
+        responses={200: schema_of(shapes.FindingDetail), **PROBLEMS},
     )  # fmt: skip
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change what people make of it."""
@@ -120,7 +123,7 @@ class RemarksView(APIView):
 
     @extend_schema(
         operation_id="add_remark", request=requests.RemarkSerializer,
-        responses={201: one(shapes.Entry), **PROBLEMS},
+        responses={201: schema_of(shapes.Entry), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Add a remark."""

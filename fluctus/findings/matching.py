@@ -44,20 +44,20 @@ class Changes:
 def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     """Bring the findings of a locked KPI up to date with its chart."""
     signals = chart.analysis.signals[-MOST:]
-    known = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
+    findings = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
     changes = Changes([], [])
-    pairs, fresh = _match(chart, signals, known)
+    pairs, fresh = _match(chart, signals, findings)
     for finding, signal in pairs:
         _meet(finding, signal, chart, why, changes)
     met = {finding.pk for finding, _ in pairs}
     # Older ones than the oldest signal looked at may well be there still.
     since = _instant(chart, signals[0].points[0]) if len(signals) == MOST else None
-    for finding in known:
+    for finding in findings:
         present = finding.standing == FindingStanding.PRESENT
         if finding.pk not in met and present and (since is None or finding.last >= since):
             _lose(finding, chart, why, changes)
-    made = [_describe(Finding(kpi=kpi), signal, chart) for signal in fresh]
-    Finding.objects.bulk_create(made, batch_size=500)
+    new = [_describe(Finding(kpi=kpi), signal, chart) for signal in fresh]
+    Finding.objects.bulk_create(new, batch_size=500)
     # All are there and locked with their KPI; updating them one condition each is ten times slower.
     Finding.objects.bulk_create(
         changes.touched, batch_size=500,
@@ -77,28 +77,30 @@ def count_unexplained(kpi: Kpi) -> None:
 
 
 def _match(
-    chart: Chart, signals: Sequence[Signal], known: Sequence[Finding]
+    chart: Chart, signals: Sequence[Signal], findings: Sequence[Finding]
 ) -> tuple[list[tuple[Finding, Signal]], list[Signal]]:
     """Pair findings with signals, those on the chart before those that had gone."""
     by_kind: dict[tuple[str, int], list[Finding]] = {}
-    for finding in known:
+    for finding in findings:
         by_kind.setdefault((finding.rule, finding.side), []).append(finding)
     pairs: list[tuple[Finding, Signal]] = []
-    taken: set[int] = set()
+    matched: set[int] = set()
     rest = list(signals)
     for standing in (FindingStanding.PRESENT, FindingStanding.GONE):
         left = []
         for signal in rest:
             first, last = (_instant(chart, signal.points[end]) for end in (0, -1))
-            own = [
+            sharing = [
                 finding
                 for finding in by_kind.get((signal.rule.value, int(signal.side)), ())
-                if finding.standing == standing and finding.pk not in taken
+                if finding.standing == standing and finding.pk not in matched
                 and finding.first <= last and finding.last >= first
             ]  # fmt: skip
-            if own:
-                best = max(own, key=lambda one: min(one.last, last) - max(one.first, first))
-                taken.add(best.pk)
+            if sharing:
+                best = max(
+                    sharing, key=lambda finding: min(finding.last, last) - max(finding.first, first)
+                )
+                matched.add(best.pk)
                 pairs.append((best, signal))
             else:
                 left.append(signal)
@@ -134,12 +136,12 @@ def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:
     became = _became(finding, chart)
     if became is not None and finding.state != became:
         finding.state_before, finding.state = finding.state, became
-    said = DECIDED[became] if became is not None else "Its points signal no more"
-    changes.say(finding, f"{said} ({why})")
+    reason = DECIDED[became] if became is not None else "Its points signal no more"
+    changes.say(finding, f"{reason} ({why})")
 
 
 def _became(finding: Finding, chart: Chart) -> FindingState | None:
-    """Say what the data made of a finding that has gone: a shift, set aside, or nothing."""
+    """Describe what the data made of a finding that has gone: a shift, set aside, or nothing."""
     data = chart.observations
     start, stop = np.searchsorted(
         data.instants, [finding.first.timestamp(), finding.last.timestamp() + 1]
@@ -152,13 +154,13 @@ def _became(finding: Finding, chart: Chart) -> FindingState | None:
 
 
 def _describe(finding: Finding, signal: Signal, chart: Chart) -> Finding:
-    said = explain(signal, chart.words)
+    explanation = explain(signal, chart.words)
     finding.rule, finding.side = signal.rule.value, int(signal.side)
     finding.first, finding.last = (_instant(chart, signal.points[end]) for end in (0, -1))
     finding.points = len(signal.points)
     finding.in_last_segment = signal.segment == len(chart.analysis.segments) - 1
     finding.favorable = signal.favorable
-    finding.title, finding.text = said.title[:120], said.text[:400]
+    finding.title, finding.text = explanation.title[:120], explanation.text[:400]
     finding.label = chart.words.label(signal.points[0])
     return finding
 

@@ -12,11 +12,11 @@ from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.findings.shapes import Member
 from fluctus.http.refusals import NotThereError
+from fluctus.http.requests import LIST_PAGE
 from fluctus.kpis.calendar import DAYS_LONG, Grain
 from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import DataChange, Event, Kpi
 
-PAGE = 100
 """Findings in one answer of the log."""
 NEAR_LISTED = 30
 
@@ -37,27 +37,27 @@ class Wanted:
     """Whether those that signal no more are wanted as well."""
 
 
-def findings_in(workspace: Workspace, wanted: Wanted) -> QuerySet[Finding]:
+def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     """Return the findings wanted, newest first, but for their state."""
     rows = Finding.objects.filter(kpi__workspace=workspace)
-    if not wanted.gone:
+    if not filters.gone:
         # One that people have decided on stays in sight when its points signal no more.
         decided = (FindingState.ASIDE, FindingState.SHIFT)
         rows = rows.filter(Q(standing=FindingStanding.PRESENT) | Q(state__in=decided))
-    if wanted.kpi:
-        rows = rows.filter(kpi__slug=wanted.kpi)
-    if wanted.rule:
-        rows = rows.filter(rule=wanted.rule)
-    if wanted.person is not None:
-        rows = rows.filter(person__username=wanted.person) if wanted.person else rows.filter(
+    if filters.kpi:
+        rows = rows.filter(kpi__slug=filters.kpi)
+    if filters.rule:
+        rows = rows.filter(rule=filters.rule)
+    if filters.person is not None:
+        rows = rows.filter(person__username=filters.person) if filters.person else rows.filter(
             person=None
         )  # fmt: skip
-    if wanted.since:
-        rows = rows.filter(last__gte=datetime.combine(wanted.since, time(), UTC) - ZONES)
-    if wanted.until:
-        rows = rows.filter(first__lte=datetime.combine(wanted.until, time.max, UTC) + ZONES)
-    if wanted.favorable is not None:
-        rows = rows.filter(favorable=wanted.favorable)
+    if filters.since:
+        rows = rows.filter(last__gte=datetime.combine(filters.since, time(), UTC) - ZONES)
+    if filters.until:
+        rows = rows.filter(first__lte=datetime.combine(filters.until, time.max, UTC) + ZONES)
+    if filters.favorable is not None:
+        rows = rows.filter(favorable=filters.favorable)
     return rows.order_by("-first", "-pk")
 
 
@@ -88,7 +88,7 @@ def finding_of(person: User, workspace: str, number: int) -> Finding:
 def newest_of(kpi: Kpi) -> list[Finding]:
     """List the newest findings of a KPI, with those that signal no more."""
     rows = Finding.objects.filter(kpi=kpi).select_related("kpi", "person")
-    return list(rows.order_by("-first", "-pk")[: 2 * PAGE])
+    return list(rows.order_by("-first", "-pk")[: 2 * LIST_PAGE])
 
 
 def people_of(workspace: Workspace) -> list[Member]:

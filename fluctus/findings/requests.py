@@ -4,7 +4,7 @@ from rest_framework import serializers
 
 from fluctus.core import Rule
 from fluctus.findings.models import FindingState
-from fluctus.http.requests import Plain, Query, choices
+from fluctus.http.requests import Plain, Query, StartField, choices
 
 
 class LogQuerySerializer(Query):
@@ -24,7 +24,7 @@ class LogQuerySerializer(Query):
     gone = serializers.BooleanField(
         default=False, help_text="Whether those that signal no more are wanted as well."
     )
-    start = serializers.IntegerField(min_value=0, default=0)
+    start = StartField()
 
 
 class WithinSerializer(Query):

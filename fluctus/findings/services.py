@@ -49,18 +49,18 @@ def change_finding(
             status=412,
             revision=row.version,
         )
-    said = [
+    changes_in_words = [
         text for name, value in changes.items() if (text := _change(row, name, value, kpi)) != ""
     ]
     if row.state == FindingState.EXPLAINED and not row.cause.strip():
         raise RefusalError(
             NOT_SAVED, Issue("An explained finding has a cause.", "Say what it was.", "cause")
         )
-    if not said:
+    if not changes_in_words:
         return row
     row.version += 1
     row.save()
-    Entry.objects.create(finding=row, author=author, text="; ".join(said)[:2000])
+    Entry.objects.create(finding=row, author=author, text="; ".join(changes_in_words)[:2000])
     count_unexplained(kpi)
     return row
 

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.http.shapes import Shape, one
+from fluctus.http.shapes import Shape, schema_of
 
 PROBLEM_TYPE = "application/problem+json"
 
@@ -32,7 +32,7 @@ class Problem(Shape):
     """What has been done since to what an undo would take back."""
 
 
-PROBLEMS = dict.fromkeys((404, 412, 422), one(Problem))
+PROBLEMS = dict.fromkeys((404, 412, 422), schema_of(Problem))
 """How the description of the API tells of refusals."""
 
 

@@ -11,6 +11,10 @@ from rest_framework.request import Request
 LARGEST = 1e300
 """Numbers past this overflow where they are squared or added up."""
 
+LIST_PAGE = 100
+"""Rows of a long list in one answer."""
+LONGEST_LIST = 10_000_000
+
 
 class Plain(serializers.Serializer[Any]):
     """Input as plain data: it is checked here and saved elsewhere."""
@@ -45,6 +49,14 @@ class FiniteFloatField(serializers.FloatField):
         return value
 
 
+class StartField(serializers.IntegerField):
+    """Which row of a long list an answer begins with."""
+
+    def __init__(self) -> None:
+        """Begin with the first row where nothing else is asked."""
+        super().__init__(min_value=0, max_value=LONGEST_LIST, default=0)
+
+
 class Query(Plain):
     """Input in the address, where a list is one name given several times."""
 
@@ -54,9 +66,9 @@ class Query(Plain):
     def of(cls, request: Request) -> dict[str, Any]:
         """Check the query of a request."""
         query: Mapping[str, Any] = request.query_params.dict()
-        given = {
+        parameters = {
             name: request.query_params.getlist(name)
             for name in cls.lists
             if name in request.query_params
         }
-        return checked(cls, {**query, **given})
+        return checked(cls, {**query, **parameters})

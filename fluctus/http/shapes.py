@@ -34,14 +34,14 @@ class Shape:
     )
 
 
-def one(shape: type[Shape]) -> dict[str, Any]:
+def schema_of(shape: type[Shape]) -> dict[str, Any]:
     """Describe an answer of this shape."""
     return {"$ref": REFERENCE.format(model=shape.__name__)}
 
 
-def many(shape: type[Shape]) -> dict[str, Any]:
+def schema_of_list(shape: type[Shape]) -> dict[str, Any]:
     """Describe an answer that is a list of this shape."""
-    return {"type": "array", "items": one(shape)}
+    return {"type": "array", "items": schema_of(shape)}
 
 
 def describe_shapes(

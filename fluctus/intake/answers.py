@@ -39,7 +39,7 @@ def reading_answer(
     reading: Reading, opened: Opened, upload: Upload, into: Kpi | None, shown: str | None,
     actor: Actor,
 ) -> shapes.Reading:  # fmt: skip
-    """Give a table as it was understood, and the chart of one of its KPIs as it would be."""
+    """Return a table as it was understood, and the chart of one of its KPIs as it would be."""
     table, mapping = reading.table, reading.mapping
     drawn = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
     drawn = drawn or next(iter(reading.chosen or reading.kpis), None)
@@ -95,7 +95,7 @@ def _first_rows(reading: Reading) -> list[shapes.FirstRow]:
 
 
 def _date_example(reading: Reading, style: DateStyle) -> shapes.DateExample:
-    """Give a way of writing dates, and what the first date of the column would be in it."""
+    """Return a way of writing dates, and what the first date of the column would be in it."""
     cells = reading.table.texts(ColumnRole.PERIOD)
     first = next((cell for cell in cells.head(50) if cell), "")
     moment = read_dates([first], style).values[0]
@@ -164,7 +164,7 @@ def _difference(difference: Difference, periods: list[str], into: Kpi) -> shapes
 
 
 def import_answer(row: Import) -> shapes.Import:
-    """Give an import as the log shows it."""
+    """Return an import as the log shows it."""
     return shapes.Import(
         id=row.pk,
         at=row.at.isoformat(),
@@ -194,7 +194,7 @@ def import_answer(row: Import) -> shapes.Import:
 
 
 def _read_as(row: Import) -> str:
-    """Say how a table was read: ``Week as the period, Turnaround (min) as the value; weekly``."""
+    """Describe how a table was read: ``Week as the period, Turnaround as the value; weekly``."""
     mapping = Mapping.from_json(row.mapping)
     order = list(ColumnRole)
     used = sorted(mapping.roles.items(), key=lambda pair: order.index(pair[1]))

@@ -13,7 +13,7 @@ from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS, Problem
 from fluctus.http.refusals import RefusalError
 from fluctus.http.requests import checked, person_of
-from fluctus.http.shapes import many, one
+from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer
 from fluctus.intake.jobs import begin
@@ -36,7 +36,7 @@ class UploadsView(APIView):
     @extend_schema(
         operation_id="upload", parameters=[requests.IntoSerializer],
         request={"multipart/form-data": requests.UploadRequestSerializer},
-        responses={201: one(shapes.Uploaded), **PROBLEMS},
+        responses={201: schema_of(shapes.Uploaded), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
         """Keep a table; ``into`` names the KPI it is for."""
@@ -97,10 +97,10 @@ class ReadView(APIView):
 
     @extend_schema(
         operation_id="read_upload", request=requests.ReadRequestSerializer,
-        responses={200: one(shapes.Reading), **PROBLEMS},
+        responses={200: schema_of(shapes.Reading), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, upload: int) -> Response:
-        """Say what is understood of it, what is wrong with it, and draw the chart to be."""
+        """Describe what is understood of it, what is wrong with it, and draw the chart to be."""
         person = person_of(request)
         form = checked(requests.ReadRequestSerializer, request.data)
         row = upload_of(person, workspace, upload)
@@ -116,7 +116,7 @@ class ImportsView(APIView):
 
     @extend_schema(
         operation_id="imports", parameters=[requests.ImportsQuerySerializer],
-        responses={200: many(shapes.Import), **PROBLEMS},
+        responses={200: schema_of_list(shapes.Import), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> Response:
         """List imports, newest first."""
@@ -131,7 +131,7 @@ class BringInView(APIView):
 
     @extend_schema(
         operation_id="bring_in", request=requests.ImportRequestSerializer,
-        responses={201: one(shapes.Import), 202: one(shapes.Import), **PROBLEMS},
+        responses={201: schema_of(shapes.Import), 202: schema_of(shapes.Import), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, upload: int) -> Response:
         """Bring it in, all of it or nothing; a long one in the background (202)."""
@@ -148,9 +148,9 @@ class BringInView(APIView):
 class ImportView(APIView):
     """One import."""
 
-    @extend_schema(operation_id="import", responses={200: one(shapes.Import), **PROBLEMS})
+    @extend_schema(operation_id="import", responses={200: schema_of(shapes.Import), **PROBLEMS})
     def get(self, request: Request, workspace: str, number: int) -> Response:
-        """Say how far it is, or what came of it."""
+        """Describe how far it is, or what came of it."""
         return Response(import_answer(import_of(person_of(request), workspace, number)))
 
 
@@ -159,7 +159,7 @@ class CancelImportView(APIView):
 
     @extend_schema(
         operation_id="cancel_import", request=None,
-        responses={200: one(shapes.Import), 409: one(Problem), **PROBLEMS},
+        responses={200: schema_of(shapes.Import), 409: schema_of(Problem), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Ask it to stop; nothing of it is saved then."""
@@ -173,7 +173,7 @@ class UndoImportView(APIView):
 
     @extend_schema(
         operation_id="undo_import", request=requests.UndoSerializer,
-        responses={200: one(shapes.Import), 409: one(Problem), **PROBLEMS},
+        responses={200: schema_of(shapes.Import), 409: schema_of(Problem), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Take back what it did, and give back what it replaced."""

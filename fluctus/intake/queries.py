@@ -49,7 +49,7 @@ def last_layout(kpi: Kpi) -> tuple[Import, Mapping] | None:
 
 
 def later_edits(part: ImportPart) -> list[str]:
-    """Say what has been done since an import to what it wrote."""
+    """Describe what has been done since an import to what it wrote."""
     if part.kpi is None or part.change is None or part.change.undone_by_id is not None:
         return []
     touched = (

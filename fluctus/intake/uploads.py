@@ -70,16 +70,22 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
         grid = Grid(frame.drop("line"), frame["line"], named == NAMED)
         return Opened(grid, form, encoding, tuple(sheets), chosen)
     try:
-        made = open_table((folder / "raw").read_bytes(), sheet)
+        table = open_table((folder / "raw").read_bytes(), sheet)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(str(error))) from error
-    made.grid.cells.with_columns(made.grid.lines.alias("line")).write_ipc(kept)
-    parts = [NAMED if made.grid.named else "", made.format, made.encoding, made.sheet, *made.sheets]
+    table.grid.cells.with_columns(table.grid.lines.alias("line")).write_ipc(kept)
+    parts = [
+        NAMED if table.grid.named else "",
+        table.format,
+        table.encoding,
+        table.sheet,
+        *table.sheets,
+    ]
     # Written last and moved into place: half a file is never taken for a whole one.
     fresh = about.with_suffix(f".{secrets.token_hex(4)}")
     pl.DataFrame({"about": parts}).write_json(fresh)
     fresh.rename(about)
-    return made
+    return table
 
 
 def forget(upload: Upload) -> None:

@@ -66,11 +66,11 @@ class Calendar:
 
         A time that a clock change skips is the instant that it would have been.
         """
-        known = local.dt.replace_time_zone(
+        unambiguous = local.dt.replace_time_zone(
             self.zone.key, ambiguous="earliest", non_existent="null"
         ).dt.epoch("s")
-        skipped = known.is_null() & local.is_not_null()
-        result = known.cast(pl.Float64).to_numpy().copy()
+        skipped = unambiguous.is_null() & local.is_not_null()
+        result = unambiguous.cast(pl.Float64).to_numpy().copy()
         for n in skipped.arg_true():
             result[n] = local[n].replace(tzinfo=self.zone).timestamp()
         return result

@@ -56,7 +56,7 @@ def can_follow(follows: Follows, grain: Grain) -> bool:
 def season_of(
     kind: Follows, instants: Floats, following: float, calendar: Calendar, grain: Grain
 ) -> Season | None:
-    """Say where in a season each of ``instants`` is, and the one ``following``; None: no season.
+    """Return where in a season each of ``instants`` is, and the one ``following``; None: no season.
 
     A week is in the month and quarter that it starts in.
     """

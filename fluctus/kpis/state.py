@@ -62,17 +62,17 @@ class ChartState:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Self:
         """Read what ``to_json`` wrote, or what the API took."""
-        own = {name: data[name] for name in DETAILS if name in data}
+        details = {name: data[name] for name in DETAILS if name in data}
         if "rules" in data:
-            own["rules"] = tuple(rule.value for rule in Rule if rule in data["rules"])
+            details["rules"] = tuple(rule.value for rule in Rule if rule in data["rules"])
         if "segments" in data:
-            own["segments"] = tuple(
+            details["segments"] = tuple(
                 SegmentState(**segment | {"window": _pair(segment.get("window"))})
                 for segment in data["segments"]
             )
         if "kept_limits" in data:
-            own["kept_limits"] = tuple(KeptState(**one) for one in data["kept_limits"])
-        return cls(**own)
+            details["kept_limits"] = tuple(KeptState(**limits) for limits in data["kept_limits"])
+        return cls(**details)
 
     def to_json(self) -> dict[str, Any]:
         """Return plain data that JSON can hold."""
@@ -98,19 +98,25 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
     def text(period: Any) -> str | None:
         return None if period is None else to_text(period, grain, zone)
 
-    own = {name: getattr(kpi, name) for name in DETAILS}
+    details = {name: getattr(kpi, name) for name in DETAILS}
     states = []
-    for one in segments:
-        first, last = text(one.window_first), text(one.window_last)
+    for segment in segments:
+        first, last = text(segment.window_first), text(segment.window_last)
         states.append(
             SegmentState(
-                text(one.start), one.name, one.what_changed, one.centre, one.spread,
-                None if first is None or last is None else (first, last), one.follows, one.review,
+                text(segment.start),
+                segment.name,
+                segment.what_changed,
+                segment.centre,
+                segment.spread,
+                None if first is None or last is None else (first, last),
+                segment.follows,
+                segment.review,
             )
-        )  # fmt: skip
+        )
     return ChartState(
-        **own, rules=tuple(kpi.rules), segments=tuple(states),
-        kept_limits=tuple(KeptState(**one) for one in kpi.kept_limits),
+        **details, rules=tuple(kpi.rules), segments=tuple(states),
+        kept_limits=tuple(KeptState(**segment) for segment in kpi.kept_limits),
     )  # fmt: skip
 
 
@@ -120,15 +126,19 @@ def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:
     return [
         Segment(
             kpi=kpi,
-            start=None if one.start is None else from_text(one.start, grain, zone),
-            name=one.name,
-            what_changed=one.what_changed,
-            centre=one.centre,
-            spread=one.spread,
-            follows=one.follows,
-            review=one.review,
-            window_first=None if one.window is None else from_text(one.window[0], grain, zone),
-            window_last=None if one.window is None else from_text(one.window[1], grain, zone),
+            start=None if segment.start is None else from_text(segment.start, grain, zone),
+            name=segment.name,
+            what_changed=segment.what_changed,
+            centre=segment.centre,
+            spread=segment.spread,
+            follows=segment.follows,
+            review=segment.review,
+            window_first=None
+            if segment.window is None
+            else from_text(segment.window[0], grain, zone),
+            window_last=None
+            if segment.window is None
+            else from_text(segment.window[1], grain, zone),
         )
-        for one in state.segments
+        for segment in state.segments
     ]

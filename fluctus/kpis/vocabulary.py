@@ -8,19 +8,21 @@ from rest_framework.views import APIView
 from fluctus.core import RUN_LENGTHS, Rule
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, RULES
-from fluctus.http.shapes import one
+from fluctus.core.shaping.aggregation import AGGREGATION_NAMES, Aggregation
+from fluctus.http.requests import LIST_PAGE
+from fluctus.http.shapes import schema_of
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.seasons import FOLLOWS_NAMES, Follows, can_follow
-from fluctus.kpis.values.queries import PAGE
+from fluctus.kpis.values.queries import VALUES_PAGE
 
 
 class VocabularyView(APIView):
     """What is known in one place, and said on many screens."""
 
-    @extend_schema(operation_id="vocabulary", responses={200: one(shapes.Vocabulary)})
+    @extend_schema(operation_id="vocabulary", responses={200: schema_of(shapes.Vocabulary)})
     def get(self, request: Request) -> Response:
-        """Give all of it; it is the same for everybody, and changes with the program alone."""
+        """Return all of it, which is the same for everybody, and changes with the program alone."""
         return Response(vocabulary())
 
 
@@ -48,5 +50,10 @@ def vocabulary() -> shapes.Vocabulary:
             )
             for follows in Follows
         ],
-        values_page=PAGE,
+        aggregations=[
+            shapes.AggregationWords(id=aggregation, name=AGGREGATION_NAMES[aggregation])
+            for aggregation in Aggregation
+        ],
+        values_page=VALUES_PAGE,
+        list_page=LIST_PAGE,
     )

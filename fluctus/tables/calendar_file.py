@@ -77,7 +77,7 @@ def read_calendar(content: bytes, zone: ZoneInfo, until: date) -> CalendarRead:
             continue
         try:
             event = _parse(block, zones)
-            found = list(_events(event, zone, until, line))
+            occurrences = list(_events(event, zone, until, line))
         except (
             ValueError,
             KeyError,
@@ -88,8 +88,8 @@ def read_calendar(content: bytes, zone: ZoneInfo, until: date) -> CalendarRead:
         ) as error:
             broken.append(Broken(line, _reason(error), "Mend the event, or leave it out."))
             continue
-        repeated += len(found) if "RRULE" in event else 0
-        events |= {one.uid: one for one in found}
+        repeated += len(occurrences) if "RRULE" in event else 0
+        events |= {occurrence.uid: occurrence for occurrence in occurrences}
         if len(events) > MOST_EVENTS:
             raise NoCalendarError(f"It holds more than {MOST_EVENTS:,} events; bring in fewer.")
     return CalendarRead(list(events.values()), broken, repeated)
@@ -115,8 +115,8 @@ def _parse(block: list[str], zones: list[list[str]]) -> Any:
     names = {line.split("TZID=")[1].split(":")[0].split(";")[0].strip('"')
              for line in block if "TZID=" in line}  # fmt: skip
     # A zone that everybody knows needs no description, which costs more than the event.
-    own = [] if names <= _known_zones() else [line for zone in zones for line in zone]
-    whole = ["BEGIN:VCALENDAR", *own, *block, "END:VCALENDAR"]
+    zone_lines = [] if names <= _known_zones() else [line for zone in zones for line in zone]
+    whole = ["BEGIN:VCALENDAR", *zone_lines, *block, "END:VCALENDAR"]
     (event,) = Calendar.from_ical("\r\n".join(whole)).walk("VEVENT")
     if event.errors:
         name, reason = event.errors[0]
@@ -142,7 +142,7 @@ def _events(event: Any, zone: ZoneInfo, until: date, line: int) -> Iterator[Cale
         "title": title,
         "text": str(event.get("DESCRIPTION", "")).strip()[:TEXT],
         "kind": _kind(event),
-        "kpis": tuple(str(one) for one in _many(event.get(KPI))),
+        "kpis": tuple(str(kpi) for kpi in _many(event.get(KPI))),
     }
     for day in _days(event, start, zone, until):
         name = f"{uid} {day}" if "RRULE" in event or "RDATE" in event else uid
@@ -174,7 +174,7 @@ def _days(event: Any, start: date | datetime, zone: ZoneInfo, until: date) -> It
     if "RRULE" not in event:
         yield first
         for group in _many(event.get("RDATE")):
-            yield from (_day(one.dt, zone) for one in group.dts)
+            yield from (_day(moment.dt, zone) for moment in group.dts)
         return
     # Repeats keep to the clock of the event's own zone.
     moment = start if isinstance(start, datetime) else datetime.combine(start, time())
@@ -183,7 +183,7 @@ def _days(event: Any, start: date | datetime, zone: ZoneInfo, until: date) -> It
     stop = until
     if "UNTIL" in event["RRULE"]:
         stop = min(stop, _day(event["RRULE"]["UNTIL"][0], zone))
-    out = {_day(one.dt, zone) for group in _many(event.get("EXDATE")) for one in group.dts}
+    out = {_day(moment.dt, zone) for group in _many(event.get("EXDATE")) for moment in group.dts}
     for count, repeat in enumerate(rrulestr(";".join(parts), dtstart=moment.replace(tzinfo=None))):
         day = _day(repeat.replace(tzinfo=moment.tzinfo), zone)
         if day > stop or count >= MOST_REPEATS:
@@ -219,17 +219,17 @@ def write_calendar(events: Iterable[CalendarEvent], stamp: datetime) -> bytes:
     calendar = Calendar()
     calendar.add("PRODID", "-//Fluctus//Story lane//EN")
     calendar.add("VERSION", "2.0")
-    for one in events:
+    for entry in events:
         event = Event()
-        event.add("UID", one.uid)
+        event.add("UID", entry.uid)
         event.add("DTSTAMP", stamp.astimezone(UTC))
-        event.add("DTSTART", one.first)
-        event.add("DTEND", one.last + timedelta(days=1))
-        event.add("SUMMARY", one.title)
-        event.add("CATEGORIES", [one.kind])
-        if one.text:
-            event.add("DESCRIPTION", one.text)
-        for slug in one.kpis:
+        event.add("DTSTART", entry.first)
+        event.add("DTEND", entry.last + timedelta(days=1))
+        event.add("SUMMARY", entry.title)
+        event.add("CATEGORIES", [entry.kind])
+        if entry.text:
+            event.add("DESCRIPTION", entry.text)
+        for slug in entry.kpis:
             event.add(KPI, slug)
         calendar.add_component(event)
     return bytes(calendar.to_ical())

@@ -146,7 +146,7 @@ def analyse_many(
         return Analyses((), settings, None)
     choices = choices_of(settings, len(series))
     each = [settings] * len(series) if isinstance(settings, Settings) else settings
-    followed = [follow(one, own) for one, own in zip(series, each, strict=True)]
+    followed = [follow(single, chosen) for single, chosen in zip(series, each, strict=True)]
     layout = lay_out(judged(series, followed), choices)
     limits = compute_limits(layout, choices)
     bounded = _bounded(layout, limits, followed, each)
@@ -165,20 +165,20 @@ def _bounded(
     followed: Sequence[Followed | None],
     settings: Sequence[Settings],
 ) -> tuple[Bools, Bools] | None:
-    """Say where limits that follow a pattern are past a natural bound."""
-    if all(one is None for one in followed):
+    """Return where limits that follow a pattern are past a natural bound."""
+    if all(pattern is None for pattern in followed):
         return None
     lengths = np.diff(layout.borders)
     upper, lower = np.repeat(limits.upper, lengths), np.repeat(limits.lower, lengths)
     past = np.zeros(len(upper), np.bool_), np.zeros(len(upper), np.bool_)
-    for number, (one, own) in enumerate(zip(followed, settings, strict=True)):
-        if one is None:
+    for number, (pattern, choices) in enumerate(zip(followed, settings, strict=True)):
+        if pattern is None:
             continue
         part = slice(int(layout.series_starts[number]), int(layout.series_starts[number + 1]))
-        if own.ceiling is not None:
-            past[0][part] = one.drawn(upper[part]) > own.ceiling
-        if own.floor is not None:
-            past[1][part] = one.drawn(lower[part]) < own.floor
+        if choices.ceiling is not None:
+            past[0][part] = pattern.drawn(upper[part]) > choices.ceiling
+        if choices.floor is not None:
+            past[1][part] = pattern.drawn(lower[part]) < choices.floor
     return past
 
 
@@ -222,7 +222,7 @@ class Analyses(Sequence[Analysis]):
         layout, limits, signals = self.columns.layout, self.columns.limits, self.columns.signals
         start = int(layout.series_starts[number])
         stop = int(layout.series_starts[number + 1])
-        own = slice(*(int(edge) for edge in layout.segment_starts[number : number + 2]))
+        span = slice(*(int(edge) for edge in layout.segment_starts[number : number + 2]))
         rows = self.columns.rows
         moving_ranges = layout.ranges[start:stop]
         settings = self.settings if isinstance(self.settings, Settings) else self.settings[number]
@@ -233,24 +233,24 @@ class Analyses(Sequence[Analysis]):
             judged=layout.values[start:stop],
             moving_ranges=moving_ranges,
             segments=tuple(
-                _followed(_segment(layout, limits, segment, start), followed, segment - own.start)
-                for segment in range(own.start, own.stop)
+                _followed(_segment(layout, limits, segment, start), followed, segment - span.start)
+                for segment in range(span.start, span.stop)
             ),
             followed=followed,
             signals=Signals(
                 columns=signals,
                 chosen=range(int(rows[number]), int(rows[number + 1])),
-                first_segment=own.start,
+                first_segment=span.start,
                 first_position=start,
                 values=self.series[number].values,
                 judged=layout.values[start:stop],
                 followed=followed,
                 ranges=moving_ranges,
-                centre=limits.centre[own],
-                upper=limits.upper[own],
-                lower=limits.lower[own],
-                range_limit=limits.range_limit[own],
-                sigma=limits.sigma[own],
+                centre=limits.centre[span],
+                upper=limits.upper[span],
+                lower=limits.lower[span],
+                range_limit=limits.range_limit[span],
+                sigma=limits.sigma[span],
                 direction=settings.direction,
             ),
         )

@@ -37,15 +37,15 @@ def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
     """Put the settings of ``series`` series into columns; one ``Settings`` stands for all."""
     shared = isinstance(settings, Settings)
     each = [settings] if isinstance(settings, Settings) else settings
-    rows = [(one, segment) for one in each for segment in one.segments]
+    rows = [(chosen, segment) for chosen in each for segment in chosen.segments]
     columns = (
-        np.array([len(one.segments) for one in each], np.intp),
+        np.array([len(chosen.segments) for chosen in each], np.intp),
         np.array([segment.start for _, segment in rows], np.intp),
         np.array([segment.window or WHOLE_SEGMENT for _, segment in rows], np.intp),
         np.array([segment.centre is Centre.MEDIAN for _, segment in rows]),
         np.array([segment.spread is Spread.MEDIAN_RANGE for _, segment in rows]),
-        np.array([_bound(one.floor, segment, -np.inf) for one, segment in rows]),
-        np.array([_bound(one.ceiling, segment, np.inf) for one, segment in rows]),
+        np.array([_bound(chosen.floor, segment, -np.inf) for chosen, segment in rows]),
+        np.array([_bound(chosen.ceiling, segment, np.inf) for chosen, segment in rows]),
     )
     if not shared or series == 1:
         return Choices(*columns)
@@ -98,12 +98,12 @@ def lay_out(series: Sequence[Series], choices: Choices) -> Layout:
     Raises ValueError for a segment that starts past its series, or a limit
     window that is not inside its segment.
     """
-    pieces = [one.values for one in series]
+    pieces = [single.values for single in series]
     values = pieces[0] if len(pieces) == 1 else np.concatenate(pieces)
     series_starts = _edges(np.fromiter(map(len, pieces), np.intp, len(pieces)))
     segment_starts = _edges(choices.counts)
     borders, windows = _segment_borders(series_starts, segment_starts, choices)
-    if all(one.complete for one in series):
+    if all(single.complete for single in series):
         ranges = _moving_ranges(values, borders)
         return Layout(
             values, values, None, ranges, ranges,

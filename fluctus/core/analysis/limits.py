@@ -44,7 +44,7 @@ class Limits:
 
 
 def firmness(n: int, *, has_limits: bool) -> Firmness:
-    """Say how firm limits from ``n`` included values are."""
+    """Describe how firm limits from ``n`` included values are."""
     if not has_limits:
         return Firmness.NONE
     return Firmness.FIRM if n >= constants.MIN_VALUES_FOR_FIRM_LIMITS else Firmness.PROVISIONAL

@@ -65,27 +65,27 @@ def follow(series: Series, settings: Settings) -> Followed | None:
     of which a place has values in fewer than two cycles, and seasonal values
     whose mean is not above zero.
     """
-    if all(one.pattern is Pattern.LEVEL for one in settings.segments):
+    if all(segment.pattern is Pattern.LEVEL for segment in settings.segments):
         return None
     n = len(series)
     offset, scale = np.zeros(n), np.ones(n)
     next_offset, next_scale = 0.0, 1.0
     fits: list[Trend | Floats | None] = []
-    stops = [*(one.start for one in settings.segments[1:]), n]
-    for number, (one, stop) in enumerate(zip(settings.segments, stops, strict=True)):
+    stops = [*(segment.start for segment in settings.segments[1:]), n]
+    for number, (segment, stop) in enumerate(zip(settings.segments, stops, strict=True)):
         fits.append(None)
         next_offset, next_scale = 0.0, 1.0
-        own = slice(one.start, stop)
-        included = _window(series.included, one, stop)
-        if one.pattern is Pattern.TREND:
-            line, mean = _line(series.values, included, one.start, number)
-            rise = line.start + line.slope * np.arange(stop - one.start + 1) - mean
-            offset[own], next_offset, fits[-1] = rise[:-1], float(rise[-1]), line
-        elif one.pattern is Pattern.SEASON:
-            assert one.season is not None, "settings of a season bring it"
-            relatives = seasonal_relatives(series.values, included, one.season, number)
-            scale[own] = relatives[one.season.places[own]]
-            next_scale, fits[-1] = float(relatives[one.season.following]), relatives
+        span = slice(segment.start, stop)
+        included = _window(series.included, segment, stop)
+        if segment.pattern is Pattern.TREND:
+            line, mean = _line(series.values, included, segment.start, number)
+            rise = line.start + line.slope * np.arange(stop - segment.start + 1) - mean
+            offset[span], next_offset, fits[-1] = rise[:-1], float(rise[-1]), line
+        elif segment.pattern is Pattern.SEASON:
+            assert segment.season is not None, "settings of a season bring it"
+            relatives = seasonal_relatives(series.values, included, segment.season, number)
+            scale[span] = relatives[segment.season.places[span]]
+            next_scale, fits[-1] = float(relatives[segment.season.following]), relatives
     return Followed(offset, scale, next_offset, next_scale, tuple(fits))
 
 
@@ -117,26 +117,28 @@ def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment:
     ``positions`` are those of the values to take. Raises UnfitPatternError as
     ``follow`` does.
     """
-    places, own = season.places[positions], values[positions]
+    places, members = season.places[positions], values[positions]
     pairs = np.unique(np.stack((places, season.cycles[positions]), axis=1), axis=0)
     cycles = np.bincount(pairs[:, 0], minlength=season.length)
     if cycles.min() < FEWEST_CYCLES:
         raise UnfitPatternError(
             segment, f"A season needs {FEWEST_CYCLES} full cycles of values; there are fewer."
         )
-    if own.mean() <= 0 or own.min() < 0:
+    if members.mean() <= 0 or members.min() < 0:
         raise UnfitPatternError(segment, "Seasonal relatives need values that are not below zero.")
-    means = np.bincount(places, own, season.length) / np.bincount(places, minlength=season.length)
+    means = np.bincount(places, members, season.length) / np.bincount(
+        places, minlength=season.length
+    )
     if means.min() <= 0:
         raise UnfitPatternError(segment, "A place in the season has nothing but zeros.")
-    relatives = means / own.mean()
+    relatives = means / members.mean()
     return np.asarray(relatives * season.length / relatives.sum())
 
 
 def judged(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:
     """Return the series with their patterns taken out; those without one as they are."""
     return [
-        one if pattern is None
-        else Series((one.values - pattern.offset) / pattern.scale, one.set_aside)
-        for one, pattern in zip(series, followed, strict=True)
+        single if pattern is None
+        else Series((single.values - pattern.offset) / pattern.scale, single.set_aside)
+        for single, pattern in zip(series, followed, strict=True)
     ]  # fmt: skip

@@ -89,7 +89,7 @@ class RuleDefinition:
     extended: bool = False
 
     def says(self, run_length: int) -> str:
-        """Say when the rule is true, for a run of ``run_length``."""
+        """Return when the rule is true, for a run of ``run_length``."""
         return self.true_when.format(run_length=run_length)
 
 

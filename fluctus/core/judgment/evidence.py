@@ -71,7 +71,7 @@ def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     r_squared = 1 - squares / total
     mean_range = _mean_range(values)
     steps = change_points(values, mean_range / MEAN_RANGE_PER_SIGMA) if mean_range else []
-    left = sum(float(((own - own.mean()) ** 2).sum()) for own in np.split(values, steps))
+    left = sum(float(((piece - piece.mean()) ** 2).sum()) for piece in np.split(values, steps))
     # A line has two numbers, k steps have k + 1 levels and k places.
     better = _criterion(squares, len(values), 2) < _criterion(left, len(values), 2 * len(steps) + 1)
     return TrendEvidence(

@@ -42,8 +42,8 @@ class FalseAlarms:
 
     def chance(self, points: int) -> float:
         """Return the chance of at least one signal in so many points, from 0 to 1."""
-        known = min(points, len(self.quiet) - 1)
-        still = float(self.quiet[known]) * (1 - self.rate) ** (points - known)
+        reached = min(points, len(self.quiet) - 1)
+        still = float(self.quiet[reached]) * (1 - self.rate) ** (points - reached)
         return 1 - still
 
     @property

@@ -69,11 +69,11 @@ def doubts_of(
     """
     series, last = analysis.series, analysis.segments[-1]
     last_settings = analysis.settings.segments[-1]
-    own = slice(last.start, last.stop)
+    span = slice(last.start, last.stop)
     included = series.included
-    values = analysis.judged[own][included[own]]
+    values = analysis.judged[span][included[span]]
     ranges = _ranges(analysis)
-    found: list[Doubt | None] = [
+    verdicts: list[Doubt | None] = [
         _held(Fitness.FEW_VALUES, float(len(values)), MIN_VALUES_FOR_FIRM_LIMITS,
               fails=0 < len(values) < MIN_VALUES_FOR_FIRM_LIMITS),
         _coarse_step(values, last.spread),
@@ -85,7 +85,7 @@ def doubts_of(
         _running(series.values[series.present]),
         _many_set_aside(int(series.present.sum()), int(included.sum())),
     ]  # fmt: skip
-    return [one for one in found if one is not None]
+    return [doubt for doubt in verdicts if doubt is not None]
 
 
 def _held(check: Fitness, number: float, bound: float, *, fails: bool) -> Doubt | None:
@@ -136,10 +136,10 @@ def _inflated(ranges: Floats) -> Doubt | None:
 
 def _mixed(breakdowns: Mapping[str, Floats]) -> Doubt | None:
     """The averages of two breakdowns are further apart than chance has it."""
-    parts = [own for own in breakdowns.values() if len(own) > 1]
+    parts = [part for part in breakdowns.values() if len(part) > 1]
     if len(parts) < 2:
         return None
-    parts.sort(key=lambda own: float(own.mean()))
+    parts.sort(key=lambda part: float(part.mean()))
     low, high = parts[0], parts[-1]
     error = math.sqrt(low.var(ddof=1) / len(low) + high.var(ddof=1) / len(high))
     apart = float(high.mean() - low.mean())

@@ -59,7 +59,7 @@ class Candidate:
 
 def shift_candidates(analysis: Analysis) -> list[Candidate]:
     """Find the shift candidates of every segment, in order of time."""
-    runs = sorted({one.points[0] for one in analysis.signals if one.rule is Rule.RUN})
+    runs = sorted({signal.points[0] for signal in analysis.signals if signal.rule is Rule.RUN})
     return [
         candidate
         for segment in analysis.segments
@@ -111,16 +111,16 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
 
 def _likely(values: Floats, before: int, change: int, after: int, sigma: float) -> tuple[int, int]:
     """Return the first and the last place that the change between two others may be at."""
-    own = values[before:after]
-    n = len(own)
-    sums, counts = np.cumsum(own)[:-1], np.arange(1, n)
+    stretch = values[before:after]
+    n = len(stretch)
+    sums, counts = np.cumsum(stretch)[:-1], np.arange(1, n)
     # What a step lowers the sum of squares by, at each place.
-    gain = (sums - counts * own.mean()) ** 2 * n / (counts * (n - counts))
+    gain = (sums - counts * stretch.mean()) ** 2 * n / (counts * (n - counts))
     near = np.flatnonzero(gain >= gain[change - before - 1] - LIKELY * sigma**2) + before + 1
     return min(int(near[0]), change), max(int(near[-1]), change)
 
 
 def _levels(analysis: Analysis, positions: Ints) -> Levels:
     bounds = Settings(floor=analysis.settings.floor, ceiling=analysis.settings.ceiling)
-    (own,) = analyse(Series(analysis.judged[positions]), bounds).segments
-    return Levels(own.average, own.lower, own.upper)
+    (segment,) = analyse(Series(analysis.judged[positions]), bounds).segments
+    return Levels(segment.average, segment.lower, segment.upper)

@@ -44,10 +44,10 @@ IF_UNSURE = {
 
 
 def advise_shift(answers: Mapping[ReviewQuestion, ReviewAnswer]) -> str:
-    """Say what the answers so far advise: the first that is not yes decides."""
-    for wanted, words in ((ReviewAnswer.NO, IF_NOT), (ReviewAnswer.UNSURE, IF_UNSURE)):
+    """Describe what the answers so far advise: the first that is not yes decides."""
+    for answer, words in ((ReviewAnswer.NO, IF_NOT), (ReviewAnswer.UNSURE, IF_UNSURE)):
         for question in ReviewQuestion:
-            if answers.get(question) is wanted:
+            if answers.get(question) is answer:
                 return words[question]
     missing = len(ReviewQuestion) - len(answers)
     if missing:

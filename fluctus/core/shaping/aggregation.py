@@ -22,6 +22,19 @@ class Aggregation(StrEnum):
     RATIO = "ratio"
 
 
+AGGREGATION_NAMES = {
+    Aggregation.SUM: "their sum",
+    Aggregation.MEAN: "their mean",
+    Aggregation.MEDIAN: "their median",
+    Aggregation.MINIMUM: "the lowest",
+    Aggregation.MAXIMUM: "the highest",
+    Aggregation.FIRST: "the first",
+    Aggregation.LAST: "the last",
+    Aggregation.COUNT: "how many there are",
+    Aggregation.RATIO: "ratio of their sums",
+}
+
+
 @dataclass(frozen=True, slots=True)
 class Parts:
     """What is to become one value for each period, in time order within each; all shapes (n,).

@@ -5,7 +5,7 @@ from fluctus.core.words.wording import Words, level_decimals, percent, percent_o
 
 
 def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -> str:
-    """Say what changed from one level to another, as a person would write it in a report."""
+    """Describe what changed from one level to another, as a person would write it in a report."""
     first, second = names
     if before.average is None or after.average is None:
         return f"{words.name}: there are too few values to compare {first} with {second}."

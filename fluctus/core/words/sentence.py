@@ -48,7 +48,7 @@ def summarise(
     unexplained: int | None = None,
     candidate: int | None = None,
 ) -> Sentence:
-    """Say what the chart says, about its last segment above all.
+    """Return the sentence on a chart: what it says, about its last segment above all.
 
     ``doubts`` are why the values may be unfit for a chart, ``unexplained``
     counts the findings of the last segment that have no cause on record (None
@@ -61,21 +61,23 @@ def summarise(
         return Sentence(f"{words.name}: {nothing}.", "Add data to see how the process behaves.")
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    own = [s for s in analysis.signals if s.segment == len(analysis.segments) - 1]
-    run = next((s for s in reversed(own) if s.rule is Rule.RUN), None)
+    current = [s for s in analysis.signals if s.segment == len(analysis.segments) - 1]
+    run = next((s for s in reversed(current) if s.rule is Rule.RUN), None)
     if run is not None and _opens_a_question(run, analysis, words):
         return Sentence(_run(run, analysis, words), _held(run, last, words))
     many = len(analysis.segments) > 1
-    found = {doubt.check for doubt in doubts}
+    checks = {doubt.check for doubt in doubts}
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
     rest = [
         (3, _target(analysis, words)),
         (
             2,
-            _signals(len(own), many) if unexplained is None else _open(unexplained, len(own), many),
+            _signals(len(current), many)
+            if unexplained is None
+            else _open(unexplained, len(current), many),
         ),
         (5, _candidate(candidate, words)),
-        (1, next((text for check, text in GRAVE.items() if check in found), "")),
+        (1, next((text for check, text in GRAVE.items() if check in checks), "")),
         (6, _mild(doubts)),
         (4, _firmness(last, words)),
     ]
@@ -86,11 +88,11 @@ def summarise(
 
 
 def _mild(doubts: Sequence[Doubt]) -> str:
-    found = {doubt.check: doubt.number for doubt in doubts}
-    check = next((check for check in MILD if check in found), None)
+    checks = {doubt.check: doubt.number for doubt in doubts}
+    check = next((check for check in MILD if check in checks), None)
     if check is None:
         return ""
-    swinging = check is Fitness.AUTOCORRELATION and found[check] < 0
+    swinging = check is Fitness.AUTOCORRELATION and checks[check] < 0
     return SWINGING if swinging else MILD[check]
 
 

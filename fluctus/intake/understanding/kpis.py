@@ -120,7 +120,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
 def _why(
     part: KpiRows, chosen: KpiChoice, mapping: Mapping, points: Points, proposal: Proposal
 ) -> str:
-    """Say why values become one as they do."""
+    """Describe why values become one as they do."""
     if chosen.aggregation is not None:
         return "chosen"
     if mapping.aggregation is not None:

@@ -76,14 +76,14 @@ class Mapping:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Self:
         """Read what ``to_json`` wrote, or what the API took."""
-        own = {one.name: data[one.name] for one in fields(cls) if one.name in data}
+        known = {item.name: data[item.name] for item in fields(cls) if item.name in data}
         for name, kind in KINDS.items():
-            if own.get(name) is not None:
-                own[name] = kind(own[name])
-        own["roles"] = {name: ColumnRole(role) for name, role in own.get("roles", {}).items()}
-        own["take_in"] = tuple(own.get("take_in", ()))
-        own["kpis"] = {key: _choice(one) for key, one in own.get("kpis", {}).items()}
-        return cls(**own)
+            if known.get(name) is not None:
+                known[name] = kind(known[name])
+        known["roles"] = {name: ColumnRole(role) for name, role in known.get("roles", {}).items()}
+        known["take_in"] = tuple(known.get("take_in", ()))
+        known["kpis"] = {key: _choice(item) for key, item in known.get("kpis", {}).items()}
+        return cls(**known)
 
     def to_json(self) -> dict[str, Any]:
         """Return plain data that JSON can hold."""
@@ -93,9 +93,9 @@ class Mapping:
         """Return what of this holds for another file of the same layout."""
         return Mapping(
             **{
-                one.name: getattr(self, one.name)
-                for one in fields(self)
-                if one.name not in ("fixes", "take_in", "leave_out", "sheet")
+                item.name: getattr(self, item.name)
+                for item in fields(self)
+                if item.name not in ("fixes", "take_in", "leave_out", "sheet")
             }
         )
 
@@ -110,9 +110,9 @@ KINDS = {
 
 
 def _choice(data: dict[str, Any]) -> KpiChoice:
-    own = {one.name: data[one.name] for one in fields(KpiChoice) if one.name in data}
-    if own.get("aggregation") is not None:
-        own["aggregation"] = Aggregation(own["aggregation"])
-    if "drop" in own:
-        own["drop"] = Drop(own["drop"])
-    return KpiChoice(**own)
+    known = {item.name: data[item.name] for item in fields(KpiChoice) if item.name in data}
+    if known.get("aggregation") is not None:
+        known["aggregation"] = Aggregation(known["aggregation"])
+    if "drop" in known:
+        known["drop"] = Drop(known["drop"])
+    return KpiChoice(**known)

@@ -145,7 +145,7 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
     edges = _edges(rows)
     # A ratio is made even of one row; a single value of any other kind is itself.
     single = len(edges) == rows.height + 1 and how not in (Aggregation.RATIO, Aggregation.COUNT)
-    made = parts if single else aggregate(parts, edges, how)
+    aggregates = parts if single else aggregate(parts, edges, how)
     heads = edges[:-1]
     lasts = edges[1:] - 1
     notes = rows.select(
@@ -159,11 +159,11 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
         {
             "period": rows["period"].to_numpy()[heads],
             "breakdown": rows["breakdown"].gather(heads),
-            "value": made.values,
-            "numerator": made.numerators,
-            "denominator": made.denominators,
+            "value": aggregates.values,
+            "numerator": aggregates.numerators,
+            "denominator": aggregates.denominators,
             "target": _floats(rows["target"])[lasts],
-            "rows": made.rows.astype(np.int64),
+            "rows": aggregates.rows.astype(np.int64),
             "note": _joined(notes, edges),
             "set_aside": np.zeros(len(heads), np.bool_),
             "reason": [""] * len(heads),

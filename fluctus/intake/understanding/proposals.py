@@ -113,18 +113,18 @@ class Proposal:
 def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     """Propose from the name and the unit of a KPI; ``whole`` tells that its values are integers."""
     for aggregation, words in EXTREMES.items():
-        if found := words.search(name):
-            return Proposal(aggregation, f"the name says {found[0].lower()}")
+        if match := words.search(name):
+            return Proposal(aggregation, f"the name says {match[0].lower()}")
     if unit == "%":
         return Proposal(Aggregation.MEAN, "percentages are not added up")
-    if found := LEVELS.search(name):
-        return Proposal(Aggregation.LAST, f"a {found[0].lower()} holds until the next")
+    if match := LEVELS.search(name):
+        return Proposal(Aggregation.LAST, f"a {match[0].lower()} holds until the next")
     if unit.lower() in MEAN_UNITS:
         return Proposal(Aggregation.MEAN, f"values in {unit} are averaged")
-    if found := SUMS.search(name):
-        return Proposal(Aggregation.SUM, f"the name says {found[0].lower()}")
-    if found := MEANS.search(name):
-        return Proposal(Aggregation.MEAN, f"the name says {found[0].lower()}")
+    if match := SUMS.search(name):
+        return Proposal(Aggregation.SUM, f"the name says {match[0].lower()}")
+    if match := MEANS.search(name):
+        return Proposal(Aggregation.MEAN, f"the name says {match[0].lower()}")
     if unit.lower() in SUM_UNITS:
         return Proposal(Aggregation.SUM, f"values in {unit} are added up")
     if whole and not unit:

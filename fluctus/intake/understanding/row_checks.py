@@ -9,7 +9,9 @@ from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.row_problems import Problems
 
 
-def readable_rows(table: ReadTable, wanted: Collection[int], problems: Problems) -> pl.Series:
+def readable_rows(
+    table: ReadTable, columns_of_numbers: Collection[int], problems: Problems
+) -> pl.Series:
     """Return where a row can be read, and add to ``problems`` what is wrong with the others.
 
     ``wanted`` are the places of the columns of numbers that will be brought in.
@@ -19,7 +21,7 @@ def readable_rows(table: ReadTable, wanted: Collection[int], problems: Problems)
     _note_bad_dates(table, bad, problems)
     bad |= table.dates.wall.is_null()
     for n, column in table.numbers.items():
-        if n not in wanted:
+        if n not in columns_of_numbers:
             continue
         # The other cells of the row still count: each column is a KPI, or a part, of its own.
         rows = (column.unfit & ~bad).arg_true()

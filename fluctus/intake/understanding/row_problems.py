@@ -34,9 +34,9 @@ class Problems:
 
 def too_wide(rows: dict[int, int], width: int) -> Iterator[Issue]:
     """Rows with more cells than the table is wide."""
-    for line, found in rows.items():
+    for line, cells in rows.items():
         yield Issue(
-            f"The row has {found} cells, the table {width} columns.",
+            f"The row has {cells} cells, the table {width} columns.",
             "Put cells that contain the delimiter in quotation marks, or remove what is extra.",
             row=line,
         )

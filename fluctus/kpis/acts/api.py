@@ -9,7 +9,7 @@ from fluctus.accounts.queries import name_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH
-from fluctus.http.shapes import one
+from fluctus.http.shapes import schema_of
 from fluctus.kpis.acts import requests, services, shapes
 from fluctus.kpis.acts.trials import Trial, keep_trial
 from fluctus.kpis.chart.queries import kpi_of
@@ -25,7 +25,7 @@ class UndoView(APIView):
 
     @extend_schema(
         operation_id="undo", parameters=[IF_MATCH, WindowSerializer], request=None,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Take it back."""
@@ -37,7 +37,7 @@ class RedoView(APIView):
 
     @extend_schema(
         operation_id="redo", parameters=[IF_MATCH, WindowSerializer], request=None,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring it back."""
@@ -50,7 +50,7 @@ class TrialView(APIView):
     @extend_schema(
         operation_id="keep_trial", parameters=[IF_MATCH, WindowSerializer],
         request=requests.TrialSerializer,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save all of it as one act."""
@@ -66,19 +66,19 @@ class HistoryView(APIView):
 
     @extend_schema(
         operation_id="chart_history", parameters=[requests.HistoryQuerySerializer],
-        responses={200: one(shapes.Acts), **PROBLEMS},
+        responses={200: schema_of(shapes.Acts), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List the acts, newest first."""
         query = requests.HistoryQuerySerializer.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
-        count, acts = history_of(row, query.get("before"))
-        return Response(shapes.Acts(count, [_act_answer(act) for act in acts]))
+        acts, older = history_of(row, query.get("before"))
+        return Response(shapes.Acts([_act_answer(act) for act in acts], older))
 
     @extend_schema(
         operation_id="restore", parameters=[IF_MATCH, WindowSerializer],
         request=requests.RestoreSerializer,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring the settings back that the chart had after an act."""

@@ -1,7 +1,5 @@
 """Undo, redo, and earlier states of a chart, each one transaction."""
 
-from dataclasses import replace
-
 from django.db import transaction
 
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
@@ -71,13 +69,15 @@ def _turn(kpi: Kpi, actor: Actor, act: ChartChange, *, back: bool) -> Kept:
     if act.event is not None:
         turn_event(kpi, act.event, back=back)
     refuse_name_of_another(kpi, state.name)
+    move_periods(kpi, state_of_kpi(kpi).time_zone, state.time_zone)
+    observations = observations_of(kpi, state, actor.now)
     if act.data is not None:
         name_breakdowns(kpi)
         # Other values may have gone since, without an act of the chart.
-        state = fit_segments(observations_of(kpi, state, actor.now), state)
+        state = fit_segments(observations, state)
     # Shifts that went with the values they stood on come back with them.
     why = f"{'Undid' if back else 'Redid'}: {act.summary}"
-    kept = keep_settings(kpi, actor, state_of_kpi(kpi), state, why)
+    kept = keep_settings(kpi, state, why, observations)
     act.standing = ActStanding.UNDONE if back else ActStanding.KEPT
     act.revision = kpi.revision
     act.turned_by, act.turned_at = actor.person, actor.now
@@ -98,13 +98,14 @@ def restore(kpi: Kpi, revision: int, number: int | None, actor: Actor) -> Kept:
     act = acts.first() if number is None else acts.filter(pk=number).first()
     if act is None:
         raise NotThereError("act")
-    wanted = ChartState.from_json(act.before if number is None else act.after)
+    earlier = ChartState.from_json(act.before if number is None else act.after)
     then = "as it came" if number is None else f"as it was after: {act.summary}"
     summary = f"Brought the chart back {then}"
     before = state_of_kpi(kpi)
-    move_periods(kpi, before.time_zone, wanted.time_zone)
+    move_periods(kpi, before.time_zone, earlier.time_zone)
     data = _bring_marks_back(kpi, act, actor, summary, before_it=number is None)
-    after = fit_segments(observations_of(kpi, wanted, actor.now), wanted)
+    observations = observations_of(kpi, earlier, actor.now)
+    after = fit_segments(observations, earlier)
     if after == before and data is None:
         raise RefusalError(
             "The chart is as it was then.",
@@ -112,9 +113,7 @@ def restore(kpi: Kpi, revision: int, number: int | None, actor: Actor) -> Kept:
             status=409,
         )
     refuse_name_of_another(kpi, after.name)
-    # The periods have been moved to the zone of that time already.
-    moved = replace(before, time_zone=after.time_zone)
-    kept = keep_settings(kpi, actor, moved, after, summary)
+    kept = keep_settings(kpi, after, summary, observations)
     record(kpi, actor, summary, before, after, data)
     return kept
 

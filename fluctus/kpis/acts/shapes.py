@@ -25,5 +25,6 @@ class Act(Shape):
 class Acts(Shape):
     """The acts on a chart, newest first."""
 
-    count: int
     acts: list[Act]
+    older: bool
+    """Whether there are older ones than these."""

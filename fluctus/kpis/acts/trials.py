@@ -16,9 +16,10 @@ from fluctus.kpis.chart.keeping import (
     keep_settings,
     kept_chart,
     locked,
+    move_periods,
     refuse_name_of_another,
 )
-from fluctus.kpis.chart.queries import state_of_kpi
+from fluctus.kpis.chart.queries import observations_of, state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.observations.frame import frame_of, row_of
 from fluctus.kpis.observations.writing import put_values
@@ -49,7 +50,7 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
     before = state_of_kpi(kpi)
     after = before.with_changes(dict(trial.settings))
     refuse_name_of_another(kpi, after.name)
-    told = [describe(before, after, Grain(kpi.grain))] if after != before else []
+    descriptions = [describe(before, after, Grain(kpi.grain))] if after != before else []
     rows = [
         row
         for text in {**trial.values, **trial.aside}
@@ -57,15 +58,19 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
     ]  # fmt: skip
     data = None
     if rows:
-        told.append(f"changed {len(rows)} value{'' if len(rows) == 1 else 's'}")
+        descriptions.append(f"changed {len(rows)} value{'' if len(rows) == 1 else 's'}")
         data = DataChange.objects.create(
-            kpi=kpi, author=actor.person, summary=f"Kept a trial: {told[-1]}", changed=len(rows)
+            kpi=kpi,
+            author=actor.person,
+            summary=f"Kept a trial: {descriptions[-1]}",
+            changed=len(rows),
         )
         put_values(kpi, data, frame_of(rows))
-    if not told:
+    if not descriptions:
         return kept_chart(kpi, actor.now)
-    summary = f"Kept a trial: {', '.join(told)}"
-    kept = keep_settings(kpi, actor, before, after, summary)
+    summary = f"Kept a trial: {', '.join(descriptions)}"
+    move_periods(kpi, before.time_zone, after.time_zone)
+    kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
     record(kpi, actor, summary, before, after, data)
     return kept
 

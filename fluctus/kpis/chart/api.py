@@ -18,7 +18,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
-from fluctus.http.shapes import many, one
+from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.chart import requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
@@ -42,7 +42,7 @@ from fluctus.kpis.models import Kpi
 class KpisView(APIView):
     """All KPIs of a workspace."""
 
-    @extend_schema(operation_id="kpis", responses={200: many(shapes.KpiRow)})
+    @extend_schema(operation_id="kpis", responses={200: schema_of_list(shapes.KpiRow)})
     def get(self, request: Request, workspace: str) -> Response:
         """List them as the rail shows them."""
         rows = kpis_of(person_of(request), workspace)
@@ -58,7 +58,7 @@ class KpiView(APIView):
         operation_id="change_chart",
         parameters=[IF_MATCH, requests.WindowSerializer],
         request=requests.ChartSettingsSerializer,
-        responses={200: one(shapes.SavedChart), **PROBLEMS},
+        responses={200: schema_of(shapes.SavedChart), **PROBLEMS},
     )
     def patch(self, request: Request, workspace: str, kpi: str) -> Response:
         """Change some settings."""
@@ -86,10 +86,10 @@ class AnalysisView(APIView):
     @extend_schema(
         operation_id="analysis",
         parameters=[requests.WindowSerializer],
-        responses={200: one(shapes.SavedChart), **PROBLEMS},
+        responses={200: schema_of(shapes.SavedChart), **PROBLEMS},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Give everything that the chart draws and says."""
+        """Return everything that the chart draws and says."""
         look = Look.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
         return saved_response(look, row, chart_of(row, clock.now(), look.view))
@@ -102,7 +102,7 @@ class PreviewView(APIView):
         operation_id="preview",
         parameters=[requests.WindowSerializer],
         request=requests.PreviewSerializer,
-        responses={200: one(shapes.Chart), **PROBLEMS},
+        responses={200: schema_of(shapes.Chart), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings; saves nothing."""
@@ -119,7 +119,7 @@ class PreviewLevelsView(APIView):
         operation_id="preview_levels",
         parameters=[requests.WindowSerializer],
         request=requests.PreviewSerializer,
-        responses={200: one(shapes.Levels), **PROBLEMS},
+        responses={200: schema_of(shapes.Levels), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings under a dragging hand; saves nothing."""
@@ -143,7 +143,7 @@ class ComparisonView(APIView):
     @extend_schema(
         operation_id="comparison",
         parameters=[requests.ComparisonQuerySerializer],
-        responses={200: one(shapes.Comparison), **PROBLEMS},
+        responses={200: schema_of(shapes.Comparison), **PROBLEMS},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Compare two segments, or before and after a period within one."""
@@ -163,9 +163,11 @@ class ComparisonView(APIView):
 class PatternsView(APIView):
     """What the limits of the last segment could follow."""
 
-    @extend_schema(operation_id="patterns", responses={200: many(shapes.Pattern), **PROBLEMS})
+    @extend_schema(
+        operation_id="patterns", responses={200: schema_of_list(shapes.Pattern), **PROBLEMS}
+    )
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Give what speaks for each pattern, whether it is enough or not."""
+        """Return what speaks for each pattern, whether it is enough or not."""
         row = kpi_of(person_of(request), workspace, kpi)
         return Response(evidence_of(chart_of(row, clock.now())))
 
@@ -175,10 +177,10 @@ class FalseAlarmsView(APIView):
 
     @extend_schema(
         operation_id="false_alarms", parameters=[requests.RuleSetSerializer],
-        responses={200: one(shapes.FalseAlarms), **PROBLEMS},
+        responses={200: schema_of(shapes.FalseAlarms), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Say how often a process with no change would show a signal in as many points."""
+        """Describe how often a process with no change would show a signal in as many points."""
         query = requests.RuleSetSerializer.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
         alarms = false_alarms(map(Rule, query["rules"]), int(query["run_length"]))
@@ -194,7 +196,7 @@ class AnalysisCsvView(APIView):
         responses={(200, "text/csv"): OpenApiTypes.STR},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
-        """Give values, moving ranges, limits, segments and signals as CSV."""
+        """Return values, moving ranges, limits, segments and signals as CSV."""
         look = Look.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
         return csv_file(analysis_as_csv(chart_of(row, clock.now(), look.view)), row.slug)

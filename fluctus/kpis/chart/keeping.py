@@ -17,6 +17,7 @@ from fluctus.kpis.chart.proposals import proposals_of
 from fluctus.kpis.chart.queries import observations_in, observations_of, state_of_kpi
 from fluctus.kpis.hooks import followers
 from fluctus.kpis.models import Kpi, Observation, Segment
+from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import move_to_zone
 from fluctus.kpis.record.queries import acts_since
@@ -71,10 +72,13 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
     return Kept(kpi, chart)
 
 
-def keep_settings(kpi: Kpi, actor: Actor, before: ChartState, state: ChartState, why: str) -> Kept:
-    """Save ``state`` as the settings of a locked KPI; raises RefusalError where it cannot be."""
-    move_periods(kpi, before.time_zone, state.time_zone)
-    chart = make_chart(observations_of(kpi, state, actor.now), state)
+def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observations) -> Kept:
+    """Save ``state`` as the settings of a locked KPI; raises RefusalError where it cannot be.
+
+    ``observations`` are its values by the calendar of ``state``: where that is in another
+    zone than before, ``move_periods`` comes first.
+    """
+    chart = make_chart(observations, state)
     for name in DETAILS:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)

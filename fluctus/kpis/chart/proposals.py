@@ -37,66 +37,68 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
     return {
         "candidates": [
             {
-                "period": data.text(one.position),
-                "first": data.text(one.first),
-                "last": data.text(one.last),
-                "located": one.located,
-                "run": one.run,
-                "support": one.support,
-                "before": asdict(one.before),
-                "after": asdict(one.after),
+                "period": data.text(candidate.position),
+                "first": data.text(candidate.first),
+                "last": data.text(candidate.last),
+                "located": candidate.located,
+                "run": candidate.run,
+                "support": candidate.support,
+                "before": asdict(candidate.before),
+                "after": asdict(candidate.after),
             }
-            for one in shift_candidates(chart.analysis)[-MOST:]
+            for candidate in shift_candidates(chart.analysis)[-MOST:]
         ],
-        "patterns": [asdict(one) for one in evidence_of(chart) if one.proposed] if level else [],
+        "patterns": [asdict(candidate) for candidate in evidence_of(chart) if candidate.proposed]
+        if level
+        else [],
     }
 
 
 def evidence_of(chart: Chart) -> list[Pattern]:
     """Weigh every pattern that the limits of the last segment could follow."""
     words, data = chart.words, chart.observations
-    found: list[Pattern] = []
+    patterns: list[Pattern] = []
     trend = trend_evidence(chart.analysis)
     if trend is not None:
-        found.append(_trend(trend, words))
+        patterns.append(_trend(trend, words))
     for kind in SEASONS[data.grain]:
         season = season_at(data, kind)
         evidence = None if season is None else season_evidence(chart.analysis, season)
         if season is not None and evidence is not None:
-            found.append(_season(kind, season, evidence))
-    return found
+            patterns.append(_season(kind, season, evidence))
+    return patterns
 
 
-def _trend(one: TrendEvidence, words: Words) -> Pattern:
-    rises = "rises" if one.slope > 0 else "falls"
-    line, steps = percent_of_all(one.r_squared), percent_of_all(one.steps_r_squared)
-    by = words.small_amount(abs(one.slope))
+def _trend(evidence: TrendEvidence, words: Words) -> Pattern:
+    rises = "rises" if evidence.slope > 0 else "falls"
+    line, steps = percent_of_all(evidence.r_squared), percent_of_all(evidence.steps_r_squared)
+    by = words.small_amount(abs(evidence.slope))
     text = (
         f"It {rises} by {by} a {words.grain}. A line explains {line} of the variance "
-        f"(R\N{SUPERSCRIPT TWO} {_of_one(one.r_squared)}), {_steps(one)} {steps}. "
-        f"Average mR {words.level(one.mean_range)}, of the residuals "
-        f"{words.level(one.residual_range)}."
+        f"(R\N{SUPERSCRIPT TWO} {_of_one(evidence.r_squared)}), {_steps(evidence)} {steps}. "
+        f"Average mR {words.level(evidence.mean_range)}, of the residuals "
+        f"{words.level(evidence.residual_range)}."
     )
-    return Pattern(Follows.TREND, one.proposed, "A trend", text)
+    return Pattern(Follows.TREND, evidence.proposed, "A trend", text)
 
 
 def _of_one(share: float) -> str:
     return "over 0.99" if 0.995 <= share < 1 else f"{share:.2f}"
 
 
-def _steps(one: TrendEvidence) -> str:
-    return f"{one.steps} step{'' if one.steps == 1 else 's'} of level"
+def _steps(evidence: TrendEvidence) -> str:
+    return f"{evidence.steps} step{'' if evidence.steps == 1 else 's'} of level"
 
 
-def _season(kind: Follows, season: Season, one: SeasonEvidence) -> Pattern:
+def _season(kind: Follows, season: Season, evidence: SeasonEvidence) -> Pattern:
     places = PLACES_TOLD[kind]
     relatives = ", ".join(
-        f"{name} {relative:.2f}" for name, relative in zip(places, one.relatives, strict=True)
+        f"{name} {relative:.2f}" for name, relative in zip(places, evidence.relatives, strict=True)
     )
-    chance = "under 0.1" if one.chance < 0.001 else f"{one.chance * 100:.1f}"
+    chance = "under 0.1" if evidence.chance < 0.001 else f"{evidence.chance * 100:.1f}"
     text = (
-        f"Relatives: {relatives}. They explain {percent_of_all(one.share)} of the variance; with "
-        f"no season, so much would come about with a chance of {chance}{NBSP}%."
+        f"Relatives: {relatives}. They explain {percent_of_all(evidence.share)} of the variance; "
+        f"with no season, so much would come about with a chance of {chance}{NBSP}%."
     )
     name = NAMES[kind]
-    return Pattern(kind, one.proposed, f"A season by {name}", text)
+    return Pattern(kind, evidence.proposed, f"A season by {name}", text)

@@ -18,10 +18,11 @@ from fluctus.kpis.chart.keeping import (
     keep_values,
     kept_chart,
     locked,
+    move_periods,
     refuse_name_of_another,
     refuse_taken_name,
 )
-from fluctus.kpis.chart.queries import state_of_kpi
+from fluctus.kpis.chart.queries import observations_of, state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Segment
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values
@@ -77,7 +78,8 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
         return kept_chart(kpi, actor.now)
     refuse_name_of_another(kpi, after.name)
     summary = describe(before, after, Grain(kpi.grain))
-    kept = keep_settings(kpi, actor, before, after, summary)
+    move_periods(kpi, before.time_zone, after.time_zone)
+    kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
     record(kpi, actor, summary, before, after)
     return kept
 
@@ -106,12 +108,12 @@ def catch_up(now: datetime) -> int:
 
 def _free_slug(workspace: Workspace, name: str) -> str:
     base = slugify(name)[:70] or "kpi"
-    taken = set(
+    in_use = set(
         Kpi.objects.filter(workspace=workspace, slug__startswith=base).values_list(
             "slug", flat=True
         )
     )
     slug, number = base, 2
-    while slug in taken:
+    while slug in in_use:
         slug, number = f"{base}-{number}", number + 1
     return slug

@@ -350,6 +350,14 @@ class FollowsWords(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class AggregationWords(Shape):
+    """A way in which several values of a period become one."""
+
+    id: Aggregation
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
 class Vocabulary(Shape):
     """What is known in one place, and said on many screens."""
 
@@ -359,5 +367,8 @@ class Vocabulary(Shape):
     """Included values from which on there are limits."""
     values_for_firm_limits: int
     follows: list[FollowsWords]
+    aggregations: list[AggregationWords]
     values_page: int
     """Values in one answer."""
+    list_page: int
+    """Events or findings in one answer."""

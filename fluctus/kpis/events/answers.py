@@ -7,7 +7,7 @@ from fluctus.tables.calendar_file import CalendarEvent
 
 
 def event_answer(event: Event) -> shapes.Event:
-    """Give an event; its KPIs have been fetched with it."""
+    """Return an event; its KPIs have been fetched with it."""
     return shapes.Event(
         id=event.pk,
         title=event.title,
@@ -22,7 +22,7 @@ def event_answer(event: Event) -> shapes.Event:
 
 
 def pin_answer(pin: Pin) -> shapes.Pin:
-    """Give the events of one place of the lane."""
+    """Return the events of one place of the lane."""
     return shapes.Pin(
         first=pin.first.isoformat(),
         last=pin.last.isoformat(),
@@ -32,7 +32,7 @@ def pin_answer(pin: Pin) -> shapes.Pin:
 
 
 def incoming_answer(event: CalendarEvent) -> shapes.Event:
-    """Give an event of a file, which has no number yet."""
+    """Return an event of a file, which has no number yet."""
     return shapes.Event(
         id=0,
         title=event.title,

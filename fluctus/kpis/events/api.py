@@ -9,9 +9,9 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS
-from fluctus.http.requests import checked, person_of
+from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH
-from fluctus.http.shapes import many, one
+from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
@@ -19,7 +19,7 @@ from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import event_answer, pin_answer
-from fluctus.kpis.events.queries import PAGE, events_in, pins_of
+from fluctus.kpis.events.queries import events_in, pins_of
 from fluctus.kpis.events.services import write_event, write_event_beside_charts
 from fluctus.kpis.models import Event
 
@@ -29,7 +29,7 @@ class LaneView(APIView):
 
     @extend_schema(
         operation_id="lane", parameters=[requests.LaneQuerySerializer],
-        responses={200: many(shapes.Pin), **PROBLEMS},
+        responses={200: schema_of_list(shapes.Pin), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Gather them into pins for a lane of so many pixels."""
@@ -41,7 +41,7 @@ class LaneView(APIView):
     @extend_schema(
         operation_id="add_event", parameters=[IF_MATCH, WindowSerializer],
         request=requests.NewEventSerializer,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Add an event on this chart."""
@@ -59,7 +59,7 @@ class LaneEventView(APIView):
         operation_id="change_event",
         parameters=[IF_MATCH, WindowSerializer, requests.VersionSeenSerializer],
         request=requests.EventChangesSerializer,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )
     def patch(self, request: Request, workspace: str, kpi: str, number: int) -> Response:
         """Change it."""
@@ -69,7 +69,7 @@ class LaneEventView(APIView):
     @extend_schema(
         operation_id="remove_event",
         parameters=[IF_MATCH, WindowSerializer, requests.VersionSeenSerializer],
-        request=None, responses={200: one(SavedChart), **PROBLEMS},
+        request=None, responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def delete(self, request: Request, workspace: str, kpi: str, number: int) -> Response:
         """Remove it; undo brings it back."""
@@ -92,20 +92,20 @@ class EventsView(APIView):
 
     @extend_schema(
         operation_id="events", parameters=[requests.EventsQuerySerializer],
-        responses={200: one(shapes.Events), **PROBLEMS},
+        responses={200: schema_of(shapes.Events), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> Response:
-        """Give a stretch of them, newest first."""
+        """Return a stretch of them, newest first."""
         query = requests.EventsQuerySerializer.of(request)
         start = query["start"]
         rows = events_in(workspace_of(person_of(request), workspace), query["search"])
-        page = rows.order_by("-first", "-pk")[start : start + PAGE]
+        page = rows.order_by("-first", "-pk")[start : start + LIST_PAGE]
         events = [event_answer(event) for event in page.prefetch_related("kpis")]
         return Response(shapes.Events(count=rows.count(), start=start, events=events))
 
     @extend_schema(
         operation_id="add_event_beside_charts", request=requests.NewEventSerializer,
-        responses={201: one(shapes.Event), **PROBLEMS},
+        responses={201: schema_of(shapes.Event), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
         """Add an event, told with the KPIs that it names."""
@@ -120,7 +120,8 @@ class EventView(APIView):
 
     @extend_schema(
         operation_id="change_event_beside_charts", parameters=[requests.VersionSeenSerializer],
-        request=requests.EventChangesSerializer, responses={200: one(shapes.Event), **PROBLEMS},
+        request=requests.EventChangesSerializer,
+        responses={200: schema_of(shapes.Event), **PROBLEMS},
     )  # fmt: skip
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change it."""

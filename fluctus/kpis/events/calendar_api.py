@@ -18,7 +18,7 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import checked, person_of
-from fluctus.http.shapes import one
+from fluctus.http.shapes import schema_of
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import incoming_answer
@@ -67,7 +67,7 @@ class ReadCalendarView(APIView):
 
     @extend_schema(
         operation_id="read_calendar", request=requests.CalendarFileSerializer,
-        responses={200: one(shapes.CalendarRead), **PROBLEMS},
+        responses={200: schema_of(shapes.CalendarRead), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
         """Read it; saves nothing."""
@@ -98,7 +98,7 @@ class BringCalendarView(APIView):
 
     @extend_schema(
         operation_id="bring_calendar", request=requests.CalendarFileSerializer,
-        responses={201: one(shapes.EventImport), **PROBLEMS},
+        responses={201: schema_of(shapes.EventImport), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
         """Bring its events in: all, or with ``skip_broken`` those that can be read."""

@@ -28,13 +28,13 @@ def compare_events(workspace: Workspace, incoming: Sequence[CalendarEvent]) -> A
         for event in Event.objects.filter(workspace=workspace)
     }
     new = [event for event in incoming if event.uid not in present]
-    known = [event for event in incoming if event.uid in present]
+    present_already = [event for event in incoming if event.uid in present]
     changed = [
         event
-        for event in known
+        for event in present_already
         if (event.title, event.text, event.kind, event.first, event.last) != present[event.uid]
     ]
-    return Arrivals(new, changed, len(known) - len(changed))
+    return Arrivals(new, changed, len(present_already) - len(changed))
 
 
 @transaction.atomic
@@ -66,19 +66,19 @@ def _add(
     workspace: Workspace, act: EventImport, events: list[CalendarEvent], slugs: Sequence[str]
 ) -> None:
     numbers = dict(Kpi.objects.filter(workspace=workspace).values_list("slug", "pk"))
-    told = {event.uid: _told_with(event, slugs, numbers) for event in events}
+    kpis_of = {event.uid: _told_with(event, slugs, numbers) for event in events}
     rows = [
         Event(
             workspace=workspace, uid=event.uid, title=event.title, text=event.text,
             kind=event.kind, first=event.first, last=event.last, author=act.author,
-            brought_by=act, everywhere=not told[event.uid],
+            brought_by=act, everywhere=not kpis_of[event.uid],
         )
         for event in events
     ]  # fmt: skip
     Event.objects.bulk_create(rows, batch_size=2000)
     links = Event.kpis.through
     links.objects.bulk_create(
-        [links(event_id=row.pk, kpi_id=pk) for row in rows for pk in told[row.uid]],
+        [links(event_id=row.pk, kpi_id=pk) for row in rows for pk in kpis_of[row.uid]],
         batch_size=5000,
     )
 

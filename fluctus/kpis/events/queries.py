@@ -8,7 +8,6 @@ from django.db.models import Q, QuerySet
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.models import Event, Kpi
 
-PAGE = 100
 """Events in one answer of the list."""
 GROUP_PIXELS = 26
 """Events nearer to each other than this share a pin, with their count."""
@@ -28,8 +27,8 @@ class Pin:
 
 def events_of(kpi: Kpi) -> QuerySet[Event]:
     """Return the events that are told with a KPI."""
-    told = Q(everywhere=True) | Q(kpis=kpi)
-    return Event.objects.filter(told, workspace_id=kpi.workspace_id).distinct()
+    concerned = Q(everywhere=True) | Q(kpis=kpi)
+    return Event.objects.filter(concerned, workspace_id=kpi.workspace_id).distinct()
 
 
 def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:

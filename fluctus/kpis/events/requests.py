@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from fluctus.http.requests import Plain, Query
+from fluctus.http.requests import Plain, Query, StartField
 from fluctus.kpis.models import EventKind
 
 
@@ -31,7 +31,7 @@ class NewEventSerializer(EventChangesSerializer):
 class EventsQuerySerializer(Query):
     """Which stretch of the events to give, and a text that they hold."""
 
-    start = serializers.IntegerField(min_value=0, default=0)
+    start = StartField()
     search = serializers.CharField(max_length=120, allow_blank=True, default="")
 
 

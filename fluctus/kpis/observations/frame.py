@@ -39,5 +39,5 @@ def frame_of(rows: list[dict[str, Any]]) -> pl.DataFrame:
 
 
 def row_of(value: Value) -> dict[str, Any]:
-    """Give one value as a row of a frame."""
+    """Return one value as a row of a frame."""
     return {name: getattr(value, name) for name in FRAME} | {"period": value.period.timestamp()}

@@ -35,15 +35,15 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
     """Read the values of a KPI; ``breakdown`` None reads those of every one."""
     numbers = _read_numbers(kpi, breakdown)
     only = {} if breakdown is None else {"breakdown": breakdown}
-    said: list[tuple[float, str, bool, str, str]] = []
+    remarks: list[tuple[float, str, bool, str, str]] = []
     if numbers["set_aside"].any() or numbers["noted"].any():
-        said = list(
+        remarks = list(
             Observation.objects.filter(kpi=kpi, **only)
             .exclude(~Q(set_aside=True), note="")
             .annotate(instant=SECONDS)
             .values_list("instant", "breakdown", "set_aside", "reason", "note")
         )
-    reasons, notes = told_by_period(said, named=breakdown is None)
+    reasons, notes = told_by_period(remarks, named=breakdown is None)
     return Stored(
         instants=numbers["instant"],
         values=numbers["value"],
@@ -101,7 +101,7 @@ def read_frame(kpi: Kpi) -> pl.DataFrame:
 
 
 def marks_then(kpi: Kpi, act: int) -> pl.DataFrame:
-    """Give the values that were set aside otherwise after ``act``, as they are but for that mark.
+    """Return the values that were set aside otherwise after ``act``, as they are but for that mark.
 
     ``act`` is the number of a data change. A value that did not stand there then
     is left out.

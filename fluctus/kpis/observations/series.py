@@ -87,8 +87,8 @@ class Observations:
     def position_of(self, period: datetime) -> int | None:
         """Return where ``period`` is; None where it has no value."""
         position = int(np.searchsorted(self.instants, period.timestamp()))
-        found = position < len(self) and self.instants[position] == period.timestamp()
-        return position if found else None
+        is_there = position < len(self) and self.instants[position] == period.timestamp()
+        return position if is_there else None
 
     @property
     def missing_periods(self) -> int:
@@ -237,9 +237,11 @@ def _targets(targets: Floats, edges: Ints, how: Aggregation) -> Floats:
     """Make the target of each period: sums have the sum of theirs, others the last one."""
     if len(edges) == 1:
         return targets
-    ones = np.ones(len(targets), np.intp)
+    weights = np.ones(len(targets), np.intp)
     return aggregate(
-        Parts(targets, ones, targets, targets), edges, how if how in COUNTED else Aggregation.LAST
+        Parts(targets, weights, targets, targets),
+        edges,
+        how if how in COUNTED else Aggregation.LAST,
     ).values
 
 
@@ -249,37 +251,39 @@ def _position(instants: Floats, instant: float) -> int | None:
 
 
 def _reasons(observations: Observations, stored: Stored, out: Ints, of: Ints) -> dict[int, str]:
-    """Say why each period is set aside: the reasons of its parts, and how many of them."""
-    found: dict[int, list[str]] = {}
+    """Describe why each period is set aside: the reasons of its parts, and how many of them."""
+    reasons: dict[int, list[str]] = {}
     at = np.array(list(stored.reasons), dtype=np.float64)
     if len(at) and observations.grain is not observations.stored:
         at = observations.calendar.starts(at, observations.grain)
     for start, reason in zip(at.tolist(), stored.reasons.values(), strict=True):
         position = _position(observations.instants, start)
         if position is not None and observations.set_aside[position]:
-            found.setdefault(position, []).append(reason)
-    reasons = {}
+            reasons.setdefault(position, []).append(reason)
+    joined: dict[int, str] = {}
     for position in np.flatnonzero(observations.set_aside).tolist():
-        text = "; ".join(dict.fromkeys(found.get(position, [])))
+        text = "; ".join(dict.fromkeys(reasons.get(position, [])))
         if out[position] < of[position]:
             text = f"{out[position]} of its {of[position]} values set aside: {text}"
-        reasons[position] = text
-    return reasons
+        joined[position] = text
+    return joined
 
 
 def _basis(stored: Stored, shown: Shown, most: int) -> str:
-    """Say how the values were made: ``weekly mean of 212 rows``, ``monthly sum of days``."""
+    """Describe how the values were made: ``weekly mean of 212 rows``, ``monthly sum of days``."""
     adverb = ADVERBS[shown.grain]
     rows = int(stored.rows.sum())
     if shown.how is Aggregation.RATIO:
-        made = f"{adverb} ratio of sums"
+        description = f"{adverb} ratio of sums"
     elif most > 1 and shown.grain is not shown.stored:
-        made = f"{adverb} {shown.how} of {len(stored.values):,} {ADVERBS[shown.stored]} values"
+        description = (
+            f"{adverb} {shown.how} of {len(stored.values):,} {ADVERBS[shown.stored]} values"
+        )
     elif rows > len(stored.values) or most > 1 or shown.how is Aggregation.COUNT:
-        made = f"{adverb} {shown.how} of {rows:,} rows"
+        description = f"{adverb} {shown.how} of {rows:,} rows"
     else:
-        made = adverb
-    return f"{made}, {shown.breakdown} only" if shown.breakdown else made
+        description = adverb
+    return f"{description}, {shown.breakdown} only" if shown.breakdown else description
 
 
 def _incomplete(observations: Observations, stored: Stored, shown: Shown) -> bool:

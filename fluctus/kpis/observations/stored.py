@@ -41,9 +41,9 @@ class Stored:
 
         names = frame["breakdown"].unique().sort()
         places = {name: place for place, name in enumerate(names)}
-        said = frame.filter(pl.col("set_aside") | (pl.col("note") != ""))
+        remarks = frame.filter(pl.col("set_aside") | (pl.col("note") != ""))
         columns = ("period", "breakdown", "set_aside", "reason", "note")
-        reasons, notes = told_by_period(said.select(columns).rows(), named=True)
+        reasons, notes = told_by_period(remarks.select(columns).rows(), named=True)
         return cls(
             instants=floats("period"),
             values=floats("value"),

@@ -34,7 +34,7 @@ NAMES = {
 
 
 def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
-    """Say what turned ``before`` into ``after``: ``Put a shift at 18 May 2026``."""
+    """Describe what turned ``before`` into ``after``: ``Put a shift at 18 May 2026``."""
 
     def name(text: str) -> str:
         zone = ZoneInfo(after.time_zone)
@@ -43,7 +43,7 @@ def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
         except (ValueError, OverflowError):
             return text  # No period at all: the settings are about to be refused for it.
 
-    decided = [one for one in after.kept_limits if one not in before.kept_limits]
+    decided = [kept for kept in after.kept_limits if kept not in before.kept_limits]
     if decided and before.segments == after.segments:
         return f"Kept the limits at {name(decided[-1].period)}: {decided[-1].reason}"
     segments = _segments(before, after, name)
@@ -51,16 +51,20 @@ def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
         return segments
     if after.kept_limits != before.kept_limits:
         return "Reopened the review of a shift"
-    changed = [own for own in [*DETAILS, "rules"] if getattr(before, own) != getattr(after, own)]
+    changed = [
+        setting
+        for setting in [*DETAILS, "rules"]
+        if getattr(before, setting) != getattr(after, setting)
+    ]
     if changed == ["target"]:
         return _target(after)
-    return f"Changed the {' and the '.join(NAMES[own] for own in changed)}"
+    return f"Changed the {' and the '.join(NAMES[setting] for setting in changed)}"
 
 
 def _segments(before: ChartState, after: ChartState, name: Callable[[str], str]) -> str:
-    """Say what became of the segments; empty where nothing did."""
-    was = {one.start: one for one in before.segments}
-    now = {one.start: one for one in after.segments}
+    """Describe what became of the segments; empty where nothing did."""
+    was = {segment.start: segment for segment in before.segments}
+    now = {segment.start: segment for segment in after.segments}
     came = [start for start in now if start is not None and start not in was]
     went = [start for start in was if start is not None and start not in now]
     if len(came) == 1 and len(went) == 1:
@@ -76,17 +80,17 @@ def _segments(before: ChartState, after: ChartState, name: Callable[[str], str])
     return "" if changed is None else _segment(*changed, name)
 
 
-def _segment(old: SegmentState, one: SegmentState, name: Callable[[str], str]) -> str:
-    its = one.name or (f"the segment from {name(one.start)}" if one.start else FIRST)
-    if one.window != old.window:
-        if one.window is None:
+def _segment(old: SegmentState, new: SegmentState, name: Callable[[str], str]) -> str:
+    its = new.name or (f"the segment from {name(new.start)}" if new.start else FIRST)
+    if new.window != old.window:
+        if new.window is None:
             return f"Took the limits of {its} from all its values"
-        first, last = map(name, one.window)
+        first, last = map(name, new.window)
         return f"Took the limits of {its} from {first} to {last}"
-    if one.follows != old.follows:
-        return f"Let the limits of {its} follow {WORDS[Follows(one.follows)]}"
-    if one.name != old.name:
-        return f"Named a segment {one.name}" if one.name else "Removed a segment's name"
+    if new.follows != old.follows:
+        return f"Let the limits of {its} follow {WORDS[Follows(new.follows)]}"
+    if new.name != old.name:
+        return f"Named a segment {new.name}" if new.name else "Removed a segment's name"
     return f"Changed {its}"
 
 

@@ -10,23 +10,24 @@ PAGE = 50
 
 
 def acts_since(kpi: Kpi, revision: int) -> list[str]:
-    """Say who did what to a chart since ``revision``: the newest few acts, oldest first."""
+    """Return who did what to a chart since ``revision``: the newest few acts, oldest first."""
     rows = ChartChange.objects.filter(kpi=kpi, revision__gt=revision)
-    told = []
+    summaries = []
     for act in rows.select_related("author", "turned_by").order_by("-revision")[:ACTS_TOLD]:
         if act.turned_at is None:
-            told.append(f"{name_of(act.author) or 'somebody'}: {act.summary}")
+            summaries.append(f"{name_of(act.author) or 'somebody'}: {act.summary}")
         else:
             verb = "undid" if act.standing != ActStanding.KEPT else "redid"
-            told.append(f"{name_of(act.turned_by) or 'somebody'} {verb}: {act.summary}")
-    return told[::-1]
+            summaries.append(f"{name_of(act.turned_by) or 'somebody'} {verb}: {act.summary}")
+    return summaries[::-1]
 
 
-def history_of(kpi: Kpi, before: int | None = None) -> tuple[int, list[ChartChange]]:
-    """Return how many acts there were on a chart, and the newest of those ``before`` a number."""
+def history_of(kpi: Kpi, before: int | None = None) -> tuple[list[ChartChange], bool]:
+    """Return the newest acts on a chart of those ``before`` a number; whether there are older."""
     rows = ChartChange.objects.filter(kpi=kpi).select_related("author", "turned_by")
-    older = rows if before is None else rows.filter(pk__lt=before)
-    return rows.count(), list(older.order_by("-id")[:PAGE])
+    asked_for = rows if before is None else rows.filter(pk__lt=before)
+    acts = list(asked_for.order_by("-id")[: PAGE + 1])
+    return acts[:PAGE], len(acts) > PAGE
 
 
 def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:

@@ -11,12 +11,12 @@ from fluctus.kpis.values import shapes
 
 
 def value_answer(row: Observation | PastValue, kpi: Kpi) -> shapes.Value:
-    """Give one value as the table of values shows it."""
+    """Return one value as the table of values shows it."""
     return shapes.Value(**_parts(row, kpi))
 
 
 def version_answers(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[shapes.Version]:
-    """Give what a value has been, newest first, each with the act that ended it."""
+    """Return what a value has been, newest first, each with the act that ended it."""
     answers = []
     for row in reversed(rows):
         end = row.replaced_by if isinstance(row, PastValue) else None

@@ -11,7 +11,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH
-from fluctus.http.shapes import many, one
+from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Calendar, Grain, from_text
 from fluctus.kpis.chart.answers.kpi import next_answer
@@ -30,10 +30,10 @@ class ValuesView(APIView):
 
     @extend_schema(
         operation_id="values", parameters=[requests.ValuesQuerySerializer],
-        responses={200: one(shapes.Values), **PROBLEMS},
+        responses={200: schema_of(shapes.Values), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
-        """Give a stretch of them in order of time."""
+        """Return a stretch of them in order of time."""
         query = requests.ValuesQuerySerializer.of(request)
         start, breakdown = query["start"], query.get("breakdown")
         row = kpi_of(person_of(request), workspace, kpi)
@@ -51,7 +51,7 @@ class ValuesView(APIView):
 
     @extend_schema(
         operation_id="edit_values", request=requests.EditsSerializer,
-        responses={200: one(shapes.SavedValues), **PROBLEMS},
+        responses={200: schema_of(shapes.SavedValues), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save values written by hand, all or none; each names the version it was made on."""
@@ -67,7 +67,7 @@ class SetAsideView(APIView):
     @extend_schema(
         operation_id="set_aside", parameters=[IF_MATCH, WindowSerializer],
         request=requests.SetAsideSerializer,
-        responses={200: one(SavedChart), **PROBLEMS},
+        responses={200: schema_of(SavedChart), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Set its values aside with a reason, or put them back."""
@@ -83,7 +83,7 @@ class VersionsView(APIView):
 
     @extend_schema(
         operation_id="value_history", parameters=[requests.VersionQuerySerializer],
-        responses={200: many(shapes.Version), **PROBLEMS},
+        responses={200: schema_of_list(shapes.Version), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List its versions, newest first."""

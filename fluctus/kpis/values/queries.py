@@ -5,7 +5,7 @@ from typing import Any
 
 from fluctus.kpis.models import Kpi, Observation, PastValue
 
-PAGE = 200
+VALUES_PAGE = 200
 """Values in one answer."""
 
 
@@ -14,7 +14,7 @@ def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, 
     only = {} if breakdown is None else {"breakdown": breakdown}
     rows = Observation.objects.filter(kpi=kpi, **only).select_related("written_by__author")
     count = rows.count()
-    stop = min(start + PAGE, count)
+    stop = min(start + VALUES_PAGE, count)
     if start >= stop:
         return count, []
     # From the nearer end: the newest values of a long KPI are what most come for.

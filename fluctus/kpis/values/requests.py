@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from fluctus.http.requests import FiniteFloatField, Plain, Query
+from fluctus.http.requests import FiniteFloatField, Plain, Query, StartField
 
 MOST_EDITS = 5000
 
@@ -49,7 +49,7 @@ class SetAsideSerializer(Plain):
 class ValuesQuerySerializer(Query):
     """Which stretch of the values to give."""
 
-    start = serializers.IntegerField(min_value=0, default=0)
+    start = StartField()
     breakdown = serializers.CharField(required=False, max_length=120, allow_blank=True)
 
 

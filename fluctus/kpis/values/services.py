@@ -223,11 +223,11 @@ def _period(text: str, last: datetime | None, calendar: Calendar, grain: Grain) 
 
 def _present(kpi: Kpi, keys: list[Key]) -> dict[Key, Observation]:
     rows = Observation.objects.filter(kpi=kpi, period__in={period for period, _ in keys})
-    wanted = set(keys)
+    asked_for = set(keys)
     return {
         (row.period, row.breakdown): row
         for row in rows.select_related("written_by__author")
-        if (row.period, row.breakdown) in wanted
+        if (row.period, row.breakdown) in asked_for
     }
 
 

@@ -42,14 +42,16 @@ def read_json(text: str) -> Grid:
 def json_grid(data: Any) -> Grid:
     """Build a grid from what JSON held."""
     if isinstance(data, dict):
-        lists = {str(name): own for name, own in data.items() if isinstance(own, list)}
-        wrapped = [own for own in lists.values() if own and isinstance(own[0], (dict, list))]
+        lists = {str(name): cells for name, cells in data.items() if isinstance(cells, list)}
+        wrapped = [
+            cells for cells in lists.values() if cells and isinstance(cells[0], (dict, list))
+        ]
         if len(wrapped) == 1:
             return json_grid(wrapped[0])
-        lengths = {len(own) for own in lists.values()}
+        lengths = {len(cells) for cells in lists.values()}
         if not lists or len(lengths) != 1:
             raise TableError(NO_TABLE)
-        columns = {name: [plain(cell) for cell in own] for name, own in lists.items()}
+        columns = {name: [plain(cell) for cell in cells] for name, cells in lists.items()}
         return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
     if not isinstance(data, list) or not data:
         raise TableError(NO_TABLE)
@@ -95,13 +97,13 @@ def _as_text(name: str, kind: pl.DataType) -> pl.Expr:
         return column.dt.to_string("iso")
     if isinstance(kind, pl.Duration):
         return column.map_batches(
-            lambda own: pl.Series([plain(cell) for cell in own], dtype=pl.String),
+            lambda cells: pl.Series([plain(cell) for cell in cells], dtype=pl.String),
             return_dtype=pl.String,
         )
     if kind.is_float():
         # As Python writes it: every digit that tells one double from the next, and no more.
         return column.map_batches(
-            lambda own: pl.Series([plain(cell) for cell in own], dtype=pl.String),
+            lambda cells: pl.Series([plain(cell) for cell in cells], dtype=pl.String),
             return_dtype=pl.String,
         )
     return column.cast(pl.String, strict=False)
@@ -121,7 +123,7 @@ def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
         place, descriptor = "datapackage.json", raw
     try:
         resources = orjson.loads(descriptor)["resources"]
-        named = {str(one.get("name") or n): one for n, one in enumerate(resources, 1)}
+        named = {str(entry.get("name") or n): entry for n, entry in enumerate(resources, 1)}
     except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
         raise TableError("The description of this data package has no resources.") from error
     if not named:

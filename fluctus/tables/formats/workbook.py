@@ -43,16 +43,16 @@ def check_archive(raw: bytes) -> list[str]:
             members = archive.infolist()
             if len(members) > MAX_MEMBERS:
                 raise TableError(TOO_MUCH)
-            if sum(one.file_size for one in members) > MAX_UNPACKED:
+            if sum(member.file_size for member in members) > MAX_UNPACKED:
                 raise TableError(TOO_MUCH)
-            if any(one.flag_bits & 1 for one in members):
+            if any(member.flag_bits & 1 for member in members):
                 raise TableError("This file is locked with a password. Save it without one.")
-            for one in members:
+            for member in members:
                 # Reading to the end proves the size that is claimed: a lie fails its checksum.
-                with archive.open(one) as content:
+                with archive.open(member) as content:
                     while content.read(1024 * 1024):
                         pass
-            return [one.filename for one in members]
+            return [member.filename for member in members]
     except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError, ValueError) as error:
         if isinstance(error, TableError):
             raise
@@ -66,26 +66,26 @@ def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
     the values they last had.
     """
     try:
-        made = subprocess.run(  # noqa: S603 - this module, with the name of a sheet
+        process = subprocess.run(  # noqa: S603 - this module, with the name of a sheet
             [sys.executable, "-m", "fluctus.tables.formats.workbook", sheet or ""],
             input=raw, capture_output=True, timeout=READER_SECONDS, check=False,
         )  # fmt: skip
     except subprocess.TimeoutExpired as error:
         raise TableError(TOO_MUCH) from error
-    if made.returncode == 3:
+    if process.returncode == 3:
         raise TableError(DAMAGED)
-    if made.returncode != 0:
+    if process.returncode != 0:
         raise TableError(TOO_MUCH)
-    answer = orjson.loads(made.stdout)
+    answer = orjson.loads(process.stdout)
     rows = answer["rows"]
     return make_grid(enumerate(rows, 1)), answer["sheets"], answer["sheet"]
 
 
-def _read(raw: bytes, wanted: str) -> dict[str, Any]:
+def _read(raw: bytes, asked: str) -> dict[str, Any]:
     book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(raw))
     names = [sheet.name for sheet in book.sheets_metadata
              if sheet.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
-    chosen = [wanted] if wanted in names else names
+    chosen = [asked] if asked in names else names
     first: dict[str, Any] | None = None
     for name in chosen:
         sheet = book.get_sheet_by_name(name)
@@ -97,7 +97,7 @@ def _read(raw: bytes, wanted: str) -> dict[str, Any]:
         # Rows above the first filled one are left away by the library; they count.
         above = sheet.start[0] if sheet.start else 0
         answer = {"rows": [[]] * above + rows, "sheets": names, "sheet": name}
-        if name == wanted or sum(sum(map(bool, row)) > 1 for row in rows) > FEW_ROWS:
+        if name == asked or sum(sum(map(bool, row)) > 1 for row in rows) > FEW_ROWS:
             return answer
         if first is None or not any(map(any, first["rows"])):
             first = answer

@@ -58,7 +58,7 @@ def understand(name: str, cells: pl.Series) -> Column:
         return Column(name, kind, share, exceptions, different, len(filled))
 
     no_dates, no_numbers = dates.wall.is_null(), numbers.unfit
-    as_dates, as_numbers = (1 - float(own.mean() or 0) for own in (no_dates, no_numbers))  # type: ignore[arg-type]
+    as_dates, as_numbers = (1 - float(unfit.mean() or 0) for unfit in (no_dates, no_numbers))  # type: ignore[arg-type]
     if as_dates >= ENOUGH and dates.style in NUMBER_STYLES:
         if as_dates == 1 and _numbers_are_dates(name, filled, dates.style):
             return column(ColumnKind.DATE, no_dates)

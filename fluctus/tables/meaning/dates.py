@@ -147,11 +147,11 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     if style is not None:
         return _read(column, different, style, ())
     sample = different.head(SAMPLE).to_list()
-    fits = {one: sum(_parse(cell, one) is not None for cell in sample) for one in DateStyle}
-    written = [one for one in WRITTEN_STYLES if fits[one]]
+    fits = {way: sum(_parse(cell, way) is not None for cell in sample) for way in DateStyle}
+    written = [way for way in WRITTEN_STYLES if fits[way]]
     among = written or list(NUMBER_STYLES)
-    best = max(among, key=lambda one: fits[one])
-    others = tuple(one for one in among if one is not best and fits[one] == fits[best])
+    best = max(among, key=lambda way: fits[way])
+    others = tuple(way for way in among if way is not best and fits[way] == fits[best])
     return _read(column, different, best, others if fits[best] else ())
 
 
@@ -167,14 +167,14 @@ def _read(
         moment = moment or _parse(cell, style)
         zoned.append(moment is not None and moment.tzinfo is not None)
         moments.append(moment.astimezone(UTC).replace(tzinfo=None) if zoned[-1] else moment)  # type: ignore[union-attr]
-    known = pl.DataFrame(
+    readings = pl.DataFrame(
         {
             "cell": different,
             "wall": pl.Series(moments, dtype=pl.Datetime("us")),
             "zoned": pl.Series(zoned, dtype=pl.Boolean),
         }
     )
-    read = column.to_frame("cell").join(known, on="cell", how="left", maintain_order="left")
+    read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
     return DateColumn(style, read["wall"], read["zoned"], others)
 
 

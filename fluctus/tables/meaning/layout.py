@@ -35,37 +35,37 @@ class LongTable:
     sources: pl.Series | None
 
 
-def period_columns(found: LocatedTable) -> list[int]:
+def period_columns(table: LocatedTable) -> list[int]:
     """Return the columns whose names are periods."""
-    if not found.header_rows:
+    if not table.header_rows:
         return []
     named = [
-        n for n, name in enumerate(found.names) if looks_like_date(name) or looks_like_year(name)
+        n for n, name in enumerate(table.names) if looks_like_date(name) or looks_like_year(name)
     ]
     # One style for all, so that a column called "May 2026 target" or an odd year is no period.
     if len(named) < FEWEST_PERIODS:
         return []
-    read = read_dates([found.names[n] for n in named])
+    read = read_dates([table.names[n] for n in named])
     return [n for n, fits in zip(named, read.wall.is_not_null(), strict=True) if fits]
 
 
-def propose_layout(found: LocatedTable) -> TableLayout:
+def propose_layout(table: LocatedTable) -> TableLayout:
     """Tell which layout a table has: wide where most columns of numbers are named by periods."""
-    periods = period_columns(found)
+    periods = period_columns(table)
     if len(periods) < FEWEST_PERIODS:
         return TableLayout.LONG
-    others = [n for n in range(len(found.names)) if n not in periods]
-    has_dates = any(_mostly_dates(found.column(n)) for n in others)
+    others = [n for n in range(len(table.names)) if n not in periods]
+    has_dates = any(_mostly_dates(table.column(n)) for n in others)
     return TableLayout.LONG if has_dates or len(others) > len(periods) + 3 else TableLayout.WIDE
 
 
-def lay_long(found: LocatedTable, layout: TableLayout) -> LongTable:
+def lay_long(table: LocatedTable, layout: TableLayout) -> LongTable:
     """Put a table into rows of one period each."""
-    periods = period_columns(found) if layout is TableLayout.WIDE else []
+    periods = period_columns(table) if layout is TableLayout.WIDE else []
     if not periods:
-        return LongTable(found.names, found.cells, found.lines, None)
-    labels = [n for n in range(len(found.names)) if n not in periods]
-    frame = found.cells.with_columns(found.lines.alias("line"))
+        return LongTable(table.names, table.cells, table.lines, None)
+    labels = [n for n in range(len(table.names)) if n not in periods]
+    frame = table.cells.with_columns(table.lines.alias("line"))
     long = frame.unpivot(
         on=[f"c{n}" for n in periods],
         index=["line", *(f"c{n}" for n in labels)],
@@ -73,13 +73,13 @@ def lay_long(found: LocatedTable, layout: TableLayout) -> LongTable:
         value_name="value",
     )
     sources = long["source"].str.slice(1).cast(pl.Int64)
-    period = sources.replace_strict({n: found.names[n] for n in periods})
+    period = sources.replace_strict({n: table.names[n] for n in periods})
     columns = [long[f"c{n}"].alias(f"c{i}") for i, n in enumerate(labels)]
     columns += [
         period.cast(pl.String).alias(f"c{len(labels)}"),
         long["value"].alias(f"c{len(labels) + 1}"),
     ]
-    names = [*(found.names[n] for n in labels), PERIOD, VALUE]
+    names = [*(table.names[n] for n in labels), PERIOD, VALUE]
     return LongTable(tuple(names), pl.DataFrame(columns), long["line"], sources)
 
 

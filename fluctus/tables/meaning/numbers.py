@@ -108,14 +108,14 @@ def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
     # What is written in any other way is read cell by cell, each different one once.
     others = column.filter(~plain).unique(maintain_order=True)
     parsed = [parse_number(cell, mark) for cell in others]
-    known = pl.DataFrame(
+    readings = pl.DataFrame(
         {
             "cell": others,
             "number": pl.Series(parsed, dtype=pl.Float64),
             "absent": pl.Series([is_missing(cell) for cell in others], dtype=pl.Boolean),
         }
     )
-    read = column.to_frame("cell").join(known, on="cell", how="left", maintain_order="left")
+    read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
     numbers = quick.fill_null(read["number"])
     absent = read["absent"].fill_null(value=False)
     digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().fill_null(0)
@@ -181,7 +181,7 @@ def _loses_digits(cell: str, value: float, sign: str) -> bool:
 
 def _unit(cells: list[str]) -> str:
     """Return the unit that most of the cells carry themselves."""
-    found: dict[str, int] = {}
+    units: dict[str, int] = {}
     for cell in cells:
         mark = CURRENCY.search(cell)
         unit = (
@@ -190,6 +190,6 @@ def _unit(cells: list[str]) -> str:
             else "min" if DURATION.fullmatch(cell.strip())
             else ""
         )  # fmt: skip
-        found[unit] = found.get(unit, 0) + (not is_missing(cell))
-    best = max(found, key=lambda unit: found[unit], default="")
-    return best if found.get(best, 0) else ""
+        units[unit] = units.get(unit, 0) + (not is_missing(cell))
+    best = max(units, key=lambda unit: units[unit], default="")
+    return best if units.get(best, 0) else ""

@@ -33,7 +33,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Say who is signed in. */
+        /** @description Return who is signed in. */
         get: operations["session"];
         put?: never;
         /** @description Sign in. */
@@ -69,7 +69,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give all of it; it is the same for everybody, and changes with the program alone. */
+        /** @description Return all of it, which is the same for everybody, and changes with the program alone. */
         get: operations["vocabulary"];
         put?: never;
         post?: never;
@@ -86,7 +86,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give a stretch of them, newest first. */
+        /** @description Return a stretch of them, newest first. */
         get: operations["events"];
         put?: never;
         /** @description Add an event, told with the KPIs that it names. */
@@ -190,7 +190,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give a stretch of those wanted, newest first, with how many there are by state. */
+        /** @description Return a stretch of those wanted, newest first, with how many there are by state. */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -224,7 +224,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give it with why it is flagged, what was said, and what else was going on. */
+        /** @description Return it with why it is flagged, what was said, and what else was going on. */
         get: operations["finding"];
         put?: never;
         post?: never;
@@ -276,7 +276,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Say how far it is, or what came of it. */
+        /** @description Describe how far it is, or what came of it. */
         get: operations["import"];
         put?: never;
         post?: never;
@@ -362,7 +362,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give everything that the chart draws and says. */
+        /** @description Return everything that the chart draws and says. */
         get: operations["analysis"];
         put?: never;
         post?: never;
@@ -379,7 +379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give values, moving ranges, limits, segments and signals as CSV. */
+        /** @description Return values, moving ranges, limits, segments and signals as CSV. */
         get: operations["analysis_csv"];
         put?: never;
         post?: never;
@@ -430,7 +430,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Say how often a process with no change would show a signal in as many points. */
+        /** @description Describe how often a process with no change would show a signal in as many points. */
         get: operations["false_alarms"];
         put?: never;
         post?: never;
@@ -447,7 +447,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give the newest, with those that signal no more. */
+        /** @description Return the newest, with those that signal no more. */
         get: operations["kpi_findings"];
         put?: never;
         post?: never;
@@ -518,7 +518,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give what speaks for each pattern, whether it is enough or not. */
+        /** @description Return what speaks for each pattern, whether it is enough or not. */
         get: operations["patterns"];
         put?: never;
         post?: never;
@@ -620,7 +620,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Give a stretch of them in order of time. */
+        /** @description Return a stretch of them in order of time. */
         get: operations["values"];
         put?: never;
         /** @description Save values written by hand, all or none; each names the version it was made on. */
@@ -691,7 +691,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Say what is understood of it, what is wrong with it, and draw the chart to be. */
+        /** @description Describe what is understood of it, what is wrong with it, and draw the chart to be. */
         post: operations["read_upload"];
         delete?: never;
         options?: never;
@@ -725,14 +725,20 @@ export interface components {
         ActStanding: "kept" | "undone" | "replaced" | "passed";
         /** @description The acts on a chart, newest first. */
         Acts: {
-            count: number;
             acts: components["schemas"]["Act"][];
+            /** @description Whether there are older ones than these. */
+            older: boolean;
         };
         /**
          * @description How the values of a period become one.
          * @enum {string}
          */
         Aggregation: "sum" | "mean" | "median" | "minimum" | "maximum" | "first" | "last" | "count" | "ratio";
+        /** @description A way in which several values of a period become one. */
+        AggregationWords: {
+            id: components["schemas"]["Aggregation"];
+            name: string;
+        };
         /** @description The stretch that limits come from, by the positions and the periods of both its ends. */
         Basis: {
             first: number;
@@ -1969,8 +1975,11 @@ export interface components {
             values_for_limits: number;
             values_for_firm_limits: number;
             follows: components["schemas"]["FollowsWords"][];
+            aggregations: components["schemas"]["AggregationWords"][];
             /** @description Values in one answer. */
             values_page: number;
+            /** @description Events or findings in one answer. */
+            list_page: number;
         };
         /** @description A workspace the person belongs to. */
         Workspace: {

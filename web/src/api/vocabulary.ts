@@ -5,6 +5,11 @@ import { keys } from './keys.ts'
 
 export type Vocabulary = Schemas['Vocabulary']
 
+/** The ways in which several values become one, as a list to choose from. */
+export function useAggregations(): { value: Schemas['Aggregation']; label: string }[] {
+  return (useVocabulary()?.aggregations ?? []).map(({ id, name }) => ({ value: id, label: name }))
+}
+
 /** The vocabulary; undefined until it has come, which it does once. */
 export function useVocabulary(): Vocabulary | undefined {
   return useQuery({

@@ -147,5 +147,7 @@ export const vocabulary: Vocabulary = {
     { id: 'weekday', name: 'The day of the week', grains: ['hour', 'day'] },
     { id: 'month', name: 'The month of the year', grains: ['hour', 'day', 'week', 'month'] },
   ],
+  aggregations: [{ id: 'mean', name: 'their mean' }],
   values_page: 200,
+  list_page: 100,
 }

@@ -16,7 +16,6 @@ import { Arrivals } from './Arrivals.tsx'
 import classes from './Events.module.css'
 import { useCalendarActs, useEventActs, useEvents } from './events.ts'
 
-const AT_ONCE = 100
 const KIND = Object.fromEntries(KINDS.map(({ value, label }) => [value, label]))
 
 /** All events of the workspace, and the way in and out for calendar files. Long as one page: its parts in turn. */
@@ -178,7 +177,7 @@ export function EventsPage() {
           />
         )}
       </Modal>
-      <Stretches {...{ start, count }} shown={rows.length} atOnce={AT_ONCE} onStart={setStart} />
+      <Stretches {...{ start, count }} shown={rows.length} onStart={setStart} />
     </>
   )
 }

@@ -13,8 +13,6 @@ import { type Finding, STATES, useFindingActs, useFindings } from './findings.ts
 import { StatePill } from './StatePill.tsx'
 import { fileQuery, wantedOf } from './wanted.ts'
 
-const AT_ONCE = 100
-
 /** All findings of the workspace, newest first: to find the next one, give it to somebody, resolve it. */
 export function FindingsPage() {
   const { workspace = '' } = useParams()
@@ -142,7 +140,6 @@ export function FindingsPage() {
         {...{ start }}
         shown={rows.length}
         count={found.data?.count ?? 0}
-        atOnce={AT_ONCE}
         onStart={(next) => ask({ start: String(next) }, { keepOpen: true })}
       />
       {rows.length > 0 && (

@@ -5,6 +5,8 @@ import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { describe, expect, it } from 'vitest'
+import { keys } from '../api/keys.ts'
+import { vocabulary } from '../chart/sample.test-data.ts'
 import { EventsPage } from '../events/EventsPage.tsx'
 import { HistoryPage } from '../history/HistoryPage.tsx'
 import { FindingPanel } from './FindingPanel.tsx'
@@ -18,6 +20,7 @@ const words = (markup: string) =>
 /** Draws a page at an address, with what the server has said already. */
 function draw(page: ReactElement, address: string, path: string, known: [unknown[], unknown][]) {
   const client = new QueryClient()
+  client.setQueryData(keys.vocabulary, vocabulary)
   for (const [key, data] of known) client.setQueryData(key, data)
   return renderToStaticMarkup(
     <QueryClientProvider client={client}>
@@ -225,7 +228,7 @@ describe('the history of a chart', () => {
     words(
       draw(<HistoryPage />, '/marrowick/charts/ramp/history', '/:workspace/charts/:kpi/history', [
         [['chart', 'marrowick', 'ramp', { width: 100 }], { kpi: { name: 'Ramp cycle' } }],
-        [['acts', 'marrowick', 'ramp', null], { count: acts.length, acts }],
+        [['acts', 'marrowick', 'ramp', null], { acts, older: false }],
       ]),
     )
 

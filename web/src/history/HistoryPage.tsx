@@ -10,7 +10,6 @@ import { useActs } from './acts.ts'
 import classes from './History.module.css'
 
 const VIEW = { width: 100 }
-const AT_ONCE = 50
 const UNDONE = ['undone', 'replaced']
 
 /** Everything that was done to a chart: who, when, what; and the way back to an earlier state. */
@@ -53,7 +52,7 @@ export function HistoryPage() {
       </p>
       {history.isPending && <Loader role="status" aria-label="Loading" />}
       {history.error && <Notice error={history.error} retry={history.refetch} />}
-      {history.data?.count === 0 && <p>Nothing has been done to this chart since it came.</p>}
+      {history.data?.acts.length === 0 && before === null && <p>Nothing has been done to this chart since it came.</p>}
       <ol className={classes.acts}>
         {rows.map((act, n) => {
           const newest = before === null && n === 0 && act.standing === 'kept'
@@ -82,7 +81,7 @@ export function HistoryPage() {
             </li>
           )
         })}
-        {rows.length > 0 && rows.length < AT_ONCE && (
+        {history.data?.older === false && rows.length > 0 && (
           <li>
             <div>
               As it came
@@ -106,7 +105,7 @@ export function HistoryPage() {
             Newest
           </Button>
         )}
-        {rows.length === AT_ONCE && (
+        {history.data?.older && (
           <Button size="xs" variant="default" onClick={() => setBefore(rows.at(-1)?.id ?? null)}>
             Older
           </Button>

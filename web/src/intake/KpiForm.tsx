@@ -1,6 +1,6 @@
 import { Button, NumberInput, Select, SimpleGrid, Switch, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { AGGREGATIONS } from '../shared/aggregations.ts'
+import { useAggregations } from '../api/vocabulary.ts'
 import { DIRECTIONS } from '../shared/directions.ts'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
@@ -17,6 +17,7 @@ interface Props {
 
 /** How the rows of one KPI become points, and what it is called. Long as one form: its fields in turn. */
 export function KpiForm({ kpi, choice, settled, onChange }: Props) {
+  const aggregations = useAggregations()
   const details: Details = choice.details ?? {}
   const [more, setMore] = useState(false)
   const [adjust, setAdjust] = useState(false)
@@ -71,7 +72,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
           <Select
             label="Several values become one by"
             size="xs"
-            data={AGGREGATIONS}
+            data={aggregations}
             allowDeselect={false}
             value={made.aggregation}
             description={`${many ? `${counted(kpi.row_count, 'row')} make ${counted(kpi.value_count, 'point')}: ` : ''}${kpi.why}`}

@@ -1,17 +1,18 @@
 import { Button, Group } from '@mantine/core'
+import { useVocabulary } from '../api/vocabulary.ts'
 
 interface Props {
   start: number
-  /** How many rows show, of how many in all, and how many at once. */
+  /** How many rows show, of how many in all. */
   shown: number
   count: number
-  atOnce: number
   onStart: (start: number) => void
 }
 
 /** Which stretch of a long list shows, and the ones beside it. */
-export function Stretches({ start, shown, count, atOnce, onStart }: Props) {
-  if (count <= atOnce) return null
+export function Stretches({ start, shown, count, onStart }: Props) {
+  const atOnce = useVocabulary()?.list_page
+  if (atOnce === undefined || count <= atOnce) return null
   return (
     <Group mt="sm" gap="xs">
       <Button

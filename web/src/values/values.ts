@@ -2,13 +2,11 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys, type Place, renew } from '../api/keys.ts'
+import { useVocabulary } from '../api/vocabulary.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Value = Schemas['Value']
 export type Edit = Partial<Schemas['EditRequest']> & { period: string }
-
-/** How many values the server gives at once. */
-export const AT_ONCE = 200
 
 const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}/values' as const
 
@@ -24,9 +22,11 @@ export interface Stretches {
 
 /** The stretches of values that hold the rows from `first` to `last`. */
 export function useValues(place: Place, breakdown: string | null, first: number, last: number) {
+  const atOnce = useVocabulary()?.values_page ?? 0
   const starts = [0]
-  for (let page = Math.floor(first / AT_ONCE); page <= Math.floor(last / AT_ONCE); page++)
-    if (page > 0) starts.push(page * AT_ONCE)
+  if (atOnce > 0)
+    for (let page = Math.floor(first / atOnce); page <= Math.floor(last / atOnce); page++)
+      if (page > 0) starts.push(page * atOnce)
   const pages = useQueries({
     queries: starts.map((start) => ({
       queryKey: keys.values(place, breakdown, start),
@@ -46,7 +46,7 @@ export function useValues(place: Place, breakdown: string | null, first: number,
     count: head?.count ?? 0,
     next: head?.next ?? null,
     at: (index) => {
-      const start = Math.floor(index / AT_ONCE) * AT_ONCE
+      const start = atOnce > 0 ? Math.floor(index / atOnce) * atOnce : 0
       return pages[starts.indexOf(start)]?.data?.values[index - start]
     },
     pending: pages[0]?.isPending ?? true,

@@ -20,15 +20,15 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run them."""
-        with app.replace_connector(app.connector.get_worker_connector()) as own:  # type: ignore[attr-defined]
-            asyncio.run(_work(own))
+        with app.replace_connector(app.connector.get_worker_connector()) as worker_app:  # type: ignore[attr-defined]
+            asyncio.run(_work(worker_app))
 
 
-async def _work(own: App) -> None:
-    async with own.open_async():
-        rescue = asyncio.create_task(_rescue(own))
+async def _work(worker_app: App) -> None:
+    async with worker_app.open_async():
+        rescue = asyncio.create_task(_rescue(worker_app))
         try:
-            await own.run_worker_async(
+            await worker_app.run_worker_async(
                 fetch_job_polling_interval=1.0,
                 update_heartbeat_interval=HEARTBEAT,
                 stalled_worker_timeout=DEAD_AFTER,
@@ -39,8 +39,10 @@ async def _work(own: App) -> None:
             rescue.cancel()
 
 
-async def _rescue(own: App) -> None:
+async def _rescue(worker_app: App) -> None:
     while True:
-        for job in await own.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER):
-            await own.job_manager.retry_job(job)
+        for job in await worker_app.job_manager.get_stalled_jobs(
+            seconds_since_heartbeat=DEAD_AFTER
+        ):
+            await worker_app.job_manager.retry_job(job)
         await asyncio.sleep(LOOKED_FOR_EVERY)

@@ -75,7 +75,7 @@ def read_period(
 
 
 def season_at(observations: Observations, follows: Follows) -> Season | None:
-    """Say where in a season each value is; None where its grain does not have it."""
+    """Return where in a season each value is; None where its grain does not have it."""
     if not len(observations):
         return None
     calendar, grain = observations.calendar, observations.grain
@@ -104,7 +104,7 @@ def _pattern(
 
 def _starts(observations: Observations, state: ChartState) -> list[int]:
     first, *later = state.segments or (None,)
-    if first is None or first.start is not None or any(one.start is None for one in later):
+    if first is None or first.start is not None or any(segment.start is None for segment in later):
         raise RefusalError(
             CANNOT_DRAW,
             Issue("The first segment, and only that one, has no start.", field="segments"),

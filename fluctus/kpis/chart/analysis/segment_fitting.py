@@ -35,12 +35,12 @@ def fit_segments(observations: Observations, state: ChartState) -> ChartState:
 
 def _with_values(observations: Observations, state: ChartState) -> list[SegmentState]:
     """Return the segments that have a value, each from its first one on."""
-    segments, taken = list(state.segments[:1]), {0}
+    segments, starts = list(state.segments[:1]), {0}
     for segment in state.segments[1:]:
         period = from_text(str(segment.start), observations.stored, observations.zone)
         position = int(np.searchsorted(observations.instants, period.timestamp()))
-        if position not in taken and position < len(observations):
-            taken.add(position)
+        if position not in starts and position < len(observations):
+            starts.add(position)
             segments.append(replace(segment, start=observations.text(position)))
     return segments
 

@@ -11,7 +11,7 @@ from fluctus.kpis.observations.series import Observations
 
 
 def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[shapes.Candidate]:
-    """Give the candidates that nobody has decided on, with their places on the chart."""
+    """Return the candidates that nobody has decided on, with their places on the chart."""
     starts = {segment.start for segment in chart.analysis.segments}
     answers = []
     for proposal in proposals.get("candidates", []):

@@ -46,7 +46,7 @@ NOTHING_ON_RECORD = OnRecord()
 def chart_answer(
     kpi: shapes.Kpi, chart: Chart, window: Window, on_record: OnRecord = NOTHING_ON_RECORD
 ) -> shapes.Chart:
-    """Give what a chart draws of the periods of a window.
+    """Return what a chart draws of the periods of a window.
 
     Every signal and every set-aside value of these periods is among the
     points; the others are thinned so that the lines look the same.
@@ -99,7 +99,7 @@ def chart_answer(
 
 
 def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
-    """Give what moves while the settings of a chart change under a hand.
+    """Return what moves while the settings of a chart change under a hand.
 
     The points are those of the chart that is dragged on, unless limits follow a
     pattern, which then has other values at each of them.
@@ -214,7 +214,7 @@ def _drawn(chart: Chart, start: int, stop: int, width: int, signals: list[Signal
         return np.arange(start, stop)
     keep = chart.observations.no_part.copy()
     keep[[position for signal in signals for position in signal.points]] = True
-    keep[[one.start for one in chart.analysis.segments if one.start < len(keep)]] = True
+    keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
     times = chart.observations.instants[start:stop]
     lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
     return thin(times, lines, width, keep[start:stop]) + start

@@ -16,7 +16,7 @@ from fluctus.kpis.state import DETAILS, ChartState
 
 
 def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
-    """Give a KPI as the rail shows it, from its digest alone."""
+    """Return a KPI as the rail shows it, from its digest alone."""
     digest = kpi.digest
     words = Words(kpi.name, kpi.unit, kpi.decimals, kpi.grain, str)
     signal = digest["signal"]
@@ -46,7 +46,7 @@ def kpi_answer(
     revision: int = 0,
     breakdowns: Sequence[str] = (),
 ) -> shapes.Kpi:
-    """Give a KPI with the settings of ``state``; one that is not saved yet has no slug."""
+    """Return a KPI with the settings of ``state``; one that is not saved yet has no slug."""
     return shapes.Kpi(
         slug=slug,
         **{name: getattr(state, name) for name in DETAILS},
@@ -63,7 +63,7 @@ def kpi_answer(
 def next_answer(
     last: datetime | None, grain: Grain, calendar: Calendar
 ) -> shapes.NextPeriod | None:
-    """Give the period after the last one, which a person would write next."""
+    """Return the period after the last one, which a person would write next."""
     if last is None:
         return None
     period = calendar.following(last, grain)
@@ -76,14 +76,14 @@ def next_answer(
 def history_answer(
     undo: models.ChartChange | None, redo: models.ChartChange | None
 ) -> shapes.History:
-    """Give what undo and redo would do."""
+    """Return what undo and redo would do."""
     return shapes.History(
         undo=None if undo is None else undo.summary, redo=None if redo is None else redo.summary
     )
 
 
 def false_alarms_answer(alarms: FalseAlarms, points: int, grain: str) -> shapes.FalseAlarms:
-    """Give what a set of rules costs, in numbers and in words."""
+    """Return what a set of rules costs, in numbers and in words."""
     chance, average = alarms.chance(points), alarms.average_points
     if math.isinf(average):
         text = "Without a rule there is no false alarm, and nothing is found either."

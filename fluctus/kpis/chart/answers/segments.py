@@ -14,7 +14,7 @@ TIMES = "\N{MULTIPLICATION SIGN}"
 
 
 def segment_answer(chart: Chart, number: int) -> shapes.Segment:
-    """Give a segment with its settings, its limits, and how they were made."""
+    """Return a segment with its settings, its limits, and how they were made."""
     settings = chart.state.segments[number]
     segment = chart.analysis.segments[number]
     data = chart.observations
@@ -52,7 +52,7 @@ FACTORS = {
 
 
 def _basis(chart: Chart, number: int) -> shapes.Basis | None:
-    """Give the stretch that the limits of a segment come from: its window, or all of it."""
+    """Return the stretch that the limits of a segment come from: its window, or all of it."""
     segment = chart.analysis.segments[number]
     window = chart.analysis.settings.segments[number].window
     first, stop = window or (segment.start, segment.stop)
@@ -63,7 +63,7 @@ def _basis(chart: Chart, number: int) -> shapes.Basis | None:
 
 
 def _firmer(chart: Chart, number: int, settings: SegmentState) -> str | None:
-    """Say what limits from all values would be, where they are firm and the baseline's are not."""
+    """Describe limits from all values, where these are firm and the baseline's are not."""
     segment = chart.analysis.segments[number]
     count = int(chart.analysis.series.included[segment.start : segment.stop].sum())
     enough = segment.n < constants.MIN_VALUES_FOR_FIRM_LIMITS <= count
@@ -86,7 +86,7 @@ def _firmer(chart: Chart, number: int, settings: SegmentState) -> str | None:
 
 
 def _made(chart: Chart, number: int, settings: SegmentState) -> str:
-    """Say how the numbers of a segment were made."""
+    """Describe how the numbers of a segment were made."""
     segment, words = chart.analysis.segments[number], chart.words
     if segment.average is None:
         return "No values take part."

@@ -11,9 +11,8 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
-import { useVocabulary } from '../../api/vocabulary.ts'
+import { useAggregations, useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
-import { AGGREGATIONS } from '../../shared/aggregations.ts'
 import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
 import { DIRECTIONS } from '../../shared/directions.ts'
 import { Notice } from '../../shared/Notice.tsx'
@@ -36,6 +35,7 @@ interface Props {
 
 /** What a KPI is called, how its values are read, which rules judge it. Long as one form: its fields in turn. */
 export function KpiDetails(props: Props) {
+  const aggregations = useAggregations()
   const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
   const [own, setOwn] = useState({
     name: kpi.name,
@@ -127,7 +127,7 @@ export function KpiDetails(props: Props) {
             <Select
               label="Several values become one by"
               description="For coarser grains, and across breakdowns"
-              data={AGGREGATIONS}
+              data={aggregations}
               allowDeselect={false}
               value={own.aggregation}
               onChange={(value) => set({ aggregation: value as Kpi['aggregation'] })}
