@@ -4,9 +4,9 @@ import { NARROW } from '../chart/model/geometry.ts'
 import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane } from './data/context.ts'
 import { useChartSession } from './session/ChartSession.tsx'
-import { heldSegment, heldSpan } from './session/held.ts'
+import { heldSegment, heldSpan } from './session/drafts/held.ts'
+import { changedSpan } from './session/drafts/trial.ts'
 import { shownLines } from './session/lines.ts'
-import { changedSpan } from './session/trial.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
 
@@ -93,7 +93,7 @@ function useBaseline() {
   const { base, held, dispatch } = useChartSession()
   if (held?.kind !== 'baseline') return null
   const { draft } = held
-  const segment = base.segments.find((one) => one.start === draft.start)
+  const segment = base.segments.find((segment) => segment.start === draft.start)
   return (
     segment && {
       window: draft,

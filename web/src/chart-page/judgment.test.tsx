@@ -19,8 +19,8 @@ import { CandidateCard, PinCard } from './cards/PinCard.tsx'
 import { SegmentCard } from './cards/SegmentCard.tsx'
 import { ValueCard } from './cards/ValueCard.tsx'
 import { PageHead } from './head/PageHead.tsx'
-import { windowOf } from './session/baseline.ts'
-import { eventAt } from './session/eventDraft.ts'
+import { windowOf } from './session/drafts/baseline.ts'
+import { eventAt } from './session/drafts/eventDraft.ts'
 
 const nothing = () => undefined
 const place = { workspace: 'marrowick', kpi: 'ramp' }

@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys, renew } from '../api/keys.ts'
-import type { EventDraft } from '../chart-page/session/eventDraft.ts'
+import type { EventDraft } from '../chart-page/session/drafts/eventDraft.ts'
 import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
 
 const base = '/api/v1/workspaces/{workspace}/events' as const

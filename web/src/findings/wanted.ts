@@ -23,7 +23,7 @@ export function wantedOf(asked: URLSearchParams): Wanted {
 export function fileQuery(wanted: Wanted): string {
   const query = new URLSearchParams()
   for (const [name, value] of Object.entries(wanted)) {
-    if (Array.isArray(value)) for (const one of value) query.append(name, one)
+    if (Array.isArray(value)) for (const choice of value) query.append(name, choice)
     else if (name !== 'start') query.set(name, String(value))
   }
   return query.toString()

@@ -52,7 +52,9 @@ export function HistoryPage() {
       </p>
       {history.isPending && <Loader role="status" aria-label="Loading" />}
       {history.error && <Notice error={history.error} retry={history.refetch} />}
-      {history.data?.acts.length === 0 && before === null && <p>Nothing has been done to this chart since it came.</p>}
+      {history.data?.acts.length === 0 && before === null && (
+        <p>Nothing has been done to this chart since it came.</p>
+      )}
       <ol className={classes.acts}>
         {rows.map((act, n) => {
           const newest = before === null && n === 0 && act.standing === 'kept'

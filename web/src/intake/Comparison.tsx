@@ -1,7 +1,7 @@
 import { SegmentedControl } from '@mantine/core'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
-import type { Mode, Reading } from './table.ts'
+import type { Mode, Reading } from './understood/table.ts'
 
 interface Props {
   difference: NonNullable<Reading['difference']>

@@ -38,8 +38,8 @@ export function DataPage() {
         </Text>
       )}
       <ul className={classes.log}>
-        {imports.data?.map((one) => (
-          <Entry key={one.id} one={one} workspace={workspace} />
+        {imports.data?.map((row) => (
+          <Entry key={row.id} row={row} workspace={workspace} />
         ))}
       </ul>
       <Group mt="sm">
@@ -71,35 +71,35 @@ const STATUS: Record<Import['status'], string> = {
   undone: 'undone',
 }
 
-function Entry({ one, workspace }: { one: Import; workspace: string }) {
+function Entry({ row, workspace }: { row: Import; workspace: string }) {
   const acts = useImportActs(workspace)
   const [open, setOpen] = useState(false)
   const conflict =
     acts.undo.error instanceof Problem && acts.undo.error.status === 409 ? acts.undo.error : null
-  const at = new Date(one.at)
+  const at = new Date(row.at)
   return (
-    <li className="card" data-status={one.status}>
+    <li className="card" data-status={row.status}>
       <div className={classes.entryHead}>
-        <b>{one.file_name || 'A paste'}</b>
+        <b>{row.file_name || 'A paste'}</b>
         <span className="quiet">
           {at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}{' '}
           {at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}, by{' '}
-          {one.person || 'nobody'}
+          {row.person || 'nobody'}
         </span>
-        {STATUS[one.status] && <span className={classes.status}>{STATUS[one.status]}</span>}
+        {STATUS[row.status] && <span className={classes.status}>{STATUS[row.status]}</span>}
       </div>
-      {isUnderWay(one) && (
+      {isUnderWay(row) && (
         <Group gap="sm" my={4}>
-          <Progress value={one.progress * 100} w={260} aria-label="How far the import is" />
+          <Progress value={row.progress * 100} w={260} aria-label="How far the import is" />
           <Text size="sm" c="dimmed">
-            {one.stage}
+            {row.stage}
           </Text>
-          <Button size="compact-xs" variant="default" onClick={() => acts.cancel.mutate(one.id)}>
+          <Button size="compact-xs" variant="default" onClick={() => acts.cancel.mutate(row.id)}>
             Cancel
           </Button>
         </Group>
       )}
-      {one.parts.map((part) => (
+      {row.parts.map((part) => (
         <div key={part.name} className={classes.part}>
           {part.slug ? (
             <Link className={classes.link} to={`/${workspace}/charts/${part.slug}`}>
@@ -114,9 +114,9 @@ function Entry({ one, workspace }: { one: Import; workspace: string }) {
           {part.counts.same > 0 && `, ${part.counts.same.toLocaleString('en-US')} the same`}
         </div>
       ))}
-      {one.problem && (
+      {row.problem && (
         <div className={classes.part}>
-          {one.problem.title} {one.problem.issues[0]?.detail}
+          {row.problem.title} {row.problem.issues[0]?.detail}
         </div>
       )}
       <div className={classes.links}>
@@ -128,18 +128,18 @@ function Entry({ one, workspace }: { one: Import; workspace: string }) {
         >
           {open ? 'Less' : 'How it was read'}
         </button>
-        {one.status === 'done' && (
+        {row.status === 'done' && (
           <button
             type="button"
             className={classes.link}
             disabled={acts.undo.isPending}
-            onClick={() => acts.undo.mutate({ number: one.id, later: null })}
+            onClick={() => acts.undo.mutate({ number: row.id, later: null })}
           >
             Undo this import
           </button>
         )}
       </div>
-      {open && <Details one={one} />}
+      {open && <Details row={row} />}
       {acts.undo.error && !conflict && <Notice error={acts.undo.error} />}
       <Modal
         opened={conflict !== null}
@@ -155,14 +155,14 @@ function Entry({ one, workspace }: { one: Import; workspace: string }) {
         <Group mt="sm">
           <Button
             variant="default"
-            onClick={() => acts.undo.mutate({ number: one.id, later: 'keep' })}
+            onClick={() => acts.undo.mutate({ number: row.id, later: 'keep' })}
           >
             Undo, but keep what was done since
           </Button>
           <Button
             color="signal"
             variant="outline"
-            onClick={() => acts.undo.mutate({ number: one.id, later: 'discard' })}
+            onClick={() => acts.undo.mutate({ number: row.id, later: 'discard' })}
           >
             Undo all of it
           </Button>
@@ -172,23 +172,23 @@ function Entry({ one, workspace }: { one: Import; workspace: string }) {
   )
 }
 
-function Details({ one }: { one: Import }) {
+function Details({ row }: { row: Import }) {
   return (
     <div className={classes.part}>
       <p>
-        {counted(one.rows, 'row')} read. {one.read_as && `${one.read_as}.`}
+        {counted(row.rows, 'row')} read. {row.read_as && `${row.read_as}.`}
       </p>
       <p className="quiet">
-        {(one.size / 1024).toLocaleString('en-US', { maximumFractionDigits: 1 })} kB, SHA-256{' '}
-        {one.checksum.slice(0, 16)}…
+        {(row.size / 1024).toLocaleString('en-US', { maximumFractionDigits: 1 })} kB, SHA-256{' '}
+        {row.checksum.slice(0, 16)}…
       </p>
-      {one.left_out_count > 0 && (
+      {row.left_out_count > 0 && (
         <>
-          <p>{counted(one.left_out_count, 'row')} left out:</p>
+          <p>{counted(row.left_out_count, 'row')} left out:</p>
           <ul>
-            {one.left_out.slice(0, 20).map((row) => (
-              <li key={`${row.line} ${row.why}`}>
-                Row {row.line}: {row.why} {row.text && `“${row.text}”`}
+            {row.left_out.slice(0, 20).map((leftOut) => (
+              <li key={`${leftOut.line} ${leftOut.why}`}>
+                Row {leftOut.line}: {leftOut.why} {leftOut.text && `“${leftOut.text}”`}
               </li>
             ))}
           </ul>

@@ -8,11 +8,12 @@ import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import { Comparison, touched } from './Comparison.tsx'
-import { FoundTable } from './FoundTable.tsx'
 import classes from './Intake.module.css'
-import { KpiForm } from './KpiForm.tsx'
-import { Problems } from './Problems.tsx'
 import { Source } from './Source.tsx'
+import { UnderWay } from './UnderWay.tsx'
+import { FoundTable } from './understood/FoundTable.tsx'
+import { KpiForm } from './understood/KpiForm.tsx'
+import { Problems } from './understood/Problems.tsx'
 import {
   type KpiChoice,
   type Mapping,
@@ -22,9 +23,8 @@ import {
   useBringIn,
   useReading,
   useUpload,
-} from './table.ts'
-import { Ambiguous, LeftOut, Understood } from './Understood.tsx'
-import { UnderWay } from './UnderWay.tsx'
+} from './understood/table.ts'
+import { Ambiguous, LeftOut, Understood } from './understood/Understood.tsx'
 
 const ALL_LINES = { average: true, limits: true, target: true }
 

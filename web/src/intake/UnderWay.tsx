@@ -15,15 +15,15 @@ export function UnderWay({
   number: number
   title: string
 }) {
-  const one = useImport(workspace, number)
+  const underWay = useImport(workspace, number)
   const acts = useImportActs(workspace)
-  const { data } = one
+  const { data } = underWay
   return (
     <>
       <Title order={1} size={25} mb="sm">
         {title}
       </Title>
-      {one.error && <Notice error={one.error} retry={one.refetch} />}
+      {underWay.error && <Notice error={underWay.error} retry={underWay.refetch} />}
       {data && isUnderWay(data) && (
         <>
           <Text mb={6} role="status">

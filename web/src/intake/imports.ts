@@ -7,8 +7,8 @@ export type Import = Schemas['Import']
 
 const base = '/api/v1/workspaces/{workspace}/imports' as const
 
-export function isUnderWay(one: Import): boolean {
-  return one.status === 'waiting' || one.status === 'running'
+export function isUnderWay(row: Import): boolean {
+  return row.status === 'waiting' || row.status === 'running'
 }
 
 /** All that was brought in; looked at again and again while something is on its way. */

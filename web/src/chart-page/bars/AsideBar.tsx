@@ -65,9 +65,9 @@ export function AsideBar({ saved, preview, draft, saving, onChange, onKeep, onCa
 
 /** `Average 19.4 → 19.2, limits 16.3 to 22.5 → 16.6 to 21.9`. */
 function effect(saved: Chart, preview: Chart, position: number): string {
-  const own = (chart: Chart) =>
-    chart.segments.find((one) => one.first <= position && position < one.stop)
-  const [was, now] = [own(saved), own(preview)]
+  const segmentIn = (chart: Chart) =>
+    chart.segments.find((segment) => segment.first <= position && position < segment.stop)
+  const [was, now] = [segmentIn(saved), segmentIn(preview)]
   const level = (value: number | null | undefined) =>
     value == null ? 'none' : formatNumber(value, saved.kpi.level_decimals)
   const limits = (segment: typeof was) =>

@@ -1,6 +1,6 @@
 import { Notice } from '../../shared/Notice.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { canUndo } from '../session/trial.ts'
+import { canUndo } from '../session/drafts/trial.ts'
 import { AsideBar } from './AsideBar.tsx'
 import { BaselineBar } from './BaselineBar.tsx'
 import { ShiftBar } from './ShiftBar.tsx'

@@ -3,7 +3,7 @@ import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { counted, formatNumber, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { type BaselineDraft, windowOf } from '../session/baseline.ts'
+import { type BaselineDraft, windowOf } from '../session/drafts/baseline.ts'
 
 interface Props {
   chart: Chart
@@ -22,7 +22,7 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
   const count = draft.last - draft.first + 1
   const least = useVocabulary()?.values_for_limits ?? 0
   const few = count < least
-  const own = preview?.segments.find((one) => one.start === draft.start)
+  const segment = preview?.segments.find((segment) => segment.start === draft.start)
   const level = (value: number | null | undefined) =>
     value == null ? 'none' : formatNumber(value, level_decimals)
   return (
@@ -41,8 +41,8 @@ export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }:
         <span className="quiet" aria-live="polite">
           {few
             ? `A baseline needs ${least} values; this one has ${count}. Take in more of them.`
-            : own
-              ? `Average ${level(own.average)}, limits ${level(own.lower)} to ${level(own.upper)}${own.firmness === 'provisional' ? ', provisional' : ''}`
+            : segment
+              ? `Average ${level(segment.average)}, limits ${level(segment.lower)} to ${level(segment.upper)}${segment.firmness === 'provisional' ? ', provisional' : ''}`
               : 'Recalculating…'}
         </span>
       </div>

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
 import { periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { ShiftDraft } from '../session/shift.ts'
+import type { ShiftDraft } from '../session/drafts/shift.ts'
 
 interface Props {
   chart: Chart

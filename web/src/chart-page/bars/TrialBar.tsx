@@ -59,7 +59,7 @@ function difference(saved: Chart, tried: Chart): string {
   const [was, now] = [saved.segments.at(-1), tried.segments.at(-1)]
   const level = (value: number | null | undefined) =>
     value == null ? 'none' : formatNumber(value, saved.kpi.level_decimals)
-  const limits = (one: typeof was) =>
-    one?.upper == null ? 'none' : `${level(one.lower)} to ${level(one.upper)}`
+  const limits = (segment: typeof was) =>
+    segment?.upper == null ? 'none' : `${level(segment.lower)} to ${level(segment.upper)}`
   return `Average ${level(was?.average)} → ${level(now?.average)}, limits ${limits(was)} → ${limits(now)}, ${saved.signal_count} → ${counted(tried.signal_count, 'signal')}`
 }

@@ -18,8 +18,8 @@ interface Props {
 /** Any two segments, or before and after any date, side by side and as a sentence. */
 export function Compare({ place, chart, asking }: Props) {
   const [compared, setCompared] = useState<Compared | null>(null)
-  const asked = useComparison(place, asking ? compared : null)
-  const comparison = asking && compared ? (asked.data ?? null) : chart.comparison
+  const answer = useComparison(place, asking ? compared : null)
+  const comparison = asking && compared ? (answer.data ?? null) : chart.comparison
   const { segments, kpi } = chart
   const last = segments.length - 1
   const names = [
@@ -78,9 +78,9 @@ export function Compare({ place, chart, asking }: Props) {
           )}
         </Group>
       )}
-      {asked.error && compared && (
+      {answer.error && compared && (
         <p role="alert">
-          {asked.error.message} Choose another date, after {shortPeriod(first, kpi.grain)}.
+          {answer.error.message} Choose another date, after {shortPeriod(first, kpi.grain)}.
         </p>
       )}
       {comparison ? (

@@ -37,21 +37,21 @@ export function Findings(props: Props) {
   const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
   const [all, setAll] = useState(false)
   const least = useVocabulary()?.values_for_limits ?? 0
-  const known = useKpiFindings(place, saved)
+  const kpiFindings = useKpiFindings(place, saved)
   const signals = [...chart.signals].reverse()
   const shown = all ? signals : signals.slice(0, FEW)
   const { position: positions, period: periods } = chart.points
   const findingOf = (signal: Signal) => {
     const first = periods[positions.indexOf(signal.points[0] ?? -1)]
-    return known.data?.find(
-      (one) =>
-        one.standing === 'present' &&
-        one.rule === signal.rule &&
-        one.side === signal.side &&
-        one.first === first,
+    return kpiFindings.data?.find(
+      (item) =>
+        item.standing === 'present' &&
+        item.rule === signal.rule &&
+        item.side === signal.side &&
+        item.first === first,
     )
   }
-  const gone = saved ? (known.data ?? []).filter((one) => one.standing === 'gone') : []
+  const gone = saved ? (kpiFindings.data ?? []).filter((item) => item.standing === 'gone') : []
   return (
     <section aria-labelledby="findings">
       <h2 id="findings" className="unseen">
@@ -101,16 +101,16 @@ export function Findings(props: Props) {
       )}
       <div className={`${classes.cards} ${classes.loose}`}>
         {chart.segments.map(
-          (one) =>
-            one.firmer && (
-              <article key={one.start} className={`card ${classes.finding}`}>
-                <h3>Firmer limits{one.name && ` for ${one.name}`}?</h3>
-                <p>{one.firmer}</p>
+          (item) =>
+            item.firmer && (
+              <article key={item.start} className={`card ${classes.finding}`}>
+                <h3>Firmer limits{item.name && ` for ${item.name}`}?</h3>
+                <p>{item.firmer}</p>
                 <footer>
                   <button
                     type="button"
                     className={classes.show}
-                    onClick={() => props.onFirm(one.start)}
+                    onClick={() => props.onFirm(item.start)}
                   >
                     Take them from all values
                   </button>
@@ -118,15 +118,15 @@ export function Findings(props: Props) {
               </article>
             ),
         )}
-        {chart.patterns.map((one) => (
-          <article key={one.follows} className={`card ${classes.finding}`}>
-            <h3>{one.title}?</h3>
-            <p>{one.text}</p>
+        {chart.patterns.map((item) => (
+          <article key={item.follows} className={`card ${classes.finding}`}>
+            <h3>{item.title}?</h3>
+            <p>{item.text}</p>
             <footer>
               <button
                 type="button"
                 className={classes.show}
-                onClick={() => props.onFollow(one.follows)}
+                onClick={() => props.onFollow(item.follows)}
               >
                 Let the limits follow it
               </button>

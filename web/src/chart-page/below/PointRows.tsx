@@ -13,7 +13,7 @@ export default function PointRows({ chart }: { chart: Chart }) {
       flags.set(point, [...(flags.get(point) ?? []), signal.title])
     }
   }
-  const aside = new Map(chart.set_aside.map((one) => [one.position, one.reason]))
+  const aside = new Map(chart.set_aside.map((mark) => [mark.position, mark.reason]))
   const order = points.position.map((_, n) => n).reverse()
   return (
     <Table striped withTableBorder mt="xs" stickyHeader>

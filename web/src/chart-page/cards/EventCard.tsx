@@ -11,7 +11,7 @@ import { useState } from 'react'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { KINDS } from '../../shared/eventKinds.ts'
 import { useKpis } from '../../shared/kpis.ts'
-import type { EventDraft } from '../session/eventDraft.ts'
+import type { EventDraft } from '../session/drafts/eventDraft.ts'
 
 interface Props {
   workspace: string
@@ -23,15 +23,15 @@ interface Props {
 
 /** One event: what happened, on which days, and which KPIs it is told with. */
 export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props) {
-  const [own, setOwn] = useState(draft)
+  const [entry, setEntry] = useState(draft)
   const kpis = useKpis(workspace)
-  const backwards = own.last < own.first
-  const nowhere = !own.everywhere && own.kpis.length === 0
+  const backwards = entry.last < entry.first
+  const nowhere = !entry.everywhere && entry.kpis.length === 0
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        if (own.title.trim() && !backwards && !nowhere) onSave(own)
+        if (entry.title.trim() && !backwards && !nowhere) onSave(entry)
       }}
     >
       <Stack gap="xs">
@@ -40,31 +40,31 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
           data-autofocus
           label="What happened"
           maxLength={120}
-          value={own.title}
-          onChange={(event) => setOwn({ ...own, title: event.currentTarget.value })}
+          value={entry.title}
+          onChange={(event) => setEntry({ ...entry, title: event.currentTarget.value })}
         />
         <SegmentedControl
           size="xs"
           aria-label="Kind"
           data={KINDS}
-          value={own.kind}
-          onChange={(kind) => setOwn({ ...own, kind: kind as EventDraft['kind'] })}
+          value={entry.kind}
+          onChange={(kind) => setEntry({ ...entry, kind: kind as EventDraft['kind'] })}
         />
         <Group grow gap="xs">
           <DayInput
             size="xs"
             label="First day"
-            value={own.first}
+            value={entry.first}
             onChange={(first) =>
-              first && setOwn({ ...own, first, last: own.last < first ? first : own.last })
+              first && setEntry({ ...entry, first, last: entry.last < first ? first : entry.last })
             }
           />
           <DayInput
             size="xs"
             label="Last day"
-            value={own.last}
+            value={entry.last}
             error={backwards ? 'Before the first day.' : null}
-            onChange={(last) => last && setOwn({ ...own, last })}
+            onChange={(last) => last && setEntry({ ...entry, last })}
           />
         </Group>
         <Textarea
@@ -74,8 +74,8 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
           autosize
           minRows={1}
           maxRows={4}
-          value={own.text}
-          onChange={(event) => setOwn({ ...own, text: event.currentTarget.value })}
+          value={entry.text}
+          onChange={(event) => setEntry({ ...entry, text: event.currentTarget.value })}
         />
         <SegmentedControl
           size="xs"
@@ -84,10 +84,10 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
             { value: 'some', label: 'Some KPIs' },
             { value: 'all', label: 'All KPIs' },
           ]}
-          value={own.everywhere ? 'all' : 'some'}
-          onChange={(told) => setOwn({ ...own, everywhere: told === 'all' })}
+          value={entry.everywhere ? 'all' : 'some'}
+          onChange={(told) => setEntry({ ...entry, everywhere: told === 'all' })}
         />
-        {!own.everywhere && (
+        {!entry.everywhere && (
           <MultiSelect
             size="xs"
             label="Told with"
@@ -96,9 +96,9 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
             // Upward: it stays open for several, and below is what saves them.
             comboboxProps={{ withinPortal: false, position: 'top' }}
             data={(kpis.data ?? []).map((kpi) => ({ value: kpi.slug, label: kpi.name }))}
-            value={own.kpis}
+            value={entry.kpis}
             error={nowhere ? 'Choose at least one.' : null}
-            onChange={(chosen) => setOwn({ ...own, kpis: chosen })}
+            onChange={(chosen) => setEntry({ ...entry, kpis: chosen })}
           />
         )}
         <Group gap="xs">
@@ -106,11 +106,11 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
             size="xs"
             type="submit"
             loading={saving}
-            disabled={!own.title.trim() || backwards || nowhere}
+            disabled={!entry.title.trim() || backwards || nowhere}
           >
-            {own.id === null ? 'Add event' : 'Save event'}
+            {entry.id === null ? 'Add event' : 'Save event'}
           </Button>
-          {own.id !== null && (
+          {entry.id !== null && (
             <Button size="xs" variant="default" onClick={onRemove}>
               Remove
             </Button>

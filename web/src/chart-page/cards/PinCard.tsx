@@ -1,5 +1,5 @@
 import { Button, Stack, Text } from '@mantine/core'
-import type { Pin } from '../../chart/layers/Story.tsx'
+import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import { days } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 

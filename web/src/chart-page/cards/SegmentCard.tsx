@@ -16,7 +16,7 @@ import classes from '../ChartPage.module.css'
 import type { Place, SegmentSettings } from '../data/chart.ts'
 import { usePatterns } from '../data/context.ts'
 import { Questions } from '../review/Questions.tsx'
-import { segmentSettings } from '../session/settings.ts'
+import { segmentSettings } from '../session/drafts/settings.ts'
 
 interface Props {
   chart: Chart
@@ -35,18 +35,18 @@ interface Props {
 export function SegmentCard(props: Props) {
   const { chart, number, fixed = false, saving, place, onSave, onRemove, onBaseline } = props
   const segment = chart.segments[number]
-  const [own, setOwn] = useState(segmentSettings(chart)[number])
+  const [settings, setSettings] = useState(segmentSettings(chart)[number])
   const last = number === chart.segments.length - 1
   const patterns = usePatterns(place, last && !fixed)
   const vocabulary = useVocabulary()
-  if (!segment || !own) return null
+  if (!segment || !settings) return null
   const first = number === 0
   if (fixed) return <Text size="sm">{segment.made}</Text>
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        const { start: _, ...changes } = own
+        const { start: _, ...changes } = settings
         onSave(changes)
       }}
     >
@@ -56,9 +56,9 @@ export function SegmentCard(props: Props) {
           data-autofocus
           label="Name"
           maxLength={80}
-          value={own.name ?? ''}
+          value={settings.name ?? ''}
           placeholder={first ? 'Before' : 'New ramp drill'}
-          onChange={(event) => setOwn({ ...own, name: event.currentTarget.value })}
+          onChange={(event) => setSettings({ ...settings, name: event.currentTarget.value })}
         />
         {!first && (
           <Textarea
@@ -67,16 +67,18 @@ export function SegmentCard(props: Props) {
             autosize
             minRows={2}
             maxRows={5}
-            value={own.what_changed ?? ''}
-            onChange={(event) => setOwn({ ...own, what_changed: event.currentTarget.value })}
+            value={settings.what_changed ?? ''}
+            onChange={(event) =>
+              setSettings({ ...settings, what_changed: event.currentTarget.value })
+            }
           />
         )}
         {!first && (
           <details>
             <summary>The review of this shift</summary>
             <Questions
-              review={own.review ?? {}}
-              onChange={(review) => setOwn({ ...own, review })}
+              review={settings.review ?? {}}
+              onChange={(review) => setSettings({ ...settings, review })}
             />
             <Text size="sm" className={classes.advice}>
               {segment.advice}
@@ -85,21 +87,21 @@ export function SegmentCard(props: Props) {
         )}
         <Choice
           label="Central line"
-          value={own.centre ?? 'mean'}
+          value={settings.centre ?? 'mean'}
           data={[
             { value: 'mean', label: 'Average' },
             { value: 'median', label: 'Median' },
           ]}
-          onChange={(centre) => setOwn({ ...own, centre })}
+          onChange={(centre) => setSettings({ ...settings, centre })}
         />
         <Choice
           label="Limits from the"
-          value={own.spread ?? 'mean_range'}
+          value={settings.spread ?? 'mean_range'}
           data={[
             { value: 'mean_range', label: 'Average mR' },
             { value: 'median_range', label: 'Median mR' },
           ]}
-          onChange={(spread) => setOwn({ ...own, spread })}
+          onChange={(spread) => setSettings({ ...settings, spread })}
         />
         <Basis
           grain={chart.kpi.grain}
@@ -116,20 +118,21 @@ export function SegmentCard(props: Props) {
             .map(({ id, name }) => ({ value: id, label: name }))}
           allowDeselect={false}
           comboboxProps={{ withinPortal: false }}
-          value={own.follows ?? 'level'}
+          value={settings.follows ?? 'level'}
           onChange={(follows) =>
-            follows && setOwn({ ...own, follows: follows as SegmentSettings['follows'] & string })
+            follows &&
+            setSettings({ ...settings, follows: follows as SegmentSettings['follows'] & string })
           }
         />
         {patterns.data
-          ?.filter((one) => one.proposed || one.follows === own.follows)
-          .map((one) => (
-            <Text key={one.follows} size="sm" className={classes.advice}>
+          ?.filter((pattern) => pattern.proposed || pattern.follows === settings.follows)
+          .map((pattern) => (
+            <Text key={pattern.follows} size="sm" className={classes.advice}>
               <b>
-                {one.title}
-                {one.proposed ? '' : ' does not stand out'}.
+                {pattern.title}
+                {pattern.proposed ? '' : ' does not stand out'}.
               </b>{' '}
-              {one.text}
+              {pattern.text}
             </Text>
           ))}
         <Group justify="space-between">
@@ -169,7 +172,7 @@ function Basis({
       </Text>
       <Text size="sm" mb={4}>
         {segment.window
-          ? segment.window.map((one) => shortPeriod(one, grain)).join(' to ')
+          ? segment.window.map((period) => shortPeriod(period, grain)).join(' to ')
           : 'all its values, and move with new ones'}
       </Text>
       {segment.firmer && (

@@ -3,7 +3,7 @@ import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icon
 import type { Chart, Grain } from '../../chart/model/types.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { movedStretch, STRETCHES, type Stretch } from '../session/stretch.ts'
+import { movedStretch, STRETCHES, type Stretch } from '../session/drafts/stretch.ts'
 
 interface Props {
   chart: Chart
@@ -57,9 +57,9 @@ export function Dates(props: Props) {
           {grains.length > 1 && (
             <Choices
               label="By"
-              options={grains.map((one) => [one, one])}
+              options={grains.map((choice) => [choice, choice])}
               value={grain}
-              onChange={(one) => onBy(one as Grain)}
+              onChange={(choice) => onBy(choice as Grain)}
             />
           )}
           {breakdowns.length > 0 && (
@@ -67,24 +67,24 @@ export function Dates(props: Props) {
               label="Of"
               options={[
                 ['', 'the whole'],
-                ...breakdowns.map((one): [string, string] => [one, one]),
+                ...breakdowns.map((choice): [string, string] => [choice, choice]),
               ]}
               value={breakdown ?? ''}
-              onChange={(one) => onBreakdown(one || null)}
+              onChange={(choice) => onBreakdown(choice || null)}
             />
           )}
           <Choices
             label="Dates"
             options={[
               ['', 'All dates'],
-              ...choices.map((one): [string, string] => [
-                String(one),
-                `Last ${counted(one, grain)}`,
+              ...choices.map((choice): [string, string] => [
+                String(choice),
+                `Last ${counted(choice, grain)}`,
               ]),
             ]}
             value={stretch ? String(stretch.periods) : ''}
-            onChange={(one) =>
-              onChange(one ? { grain, periods: Number(one), until: newest } : null)
+            onChange={(choice) =>
+              onChange(choice ? { grain, periods: Number(choice), until: newest } : null)
             }
           />
         </Menu.Dropdown>

@@ -15,9 +15,9 @@ interface Props {
 
 /** The analysis as a table, the chart as a picture. */
 export function ExportMenu({ place, view, chart, svg }: Props) {
-  const asked = new URLSearchParams()
-  if (view.by) asked.set('by', view.by)
-  if (view.breakdown) asked.set('breakdown', view.breakdown)
+  const query = new URLSearchParams()
+  if (view.by) query.set('by', view.by)
+  if (view.breakdown) query.set('breakdown', view.breakdown)
   async function picture(kind: 'svg' | 'png') {
     if (!svg.current) return
     try {
@@ -43,7 +43,7 @@ export function ExportMenu({ place, view, chart, svg }: Props) {
       <Menu.Dropdown>
         <Menu.Item
           component="a"
-          href={`/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv?${asked}`}
+          href={`/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv?${query}`}
           download={`${place.kpi}.csv`}
           leftSection={<IconFileTypeCsv size={16} />}
         >

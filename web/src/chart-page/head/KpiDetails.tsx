@@ -37,7 +37,7 @@ interface Props {
 export function KpiDetails(props: Props) {
   const aggregations = useAggregations()
   const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
-  const [own, setOwn] = useState({
+  const [details, setDetails] = useState({
     name: kpi.name,
     group: kpi.group,
     unit: kpi.unit,
@@ -53,10 +53,10 @@ export function KpiDetails(props: Props) {
     rules: kpi.rules,
     run_length: kpi.run_length as 7 | 8 | 9,
   })
-  const cost = useFalseAlarms(place, own.rules, own.run_length)
+  const cost = useFalseAlarms(place, details.rules, details.run_length)
   const vocabulary = useVocabulary()
   const [typed, setTyped] = useState('')
-  const set = (changes: Partial<typeof own>) => setOwn({ ...own, ...changes })
+  const set = (changes: Partial<typeof details>) => setDetails({ ...details, ...changes })
   const number = (value: string | number) => (value === '' ? null : Number(value))
 
   return (
@@ -64,7 +64,7 @@ export function KpiDetails(props: Props) {
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          onSave(own)
+          onSave(details)
         }}
       >
         <Stack>
@@ -75,19 +75,19 @@ export function KpiDetails(props: Props) {
               required
               withAsterisk={false}
               maxLength={80}
-              value={own.name}
+              value={details.name}
               onChange={(event) => set({ name: event.currentTarget.value })}
             />
             <TextInput
               label="Group"
               maxLength={60}
-              value={own.group}
+              value={details.group}
               onChange={(event) => set({ group: event.currentTarget.value })}
             />
             <TextInput
               label="Unit"
               maxLength={20}
-              value={own.unit}
+              value={details.unit}
               onChange={(event) => set({ unit: event.currentTarget.value })}
             />
             <NumberInput
@@ -95,31 +95,31 @@ export function KpiDetails(props: Props) {
               min={0}
               max={6}
               allowDecimal={false}
-              value={own.decimals}
+              value={details.decimals}
               onChange={(value) => set({ decimals: Number(value) || 0 })}
             />
             <Select
               label="Wanted direction"
               data={DIRECTIONS}
               allowDeselect={false}
-              value={own.direction}
+              value={details.direction}
               onChange={(value) => set({ direction: (value ?? 'neither') as Kpi['direction'] })}
             />
             <NumberInput
               label="Target"
-              value={own.target ?? ''}
+              value={details.target ?? ''}
               onChange={(value) => set({ target: number(value) })}
             />
             <NumberInput
               label="Floor"
               description="A value can never be below this"
-              value={own.floor ?? ''}
+              value={details.floor ?? ''}
               onChange={(value) => set({ floor: number(value) })}
             />
             <NumberInput
               label="Ceiling"
               description="A value can never be above this"
-              value={own.ceiling ?? ''}
+              value={details.ceiling ?? ''}
               onChange={(value) => set({ ceiling: number(value) })}
             />
           </SimpleGrid>
@@ -129,7 +129,7 @@ export function KpiDetails(props: Props) {
               description="For coarser grains, and across breakdowns"
               data={aggregations}
               allowDeselect={false}
-              value={own.aggregation}
+              value={details.aggregation}
               onChange={(value) => set({ aggregation: value as Kpi['aggregation'] })}
             />
             <Select
@@ -138,28 +138,28 @@ export function KpiDetails(props: Props) {
               searchable
               data={Intl.supportedValuesOf('timeZone').concat('UTC')}
               allowDeselect={false}
-              value={own.time_zone}
-              onChange={(value) => set({ time_zone: value ?? own.time_zone })}
+              value={details.time_zone}
+              onChange={(value) => set({ time_zone: value ?? details.time_zone })}
             />
             <Select
               label="Weeks begin on"
               data={WEEKDAYS}
               allowDeselect={false}
-              value={String(own.first_weekday)}
+              value={String(details.first_weekday)}
               onChange={(value) => set({ first_weekday: Number(value) })}
             />
             <Select
               label="Years begin in"
               data={MONTH_NAMES}
               allowDeselect={false}
-              value={String(own.first_month)}
+              value={String(details.first_month)}
               onChange={(value) => set({ first_month: Number(value) })}
             />
           </SimpleGrid>
           <Checkbox.Group
             label="Rules that flag signals"
             description={cost.data?.text ?? 'More rules find more, and cry wolf more.'}
-            value={own.rules}
+            value={details.rules}
             onChange={(rules) => set({ rules: rules as Rule[] })}
           >
             <SimpleGrid cols={{ base: 1, xs: 2 }} mt="xs" spacing="xs">
@@ -171,12 +171,12 @@ export function KpiDetails(props: Props) {
           <Select
             label="A run is"
             w={220}
-            data={(vocabulary?.run_lengths ?? [own.run_length]).map((length) => ({
+            data={(vocabulary?.run_lengths ?? [details.run_length]).map((length) => ({
               value: String(length),
               label: `${length} or more in a row`,
             }))}
             allowDeselect={false}
-            value={String(own.run_length)}
+            value={String(details.run_length)}
             onChange={(value) => set({ run_length: Number(value) as 7 | 8 | 9 })}
           />
           <Group>

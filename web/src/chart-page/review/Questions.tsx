@@ -1,5 +1,5 @@
 import type { Review } from '../data/chart.ts'
-import own from './Review.module.css'
+import styles from './Review.module.css'
 
 /** The questions of a shift review, in the order of asking. */
 const QUESTIONS: [string, string][] = [
@@ -22,7 +22,7 @@ interface Props {
 /** Four questions before limits are recalculated; an answer that is chosen again is taken back. */
 export function Questions({ review, onChange }: Props) {
   return QUESTIONS.map(([question, words]) => (
-    <fieldset key={question} className={own.question}>
+    <fieldset key={question} className={styles.question}>
       <legend>{words}</legend>
       {ANSWERS.map(([answer, name]) => (
         <button

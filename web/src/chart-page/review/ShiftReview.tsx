@@ -5,9 +5,9 @@ import type { Chart } from '../../chart/model/types.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { counted, formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { ShiftDraft } from '../session/shift.ts'
+import type { ShiftDraft } from '../session/drafts/shift.ts'
 import { Questions } from './Questions.tsx'
-import own from './Review.module.css'
+import styles from './Review.module.css'
 
 interface Props {
   saved: Chart
@@ -41,14 +41,16 @@ export function ShiftReview(props: Props) {
     onCancel,
   } = props
   const { grain } = saved.kpi
-  const now = saved.segments.find((one) => one.first <= draft.position && draft.position < one.stop)
+  const now = saved.segments.find(
+    (segment) => segment.first <= draft.position && draft.position < segment.stop,
+  )
   const then = preview?.segments[number]
   const [deciding, setDeciding] = useState(false)
   const vocabulary = useVocabulary()
   const why = draft.what_changed.trim()
   return (
     <form
-      className={`card ${own.review}`}
+      className={`card ${styles.review}`}
       aria-label="Process shift"
       onSubmit={(event) => {
         event.preventDefault()
@@ -109,7 +111,7 @@ export function ShiftReview(props: Props) {
         {then && vocabulary ? firmness(then, saved, vocabulary) : 'Recalculating…'}
       </Text>
       {deciding ? (
-        <Group gap="xs" className={own.decision}>
+        <Group gap="xs" className={styles.decision}>
           <Button size="xs" type="submit" loading={saving} disabled={!why}>
             Record that the limits stay
           </Button>
@@ -118,7 +120,7 @@ export function ShiftReview(props: Props) {
           </Button>
         </Group>
       ) : (
-        <Group gap="xs" className={own.decision}>
+        <Group gap="xs" className={styles.decision}>
           <Button size="xs" type="submit" color="run" loading={saving}>
             Recalculate from {shortPeriod(draft.period, grain)}
           </Button>

@@ -1,8 +1,8 @@
 import { lazy, Suspense } from 'react'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { heldSegment } from '../session/held.ts'
-import { type ShiftDraft, shiftOnDate } from '../session/shift.ts'
-import own from './Review.module.css'
+import { heldSegment } from '../session/drafts/held.ts'
+import { type ShiftDraft, shiftOnDate } from '../session/drafts/shift.ts'
+import styles from './Review.module.css'
 
 const FindingPanel = lazy(async () => ({
   default: (await import('../../findings/FindingPanel.tsx')).FindingPanel,
@@ -20,7 +20,7 @@ export function Side() {
     )
   if (look.finding === null || held || state.trial) return null
   return (
-    <aside className={`card ${own.review}`} aria-label="Finding">
+    <aside className={`card ${styles.review}`} aria-label="Finding">
       <Suspense>
         <FindingPanel
           key={look.finding}

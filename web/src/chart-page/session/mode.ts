@@ -1,10 +1,10 @@
 // What a person is doing on a chart, as one state: what is in the hand, what is open, what is tried.
-import type { Pin } from '../../chart/layers/Story.tsx'
+import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import type { Chart } from '../data/chart.ts'
-import type { BaselineDraft, Window } from './baseline.ts'
-import type { EventDraft } from './eventDraft.ts'
-import type { ShiftDraft } from './shift.ts'
-import { newTrial, type Trial, type Tried, trying } from './trial.ts'
+import type { BaselineDraft, Window } from './drafts/baseline.ts'
+import type { EventDraft } from './drafts/eventDraft.ts'
+import type { ShiftDraft } from './drafts/shift.ts'
+import { newTrial, type Trial, type Tried, trying } from './drafts/trial.ts'
 
 /** A point that is about to be set aside, or put back. */
 export interface AsideDraft {
@@ -118,8 +118,8 @@ export function session(state: Session, event: SessionEvent): Session {
 
 /** What is in the hand, also while a card is open over it. */
 export function heldIn({ mode }: Session): Held | null {
-  const there = under(mode)
-  return there.kind === 'rest' ? null : there
+  const held = under(mode)
+  return held.kind === 'rest' ? null : held
 }
 
 const under = (mode: Mode) => (mode.kind === 'card' ? mode.over : mode)

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Grain } from '../../chart/model/types.ts'
 import type { View } from '../data/chart.ts'
-import { boundsOf, type Stretch } from './stretch.ts'
+import { boundsOf, type Stretch } from './drafts/stretch.ts'
 
 /** Where it is kept: what can be sent to a colleague is in the address. */
 export function useLook() {

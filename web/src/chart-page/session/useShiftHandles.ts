@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react'
-import type { ShiftHandles } from '../../chart/layers/Lane.tsx'
+import type { ShiftHandles } from '../../chart/layers/lane/Lane.tsx'
 import { useChartSession } from './ChartSession.tsx'
-import { type ShiftDraft, shiftAt, shiftOf, shiftStepped } from './shift.ts'
+import { type ShiftDraft, shiftAt, shiftOf, shiftStepped } from './drafts/shift.ts'
 
 const STEPS: Record<string, -1 | 1> = { ArrowLeft: -1, ArrowRight: 1 }
 
@@ -45,9 +45,9 @@ export function useShiftHandles(): ShiftHandles {
   return {
     onHold: (number) => {
       // While a new shift is in the hand, its own handle is the one that moves.
-      const taken = draft?.from === null ? draft : shiftOf(base, number)
-      if (taken) hold(taken, true)
-      return taken !== null
+      const shift = draft?.from === null ? draft : shiftOf(base, number)
+      if (shift) hold(shift, true)
+      return shift !== null
     },
     onMove: (position) => {
       if (draft) dispatch({ type: 'edit shift', draft: shiftAt(base, draft, position) })

@@ -64,12 +64,12 @@ export const Labels = memo(function Labels({
       })
     }
   }
-  for (const one of chart.set_aside) {
-    const n = geometry.indexOf.get(one.position)
+  for (const mark of chart.set_aside) {
+    const n = geometry.indexOf.get(mark.position)
     if (n === undefined) continue
     const value = chart.points.value[n] ?? 0
     requests.push({
-      key: `aside ${one.position}`,
+      key: `aside ${mark.position}`,
       text: formatNumber(value, chart.kpi.decimals),
       x: x(times[n] ?? 0),
       y: y(value),

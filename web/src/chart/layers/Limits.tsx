@@ -53,8 +53,8 @@ function Kept({
   previewed: [number, number]
 }) {
   const clip = useId()
-  const own = geometry.spans.filter((span) => within(span, previewed))
-  const [x0, x1] = [own[0]?.x0 ?? 0, own.at(-1)?.x1 ?? 0]
+  const spans = geometry.spans.filter((span) => within(span, previewed))
+  const [x0, x1] = [spans[0]?.x0 ?? 0, spans.at(-1)?.x1 ?? 0]
   const thin = { stroke: 'var(--quiet)', strokeWidth: 1 }
   return (
     <g data-part="kept" clipPath={`url(#${clip})`}>

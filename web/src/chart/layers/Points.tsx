@@ -20,7 +20,7 @@ interface Props {
 export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   const { points } = chart
   const { times, x, y, ry, spacing } = geometry
-  const aside = new Set(chart.set_aside.map((one) => one.position))
+  const aside = new Set(chart.set_aside.map((mark) => mark.position))
   const hollow = new Set(chart.hollow_ranges)
   const radius = spacing < ROOM_FOR_DOTS ? 0 : spacing < ROOM_FOR_LARGE_DOTS ? 1.8 : 3
   const size = spacing < ROOM_FOR_DOTS ? 3.4 : 6

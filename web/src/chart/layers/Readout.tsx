@@ -61,7 +61,7 @@ export interface Lines {
 export function readOut(chart: Chart, index: number): Lines {
   const { points, kpi, segments } = chart
   const position = points.position[index] ?? 0
-  const segment = segments.find((one) => one.first <= position && position < one.stop)
+  const segment = segments.find((item) => item.first <= position && position < item.stop)
   const value = points.value[index] ?? 0
   const range = points.moving_range[index] ?? null
   const distance = points.distance[index] ?? null
@@ -88,9 +88,9 @@ export function readOut(chart: Chart, index: number): Lines {
   return {
     period: longPeriod(points.period[index] ?? '', kpi.grain),
     numbers,
-    aside: chart.set_aside.find((one) => one.position === position)?.reason ?? null,
+    aside: chart.set_aside.find((item) => item.position === position)?.reason ?? null,
     incomplete: position === chart.incomplete,
-    note: chart.notes.find((one) => one.position === position)?.text ?? '',
+    note: chart.notes.find((item) => item.position === position)?.text ?? '',
     flags: chart.signals.filter((signal) => signal.points.includes(position)),
   }
 }

@@ -77,16 +77,16 @@ export function layOut(
   const levels = [
     ...points.value,
     ...(shown.target ? [chart.target_now, ...(chart.targets ?? [])] : []),
-    ...both.flatMap((one) => levelsOf(one, shown)),
+    ...both.flatMap((drawn) => levelsOf(drawn, shown)),
   ].filter((level) => level !== null)
   const rangeLevels = [
     ...points.moving_range,
-    ...both.flatMap((one) => visibleOf(one).map((s) => s.range_limit)),
+    ...both.flatMap((drawn) => visibleOf(drawn).map((s) => s.range_limit)),
   ].filter((level) => level !== null)
   const indexOf = new Map(points.position.map((position, index) => [position, index]))
-  const spansOf = (one: Chart) =>
-    visibleOf(one).map((segment) => {
-      const { segments } = one
+  const spansOf = (drawn: Chart) =>
+    visibleOf(drawn).map((segment) => {
+      const { segments } = drawn
       const start = times[indexOf.get(segment.first) ?? -1]
       const after = segments[segments.indexOf(segment) + 1]
       const end = after && times[indexOf.get(after.first) ?? -1]
@@ -119,7 +119,9 @@ export function layOut(
 }
 
 function visibleOf({ segments, shown }: Chart): Segment[] {
-  return segments.filter((one) => one.stop > (shown[0] ?? 0) && one.first < (shown[1] ?? 0))
+  return segments.filter(
+    (segment) => segment.stop > (shown[0] ?? 0) && segment.first < (shown[1] ?? 0),
+  )
 }
 
 /** The averages and limits that are drawn of a chart. */
@@ -127,11 +129,11 @@ function levelsOf(chart: Chart, shown: Shown): (number | null)[] {
   const { centre, upper, lower } = chart.points
   const visible = visibleOf(chart)
   return [
-    ...(shown.average ? (centre ?? visible.map((one) => one.average)) : []),
+    ...(shown.average ? (centre ?? visible.map((segment) => segment.average)) : []),
     ...(shown.limits
       ? upper && lower
         ? [...upper, ...lower]
-        : visible.flatMap((one) => [one.upper, one.lower])
+        : visible.flatMap((segment) => [segment.upper, segment.lower])
       : []),
   ]
 }

@@ -4,7 +4,7 @@ type Place = (index: number) => readonly [number, number] | null
 
 /** The stretches of indices, of `count`, that have a place. */
 function stretches(count: number, place: Place): (readonly [number, number])[][] {
-  const found: (readonly [number, number])[][] = []
+  const stretches: (readonly [number, number])[][] = []
   let stretch: (readonly [number, number])[] | null = null
   for (let n = 0; n < count; n++) {
     const at = place(n)
@@ -12,10 +12,10 @@ function stretches(count: number, place: Place): (readonly [number, number])[][]
     else if (stretch) stretch.push(at)
     else {
       stretch = [at]
-      found.push(stretch)
+      stretches.push(stretch)
     }
   }
-  return found
+  return stretches
 }
 
 const short = (value: number) => Math.round(value * 1000) / 1000

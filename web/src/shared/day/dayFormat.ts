@@ -44,9 +44,9 @@ function day(year = '', month = '', date = ''): string | null {
 
 /** The first day of the week in a locale, as dayjs counts: Sunday is 0. */
 export function firstDayOfWeek(locale: string): 0 | 1 | 6 {
-  const known = new Intl.Locale(locale) as Intl.Locale & {
+  const localeInfo = new Intl.Locale(locale) as Intl.Locale & {
     getWeekInfo?: () => { firstDay: number }
   }
-  const first = (known.getWeekInfo?.().firstDay ?? 1) % 7
+  const first = (localeInfo.getWeekInfo?.().firstDay ?? 1) % 7
   return first === 0 || first === 6 ? first : 1
 }

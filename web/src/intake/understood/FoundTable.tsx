@@ -1,7 +1,7 @@
 import { Menu, Tooltip } from '@mantine/core'
 import { IconChevronDown } from '@tabler/icons-react'
-import { counted } from '../shared/writing.ts'
-import classes from './Intake.module.css'
+import { counted } from '../../shared/writing.ts'
+import classes from '../Intake.module.css'
 import { kindInWords, ROLES } from './roles.ts'
 import type { Mapping, Reading } from './table.ts'
 
@@ -92,7 +92,7 @@ function RoleMenu({
   column: Reading['columns'][number]
   onChoose: (role: (typeof ROLES)[number]['role']) => void
 }) {
-  const own = ROLES.find((one) => one.role === column.role)
+  const role = ROLES.find((entry) => entry.role === column.role)
   return (
     <Menu position="bottom-start" withinPortal>
       <Menu.Target>
@@ -100,9 +100,9 @@ function RoleMenu({
           type="button"
           className={classes.role}
           data-role={column.role}
-          aria-label={`${column.name} is the ${own?.name ?? ''}: change`}
+          aria-label={`${column.name} is the ${role?.name ?? ''}: change`}
         >
-          {own?.name}
+          {role?.name}
           <IconChevronDown size={12} aria-hidden />
         </button>
       </Menu.Target>

@@ -1,11 +1,11 @@
 // What happened, where the process may have shifted, and the window that limits come from.
 import { renderToStaticMarkup } from 'react-dom/server'
 import { describe, expect, it } from 'vitest'
-import { days } from '../../shared/writing.ts'
-import { layOut } from '../model/geometry.ts'
-import { chart } from '../sample.test-data.ts'
-import { Baseline } from './Baseline.tsx'
-import { Limits } from './Limits.tsx'
+import { days } from '../../../shared/writing.ts'
+import { layOut } from '../../model/geometry.ts'
+import { chart } from '../../sample.test-data.ts'
+import { Baseline } from '../Baseline.tsx'
+import { Limits } from '../Limits.tsx'
 import { type Candidate, type Pin, Story } from './Story.tsx'
 
 const nothing = () => undefined

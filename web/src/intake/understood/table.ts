@@ -1,7 +1,7 @@
 // What was pasted or uploaded, how it is to be read, and what the server understood of it.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, type Schemas } from '../api/client.ts'
-import { keys, renew } from '../api/keys.ts'
+import { answer, client, type Schemas } from '../../api/client.ts'
+import { keys, renew } from '../../api/keys.ts'
 
 export type Reading = Schemas['Reading']
 export type Mapping = Partial<Schemas['MappingRequest']>

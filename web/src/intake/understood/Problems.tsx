@@ -1,8 +1,8 @@
 import { Alert, Button, Group, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import type { Issue } from '../api/client.ts'
-import { counted } from '../shared/writing.ts'
-import classes from './Intake.module.css'
+import type { Issue } from '../../api/client.ts'
+import { counted } from '../../shared/writing.ts'
+import classes from '../Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
 
 interface Props {

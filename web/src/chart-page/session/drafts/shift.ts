@@ -1,5 +1,5 @@
 // A shift in the hand, and the segments it stands for. Pure.
-import type { Chart, Review, SegmentSettings } from '../data/chart.ts'
+import type { Chart, Review, SegmentSettings } from '../../data/chart.ts'
 import { segmentSettings } from './settings.ts'
 
 /** A shift in the hand: a new one, or an existing one on its way elsewhere. */

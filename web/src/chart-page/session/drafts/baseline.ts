@@ -1,5 +1,5 @@
 // A baseline that is being chosen for a segment. Pure.
-import type { Chart } from '../data/chart.ts'
+import type { Chart } from '../../data/chart.ts'
 
 /** A limit window in the hand: the positions of its first and its last point. */
 export interface Window {

@@ -1,5 +1,5 @@
-import type { Geometry } from '../model/geometry.ts'
-import type { Chart } from '../model/types.ts'
+import type { Geometry } from '../../model/geometry.ts'
+import type { Chart } from '../../model/types.ts'
 
 export interface Changed {
   new: number[]

@@ -1,8 +1,8 @@
 import { Button, Select, Switch, Text } from '@mantine/core'
 import { useState } from 'react'
-import { WEEKDAYS } from '../shared/calendarNames.ts'
-import { counted } from '../shared/writing.ts'
-import classes from './Intake.module.css'
+import { WEEKDAYS } from '../../shared/calendarNames.ts'
+import { counted } from '../../shared/writing.ts'
+import classes from '../Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
 
 interface Props {
@@ -15,7 +15,7 @@ interface Props {
 
 /** How the table was read, in words; each of them can be put right. */
 export function Understood({ reading, mapping, settled, onChange }: Props) {
-  const made = reading.mapping
+  const inForce = reading.mapping
   const set = (changes: Mapping) => onChange({ ...mapping, ...changes })
   /** What was chosen of columns holds no longer when these are others. */
   const afresh = (changes: Mapping) =>
@@ -41,7 +41,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
             { value: 'wide', label: 'columns' },
           ]}
           allowDeselect={false}
-          value={made.layout}
+          value={inForce.layout}
           onChange={(layout) => afresh({ layout: layout as Mapping['layout'] })}
         />
       )}
@@ -54,15 +54,15 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
           { value: '2', label: 'two rows' },
         ]}
         allowDeselect={false}
-        value={String(made.header_rows ?? 1)}
+        value={String(inForce.header_rows ?? 1)}
         onChange={(value) => afresh({ header_rows: Number(value) })}
       />
       <Select
         label="Dates are written"
         size="xs"
-        data={reading.date_styles.map((one) => ({ value: one.style, label: one.example }))}
+        data={reading.date_styles.map((dates) => ({ value: dates.style, label: dates.example }))}
         allowDeselect={false}
-        value={made.date_style}
+        value={inForce.date_style}
         onChange={(value) => set({ date_style: value as Mapping['date_style'] })}
       />
       <Select
@@ -73,7 +73,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
           { value: 'comma', label: 'comma, 1,5' },
         ]}
         allowDeselect={false}
-        value={made.decimal_mark}
+        value={inForce.decimal_mark}
         onChange={(value) => set({ decimal_mark: value as Mapping['decimal_mark'] })}
       />
       {!settled && (
@@ -83,16 +83,16 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
             size="xs"
             data={['hour', 'day', 'week', 'month', 'quarter', 'year']}
             allowDeselect={false}
-            value={made.grain}
+            value={inForce.grain}
             onChange={(value) => set({ grain: value as Mapping['grain'] })}
           />
-          {made.grain === 'week' && (
+          {inForce.grain === 'week' && (
             <Select
               label="Weeks begin on"
               size="xs"
               data={WEEKDAYS}
               allowDeselect={false}
-              value={String(made.first_weekday ?? 0)}
+              value={String(inForce.first_weekday ?? 0)}
               onChange={(value) => set({ first_weekday: Number(value) })}
             />
           )}
@@ -102,7 +102,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
             searchable
             data={Intl.supportedValuesOf('timeZone').concat('UTC')}
             allowDeselect={false}
-            value={made.time_zone ?? 'UTC'}
+            value={inForce.time_zone ?? 'UTC'}
             onChange={(value) => set({ time_zone: value ?? 'UTC' })}
           />
         </>
@@ -111,7 +111,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
         <Switch
           label={`Make one value of several rows (${counted(reading.repeated, 'row')} share a period)`}
           size="xs"
-          checked={made.combine ?? false}
+          checked={inForce.combine ?? false}
           onChange={(event) => set({ combine: event.currentTarget.checked })}
         />
       )}
@@ -125,16 +125,16 @@ export function Ambiguous({ reading, mapping, onChange }: Omit<Props, 'settled'>
   return (
     <div className={`card ${classes.question}`} role="status">
       <b>Day or month first?</b> The dates fit both ways.{' '}
-      {reading.ambiguous_dates.map((one) => (
+      {reading.ambiguous_dates.map((dates) => (
         <Button
-          key={one.style}
+          key={dates.style}
           size="compact-xs"
           ml={6}
-          variant={one.style === reading.mapping.date_style ? 'filled' : 'default'}
-          aria-pressed={one.style === reading.mapping.date_style}
-          onClick={() => onChange({ ...mapping, date_style: one.style })}
+          variant={dates.style === reading.mapping.date_style ? 'filled' : 'default'}
+          aria-pressed={dates.style === reading.mapping.date_style}
+          onClick={() => onChange({ ...mapping, date_style: dates.style })}
         >
-          {one.reads}
+          {dates.reads}
         </Button>
       ))}
     </div>

@@ -1,9 +1,9 @@
 import { type KeyboardEvent, useEffect, useRef } from 'react'
-import { counted } from '../../shared/writing.ts'
-import classes from '../Chart.module.css'
-import { useDragAcross } from '../gestures/useDragAcross.ts'
-import { type Geometry, positionAt, type Span } from '../model/geometry.ts'
-import type { Chart } from '../model/types.ts'
+import { counted } from '../../../shared/writing.ts'
+import classes from '../../Chart.module.css'
+import { useDragAcross } from '../../gestures/useDragAcross.ts'
+import { type Geometry, positionAt, type Span } from '../../model/geometry.ts'
+import type { Chart } from '../../model/types.ts'
 
 /** What moves the shift that a segment begins with, by the segment's number. */
 export interface ShiftHandles {

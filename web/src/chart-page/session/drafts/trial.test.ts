@@ -1,8 +1,8 @@
 // A trial as a preview and as what is kept; an act as an intention.
 import { describe, expect, it } from 'vitest'
-import { Problem } from '../../api/client.ts'
-import { chart } from '../../chart/sample.test-data.ts'
-import { settle } from '../data/acts.ts'
+import { Problem } from '../../../api/client.ts'
+import { chart } from '../../../chart/sample.test-data.ts'
+import { settle } from '../../data/acts.ts'
 import { eventAt, movedBy } from './eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { keptLimitsBut, segmentsBut } from './settings.ts'

@@ -1,5 +1,5 @@
 // An event in the hand: a new one, or one on its way to other days. Pure.
-import type { Schemas } from '../../api/client.ts'
+import type { Schemas } from '../../../api/client.ts'
 
 export type EventDraft = Omit<Schemas['Event'], 'id'> & {
   /** Null for one that is not there yet. */

@@ -1,9 +1,9 @@
 import { Button, NumberInput, Select, SimpleGrid, Switch, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { useAggregations } from '../api/vocabulary.ts'
-import { DIRECTIONS } from '../shared/directions.ts'
-import { counted } from '../shared/writing.ts'
-import classes from './Intake.module.css'
+import { useAggregations } from '../../api/vocabulary.ts'
+import { DIRECTIONS } from '../../shared/directions.ts'
+import { counted } from '../../shared/writing.ts'
+import classes from '../Intake.module.css'
 import type { Details, KpiChoice, KpiRead } from './table.ts'
 
 interface Props {
@@ -21,29 +21,29 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
   const details: Details = choice.details ?? {}
   const [more, setMore] = useState(false)
   const [adjust, setAdjust] = useState(false)
-  const made = kpi.choice
+  const choiceInForce = kpi.choice
   const set = (changes: KpiChoice) => onChange({ ...choice, ...changes })
   const detail = (changes: Details) => set({ details: { ...details, ...changes } })
   const number = (value: string | number) => (value === '' ? null : Number(value))
   const many = kpi.combined
-  const adjusted = (made.factor ?? 1) !== 1 || (made.offset ?? 0) !== 0
+  const adjusted = (choiceInForce.factor ?? 1) !== 1 || (choiceInForce.offset ?? 0) !== 0
   return (
     <div className={classes.kpi}>
       {kpi.running_total && (
         <div className={classes.question} role="status">
           <b>This looks like a running total.</b>{' '}
-          {made.difference
+          {choiceInForce.difference
             ? 'The chart shows the amount from one reading to the next.'
             : 'The chart shows the readings as they stand.'}
-          {made.difference &&
+          {choiceInForce.difference &&
             kpi.resets > 0 &&
             ` ${counted(kpi.resets, 'drop')} taken for a meter reset.`}{' '}
           <button
             type="button"
             className={classes.link}
-            onClick={() => set({ difference: !made.difference, aggregation: null })}
+            onClick={() => set({ difference: !choiceInForce.difference, aggregation: null })}
           >
-            {made.difference ? 'Show the readings instead' : 'Show the differences'}
+            {choiceInForce.difference ? 'Show the readings instead' : 'Show the differences'}
           </button>
         </div>
       )}
@@ -74,7 +74,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             size="xs"
             data={aggregations}
             allowDeselect={false}
-            value={made.aggregation}
+            value={choiceInForce.aggregation}
             description={`${many ? `${counted(kpi.row_count, 'row')} make ${counted(kpi.value_count, 'point')}: ` : ''}${kpi.why}`}
             inputWrapperOrder={['label', 'input', 'description']}
             onChange={(value) => set({ aggregation: value as KpiChoice['aggregation'] })}
@@ -141,11 +141,11 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             <Switch
               size="xs"
               label="They are readings of a running total: take the differences"
-              checked={made.difference ?? false}
+              checked={choiceInForce.difference ?? false}
               onChange={(event) => set({ difference: event.currentTarget.checked })}
             />
           )}
-          {made.difference && (
+          {choiceInForce.difference && (
             <Select
               size="xs"
               label="A reading lower than the one before is"
@@ -154,7 +154,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
                 { value: 'negative', label: 'a true negative amount' },
               ]}
               allowDeselect={false}
-              value={made.drop}
+              value={choiceInForce.drop}
               onChange={(value) => set({ drop: value as KpiChoice['drop'] })}
             />
           )}
@@ -162,13 +162,13 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             <NumberInput
               label="Times"
               size="xs"
-              value={made.factor ?? 1}
+              value={choiceInForce.factor ?? 1}
               onChange={(value) => set({ factor: Number(value) || 1 })}
             />
             <NumberInput
               label="Plus"
               size="xs"
-              value={made.offset ?? 0}
+              value={choiceInForce.offset ?? 0}
               onChange={(value) => set({ offset: Number(value) || 0 })}
             />
           </SimpleGrid>

@@ -1,8 +1,8 @@
 // What of a chart is previewed because of what is in the hand. Pure.
-import type { Chart } from '../data/chart.ts'
-import type { Previewed } from '../data/preview.ts'
+import type { Chart } from '../../data/chart.ts'
+import type { Previewed } from '../../data/preview.ts'
+import type { Held } from '../mode.ts'
 import { windowOf } from './baseline.ts'
-import type { Held } from './mode.ts'
 import { segmentsBut } from './settings.ts'
 import { segmentsWith } from './shift.ts'
 

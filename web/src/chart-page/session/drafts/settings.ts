@@ -1,5 +1,5 @@
 // The settings of a chart as they are sent back, with a part of them changed. Pure.
-import type { Chart, SegmentSettings } from '../data/chart.ts'
+import type { Chart, SegmentSettings } from '../../data/chart.ts'
 
 /** The decisions to keep limits as settings, but for the one at a period. */
 export function keptLimitsBut(period: string, chart: Chart) {

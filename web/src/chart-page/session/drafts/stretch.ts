@@ -1,6 +1,6 @@
 // A stretch of dates that a chart shows. Pure.
-import { LENGTH } from '../../chart/model/time.ts'
-import type { Grain } from '../../chart/model/types.ts'
+import { LENGTH } from '../../../chart/model/time.ts'
+import type { Grain } from '../../../chart/model/types.ts'
 
 /** How many periods a stretch may have, by grain. */
 export const STRETCHES: Record<Grain, number[]> = {

@@ -1,7 +1,7 @@
 // A trial: changes that are only looked at, one on top of the other, until kept or dropped. Pure.
-import type { Schemas } from '../../api/client.ts'
-import type { Chart, Settings } from '../data/chart.ts'
-import type { Previewed } from '../data/preview.ts'
+import type { Schemas } from '../../../api/client.ts'
+import type { Chart, Settings } from '../../data/chart.ts'
+import type { Previewed } from '../../data/preview.ts'
 
 /** What is tried. */
 export interface Tried {

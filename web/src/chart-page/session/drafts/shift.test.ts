@@ -1,6 +1,6 @@
 // Where a shift may go, and which dates a stretch asks for.
 import { describe, expect, it } from 'vitest'
-import { chart } from '../../chart/sample.test-data.ts'
+import { chart } from '../../../chart/sample.test-data.ts'
 import { segmentSettings } from './settings.ts'
 import { type ShiftDraft, segmentsWith } from './shift.ts'
 import { boundsOf } from './stretch.ts'

@@ -1,10 +1,10 @@
 import { useRef, useState } from 'react'
-import type { Schemas } from '../../api/client.ts'
-import { counted, days } from '../../shared/writing.ts'
-import classes from '../Chart.module.css'
-import { useDragAcross } from '../gestures/useDragAcross.ts'
-import type { Geometry } from '../model/geometry.ts'
-import type { Chart } from '../model/types.ts'
+import type { Schemas } from '../../../api/client.ts'
+import { counted, days } from '../../../shared/writing.ts'
+import classes from '../../Chart.module.css'
+import { useDragAcross } from '../../gestures/useDragAcross.ts'
+import type { Geometry } from '../../model/geometry.ts'
+import type { Chart } from '../../model/types.ts'
 
 export type Pin = Schemas['Pin']
 export type Candidate = Chart['candidates'][number]
@@ -63,8 +63,13 @@ export function Story({
 
   return (
     <g data-part="story">
-      {candidates.map((one) => (
-        <CandidateMark key={one.period} one={one} geometry={geometry} onOpen={onOpenCandidate} />
+      {candidates.map((candidate) => (
+        <CandidateMark
+          key={candidate.period}
+          candidate={candidate}
+          geometry={geometry}
+          onOpen={onOpenCandidate}
+        />
       ))}
       {pins.map((pin, n) => (
         <PinMark
@@ -142,7 +147,7 @@ function PinMark({
       <title>
         {pulled
           ? `${daysOf(geometry, pulled)} days`
-          : pin.events.map((one) => one.title).join('\n')}
+          : pin.events.map((event) => event.title).join('\n')}
       </title>
       <rect
         x={at - 8}
@@ -166,15 +171,15 @@ function PinMark({
 
 /** A place where the process may have shifted, with the range where it likely began. */
 function CandidateMark({
-  one,
+  candidate,
   geometry,
   onOpen,
 }: {
-  one: Candidate
+  candidate: Candidate
   geometry: Geometry
   onOpen: Props['onOpenCandidate']
 }) {
-  const index = geometry.indexOf.get(one.position)
+  const index = geometry.indexOf.get(candidate.position)
   if (index === undefined) return null
   const half = geometry.spacing / 2
   const place = (position: number) => {
@@ -182,7 +187,7 @@ function CandidateMark({
     return at === undefined ? null : geometry.x(geometry.times[at] ?? 0)
   }
   const x = geometry.x(geometry.times[index] ?? 0) - half
-  const [from, to] = [place(one.first) ?? x, place(one.last) ?? x]
+  const [from, to] = [place(candidate.first) ?? x, place(candidate.last) ?? x]
   const y = geometry.lane[0] - 6
   return (
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
@@ -190,23 +195,23 @@ function CandidateMark({
       role="button"
       tabIndex={0}
       className={classes.candidate}
-      data-located={one.located}
-      aria-label={`Perhaps a shift from ${one.label}. Open.`}
-      onClick={() => onOpen(one, x)}
+      data-located={candidate.located}
+      aria-label={`Perhaps a shift from ${candidate.label}. Open.`}
+      onClick={() => onOpen(candidate, x)}
       onKeyDown={(event) => {
         if (event.key === 'Enter' || event.key === ' ') {
           event.preventDefault()
           event.stopPropagation()
-          onOpen(one, x)
+          onOpen(candidate, x)
         }
       }}
     >
-      <title>{`Perhaps a shift from ${one.label}`}</title>
-      {one.located && (
+      <title>{`Perhaps a shift from ${candidate.label}`}</title>
+      {candidate.located && (
         <line x1={from - half} x2={to + half} y1={geometry.lane[0] - 1} y2={geometry.lane[0] - 1} />
       )}
-      <circle cx={x} cy={y} r={one.located ? 7.5 : 4} />
-      {one.located && (
+      <circle cx={x} cy={y} r={candidate.located ? 7.5 : 4} />
+      {candidate.located && (
         <text x={x} y={y} dy="0.35em" textAnchor="middle">
           ?
         </text>
