@@ -11,7 +11,11 @@ class FindingsConfig(AppConfig):
 
     def ready(self) -> None:
         """Ask to be told of every write."""
-        from fluctus.findings.matching import follow_chart  # noqa: PLC0415 - models come first
-        from fluctus.kpis.hooks import followers  # noqa: PLC0415
+        from fluctus.findings.matching import (  # noqa: PLC0415 - models come first
+            follow_chart,
+            move_findings,
+        )
+        from fluctus.kpis.hooks import followers, movers  # noqa: PLC0415
 
         followers.append(follow_chart)
+        movers.append(move_findings)

@@ -13,6 +13,7 @@ import numpy as np
 from fluctus.core import Signal
 from fluctus.core.words.explanation import explain
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.models import Kpi
 
@@ -67,6 +68,16 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     count_unexplained(kpi)
 
 
+def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
+    """Let the findings of a locked KPI begin and end with their days in another time zone."""
+    findings = list(Finding.objects.filter(kpi=kpi))
+    for field in ("first", "last"):
+        instants = np.array([getattr(finding, field).timestamp() for finding in findings])
+        for finding, instant in zip(findings, old.moved_to(new, instants), strict=True):
+            setattr(finding, field, datetime.fromtimestamp(float(instant), UTC))
+    Finding.objects.bulk_update(findings, ["first", "last"], batch_size=500)
+
+
 def count_unexplained(kpi: Kpi) -> None:
     """Keep with a KPI how many findings of its last segment have no cause."""
     kpi.unexplained = Finding.objects.filter(
@@ -79,33 +90,33 @@ def count_unexplained(kpi: Kpi) -> None:
 def _match(
     chart: Chart, signals: Sequence[Signal], findings: Sequence[Finding]
 ) -> tuple[list[tuple[Finding, Signal]], list[Signal]]:
-    """Pair findings with signals, those on the chart before those that had gone."""
+    """Pair findings with signals: those on the chart before those that had gone.
+
+    Among these, the pairs that share most points come first, so that a finding
+    whose points are split goes on with the larger part.
+    """
     by_kind: dict[tuple[str, int], list[Finding]] = {}
     for finding in findings:
         by_kind.setdefault((finding.rule, finding.side), []).append(finding)
-    pairs: list[tuple[Finding, Signal]] = []
+    possible = []
+    for number, signal in enumerate(signals):
+        instants = chart.observations.instants[list(signal.points)]
+        for finding in by_kind.get((signal.rule.value, int(signal.side)), ()):
+            first, last = finding.first.timestamp(), finding.last.timestamp()
+            shared = int(((instants >= first) & (instants <= last)).sum())
+            if shared:
+                gone = finding.standing == FindingStanding.GONE
+                possible.append((gone, -shared, number, finding.pk, finding))
+    pairs: dict[int, Finding] = {}
     matched: set[int] = set()
-    rest = list(signals)
-    for standing in (FindingStanding.PRESENT, FindingStanding.GONE):
-        left = []
-        for signal in rest:
-            first, last = (_instant(chart, signal.points[end]) for end in (0, -1))
-            sharing = [
-                finding
-                for finding in by_kind.get((signal.rule.value, int(signal.side)), ())
-                if finding.standing == standing and finding.pk not in matched
-                and finding.first <= last and finding.last >= first
-            ]  # fmt: skip
-            if sharing:
-                best = max(
-                    sharing, key=lambda finding: min(finding.last, last) - max(finding.first, first)
-                )
-                matched.add(best.pk)
-                pairs.append((best, signal))
-            else:
-                left.append(signal)
-        rest = left
-    return pairs, rest
+    for _, _, number, pk, finding in sorted(possible, key=lambda pair: pair[:4]):
+        if number not in pairs and pk not in matched:
+            matched.add(pk)
+            pairs[number] = finding
+    return (
+        [(finding, signals[number]) for number, finding in sorted(pairs.items())],
+        [signal for number, signal in enumerate(signals) if number not in pairs],
+    )
 
 
 def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Changes) -> None:

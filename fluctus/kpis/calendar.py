@@ -1,8 +1,9 @@
 """Periods: stored as the instant they start, written and read in the KPI's time zone.
 
 A period is written as its date, or for hours as date, time and offset, so that
-the hour that a clock change repeats is two periods with two texts. Instants
-are whole seconds since 1970 where there are many of them.
+the hour that a clock change repeats is two periods with two texts. Moments are in
+UTC: those in one zone are compared by their clocks, which tell two such hours for one.
+Instants are whole seconds since 1970 where there are many of them.
 """
 
 from dataclasses import dataclass
@@ -103,16 +104,24 @@ class Calendar:
         starts = self.instants(self.floor(self.local(different), grain))
         return np.asarray(starts[back])
 
-    def following(self, period: datetime, grain: Grain) -> datetime:
-        """Return the start of the period after ``period``."""
+    def following(self, period: datetime, grain: Grain, count: int = 1) -> datetime:
+        """Return the start of the period ``count`` periods after ``period``, in UTC.
+
+        Raises ValueError or OverflowError past the last year that there is.
+        """
         if grain is Grain.HOUR:
-            return period + timedelta(hours=1)
+            # By what passes, not by the clock: one hour is skipped in spring, one twice in autumn.
+            return period.astimezone(UTC) + timedelta(hours=count)
         day = period.astimezone(self.zone).date()
         if grain in MONTHS_LONG:
-            months = day.year * 12 + day.month - 1 + MONTHS_LONG[grain]
+            months = day.year * 12 + day.month - 1 + MONTHS_LONG[grain] * count
             return start_of_day(date(months // 12, months % 12 + 1, 1), self.zone)
         days = 7 if grain is Grain.WEEK else 1
-        return start_of_day(day + timedelta(days=days), self.zone)
+        return start_of_day(day + timedelta(days=days * count), self.zone)
+
+    def moved_to(self, other: "Calendar", instants: Floats) -> Floats:
+        """Return where the days that ``instants`` begin, or lie in, begin by another calendar."""
+        return other.instants(self.local(instants).dt.truncate("1d"))
 
 
 def coarser_grains(grain: Grain) -> list[Grain]:
@@ -169,4 +178,8 @@ def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime | Non
     day = f"{local.day} {month}"
     if beside is None or local.year != beside.astimezone(zone).year:
         day += f" {local.year}"
-    return f"{day} {local:%H:%M}" if grain is Grain.HOUR else day
+    if grain is not Grain.HOUR:
+        return day
+    # The hour that a clock change repeats is two, told apart by the name of their time.
+    repeated = local.utcoffset() != local.replace(fold=1 - local.fold).utcoffset()
+    return f"{day} {local:%H:%M %Z}" if repeated else f"{day} {local:%H:%M}"

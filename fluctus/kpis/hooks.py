@@ -1,4 +1,4 @@
-"""Who wants to know of a chart after every write to it, in the same transaction.
+"""Who wants to know of writes to charts, in the same transaction.
 
 Apps above this one keep things that rest on charts, such as findings; they
 add themselves here when the application starts, so that this one need not
@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from fluctus.kpis.calendar import Calendar
     from fluctus.kpis.chart.analysis.chart import Chart
     from fluctus.kpis.models import Kpi
 
@@ -16,3 +17,8 @@ Follower = Callable[["Kpi", "Chart", str], None]
 """Called with the KPI, its chart as it is now, and the act that made it so, in words."""
 
 followers: list[Follower] = []
+
+Mover = Callable[["Kpi", "Calendar", "Calendar"], None]
+"""Called with a KPI whose periods begin by the second calendar, no longer by the first."""
+
+movers: list[Mover] = []

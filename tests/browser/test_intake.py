@@ -13,7 +13,7 @@ from tests.conftest import csv_of, golden, join
 CASE = golden("shift recalculated")
 TABLE = csv_of(CASE["values"])
 BOOK = Path(__file__).parents[1] / "tables" / "books" / "left-behind.xlsx"
-AWKWARD = Path(__file__).parents[1] / "server" / "awkward"
+AWKWARD = Path(__file__).parents[1] / "server" / "intake" / "awkward"
 
 
 @pytest.fixture

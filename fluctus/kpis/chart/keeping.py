@@ -5,17 +5,18 @@ Everything here runs inside the caller's transaction.
 
 from dataclasses import dataclass
 from datetime import datetime
+from zoneinfo import ZoneInfo
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.calendar import Grain
+from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
 from fluctus.kpis.chart.analysis.segment_fitting import fit_segments
 from fluctus.kpis.chart.digest import digest_of
 from fluctus.kpis.chart.proposals import proposals_of
 from fluctus.kpis.chart.queries import observations_in, observations_of, state_of_kpi
-from fluctus.kpis.hooks import followers
+from fluctus.kpis.hooks import followers, movers
 from fluctus.kpis.models import Kpi, Observation, Segment
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.observations.stored import Stored
@@ -101,8 +102,12 @@ def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
 
 def move_periods(kpi: Kpi, old: str, new: str) -> None:
     """Let the periods of a KPI begin by the clock of another time zone; hours stay as they are."""
-    if new != old and kpi.grain != Grain.HOUR:
-        move_to_zone(kpi, old, new)
+    if new == old or kpi.grain == Grain.HOUR:
+        return
+    calendars = Calendar(ZoneInfo(old)), Calendar(ZoneInfo(new))
+    move_to_zone(kpi, *calendars)
+    for mover in movers:
+        mover(kpi, *calendars)
 
 
 def name_breakdowns(kpi: Kpi) -> None:

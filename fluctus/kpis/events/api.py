@@ -13,6 +13,7 @@ from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.actor import actor_of
+from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.chart.responses import answer_write
@@ -35,7 +36,8 @@ class LaneView(APIView):
         """Gather them into pins for a lane of so many pixels."""
         query = requests.LaneQuerySerializer.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
-        pins = pins_of(row, query["first"], query["last"], query["width"])
+        grain = Grain(query.get("by", row.grain))
+        pins = pins_of(row, query["first"], query["last"], query["width"], grain)
         return Response([pin_answer(pin) for pin in pins])
 
     @extend_schema(

@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from zoneinfo import ZoneInfo
 
 from django.db.models import Q, QuerySet
 
 from fluctus.accounts.models import Workspace
+from fluctus.kpis.calendar import Calendar, Grain, start_of_day
 from fluctus.kpis.models import Event, Kpi
 
-"""Events in one answer of the list."""
 GROUP_PIXELS = 26
 """Events nearer to each other than this share a pin, with their count."""
 LISTED = 8
@@ -37,8 +38,15 @@ def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
     return rows.filter(Q(title__icontains=search) | Q(text__icontains=search)) if search else rows
 
 
-def pins_of(kpi: Kpi, first: date, last: date, width: int) -> list[Pin]:
-    """Gather the events from ``first`` to ``last`` into pins for a lane of ``width`` pixels."""
+def pins_of(kpi: Kpi, first: date, last: date, width: int, grain: Grain) -> list[Pin]:
+    """Gather the events from ``first`` to ``last`` into pins for a lane of ``width`` pixels.
+
+    ``last`` begins a period of ``grain``, all of whose days are on the lane.
+    """
+    if grain is not Grain.HOUR:
+        zone = ZoneInfo(kpi.time_zone)
+        after = Calendar(zone).following(start_of_day(last, zone), grain)
+        last = after.astimezone(zone).date() - timedelta(days=1)
     rows = events_of(kpi).filter(first__lte=last, last__gte=first).order_by("first", "pk")
     days = max(1, (last - first).days + 1)
     apart = timedelta(days=days * GROUP_PIXELS / width)

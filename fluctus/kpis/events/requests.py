@@ -2,7 +2,8 @@
 
 from rest_framework import serializers
 
-from fluctus.http.requests import Plain, Query, StartField
+from fluctus.http.requests import Plain, Query, StartField, choices
+from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import EventKind
 
 
@@ -39,7 +40,10 @@ class LaneQuerySerializer(Query):
     """Which days of the lane to tell, and for how many pixels."""
 
     first = serializers.DateField()
-    last = serializers.DateField()
+    last = serializers.DateField(help_text="A day of the last period that shows.")
+    by = serializers.ChoiceField(
+        choices(Grain), required=False, help_text="The grain that shows; absent: the stored one."
+    )
     width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
 
 

@@ -1,18 +1,19 @@
 """The values of a chart: one per period of the grain shown, made from those that are stored."""
 
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
 
 import numpy as np
-import polars as pl
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.kpis.calendar import ADVERBS, MONTHS_LONG, Calendar, Grain, label, to_text
 from fluctus.kpis.observations.stored import Stored
 
+SECONDS_AN_HOUR = 3_600
 SECONDS_A_DAY = 86_400
+CENTURY = 36_525 * SECONDS_A_DAY
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
 """Made from parts that must all be there: without one, the period is not what it would be."""
 
@@ -69,8 +70,8 @@ class Observations:
         return without
 
     def period(self, position: int) -> datetime:
-        """Return the start of the period at ``position``; negative counts from the end."""
-        return datetime.fromtimestamp(self.instants[position], self.zone)
+        """Return the start of the period at ``position``, in UTC; negative counts from the end."""
+        return datetime.fromtimestamp(self.instants[position], UTC)
 
     def text(self, position: int) -> str:
         """Write the period at ``position``."""
@@ -100,20 +101,18 @@ class Observations:
         if len(self) < 2:
             return 0
         if self.grain in MONTHS_LONG:
-            first, last = (self.period(n) for n in (0, -1))
+            first, last = (self.period(n).astimezone(self.zone) for n in (0, -1))
             months = (last.year - first.year) * 12 + last.month - first.month
             return max(0, months // MONTHS_LONG[self.grain] + 1 - len(self))
         # Days that a clock change makes longer or shorter still round to whole ones.
         days = np.rint((self.instants - self.instants[0]) / SECONDS_A_DAY).astype(np.intp)
         if self.grain is Grain.WEEK:
             return max(0, int(days[-1]) // 7 + 1 - len(self))
-        hours = 1
         if self.grain is Grain.HOUR:
-            local = self.calendar.local(self.instants)
-            days, hours = local.dt.date().cast(pl.Int32).to_numpy(), local.dt.hour().n_unique()
+            return _missing_hours(self.instants, self.calendar)
         every = np.arange(days[0], days[-1] + 1)
         usual = int(np.isin(every % 7, np.unique(days % 7)).sum())
-        return max(0, usual * hours - len(self))
+        return max(0, usual - len(self))
 
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
         """Set some periods aside that mix two segments, each with its reason."""
@@ -202,6 +201,21 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         incomplete=_incomplete(observations, stored, shown),
         remarks=_remarks(shown, summed=observations.summed),
     )
+
+
+def _missing_hours(instants: Floats, calendar: Calendar) -> int:
+    """Return how many hours are missing on the weekdays and at the times of day that there are.
+
+    Every hour that passes is one, whatever a clock change calls it. Of a longer
+    stretch than a century the last one is looked at.
+    """
+    instants = instants[instants >= instants[-1] - CENTURY]
+    local = calendar.local(instants)
+    passed = np.arange(instants[0], instants[-1] + 1, SECONDS_AN_HOUR)
+    passed_local = calendar.local(passed)
+    usual = passed_local.dt.weekday().is_in(local.dt.weekday().unique().to_list())
+    usual &= passed_local.dt.hour().is_in(local.dt.hour().unique().to_list())
+    return max(0, int(usual.sum()) - len(instants))
 
 
 def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Floats, Bools, Ints]:
@@ -297,7 +311,7 @@ def _incomplete(observations: Observations, stored: Stored, shown: Shown) -> boo
         return True
     if shown.grain is shown.stored:
         return False
-    newest = datetime.fromtimestamp(stored.instants[-1], calendar.zone)
+    newest = datetime.fromtimestamp(stored.instants[-1], UTC)
     return calendar.following(newest, shown.stored) < end
 
 

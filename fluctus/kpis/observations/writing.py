@@ -6,9 +6,13 @@ Everything here runs inside the caller's transaction and knows nothing of who ma
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 import polars as pl
 from django.db import connection
 
+from fluctus.core.arrays import Floats
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.models import DataChange, Kpi
 from fluctus.kpis.observations.frame import DEFAULTS, FRAME, KEY
 from fluctus.kpis.observations.reading import OBSERVATIONS, PAST
@@ -124,20 +128,60 @@ def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
     )
 
 
-def move_to_zone(kpi: Kpi, old: str, new: str) -> None:
-    """Let each period start at the same time on the clock of another zone."""
-    moved = "period AT TIME ZONE %(old)s AT TIME ZONE %(new)s"
-    names = {"kpi": kpi.pk, "old": old, "new": new}
-    # In two steps, so that no period lands on the place of one that has yet to move.
-    aside = (
-        f"UPDATE {OBSERVATIONS} SET period = {moved} + interval '1 second' WHERE kpi_id = %(kpi)s"  # noqa: S608
-    )
-    _run(aside, names)
-    _run(
-        f"UPDATE {OBSERVATIONS} SET period = period - interval '1 second' WHERE kpi_id = %(kpi)s",  # noqa: S608
-        names,
-    )
-    _run(f"UPDATE {PAST} SET period = {moved} WHERE kpi_id = %(kpi)s", names)  # noqa: S608
+def move_to_zone(kpi: Kpi, old: Calendar, new: Calendar) -> None:
+    """Let the periods of a KPI begin with the same days by the clock of another zone.
+
+    Raises RefusalError where two days become one: a zone that changed sides of
+    the date line has skipped a day.
+    """
+    periods = _distinct_periods(kpi, OBSERVATIONS)
+    _refuse_skipped_days(periods, old, new)
+    _set_periods(kpi, OBSERVATIONS, periods, old.moved_to(new, periods))
+    past = _distinct_periods(kpi, PAST)
+    _set_periods(kpi, PAST, past, old.moved_to(new, past))
+
+
+def _distinct_periods(kpi: Kpi, table: str) -> Floats:
+    statement = f"SELECT DISTINCT EXTRACT(EPOCH FROM period)::float8 FROM {table} WHERE kpi_id = %s"  # noqa: S608 - names of our own tables
+    with connection.cursor() as cursor:
+        cursor.execute(statement, [kpi.pk])
+        return np.sort(np.array([instant for (instant,) in cursor.fetchall()], np.float64))
+
+
+def _refuse_skipped_days(periods: Floats, old: Calendar, new: Calendar) -> None:
+    moved = old.moved_to(new, periods)
+    skipped = np.flatnonzero(np.diff(moved) == 0)
+    if len(skipped):
+        day = old.local(periods[skipped[:1]]).dt.date()[0]
+        raise RefusalError(
+            "The time zone was not changed.",
+            Issue(
+                f"There was no {day:%-d %B %Y} in {new.zone.key}, where the date line moved.",
+                "Choose another time zone, or remove the value of that day first.",
+                "time_zone",
+            ),
+        )
+
+
+def _set_periods(kpi: Kpi, table: str, periods: Floats, moved: Floats) -> None:
+    with connection.cursor() as cursor:
+        cursor.execute("DROP TABLE IF EXISTS moved")
+        cursor.execute("CREATE TEMPORARY TABLE moved (was float8, now float8) ON COMMIT DROP")
+        with cursor.copy("COPY moved FROM STDIN (FORMAT CSV)") as copy:
+            pairs = pl.DataFrame({"was": periods, "now": moved}).cast(pl.Int64)
+            copy.write(pairs.write_csv(include_header=False).encode())
+        # In two steps, so that no period lands on the place of one that has yet to move.
+        cursor.execute(
+            f"""
+            UPDATE {table} SET period = to_timestamp(moved.now) + interval '1 second' FROM moved
+            WHERE kpi_id = %s AND period = to_timestamp(moved.was)
+            """,  # noqa: S608 - names of our own tables
+            [kpi.pk],
+        )
+        cursor.execute(
+            f"UPDATE {table} SET period = period - interval '1 second' WHERE kpi_id = %s",  # noqa: S608 - names of our own tables
+            [kpi.pk],
+        )
 
 
 def _copy(

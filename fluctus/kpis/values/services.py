@@ -3,7 +3,7 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any, TypeAlias
 from zoneinfo import ZoneInfo
@@ -183,42 +183,38 @@ def _calendar(kpi: Kpi) -> Calendar:
 def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[datetime]:
     """Return the period of each edit; raises RefusalError for what is none, or named twice."""
     grain, last = Grain(kpi.grain), last_period_of(kpi)
-    periods: list[datetime] = []
+    moments: list[float] = []
     issues: list[Issue] = []
-    seen: set[Key] = set()
     for number, edit in enumerate(edits):
-        field = f"edits.{number}.period"
         try:
-            period = _period(edit.period, last, calendar, grain)
+            moments.append(_moment(edit.period, last, calendar, grain).timestamp())
         except (ValueError, OverflowError):
             issues.append(
-                Issue("This is not a period.", "Write a date, as in 2026-05-18.", field,
-                      found=edit.period)
+                Issue("This is not a period.", "Write a date, as in 2026-05-18.",
+                      f"edits.{number}.period", found=edit.period)
             )  # fmt: skip
-            continue
-        if (period, edit.breakdown) in seen:
-            issues.append(
-                Issue(f"This {grain} is written twice.", "Keep one of them.", field,
-                      found=edit.period)
-            )  # fmt: skip
-        seen.add((period, edit.breakdown))
-        periods.append(period)
     if issues:
         raise RefusalError(NOT_SAVED, *issues)
-    return periods
+    starts = calendar.starts(np.array(moments), grain).tolist()
+    seen: set[tuple[float, str]] = set()
+    for number, (start, edit) in enumerate(zip(starts, edits, strict=True)):
+        if (start, edit.breakdown) in seen:
+            issues.append(
+                Issue(f"This {grain} is written twice.", "Keep one of them.",
+                      f"edits.{number}.period", found=edit.period)
+            )  # fmt: skip
+        seen.add((start, edit.breakdown))
+    if issues:
+        raise RefusalError(NOT_SAVED, *issues)
+    return [datetime.fromtimestamp(start, UTC) for start in starts]
 
 
-def _period(text: str, last: datetime | None, calendar: Calendar, grain: Grain) -> datetime:
-    """Read a period, or one so many after the ``last``; raises ValueError for what is neither."""
+def _moment(text: str, last: datetime | None, calendar: Calendar, grain: Grain) -> datetime:
+    """Read a moment of a period, or the period so many after the ``last``; raises ValueError."""
     ahead = re.fullmatch(AHEAD, text)
     if ahead is not None and last is not None:
-        period = last
-        for _ in range(int(ahead[1])):
-            period = calendar.following(period, grain)
-    else:
-        period = from_text(text, grain, calendar.zone)
-    (start,) = calendar.starts(np.array([period.timestamp()]), grain)
-    return datetime.fromtimestamp(float(start), calendar.zone)
+        return calendar.following(last, grain, int(ahead[1]))
+    return from_text(text, grain, calendar.zone)
 
 
 def _present(kpi: Kpi, keys: list[Key]) -> dict[Key, Observation]:

@@ -75,6 +75,21 @@ def test_a_person_gives_it_a_cause_and_the_sentence_knows(api: Api, ramp: str) -
     assert log(api, state="open")["findings"] == []
 
 
+def test_a_run_that_is_split_goes_on_as_the_part_that_shares_most_points(api: Api) -> None:
+    low = [12.0, 13.0, 12.0, 13.0, 12.0, 13.0, 12.0, 13.0, 12.0, 13.0]
+    slug = api.add_kpi("Berthing", [*STEADY, *low, *low, *STEADY], run_length=8)
+    (before,) = (f for f in log(api, rule="run")["findings"] if f["side"] == -1)
+    assert before["points"] == 20
+    api.send("POST", f"/findings/{before['id']}/remarks", {"text": "Asked the crew"})
+    # One value above, after the eighth: a run of 8 and one of 11 are left.
+    value = api.get(f"/kpis/{slug}/values").json()["values"][len(STEADY) + 8]
+    edit = {"period": value["period"], "value": 30.0, "seen": value["version"]}
+    assert api.send("POST", f"/kpis/{slug}/values", {"edits": [edit]}).status_code == 200
+    after = {f["id"]: f["points"] for f in log(api, rule="run")["findings"] if f["side"] == -1}
+    assert after.pop(before["id"]) == 11
+    assert list(after.values()) == [8]
+
+
 def test_what_people_make_of_it_is_checked_and_its_history_is_kept(api: Api, ramp: str) -> None:
     join("iris", "marrowick")
     join("mallory", "elsewhere")

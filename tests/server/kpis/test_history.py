@@ -29,7 +29,8 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     ok(iris.send("POST", f"{ramp}/redo", revision=4))
     ok(api.send("PATCH", ramp, {"unit": "sec"}, 5))
     history = ok(api.get(f"{ramp}/history"))
-    assert len(history["acts"]) == 3 and history["older"] is False
+    assert len(history["acts"]) == 3
+    assert history["older"] is False
     acts = history["acts"]
     assert [act["summary"] for act in acts] == [
         "Changed the unit", "Changed the rules", "Changed the target to 21 s",
@@ -47,6 +48,18 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     undone = ok(api.send("POST", f"{ramp}/undo", revision=8))
     assert undone["kpi"]["target"] == 21
     assert api.send("POST", f"{ramp}/history", {"act": 10**6}, 9).status_code == 404
+
+
+def test_older_acts_are_there_as_long_as_there_are_any(
+    api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("fluctus.kpis.record.queries.PAGE", 2)
+    for number in range(1, 5):
+        ok(api.send("PATCH", ramp, {"target": 20 + number}, number))
+    newest = ok(api.get(f"{ramp}/history"))
+    assert (len(newest["acts"]), newest["older"]) == (2, True)
+    oldest = ok(api.get(f"{ramp}/history", before=newest["acts"][-1]["id"]))
+    assert (len(oldest["acts"]), oldest["older"]) == (2, False)
 
 
 def test_a_state_of_another_time_zone_comes_back_with_its_periods(api: Api, ramp: str) -> None:

@@ -20,10 +20,11 @@ SPANS = st.tuples(st.integers(0, 400), st.sampled_from([0, 0, 0, 2, 40]))
     st.integers(0, 300),
     st.integers(1, 200),
     st.sampled_from([50, 300, 1000]),
+    st.sampled_from(["day", "week", "month"]),
 )
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_each_event_of_the_lane_is_told_by_one_pin_and_pins_keep_apart(
-    api: Api, spans: list[tuple[int, int]], offset: int, length: int, width: int
+    api: Api, spans: list[tuple[int, int]], offset: int, length: int, width: int, by: str
 ) -> None:
     kpi = Kpi.objects.first() or Kpi.objects.get(
         slug=api.add_kpi("Ramp cycle", golden("shift recalculated")["values"])
@@ -37,9 +38,16 @@ def test_each_event_of_the_lane_is_told_by_one_pin_and_pins_keep_apart(
         for n, (day, more) in enumerate(spans)
     )  # fmt: skip
     first = START + timedelta(days=offset)
-    last = first + timedelta(days=length - 1)
+    period = first + timedelta(days=length - 1)
+    # The whole of the last period is on the lane.
+    last = {
+        "day": period,
+        "week": period + timedelta(days=6),
+        "month": (period.replace(day=1) + timedelta(days=31)).replace(day=1) - timedelta(days=1),
+    }[by]
+    length = (last - first).days + 1
     pins: list[dict[str, Any]] = api.get(
-        f"/kpis/{kpi.slug}/lane", first=str(first), last=str(last), width=width
+        f"/kpis/{kpi.slug}/lane", first=str(first), last=str(period), width=width, by=by
     ).json()
 
     seen = sorted(

@@ -174,11 +174,13 @@ def test_crowded_events_share_a_pin_with_their_count(
         for n in range(2000)
     )  # fmt: skip
     with django_assert_num_queries(5):
-        found = ok(api.get(f"{ramp}/lane", first="2026-01-01", last="2026-12-31", width=1000))
+        found = ok(
+            api.get(f"{ramp}/lane", first="2026-01-01", last="2026-12-31", by="day", width=1000)
+        )
     assert sum(pin["count"] for pin in found) == 2000
     assert len(found) < 8
     assert all(len(pin["events"]) <= 8 for pin in found)
-    near = ok(api.get(f"{ramp}/lane", first="2026-03-01", last="2026-03-07", width=1000))
+    near = ok(api.get(f"{ramp}/lane", first="2026-03-01", last="2026-03-07", by="day", width=1000))
     assert [pin["first"] for pin in near] == [f"2026-03-0{n}" for n in range(1, 8)]
 
 
@@ -415,6 +417,11 @@ def test_a_baseline_too_short_is_refused_and_a_firmer_one_is_told(api: Api) -> N
 
     short = keep("2026-01-05", "2026-01-26").json()["issues"][0]
     assert short["detail"] == "A baseline needs 5 values for limits; this one has 4."
+    aside = {"period": "2026-01-12", "reason": "Gale"}
+    ok(api.send("POST", f"{path}/set-aside", aside, revision(api, path)))
+    four = keep("2026-01-05", "2026-02-02").json()["issues"][0]
+    assert four["detail"].endswith("this one has 4 that take part.")
+    ok(api.send("POST", f"{path}/undo", revision=revision(api, path)))
     body = ok(keep("2026-01-05", "2026-02-23"))
     (segment,) = body["segments"]
     assert (segment["n"], segment["firmness"]) == (8, "provisional")

@@ -3567,7 +3567,19 @@ export interface operations {
     lane: {
         parameters: {
             query: {
+                /**
+                 * @description The grain that shows; absent: the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first: string;
+                /** @description A day of the last period that shows. */
                 last: string;
                 width?: number;
             };

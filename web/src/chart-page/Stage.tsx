@@ -18,7 +18,7 @@ export function Stage() {
   const handles = useShiftHandles()
   const onKey = useChartKeys()
   const [first, last] = daysOf(saved.points.period)
-  const lane = useLane(place, first, last, look.view.width)
+  const lane = useLane(place, first, last, look.view)
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null

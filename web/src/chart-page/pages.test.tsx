@@ -144,7 +144,7 @@ describe('a segment', () => {
       <ShiftBar
         chart={part}
         draft={{ ...draft, from: '2026-03-06' }}
-        comparison={null}
+        preview={null}
         saving={false}
         onKeep={nothing}
         onCancel={nothing}

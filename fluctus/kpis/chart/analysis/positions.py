@@ -175,13 +175,14 @@ def _window(
         )
     # A baseline that is carried over to longer periods, or to a part, has what there is.
     chosen = observations.grain is observations.stored and not observations.part
-    if chosen and last + 1 - first < MIN_VALUES_FOR_LIMITS:
-        count = last + 1 - first
+    count = int((~observations.no_part[first : last + 1]).sum())
+    if chosen and count < MIN_VALUES_FOR_LIMITS:
+        left_out = last + 1 - first - count
         raise RefusalError(
             CANNOT_DRAW,
             Issue(
                 f"A baseline needs {MIN_VALUES_FOR_LIMITS} values for limits; "
-                f"this one has {count}.",
+                f"this one has {count}{' that take part' if left_out else ''}.",
                 "Take in more of them.", field,
             ),
         )  # fmt: skip

@@ -40,7 +40,7 @@ function HeldBar() {
         <ShiftBar
           chart={base}
           draft={held.draft}
-          comparison={preview?.comparison ?? null}
+          preview={preview}
           saving={acts.saving}
           onKeep={() => acts.keepShift(held.draft)}
           onCancel={onCancel}

@@ -3,7 +3,7 @@ import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { counted, formatNumber, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { type BaselineDraft, windowOf } from '../session/drafts/baseline.ts'
+import { type BaselineDraft, takingPart, windowOf } from '../session/drafts/baseline.ts'
 
 interface Props {
   chart: Chart
@@ -19,7 +19,7 @@ interface Props {
 export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }: Props) {
   const { grain, level_decimals } = chart.kpi
   const [first, last] = windowOf(chart, draft).map((period) => shortPeriod(period, grain))
-  const count = draft.last - draft.first + 1
+  const count = takingPart(chart, draft)
   const least = useVocabulary()?.values_for_limits ?? 0
   const few = count < least
   const segment = preview?.segments.find((segment) => segment.start === draft.start)

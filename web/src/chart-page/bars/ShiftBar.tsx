@@ -1,23 +1,26 @@
 import { Button } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
-import { periodInText, shortPeriod } from '../../shared/writing.ts'
+import { formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import type { ShiftDraft } from '../session/drafts/shift.ts'
 
 interface Props {
   chart: Chart
   draft: ShiftDraft
-  /** Before and after, with the shift where it is now. */
-  comparison: Chart['comparison']
+  /** The chart with the shift where it is now; null while it is worked out. */
+  preview: Chart | null
   saving: boolean
   onKeep: () => void
   onCancel: () => void
 }
 
 /** What moving a shift would mean, and whether to keep it there. */
-export function ShiftBar({ chart, draft, comparison, saving, onKeep, onCancel }: Props) {
-  const { grain } = chart.kpi
-  const averages = comparison?.rows[0]
+export function ShiftBar({ chart, draft, preview, saving, onKeep, onCancel }: Props) {
+  const { grain, level_decimals } = chart.kpi
+  const number = preview?.segments.findIndex((segment) => segment.start === draft.period) ?? -1
+  const [before, after] = [preview?.segments[number - 1], preview?.segments[number]]
+  const average = (segment: Chart['segments'][number]) =>
+    segment.average == null ? 'none' : formatNumber(segment.average, level_decimals)
   return (
     <form
       className={`card ${classes.shiftBar}`}
@@ -30,7 +33,7 @@ export function ShiftBar({ chart, draft, comparison, saving, onKeep, onCancel }:
       <div className={classes.shiftWords}>
         <b>Process shift from {periodInText(draft.period, grain)}</b>
         <span className="quiet" aria-live="polite">
-          {averages ? `${averages.name} ${averages.before} → ${averages.after}` : 'Recalculating…'}
+          {before && after ? `Average ${average(before)} → ${average(after)}` : 'Recalculating…'}
         </span>
       </div>
       <Button size="xs" type="submit" color="run" loading={saving}>

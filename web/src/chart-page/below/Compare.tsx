@@ -71,7 +71,7 @@ export function Compare({ place, chart, asking }: Props) {
               placeholder="Any date"
               value={compared?.at ?? ''}
               onChange={(day) => {
-                const at = chart.points.period.find((period) => period >= day && period > first)
+                const at = chart.points.period.slice(1).find((period) => period >= day)
                 setCompared(day && at ? { at } : null)
               }}
             />

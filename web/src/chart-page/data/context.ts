@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../../api/client.ts'
 import { keys, type Place } from '../../api/keys.ts'
+import type { View } from './chart.ts'
 
 /** What a set of rules costs in false alarms, for as many points as the KPI has. */
 export function useFalseAlarms(
@@ -22,14 +23,15 @@ export function useFalseAlarms(
   })
 }
 
-/** The events told with a KPI, gathered into pins for so many pixels. */
-export function useLane(place: Place, first: string, last: string, width: number) {
+/** The events told with a KPI from the first to the last period, gathered into pins. */
+export function useLane(place: Place, first: string, last: string, view: View) {
+  const query = { first, last, width: view.width, ...(view.by && { by: view.by }) }
   return useQuery({
-    queryKey: keys.lane(place, first, last, width),
+    queryKey: keys.lane(place, query),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/lane', {
-          params: { path: place, query: { first, last, width } },
+          params: { path: place, query },
           signal,
         }),
       ),

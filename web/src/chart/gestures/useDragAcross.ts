@@ -16,7 +16,8 @@ export interface DragActs<T> {
  *
  * Mouse, pen and touch are one. What is not pulled past `threshold` pixels is no drag, and
  * stays a click. Listens on the window rather than the element: a shift that is dragged past
- * another changes places with it. Call it where the elements live on while they change.
+ * another changes places with it. Call it where the elements live on while they change. One
+ * function, as its listeners all share what is in the hand.
  */
 export function useDragAcross<T>(acts: DragActs<T>, threshold = 0) {
   // Each step of a drag acts on what is drawn by then.

@@ -31,3 +31,11 @@ export function windowOf(chart: Chart, { first, last, now }: BaselineDraft): [st
   const name = (place: number) => known.get(place) ?? period[position.indexOf(place)] ?? ''
   return [name(first), name(last)]
 }
+
+/** How many values of a baseline take part: not those set aside, nor a last one that still runs. */
+export function takingPart({ set_aside, incomplete }: Chart, { first, last }: Window): number {
+  const without = new Set(set_aside.map(({ position }) => position))
+  if (incomplete !== null) without.add(incomplete)
+  const out = [...without].filter((position) => first <= position && position <= last).length
+  return last - first + 1 - out
+}
