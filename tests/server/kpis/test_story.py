@@ -418,7 +418,7 @@ def test_a_baseline_too_short_is_refused_and_a_firmer_one_is_told(api: Api) -> N
     short = keep("2026-01-05", "2026-01-26").json()["issues"][0]
     assert short["detail"] == "A baseline needs 5 values for limits; this one has 4."
     aside = {"period": "2026-01-12", "reason": "Gale"}
-    ok(api.send("POST", f"{path}/set-aside", aside, revision(api, path)))
+    ok(api.send("POST", f"{path}/aside", aside, revision(api, path)))
     four = keep("2026-01-05", "2026-02-02").json()["issues"][0]
     assert four["detail"].endswith("this one has 4 that take part.")
     ok(api.send("POST", f"{path}/undo", revision=revision(api, path)))
