@@ -16,8 +16,9 @@ from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.intake.models import Import, ImportStatus, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
-from fluctus.tables.formats.opening import Opened, open_table
+from fluctus.tables.formats.opening import Opened, open_file
 from fluctus.tables.grid import Grid, TableError
+from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
 
 KEPT_FOR = timedelta(hours=24)
 NAMED = "named"
@@ -70,9 +71,17 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
         grid = Grid(frame.drop("line"), frame["line"], named == NAMED)
         return Opened(grid, form, encoding, tuple(sheets), chosen)
     try:
-        table = open_table((folder / "raw").read_bytes(), sheet)
+        table = apart(open_file, folder / "raw", sheet)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(str(error))) from error
+    except (TooSlowError, TooMuchError) as error:
+        raise RefusalError(
+            CANNOT_READ,
+            Issue(
+                "It takes too much time or memory to read, or is damaged.",
+                "Save the one table that is needed as CSV, and upload that.",
+            ),
+        ) from error
     table.grid.cells.with_columns(table.grid.lines.alias("line")).write_ipc(kept)
     parts = [
         NAMED if table.grid.named else "",

@@ -1,21 +1,24 @@
 """Events to and from calendar files (iCalendar, RFC 5545)."""
 
+import signal
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, date, datetime, timedelta, tzinfo
 from functools import cache
 from typing import Any
 from zoneinfo import ZoneInfo, available_timezones
 
-from dateutil.rrule import rrulestr
+import recurring_ical_events
 from icalendar import Calendar, Event
 
 KINDS = ("change", "incident", "state", "note")
 KPI = "X-FLUCTUS-KPI"
 MOST_EVENTS = 20_000
-MOST_REPEATS = 750
-"""Repeats of one event that are taken: two years of days, and some."""
+SECONDS_A_SERIES = 1.0
+"""Longest that working out the repeats of one event may take: some rules have none, or no end."""
 TITLE, TEXT = 120, 2000
+UNREADABLE = (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError)
+"""What the library raises for events that are none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,12 +56,26 @@ class NoCalendarError(ValueError):
     """A file that is no calendar at all."""
 
 
-def read_calendar(content: bytes, zone: ZoneInfo, until: date) -> CalendarRead:
+class EndlessRuleError(ValueError):
+    """A rule of repeats that cannot be worked out in a moment."""
+
+
+@dataclass(frozen=True, slots=True)
+class Days:
+    """The days, both included, and the zone that repeats are worked out for."""
+
+    since: date
+    until: date
+    zone: ZoneInfo
+
+
+def read_calendar(content: bytes, days: Days) -> CalendarRead:
     """Read every event that can be read; the others are told by the line they begin at.
 
-    Times become the days they fall on in ``zone``. A repeating event becomes
-    one event for each repeat up to ``until``. Raises NoCalendarError for
-    something else than a calendar.
+    Times become the days they fall on in the zone of ``days``. A repeating event
+    becomes one event for each repeat within these days. Raises NoCalendarError
+    for something else than a calendar. Sets a timer, and so must be called on the
+    main thread of its process.
     """
     try:
         text = content.decode("utf-8-sig")
@@ -67,9 +84,10 @@ def read_calendar(content: bytes, zone: ZoneInfo, until: date) -> CalendarRead:
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     if not any(line.strip().upper() == "BEGIN:VCALENDAR" for line in lines):
         raise NoCalendarError("It does not begin as a calendar file does.")
-    zones = [block for _, block in _blocks(lines, "VTIMEZONE") if block is not None]
+    zones = _zones(lines)
     events: dict[str, CalendarEvent] = {}
     broken: list[Broken] = []
+    series: dict[str, list[tuple[int, Any]]] = {}
     repeated = 0
     for line, block in _blocks(lines, "VEVENT"):
         if block is None:
@@ -77,22 +95,23 @@ def read_calendar(content: bytes, zone: ZoneInfo, until: date) -> CalendarRead:
             continue
         try:
             event = _parse(block, zones)
-            occurrences = list(_events(event, zone, until, line))
-        except (
-            ValueError,
-            KeyError,
-            TypeError,
-            AttributeError,
-            IndexError,
-            OverflowError,
-        ) as error:
+            uid = _uid(event, line, days.zone)
+        except UNREADABLE as error:
             broken.append(Broken(line, _reason(error), "Mend the event, or leave it out."))
             continue
-        repeated += len(occurrences) if "RRULE" in event else 0
+        series.setdefault(uid, []).append((line, event))
+    for uid, parts in series.items():
+        try:
+            occurrences = list(_occurrences(uid, [event for _, event in parts], days))
+        except UNREADABLE as error:
+            line = parts[0][0]
+            broken.append(Broken(line, _reason(error), "Mend the event, or leave it out."))
+            continue
+        repeated += len(occurrences) if any(map(_repeats, (event for _, event in parts))) else 0
         events |= {occurrence.uid: occurrence for occurrence in occurrences}
         if len(events) > MOST_EVENTS:
             raise NoCalendarError(f"It holds more than {MOST_EVENTS:,} events; bring in fewer.")
-    return CalendarRead(list(events.values()), broken, repeated)
+    return CalendarRead(list(events.values()), sorted(broken, key=lambda part: part.line), repeated)
 
 
 def _blocks(lines: list[str], name: str) -> Iterator[tuple[int, list[str] | None]]:
@@ -111,16 +130,30 @@ def _blocks(lines: list[str], name: str) -> Iterator[tuple[int, list[str] | None
         yield start, None
 
 
-def _parse(block: list[str], zones: list[list[str]]) -> Any:
+def _zones(lines: list[str]) -> dict[str, list[str]]:
+    """Return the time zones that a file describes, each by its name."""
+    zones = {}
+    for _, block in _blocks(lines, "VTIMEZONE"):
+        for line in block or []:
+            if line.strip().upper().startswith("TZID:"):
+                zones[line.strip()[5:]] = block or []
+    return zones
+
+
+def _parse(block: list[str], zones: dict[str, list[str]]) -> Any:
     names = {line.split("TZID=")[1].split(":")[0].split(";")[0].strip('"')
              for line in block if "TZID=" in line}  # fmt: skip
     # A zone that everybody knows needs no description, which costs more than the event.
-    zone_lines = [] if names <= _known_zones() else [line for zone in zones for line in zone]
+    described = sorted(names.difference(_known_zones()).intersection(zones))
+    zone_lines = [line for name in described for line in zones[name]]
     whole = ["BEGIN:VCALENDAR", *zone_lines, *block, "END:VCALENDAR"]
     (event,) = Calendar.from_ical("\r\n".join(whole)).walk("VEVENT")
     if event.errors:
         name, reason = event.errors[0]
         raise ValueError(f"{name}: {reason}" if name else str(reason))
+    if "DTSTART" not in event:
+        raise ValueError("It has no DTSTART.")
+    _length(event, event.decoded("DTSTART"), UTC)
     return event
 
 
@@ -129,27 +162,71 @@ def _known_zones() -> frozenset[str]:
     return frozenset(available_timezones())
 
 
-def _events(event: Any, zone: ZoneInfo, until: date, line: int) -> Iterator[CalendarEvent]:
-    if "DTSTART" not in event:
-        raise ValueError("It has no DTSTART.")
+def _uid(event: Any, line: int, zone: ZoneInfo) -> str:
+    start = _day(event.decoded("DTSTART"), zone)
+    return str(event.get("UID", "")).strip()[:250] or f"line {line} {start} {_title(event)}"
+
+
+def _title(event: Any) -> str:
+    return " ".join(str(event.get("SUMMARY", "")).split())[:TITLE] or "Untitled"
+
+
+def _repeats(event: Any) -> bool:
+    return "RRULE" in event or "RDATE" in event
+
+
+def _occurrences(uid: str, series: list[Any], days: Days) -> Iterator[CalendarEvent]:
+    """Yield the event, or each of its repeats with those that were moved or left out."""
+    if not any(map(_repeats, series)):
+        for event in series:
+            moved = "RECURRENCE-ID" in event
+            name = f"{uid} {_day(event.decoded('RECURRENCE-ID'), days.zone)}" if moved else uid
+            yield _event(name, event, days.zone)
+        return
+    calendar = Calendar()
+    for event in series:
+        calendar.add_component(event)
+    for event in _between(calendar, days):
+        original = "RECURRENCE-ID" if "RECURRENCE-ID" in event else "DTSTART"
+        occurrence = _event(f"{uid} {_day(event.decoded(original), days.zone)}", event, days.zone)
+        if occurrence.first <= days.until and occurrence.last >= days.since:
+            yield occurrence
+
+
+def _between(calendar: Calendar, days: Days) -> list[Any]:
+    """Return the repeats within ``days``; raises EndlessRuleError where that takes too long."""
+
+    def give_up(*_: object) -> None:
+        raise EndlessRuleError(
+            "Its repeats cannot be worked out: there are none, or too many since it began."
+        )
+
+    # A day more at either end: the clock of an event may be on another day than ours.
+    first, stop = days.since - timedelta(days=1), days.until + timedelta(days=2)
+    signal.signal(signal.SIGALRM, give_up)
+    signal.setitimer(signal.ITIMER_REAL, SECONDS_A_SERIES)
+    try:
+        found = recurring_ical_events.of(calendar).between(first, stop)
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+    return sorted(found, key=lambda event: _day(event.decoded("DTSTART"), days.zone))
+
+
+def _event(uid: str, event: Any, zone: ZoneInfo) -> CalendarEvent:
     start = event.decoded("DTSTART")
-    length = _length(event, start, zone)
-    title = " ".join(str(event.get("SUMMARY", "")).split())[:TITLE] or "Untitled"
-    uid = str(event.get("UID", "")).strip()[:250] or f"line {line} {_day(start, zone)} {title}"
-    if "RECURRENCE-ID" in event:
-        uid = f"{uid} {_day(event.decoded('RECURRENCE-ID'), zone)}"
-    own = {
-        "title": title,
-        "text": str(event.get("DESCRIPTION", "")).strip()[:TEXT],
-        "kind": _kind(event),
-        "kpis": tuple(str(kpi) for kpi in _many(event.get(KPI))),
-    }
-    for day in _days(event, start, zone, until):
-        name = f"{uid} {day}" if "RRULE" in event or "RDATE" in event else uid
-        yield CalendarEvent(uid=name, first=day, last=day + length, **own)  # type: ignore[arg-type]
+    day = _day(start, zone)
+    return CalendarEvent(
+        uid=uid,
+        title=_title(event),
+        text=str(event.get("DESCRIPTION", "")).strip()[:TEXT],
+        kind=_kind(event),
+        first=day,
+        last=day + _length(event, start, zone),
+        kpis=tuple(str(kpi) for kpi in _many(event.get(KPI))),
+    )
 
 
-def _length(event: Any, start: date | datetime, zone: ZoneInfo) -> timedelta:
+def _length(event: Any, start: date | datetime, zone: tzinfo) -> timedelta:
     """Return how many days the last day is after the first."""
     if "DURATION" in event:
         end: date | datetime = start + event.decoded("DURATION")
@@ -168,36 +245,12 @@ def _length(event: Any, start: date | datetime, zone: ZoneInfo) -> timedelta:
     return days
 
 
-def _days(event: Any, start: date | datetime, zone: ZoneInfo, until: date) -> Iterator[date]:
-    """Yield the first day of the event and of each repeat, those that are left out apart."""
-    first = _day(start, zone)
-    if "RRULE" not in event:
-        yield first
-        for group in _many(event.get("RDATE")):
-            yield from (_day(moment.dt, zone) for moment in group.dts)
-        return
-    # Repeats keep to the clock of the event's own zone.
-    moment = start if isinstance(start, datetime) else datetime.combine(start, time())
-    rule = event["RRULE"].to_ical().decode()
-    parts = [part for part in rule.split(";") if not part.upper().startswith("UNTIL=")]
-    stop = until
-    if "UNTIL" in event["RRULE"]:
-        stop = min(stop, _day(event["RRULE"]["UNTIL"][0], zone))
-    out = {_day(moment.dt, zone) for group in _many(event.get("EXDATE")) for moment in group.dts}
-    for count, repeat in enumerate(rrulestr(";".join(parts), dtstart=moment.replace(tzinfo=None))):
-        day = _day(repeat.replace(tzinfo=moment.tzinfo), zone)
-        if day > stop or count >= MOST_REPEATS:
-            return
-        if day not in out:
-            yield day
-
-
 def _kind(event: Any) -> str:
     named = [str(name).lower() for group in _many(event.get("CATEGORIES")) for name in group.cats]
     return next((name for name in named if name in KINDS), "note")
 
 
-def _day(moment: date | datetime, zone: ZoneInfo) -> date:
+def _day(moment: date | datetime, zone: tzinfo) -> date:
     if not isinstance(moment, datetime):
         return moment
     return moment.date() if moment.tzinfo is None else moment.astimezone(zone).date()

@@ -1,18 +1,25 @@
 """Cells as they were found in a file, before anything is understood of them."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import islice
+from typing import TypeAlias
 
 import polars as pl
 
 MAX_ROWS = 2_000_000
 MAX_COLUMNS = 1_000
+MAX_CELLS = 20_000_000
+"""Rows times columns: a table is as large as its widest row makes it."""
 MAX_CELL = 32_767
 """The longest text of a cell; no spreadsheet holds a longer one either."""
-AT_ONCE = 50_000
+AT_ONCE = 1_000_000
+"""Cells that are built up before they are laid into columns."""
 TOO_LONG = f"The table has more than {MAX_ROWS:,} rows. Split it."
 NOTHING = "There is nothing here. Paste a table with a column of dates and one of values."
+
+
+Row: TypeAlias = tuple[int, Sequence[str]]
+"""The line a row is in, and its cells."""
 
 
 class TableError(ValueError):
@@ -46,24 +53,23 @@ class Grid:
         return self.cells.width
 
 
-def make_grid(rows: Iterable[tuple[int, Sequence[str]]], named: bool = False) -> Grid:
+def make_grid(rows: Iterable[Row], named: bool = False) -> Grid:
     """Build a grid from lines and their cells, a stretch at a time.
 
     Raises TableError for nothing at all, and past the limits of size.
     """
     frames: list[pl.DataFrame] = []
     lines: list[pl.Series] = []
-    count = 0
-    source = iter(rows)
-    while chunk := list(islice(source, AT_ONCE)):
-        count += len(chunk)
-        if count > MAX_ROWS:
-            raise TableError(TOO_LONG)
+    for chunk in _chunks(rows):
         frame = _frame([cells for _, cells in chunk])
         numbers = pl.Series("line", [line for line, _ in chunk], dtype=pl.Int64)
         filled = frame.select(pl.any_horizontal(pl.all() != "")).to_series()
         frames.append(frame.filter(filled))
         lines.append(numbers.filter(filled))
+    return _joined(frames, lines, named)
+
+
+def _joined(frames: list[pl.DataFrame], lines: list[pl.Series], named: bool) -> Grid:
     if not frames:
         raise TableError(NOTHING)
     # An unusually wide stretch widens the others: what they lack is empty.
@@ -73,31 +79,54 @@ def make_grid(rows: Iterable[tuple[int, Sequence[str]]], named: bool = False) ->
     return _checked(Grid(cells, pl.concat(lines), named))
 
 
-def grid_of_parts(rows: pl.Series, delimiter: str, width: int) -> Grid:
-    """Build a grid from texts that hold cells with a delimiter between them, one for each line."""
-    if width > MAX_COLUMNS:
-        raise TableError(_too_wide(width))
-    lines = pl.Series("line", range(1, len(rows) + 1), dtype=pl.Int64)
-    parts = rows.str.split_exact(delimiter, width - 1).struct.unnest()
-    parts.columns = _names(width)
-    cells = parts.select(pl.all().fill_null("").str.strip_chars())
-    filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
-    cells = cells.filter(filled)
-    if cells.height > MAX_ROWS:
-        raise TableError(TOO_LONG)
-    if cells.is_empty():
-        raise TableError(NOTHING)
-    return _checked(Grid(cells, lines.filter(filled)))
+def _chunks(rows: Iterable[Row]) -> Iterator[list[Row]]:
+    """Yield rows in stretches that fit into memory with as many cells in each row as in one.
+
+    Raises TableError past the limits of size.
+    """
+    chunk: list[Row] = []
+    widest = widest_line = chunk_width = 0
+    for count, (line, cells) in enumerate(rows, 1):
+        if len(cells) > widest:
+            widest, widest_line = len(cells), line
+        _check_growing(count, widest, widest_line)
+        chunk_width = max(chunk_width, len(cells))
+        if chunk and (len(chunk) + 1) * chunk_width > AT_ONCE:
+            yield chunk
+            chunk, chunk_width = [], len(cells)
+        chunk.append((line, cells))
+    if chunk:
+        yield chunk
+
+
+def grid_of_parts(blocks: Iterable[pl.Series], delimiter: str) -> Grid:
+    """Build a grid from texts that hold cells with a delimiter between them, one for each line.
+
+    Raises TableError for nothing at all, and past the limits of size.
+    """
+    frames: list[pl.DataFrame] = []
+    lines: list[pl.Series] = []
+    count = widest = widest_line = 0
+    for rows in blocks:
+        most = rows.str.count_matches(delimiter, literal=True)
+        width = int(most.max() or 0) + 1  # type: ignore[arg-type]
+        if width > widest:
+            widest, widest_line = width, count + int(most.arg_max() or 0) + 1
+        _check_growing(count + len(rows), widest, widest_line)
+        parts = rows.str.split_exact(delimiter, width - 1).struct.unnest()
+        parts.columns = _names(width)
+        cells = parts.select(pl.all().fill_null("").str.strip_chars())
+        numbers = pl.Series("line", range(count + 1, count + len(rows) + 1), dtype=pl.Int64)
+        filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
+        frames.append(cells.filter(filled))
+        lines.append(numbers.filter(filled))
+        count += len(rows)
+    return _joined(frames, lines, named=False)
 
 
 def grid_of(cells: pl.DataFrame) -> Grid:
     """Build a grid from columns with names, as formats with fields have them."""
-    if cells.width > MAX_COLUMNS:
-        raise TableError(_too_wide(cells.width))
-    if cells.height > MAX_ROWS:
-        raise TableError(TOO_LONG)
-    if cells.width == 0:
-        raise TableError(NOTHING)
+    check_size(cells.height, cells.width)
     names = pl.DataFrame(
         [list(cells.columns)], schema=_names(cells.width), orient="row"
     )  # fmt: skip
@@ -108,10 +137,30 @@ def grid_of(cells: pl.DataFrame) -> Grid:
     return _checked(Grid(both.filter(filled), lines.filter(filled), named=True))
 
 
+def _check_growing(rows: int, widest: int, line: int) -> None:
+    """Raise TableError where a table has too many rows by now, or cells; ``line`` is the widest."""
+    if rows > MAX_ROWS:
+        raise TableError(TOO_LONG)
+    if widest > MAX_COLUMNS:
+        raise TableError(_too_wide(widest))
+    if rows * widest > MAX_CELLS:
+        raise TableError(_too_many(rows, widest, line))
+
+
+def check_size(rows: int, columns: int) -> None:
+    """Raise TableError where a table of so many rows and columns has none, or too many."""
+    if columns > MAX_COLUMNS:
+        raise TableError(_too_wide(columns))
+    if rows > MAX_ROWS:
+        raise TableError(TOO_LONG)
+    if rows * columns > MAX_CELLS:
+        raise TableError(_too_many(rows, columns))
+    if columns == 0:
+        raise TableError(NOTHING)
+
+
 def _frame(rows: list[Sequence[str]]) -> pl.DataFrame:
     width = max(map(len, rows))
-    if width > MAX_COLUMNS:
-        raise TableError(_too_wide(width))
     if any(len(row) != width for row in rows):
         rows = [(*row, *[""] * (width - len(row))) for row in rows]
     columns = {
@@ -136,6 +185,14 @@ def _checked(grid: Grid) -> Grid:
                 f"{MAX_CELL:,} can be read. A quotation mark may not be closed."
             )
     return grid
+
+
+def _too_many(rows: int, width: int, line: int | None = None) -> str:
+    widest = "" if line is None else f" Row {line:,} is the widest; perhaps it has cells too many."
+    return (
+        f"The table has {rows:,} rows or more of up to {width:,} columns; at most "
+        f"{MAX_CELLS:,} cells can be read.{widest} Split it, or leave out columns."
+    )
 
 
 def _too_wide(width: int) -> str:

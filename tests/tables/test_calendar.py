@@ -9,16 +9,16 @@ from hypothesis import strategies as st
 
 from fluctus.tables.calendar_file import (
     KINDS,
-    MOST_REPEATS,
     CalendarEvent,
     CalendarRead,
+    Days,
     NoCalendarError,
     read_calendar,
     write_calendar,
 )
 
 LONDON = ZoneInfo("Europe/London")
-UNTIL = date(2027, 1, 1)
+DAYS_READ = Days(date(2025, 1, 1), date(2027, 1, 1), LONDON)
 
 
 def calendar(*events: str, zones: str = "") -> bytes:
@@ -27,7 +27,7 @@ def calendar(*events: str, zones: str = "") -> bytes:
 
 
 def read(content: bytes) -> CalendarRead:
-    return read_calendar(content, LONDON, UNTIL)
+    return read_calendar(content, DAYS_READ)
 
 
 def days(content: bytes) -> list[tuple[str, str]]:
@@ -100,13 +100,38 @@ def test_repeats_become_events_of_their_own(rule: str, expected: list[str]) -> N
 
 def test_repeats_without_an_end_stop_and_keep_to_their_own_clock() -> None:
     daily = read(calendar("UID:1\nSUMMARY:x\nDTSTART;VALUE=DATE:20200101\nRRULE:FREQ=DAILY"))
-    assert len(daily.events) == MOST_REPEATS
+    assert (daily.events[0].first, daily.events[-1].first) == (date(2025, 1, 1), date(2027, 1, 1))
+    assert len(daily.events) == 731
     # Ten in the evening in New York is the next day in London, in winter and in summer.
     weekly = "UID:1\nSUMMARY:x\nDTSTART;TZID=America/New_York:20260105T220000\n"
     found = read(calendar(f"{weekly}RRULE:FREQ=WEEKLY;BYDAY=MO"))
     assert {one.first.weekday() for one in found.events} == {1}
     assert found.events[-1].first == date(2026, 12, 29)
     assert found.repeated == len(found.events)
+
+
+def test_a_repeat_that_was_moved_or_renamed_is_the_one_it_replaces() -> None:
+    weekly = "UID:1\nSUMMARY:Drill\nDTSTART;VALUE=DATE:20260302\nRRULE:FREQ=WEEKLY;COUNT=3"
+    moved = "UID:1\nSUMMARY:Late drill\nDTSTART;VALUE=DATE:20260311\n"
+    found = read(calendar(weekly, f"{moved}RECURRENCE-ID;VALUE=DATE:20260309"))
+    assert [(one.title, one.first.isoformat()) for one in found.events] == [
+        ("Drill", "2026-03-02"), ("Late drill", "2026-03-11"), ("Drill", "2026-03-16"),
+    ]  # fmt: skip
+    assert found.events[1].uid == "1 2026-03-09"
+
+
+@pytest.mark.parametrize(
+    "rule",
+    [
+        "DTSTART;VALUE=DATE:20200101\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30",
+        "DTSTART:19710101T000000Z\nRRULE:FREQ=MINUTELY",
+    ],
+)
+def test_repeats_that_cannot_be_worked_out_are_told_and_the_rest_is_read(rule: str) -> None:
+    found = read(calendar(f"UID:1\nSUMMARY:x\n{rule}", "UID:2\nDTSTART;VALUE=DATE:20260105"))
+    assert [one.uid for one in found.events] == ["2"]
+    assert found.broken[0].line == 4
+    assert "repeats cannot be worked out" in found.broken[0].detail
 
 
 @pytest.mark.parametrize(

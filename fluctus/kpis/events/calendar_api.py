@@ -25,13 +25,16 @@ from fluctus.kpis.events.answers import incoming_answer
 from fluctus.kpis.events.calendar_files import bring_events, compare_events, take_events_back
 from fluctus.kpis.events.queries import events_in
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.values.queries import first_period_in
 from fluctus.tables.calendar_file import (
     CalendarEvent,
     CalendarRead,
+    Days,
     NoCalendarError,
     read_calendar,
     write_calendar,
 )
+from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
 
 MOST_BYTES = 20_000_000
 TOLD = 50
@@ -136,13 +139,28 @@ def _read(request: Request, workspace: Workspace) -> tuple[CalendarRead, dict[st
             "This file is too large.",
             Issue("At most 20 MB can be read.", "Export fewer events.", "file"),
         )
-    first = Kpi.objects.filter(workspace=workspace).order_by("pk").first()
-    zone = ZoneInfo(first.time_zone if first else "UTC")
-    until = clock.now().astimezone(zone).date() + REPEATS_AHEAD
     try:
-        return read_calendar(form["file"].read(), zone, until), form
+        return apart(read_calendar, form["file"].read(), _days_of(workspace)), form
     except NoCalendarError as error:
         raise RefusalError(
             "This is not a calendar file.",
             Issue(str(error), "Export the calendar as iCalendar (.ics) and choose that.", "file"),
         ) from None
+    except (TooSlowError, TooMuchError) as error:
+        raise RefusalError(
+            "This calendar cannot be read.",
+            Issue(
+                "It takes too much time or memory to read.",
+                "Export fewer events, such as those of the last two years.", "file",
+            ),
+        ) from error  # fmt: skip
+
+
+def _days_of(workspace: Workspace) -> Days:
+    """Return the days on which repeats are wanted: from the first value to a year ahead."""
+    first = Kpi.objects.filter(workspace=workspace).order_by("pk").first()
+    zone = ZoneInfo(first.time_zone if first else "UTC")
+    today = clock.now().astimezone(zone).date()
+    began = first_period_in(workspace)
+    since = today - REPEATS_AHEAD if began is None else began.astimezone(zone).date()
+    return Days(since, today + REPEATS_AHEAD, zone)

@@ -13,6 +13,7 @@ from fluctus.tables.grid import NOTHING, Grid, TableError, grid_of_parts, make_g
 DELIMITERS = {"\t": "tab", ";": "semicolon", "|": "bar", ",": "comma"}
 SAMPLE_LINES = 60
 SAMPLE_LENGTH = 200_000
+BLOCK = 4_000_000
 
 
 def read_delimited(text: str) -> tuple[Grid, str]:
@@ -29,12 +30,19 @@ def read_delimited(text: str) -> tuple[Grid, str]:
 
 
 def _unquoted(text: str, delimiter: str) -> Grid:
-    """Read a text without quotation marks, in which every delimiter is one, all at once."""
-    rows = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    column = pl.Series("row", rows, dtype=pl.String)
-    most = column.str.count_matches(delimiter, literal=True).max()
-    assert isinstance(most, int), "there is at least one row"
-    return grid_of_parts(column, delimiter, most + 1)
+    """Read a text without quotation marks, in which every delimiter is one."""
+    return grid_of_parts(_blocks(text), delimiter)
+
+
+def _blocks(text: str) -> Iterator[pl.Series]:
+    """Yield the lines of a text in stretches, which take many times their length to be split."""
+    ends = text.replace("\r\n", "\n").replace("\r", "\n")
+    start = 0
+    while start <= len(ends):
+        stop = ends.find("\n", start + BLOCK)
+        stop = len(ends) if stop < 0 else stop
+        yield pl.Series("row", ends[start:stop].split("\n"), dtype=pl.String)
+        start = stop + 1
 
 
 def _style(text: str) -> tuple[str, str]:
@@ -60,9 +68,9 @@ def _quoted(lines: list[str], quote: str) -> int:
 
 
 def _rows(text: str, delimiter: str, quote: str) -> Iterator[tuple[int, list[str]]]:
-    reader = csv.reader(
-        io.StringIO(text, newline=""), delimiter=delimiter, quotechar=quote, skipinitialspace=True
-    )
+    # Read from bytes, as a text that is read by lines takes four of them for each letter.
+    lines = io.TextIOWrapper(io.BytesIO(text.encode()), encoding="utf-8", newline="")
+    reader = csv.reader(lines, delimiter=delimiter, quotechar=quote, skipinitialspace=True)
     try:
         for row in reader:
             yield reader.line_num, row

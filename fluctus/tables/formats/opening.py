@@ -1,6 +1,7 @@
 """From the bytes of a file, or a paste, to a grid of cells, whatever the format."""
 
 from dataclasses import dataclass
+from pathlib import Path
 
 from fluctus.tables.formats.delimited import DELIMITERS, read_delimited
 from fluctus.tables.formats.records import read_json, read_package, read_parquet
@@ -21,6 +22,11 @@ class Opened:
     sheet: str = ""
 
 
+def open_file(path: Path, sheet: str | None = None) -> Opened:
+    """Read a file in whatever format it is; raises as ``open_table`` does."""
+    return open_table(path.read_bytes(), sheet)
+
+
 def open_table(raw: bytes, sheet: str | None = None) -> Opened:
     """Read ``raw`` in whatever format it is; ``sheet`` chooses among several tables.
 
@@ -34,11 +40,12 @@ def open_table(raw: bytes, sheet: str | None = None) -> Opened:
         decoded = decode(raw)
     except NotTextError as error:
         raise TableError(str(error)) from error
+    del raw  # As large as the text; both at once are not needed.
     text = decoded.text
     start = text.lstrip()[:1]
     if start in ("{", "["):
         if '"resources"' in text[:100_000] and start == "{":
-            grid, resources = read_package(raw, sheet)
+            grid, resources = read_package(text.encode(), sheet)
             return Opened(grid, "Data Package", "", tuple(resources), sheet or resources[0])
         return Opened(read_json(text), "JSON", decoded.encoding)
     if is_web_page(text):

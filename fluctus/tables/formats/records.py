@@ -17,6 +17,7 @@ from fluctus.tables.grid import (
     TOO_LONG,
     Grid,
     TableError,
+    check_size,
     grid_of,
     make_grid,
 )
@@ -66,6 +67,7 @@ def json_grid(data: Any) -> Grid:
         names.update(dict.fromkeys(row))
         if len(names) > MAX_COLUMNS:
             raise TableError(f"The records have more than {MAX_COLUMNS:,} different fields.")
+    check_size(len(data), len(names))
     columns = {name: [plain(row.get(name)) for row in data] for name in names}
     return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
 
@@ -76,10 +78,7 @@ def read_parquet(raw: bytes) -> Grid:
         lazy = pl.scan_parquet(io.BytesIO(raw))
         schema = lazy.collect_schema()
         count = int(lazy.select(pl.len()).collect().item())
-        if len(schema) > MAX_COLUMNS:
-            raise TableError(f"The table has {len(schema):,} columns; at most {MAX_COLUMNS:,}.")
-        if count > MAX_ROWS:
-            raise TableError(f"The table has {count:,} rows; at most {MAX_ROWS:,} can be read.")
+        check_size(count, len(schema))
         frame = lazy.select(
             _as_text(name, kind) for name, kind in schema.items() if not kind.is_nested()
         ).collect()

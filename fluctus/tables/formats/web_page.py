@@ -1,10 +1,13 @@
 """A table from a web page, as a browser puts it on the clipboard."""
 
-from html.parser import HTMLParser
+from typing import Any
+
+from lxml import etree, html
 
 from fluctus.tables.grid import MAX_COLUMNS, MAX_ROWS, TOO_LONG, Grid, TableError, make_grid
 
 MAX_SPAN = 50
+NO_TABLE = "There is no table on this page. Copy the table itself."
 
 
 def read_web(text: str) -> Grid:
@@ -12,12 +15,15 @@ def read_web(text: str) -> Grid:
 
     Raises TableError where there is none. Nothing that the page links to is fetched.
     """
-    parser = _Tables()
-    parser.feed(text)
-    parser.close()
-    tables = [table for table in parser.tables if table]
+    # Without huge_tree the parser gives up what is nested deeper than a page ever is.
+    parser = html.HTMLParser(no_network=True, remove_comments=True, remove_pis=True)
+    try:
+        page = html.document_fromstring(text, parser=parser)
+    except (etree.LxmlError, ValueError) as error:
+        raise TableError(NO_TABLE) from error
+    tables = [table for table in map(_rows, page.iter("table")) if table]
     if not tables:
-        raise TableError("There is no table on this page. Copy the table itself.")
+        raise TableError(NO_TABLE)
     rows = max(tables, key=lambda table: sum(map(len, table)))
     return make_grid(enumerate(rows, 1))
 
@@ -28,51 +34,29 @@ def is_web_page(text: str) -> bool:
     return start.startswith("<") and "<table" in start
 
 
-class _Tables(HTMLParser):
-    def __init__(self) -> None:
-        super().__init__(convert_charrefs=True)
-        self.tables: list[list[list[str]]] = []
-        self._open: list[list[list[str]]] = []
-        self._cell: list[str] | None = None
-        self._span = 1
-
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        if tag == "table":
-            self._open.append([])
-            self.tables.append(self._open[-1])
-        elif not self._open:
-            return
-        elif tag == "tr":
-            self._end_cell()
-            if len(self._open[-1]) > MAX_ROWS:
+def _rows(table: Any) -> list[list[str]]:
+    """Return the cells of a table, without those of tables inside of its cells."""
+    rows: list[list[str]] = []
+    if table.find("td") is not None or table.find("th") is not None:
+        # Cells that stand in no row are one.
+        rows.append(_cells(table))
+    for row in table.iterchildren("tr", "thead", "tbody", "tfoot"):
+        for line in [row] if row.tag == "tr" else row.iterchildren("tr"):
+            if len(rows) > MAX_ROWS:
                 raise TableError(TOO_LONG)
-            self._open[-1].append([])
-        elif tag in ("td", "th"):
-            self._end_cell()
-            if not self._open[-1]:
-                self._open[-1].append([])
-            self._cell = []
-            span = dict(attrs).get("colspan") or "1"
-            self._span = min(int(span), MAX_SPAN) if span.isdecimal() else 1
-        elif tag == "br" and self._cell is not None:
-            self._cell.append(" ")
+            rows.append(_cells(line))
+    return rows
 
-    def handle_endtag(self, tag: str) -> None:
-        if tag in ("td", "th", "tr"):
-            self._end_cell()
-        elif tag == "table" and self._open:
-            self._end_cell()
-            self._open.pop()
 
-    def handle_data(self, data: str) -> None:
-        if self._cell is not None:
-            self._cell.append(data)
-
-    def _end_cell(self) -> None:
-        if self._cell is None or not self._open or not self._open[-1]:
-            return
-        row = self._open[-1][-1]
-        row += [" ".join("".join(self._cell).split()), *[""] * (self._span - 1)]
-        if len(row) > MAX_COLUMNS:
+def _cells(row: Any) -> list[str]:
+    cells: list[str] = []
+    for cell in row.iterchildren("td", "th"):
+        # A line break parts two words as a blank does.
+        for mark in cell.iter("br"):
+            mark.tail = f" {mark.tail or ''}"
+        span = (cell.get("colspan") or "").strip()[:3]
+        width = min(int(span), MAX_SPAN) if span.isdecimal() else 1
+        cells += [" ".join(cell.text_content().split()), *[""] * (width - 1)]
+        if len(cells) > MAX_COLUMNS:
             raise TableError(f"The table has more than {MAX_COLUMNS:,} columns.")
-        self._cell = None
+    return cells

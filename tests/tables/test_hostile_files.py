@@ -1,0 +1,121 @@
+"""Files made to do harm: each is refused within its bounds, and harms nobody but itself."""
+
+import io
+import json
+import time
+import zipfile
+from collections.abc import Callable
+
+import openpyxl
+import polars as pl
+import pytest
+
+from fluctus.tables.formats.opening import open_table
+from fluctus.tables.grid import MAX_CELLS, TableError
+from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+
+
+def bomb() -> bytes:
+    """A small spreadsheet whose sheet unpacks to gigabytes."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
+        archive.writestr("xl/workbook.xml", b"<workbook/>")
+        with archive.open("xl/worksheets/sheet1.xml", "w", force_zip64=True) as sheet:
+            for _ in range(500):
+                sheet.write(b" " * 1024 * 1024)
+    return buffer.getvalue()
+
+
+def far_cell() -> bytes:
+    """A spreadsheet that names a cell in its last row and column."""
+    book = openpyxl.Workbook()
+    book.active.cell(1_048_576, 16_384, 1)
+    book.active.cell(1, 1, 1)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()
+
+
+def repeated_parquet() -> bytes:
+    """A Parquet file that says once what it has two million times, in each of twelve columns."""
+    column = pl.repeat(1, 2_000_000, dtype=pl.Int8, eager=True)
+    buffer = io.BytesIO()
+    pl.DataFrame({f"c{n}": column for n in range(12)}).write_parquet(buffer)
+    return buffer.getvalue()
+
+
+def one_wide_record() -> bytes:
+    records = [{"a": 1}] * 200_000 + [{f"f{n}": n for n in range(900)}]
+    return json.dumps(records).encode()
+
+
+def package_that_unpacks() -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=9) as archive:
+        archive.writestr("datapackage.json", json.dumps({"resources": [{"path": "t.csv"}]}))
+        archive.writestr("t.csv", b"," * 120_000_000)
+    return buffer.getvalue()
+
+
+def flipped_bit() -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("xl/workbook.xml", bytes(range(256)) * 40)
+    damaged = bytearray(buffer.getvalue())
+    damaged[60] ^= 1
+    return bytes(damaged)
+
+
+@pytest.mark.parametrize(
+    "make",
+    [
+        bomb, far_cell, repeated_parquet, one_wide_record, package_that_unpacks, flipped_bit,
+        lambda: b"a,b\n" + b"1,2\n" * 400_000 + b"," * 900,
+        lambda: b'a,"b"\n' + b"1,2\n" * 400_000 + b"," * 900,
+        lambda: b"<table>" + b"<a><div>" * 30_000,
+        lambda: b"<table><!a",
+        lambda: b"<table><tr>" + b"<td colspan=50>" * 400,
+        lambda: b"{" * 100_000,
+        lambda: b"[" * 100_000,
+    ],
+)  # fmt: skip
+def test_what_is_made_to_take_too_much_is_refused(make: Callable[[], bytes]) -> None:
+    with pytest.raises((TableError, TooMuchError, TooSlowError)) as refused:
+        apart(open_table, make())
+    if isinstance(refused.value, TableError):
+        # In words for people: what is wrong, and no name of a library's part.
+        assert str(refused.value).endswith((".", "columns."))
+
+
+def test_a_row_that_is_far_too_wide_is_named() -> None:
+    with pytest.raises(TableError, match="Row 200,002 is the widest"):
+        open_table(b"a,b\n" + b"1,2\n" * 200_000 + b"," * 900)
+    # As wide throughout, so many cells are read.
+    rows = MAX_CELLS // 1000 // 10
+    assert (
+        len(open_table(b"1" + b",1" * 899 + (b"\n" + b"2" + b",2" * 899) * rows).grid) == rows + 1
+    )
+
+
+def test_a_colspan_without_end_fills_no_more_than_a_table_holds() -> None:
+    page = b"<table><tr><td colspan=" + b"9" * 5000 + b">Day</td><td>1</td></tr></table>"
+    assert apart(open_table, page).grid.width == 51
+
+
+def exhaust(kind: str) -> None:
+    if kind == "time":
+        time.sleep(60)
+    if kind == "memory":
+        bytearray(3 * 1024**3)
+    if kind == "library":
+        raise RuntimeError
+
+
+@pytest.mark.parametrize(
+    ("kind", "error"),
+    [("time", TooSlowError), ("memory", TooMuchError), ("library", TooMuchError)],
+)
+def test_work_apart_is_bounded(kind: str, error: type[Exception]) -> None:
+    with pytest.raises(error):
+        apart(exhaust, kind, seconds=1)
+    assert apart(len, b"three") == 5
