@@ -21,7 +21,7 @@ from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.state import SegmentState
 from fluctus.kpis.values.services import set_aside
-from fluctus.tables.calendar_file import read_calendar
+from fluctus.tables.calendar_file import Days, read_calendar
 from fluctus.tables.formats.opening import open_table
 
 
@@ -76,7 +76,7 @@ def load_events(workspace: Workspace, now: datetime) -> None:
         )  # fmt: skip
         keep_event(workspace, None, state, uid=f"story-{number}@marrowick.example")
     gales = read_calendar(
-        (DATA / "gales.ics").read_bytes(), ZoneInfo(TIME_ZONE), date(2027, 1, 1)
+        (DATA / "gales.ics").read_bytes(), Days(date(2025, 1, 1), date(2027, 1, 1), ZoneInfo(TIME_ZONE))
     ).events
     told = ("turnaround-at-quay", "departures-on-time", "passengers-a-day")
     bring_events(workspace, Actor(None, now), gales, "gales.ics", told)

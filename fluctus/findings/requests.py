@@ -4,7 +4,7 @@ from rest_framework import serializers
 
 from fluctus.core import Rule
 from fluctus.findings.models import FindingState
-from fluctus.http.requests import Plain, Query, StartField, choices
+from fluctus.http.requests import DayField, Plain, Query, StartField, choices
 
 
 class LogQuerySerializer(Query):
@@ -18,8 +18,8 @@ class LogQuerySerializer(Query):
     person = serializers.CharField(
         required=False, allow_blank=True, max_length=150, help_text="Empty: those of nobody."
     )
-    since = serializers.DateField(required=False)
-    until = serializers.DateField(required=False)
+    since = DayField(required=False)
+    until = DayField(required=False)
     favorable = serializers.BooleanField(required=False, allow_null=True, default=None)
     gone = serializers.BooleanField(
         default=False, help_text="Whether those that signal no more are wanted as well."
@@ -40,7 +40,7 @@ class FindingChangesSerializer(Plain):
     cause = serializers.CharField(max_length=500, allow_blank=True, required=False)
     action = serializers.CharField(max_length=500, allow_blank=True, required=False)
     person = serializers.CharField(max_length=150, allow_null=True, required=False)
-    due = serializers.DateField(allow_null=True, required=False)
+    due = DayField(allow_null=True, required=False)
 
 
 class RemarkSerializer(Plain):

@@ -1,12 +1,16 @@
 """Errors as RFC 9457 problem documents: what is wrong, where, what to do."""
 
+import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
 from http import HTTPStatus
 from typing import Any
 
 import orjson
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db import DatabaseError, DataError, IntegrityError, InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
+from psycopg.errors import DeadlockDetected, LockNotAvailable
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
@@ -32,14 +36,22 @@ class Problem(Shape):
     """What has been done since to what an undo would take back."""
 
 
-PROBLEMS = dict.fromkeys((404, 412, 422), schema_of(Problem))
-"""How the description of the API tells of refusals."""
+PROBLEMS = dict.fromkeys(
+    (400, 401, 403, 404, 409, 412, 413, 415, 422, 428, 429, 503), schema_of(Problem)
+)
+"""How the description of the API tells of refusals: any address may answer with any of them."""
+TRY_AGAIN_AFTER = "3"
+"""Seconds after which what was in the way is probably gone."""
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an exception of the API into a problem document; others are left to Django."""
     if isinstance(error, RefusalError):
         return problem(error.status, error.title, error.issues, error.revision, error.later_edits)
+    if isinstance(error, DatabaseError):
+        return _of_database(error)
+    if isinstance(error, SuspiciousOperation):
+        return problem(*_suspicious(error))
     response = exception_handler(error, context)
     if response is None:
         return None
@@ -74,6 +86,55 @@ def problem(
     return Response(document, status=status, content_type=PROBLEM_TYPE)
 
 
+def _of_database(error: DatabaseError) -> Response | None:
+    """Answer where the database refused, is away, or is held by others; else leave it to Django."""
+    if isinstance(error, IntegrityError):
+        return problem(
+            409,
+            "Somebody else changed the same at the same time; nothing was saved.",
+            [Issue("What was asked does not fit to it any more.", "Look again, then try again.")],
+        )
+    if isinstance(error, DataError):
+        return problem(
+            422,
+            "Some of what was sent does not fit.",
+            [Issue("A number or a text is larger than can be kept.", "Send a smaller one.")],
+        )
+    if isinstance(error, OperationalError | InterfaceError):
+        answer = problem(503, *_unavailable(error))
+        answer["Retry-After"] = TRY_AGAIN_AFTER
+        return answer
+    return None
+
+
+def _unavailable(error: DatabaseError) -> tuple[str, list[Issue]]:
+    if isinstance(error.__cause__, LockNotAvailable | DeadlockDetected):
+        return "Somebody else is writing to this just now; nothing was saved.", [
+            Issue("It took too long until they were done.", "Try again in a moment.")
+        ]
+    return "Fluctus cannot reach its data just now; nothing was saved.", [
+        Issue("The database is away, or busy with others.", "Try again in a moment.")
+    ]
+
+
+def _suspicious(error: SuspiciousOperation) -> tuple[int, str, list[Issue]]:
+    if isinstance(error, RequestDataTooBig):
+        return 413, "This is too much at once.", [Issue("The body is too large.", "Send less.")]
+    return (
+        400,
+        "This request cannot be read.",
+        [Issue("It has too many fields, or an address that is none.", "Send a smaller one.")],
+    )
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Answer a request that Django itself could not read."""
+    if isinstance(exception, SuspiciousOperation):
+        status, title, issues = _suspicious(exception)
+        return _as_http(status, title, *issues)
+    return _as_http(400, "This request cannot be read.", Issue(str(exception)[:200]))
+
+
 def forbidden_forgery(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Answer a write without its CSRF token."""
     issue = Issue(f"{reason}.", "Reload the page, then try again.")
@@ -86,7 +147,16 @@ def no_such_address(request: HttpRequest) -> HttpResponse:
 
 
 def failure(request: HttpRequest) -> HttpResponse:
-    """Answer when the server itself has failed."""
+    """Answer when the server itself has failed, or has lost its database."""
+    error = sys.exc_info()[1]
+    if isinstance(error, DatabaseError):
+        answer = _of_database(error)
+        if answer is not None:
+            response = HttpResponse(
+                orjson.dumps(answer.data), status=answer.status_code, content_type=PROBLEM_TYPE
+            )
+            response["Retry-After"] = TRY_AGAIN_AFTER
+            return response
     issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")
     return _as_http(500, "Something went wrong in Fluctus; nothing was saved.", issue)
 

@@ -1,6 +1,7 @@
 """What comes in: who asks, and input checked against its description."""
 
 from collections.abc import Mapping
+from datetime import date
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -8,8 +9,11 @@ from django.utils.functional import Promise
 from rest_framework import serializers
 from rest_framework.request import Request
 
-LARGEST = 1e300
-"""Numbers past this overflow where they are squared or added up."""
+from fluctus.tables.meaning.numbers import LARGEST
+
+FIRST_DAY, LAST_DAY = date(1, 1, 1), date(9998, 12, 31)
+"""A day more, or a time zone further, and there is no date to say it with."""
+LARGEST_ID = 2**63 - 1
 
 LIST_PAGE = 100
 """Rows of a long list in one answer."""
@@ -43,10 +47,31 @@ class FiniteFloatField(serializers.FloatField):
 
     def to_internal_value(self, data: Any) -> float:
         """Read a number."""
+        if isinstance(data, bool):
+            raise serializers.ValidationError("A number is needed, not true or false.")
         value = super().to_internal_value(data)
         if not abs(value) <= LARGEST:
-            raise serializers.ValidationError("A number of ordinary size is needed.")
+            raise serializers.ValidationError(f"A number of at most {LARGEST:.0e} is needed.")
         return value
+
+
+class DayField(serializers.DateField):
+    """A day of the years 1 to 9998."""
+
+    def to_internal_value(self, data: Any) -> date:
+        """Read a day."""
+        day = super().to_internal_value(data)
+        if not FIRST_DAY <= day <= LAST_DAY:
+            raise serializers.ValidationError("A day from the year 1 to the year 9998 is needed.")
+        return day
+
+
+class IdField(serializers.IntegerField):
+    """The number that something is known by."""
+
+    def __init__(self, **options: Any) -> None:
+        """Take what a row can have."""
+        super().__init__(min_value=0, max_value=LARGEST_ID, **options)
 
 
 class StartField(serializers.IntegerField):

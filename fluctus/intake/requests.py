@@ -6,7 +6,7 @@ from django.conf import settings
 from rest_framework import serializers
 
 from fluctus.core import Aggregation, Drop
-from fluctus.http.requests import FiniteFloatField, Plain, Query, choices
+from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, choices
 from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.requests import KpiDetailsSerializer, TimeZoneField
@@ -55,7 +55,7 @@ class MappingSerializer(Plain):
     first_month = serializers.IntegerField(default=1, min_value=1, max_value=12)
     combine = serializers.BooleanField(allow_null=True, default=None)
     leave_out = serializers.BooleanField(default=False)
-    take_in = serializers.ListField(child=serializers.IntegerField(), default=list, max_length=200)
+    take_in = serializers.ListField(child=IdField(), default=list, max_length=200)
     fixes = serializers.DictField(
         child=serializers.CharField(allow_blank=True, max_length=500), default=dict,
         help_text="Cells written anew, by line:column in the sheet, columns from 0.",
@@ -112,7 +112,7 @@ class ImportRequestSerializer(Plain):
 class ImportsQuerySerializer(Query):
     """Which imports to list."""
 
-    before = serializers.IntegerField(required=False, help_text="List those older than this one.")
+    before = IdField(required=False, help_text="List those older than this one.")
 
 
 class UndoSerializer(Plain):

@@ -27,6 +27,8 @@ from fluctus.kpis.values.taking_back import take_values_back
 
 NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
 KEPT_LEFT_OUT = 200
+UNDER_WAY = (ImportStatus.WAITING, ImportStatus.RUNNING)
+"""An import ends once: only from these does it become done, failed or cancelled."""
 Report = Callable[[str, float], None]
 """Told how far an import is: its stage, and the share that is done."""
 
@@ -80,7 +82,7 @@ def _note_done(planned: Import, reading: Reading, parts: list[ImportPart]) -> No
     """Note down what an import has done; raises CancelledError where it has been stopped."""
     # Locked last, since reports of progress come from elsewhere and would wait for it.
     row = Import.objects.select_for_update(of=("self",)).get(pk=planned.pk)
-    if row.status not in (ImportStatus.WAITING, ImportStatus.RUNNING):
+    if row.status not in UNDER_WAY:
         raise CancelledError
     located = reading.table.located
     ImportPart.objects.bulk_create(parts)
@@ -154,8 +156,8 @@ def _left_out(reading: Reading) -> list[dict[str, Any]]:
 
 
 def note_failure(planned: Import, error: RefusalError) -> None:
-    """Note down why an import has failed."""
-    Import.objects.filter(pk=planned.pk).update(
+    """Note down why an import has failed; one that has ended otherwise stays as it is."""
+    Import.objects.filter(pk=planned.pk, status__in=UNDER_WAY).update(
         status=ImportStatus.FAILED,
         stage="",
         problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
@@ -164,8 +166,8 @@ def note_failure(planned: Import, error: RefusalError) -> None:
 
 def note_cancelled(planned: Import) -> None:
     """Note down that an import was stopped; nothing of it was saved."""
-    Import.objects.filter(pk=planned.pk).update(status=ImportStatus.CANCELLED, stage="")
-    if planned.upload is not None:
+    stopped = Import.objects.filter(pk=planned.pk, status__in=(*UNDER_WAY, ImportStatus.CANCELLED))
+    if stopped.update(status=ImportStatus.CANCELLED, stage="") and planned.upload is not None:
         forget(planned.upload)
 
 
@@ -197,7 +199,7 @@ def reporter(planned: Import) -> Report:
         with side.cursor() as cursor:
             cursor.execute(
                 "UPDATE intake_import SET stage = %s, progress = %s WHERE id = %s "
-                "RETURNING cancel_asked",
+                "AND status = 'running' RETURNING cancel_asked",
                 [stage, share, planned.pk],
             )
             row = cursor.fetchone()

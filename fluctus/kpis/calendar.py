@@ -20,6 +20,9 @@ MONTHS = (
     "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
 )  # fmt: skip
 
+LAST_YEAR = 9998
+"""In the year after it, the next period or another time zone may have no date any more."""
+
 
 class Grain(StrEnum):
     """The length of a KPI's periods; also the word for one of them. From fine to coarse."""
@@ -145,6 +148,8 @@ def to_text(period: datetime, grain: Grain, zone: ZoneInfo) -> str:
 
 def from_text(text: str, grain: Grain, zone: ZoneInfo) -> datetime:
     """Read what ``to_text`` wrote; raises ValueError for anything else."""
+    if not text[:4].isdecimal() or not 1 <= int(text[:4]) <= LAST_YEAR:
+        raise ValueError(f"There is no year {text[:4]} here.")
     if grain is Grain.HOUR:
         moment = datetime.fromisoformat(text)
         if moment.tzinfo is None:

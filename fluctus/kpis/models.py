@@ -6,6 +6,7 @@ from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, Centre, Direction, Spread
+from fluctus.http.rendering import NumberDecoder
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows
 
@@ -66,11 +67,11 @@ class Kpi(models.Model):
     rules = models.JSONField()
     run_length = models.PositiveSmallIntegerField()
     revision = models.PositiveIntegerField(default=1)
-    digest = models.JSONField()
+    digest = models.JSONField(decoder=NumberDecoder)
     breakdowns = models.JSONField(default=list)
     kept_limits = models.JSONField(default=list)
     """Where a shift was reviewed and the limits were kept: period, reason, answers."""
-    proposals = models.JSONField(default=dict)
+    proposals = models.JSONField(default=dict, decoder=NumberDecoder)
     """Shift candidates and patterns worth asking about, made anew by every write."""
     unexplained = models.PositiveIntegerField(default=0)
     """Findings of the last segment without a cause; written by those who keep findings."""
@@ -215,8 +216,8 @@ class ChartChange(models.Model):
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
     summary = models.CharField(max_length=200)
-    before = models.JSONField()
-    after = models.JSONField()
+    before = models.JSONField(decoder=NumberDecoder)
+    after = models.JSONField(decoder=NumberDecoder)
     data = models.ForeignKey(DataChange, on_delete=models.SET_NULL, null=True, related_name="+")
     event = models.JSONField(null=True)
     revision = models.PositiveIntegerField(default=0)

@@ -73,7 +73,12 @@ ASGI_APPLICATION = "fluctus.site.asgi.application"
 
 DATABASES = {"default": env.db("DATABASE_URL")}
 # Requests run on threads that come and go, so connections live in a pool, not on a thread.
-DATABASES["default"]["OPTIONS"] = {"pool": {"min_size": 1, "max_size": 8}}
+# Nobody waits long for a connection or for a lock that others hold: they are told to try again.
+DATABASES["default"]["OPTIONS"] = {
+    "pool": {"min_size": 1, "max_size": 8, "timeout": 4.0, "reconnect_timeout": 60.0},
+    "connect_timeout": 3,
+    "options": f"-c lock_timeout={env.int('LOCK_TIMEOUT_MS', default=4000)}",
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_PASSWORD_VALIDATORS = [
@@ -110,7 +115,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["fluctus.http.rendering.OrjsonRenderer"],
     "DEFAULT_PARSER_CLASSES": [
-        "rest_framework.parsers.JSONParser",
+        "fluctus.http.parsing.BoundedJsonParser",
         "rest_framework.parsers.MultiPartParser",
     ],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",

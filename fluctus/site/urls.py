@@ -31,4 +31,5 @@ urlpatterns = [
     re_path(r"^(?!assets/).*$", web_application),
 ]
 
+handler400 = problems.bad_request
 handler500 = problems.failure

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from fluctus.http.requests import FiniteFloatField, Plain, Query
+from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query
 from fluctus.kpis.chart.requests import AsideField, ChartSettingsSerializer
 
 
@@ -17,10 +17,10 @@ class TrialSerializer(Plain):
 class HistoryQuerySerializer(Query):
     """Which acts to give: those before a number."""
 
-    before = serializers.IntegerField(required=False)
+    before = IdField(required=False)
 
 
 class RestoreSerializer(Plain):
     """The act after which the chart was as wanted; null: as it came."""
 
-    act = serializers.IntegerField(allow_null=True, default=None)
+    act = IdField(allow_null=True, default=None)

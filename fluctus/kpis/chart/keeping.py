@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
+from django.db.models import Value
+from django.db.models.functions import Lower
+
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
 from fluctus.kpis.actor import Actor
@@ -116,9 +119,18 @@ def name_breakdowns(kpi: Kpi) -> None:
     kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
 
 
-def refuse_taken_name(workspace: Workspace, name: str) -> None:
-    """Raise RefusalError where a KPI of the workspace has this name."""
-    if Kpi.objects.filter(workspace=workspace, name__iexact=name).exists():
+def refuse_taken_name(workspace: Workspace, name: str, but: Kpi | None = None) -> None:
+    """Raise RefusalError where a KPI of the workspace, other than ``but``, has this name.
+
+    Holds the workspace until the transaction ends, so that two names that are
+    taken at once differ, as the database compares them.
+    """
+    Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
+    others = Kpi.objects.filter(workspace=workspace)
+    if but is not None:
+        others = others.exclude(pk=but.pk)
+    folded = others.annotate(folded=Lower("name"))
+    if folded.filter(folded=Lower(Value(name))).exists():
         raise RefusalError(
             "This name is taken.",
             Issue(f"There is a KPI named {name} already.", "Choose another name.", "name"),
@@ -127,8 +139,8 @@ def refuse_taken_name(workspace: Workspace, name: str) -> None:
 
 def refuse_name_of_another(kpi: Kpi, name: str) -> None:
     """Raise RefusalError where ``name`` is new to a KPI and another one has it."""
-    if name.lower() != kpi.name.lower():
-        refuse_taken_name(kpi.workspace, name)
+    if name != kpi.name:
+        refuse_taken_name(kpi.workspace, name, kpi)
 
 
 def kept_chart(kpi: Kpi, now: datetime) -> Kept:

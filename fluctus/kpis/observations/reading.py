@@ -1,11 +1,14 @@
 """Reads of stored values in bulk: as columns, many times faster than as objects."""
 
+from datetime import datetime
+
 import numpy as np
 import polars as pl
 from django.db import connection
-from django.db.models import F, FloatField, Func, Q
+from django.db.models import F, FloatField, Func, Min, OuterRef, Q, Subquery
 from psycopg import sql
 
+from fluctus.accounts.models import Workspace
 from fluctus.core.arrays import Floats
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from fluctus.kpis.observations.frame import FRAME
@@ -125,3 +128,11 @@ def marks_then(kpi: Kpi, act: int) -> pl.DataFrame:
     with connection.cursor() as cursor:
         cursor.execute(statement, {"kpi": kpi.pk, "act": act})
         return pl.DataFrame(cursor.fetchall(), schema=FRAME, orient="row")
+
+
+def first_period_in(workspace: Workspace) -> datetime | None:
+    """Return the oldest period of the KPIs of a workspace; one look at the index for each."""
+    oldest = Observation.objects.filter(kpi=OuterRef("pk")).order_by("period").values("period")[:1]
+    kpis = Kpi.objects.filter(workspace=workspace).annotate(oldest=Subquery(oldest))
+    began: datetime | None = kpis.aggregate(Min("oldest"))["oldest__min"]
+    return began

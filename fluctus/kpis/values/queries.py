@@ -3,9 +3,6 @@
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Min, OuterRef, Subquery
-
-from fluctus.accounts.models import Workspace
 from fluctus.kpis.models import Kpi, Observation, PastValue
 
 VALUES_PAGE = 200
@@ -25,14 +22,6 @@ def values_of(kpi: Kpi, start: int, breakdown: str | None = None) -> tuple[int, 
         backwards = rows.order_by("-period", "-breakdown")[count - stop : count - start]
         return count, list(backwards)[::-1]
     return count, list(rows.order_by("period", "breakdown")[start:stop])
-
-
-def first_period_in(workspace: Workspace) -> datetime | None:
-    """Return the oldest period of the KPIs of a workspace; one look at the index for each."""
-    oldest = Observation.objects.filter(kpi=OuterRef("pk")).order_by("period").values("period")[:1]
-    kpis = Kpi.objects.filter(workspace=workspace).annotate(oldest=Subquery(oldest))
-    began: datetime | None = kpis.aggregate(Min("oldest"))["oldest__min"]
-    return began
 
 
 def last_period_of(kpi: Kpi, breakdown: str | None = None) -> datetime | None:

@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from fluctus.http.requests import FiniteFloatField, Plain, Query, StartField
+from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, StartField
 
 MOST_EDITS = 5000
 
@@ -19,7 +19,7 @@ class EditSerializer(Plain):
     set_aside = serializers.BooleanField(default=False)
     reason = serializers.CharField(max_length=200, allow_blank=True, default="")
     remove = serializers.BooleanField(default=False)
-    seen = serializers.IntegerField(
+    seen = IdField(
         allow_null=True, default=None, help_text="The version the person saw; null where none was."
     )
 

@@ -27,7 +27,8 @@ CURRENCY = re.compile(
 SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
 SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
 DURATION = re.compile(r"(?P<minus>-?)(?P<h>\d+):(?P<m>[0-5]\d):(?P<s>[0-5]\d(?:[.,]\d+)?)")
-LARGEST = 1e300
+LARGEST = 1e30
+"""The largest number that is a value: squares of larger ones, and their sums, could overflow."""
 SURE_DIGITS = 15
 """So many significant digits every double keeps."""
 

@@ -1,14 +1,15 @@
 import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useReducer, useRef } from 'react'
 import { useParams } from 'react-router'
+import { Problem } from '../api/client.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Bars } from './bars/Bars.tsx'
 import { Below } from './below/Below.tsx'
 import classes from './ChartPage.module.css'
 import { useChartActs } from './data/acts.ts'
-import { type Place, useChart } from './data/chart.ts'
-import { usePreview } from './data/preview.ts'
+import { type Place, type SavedChart, useChart } from './data/chart.ts'
+import { type Previewed, usePreview } from './data/preview.ts'
 import { Head } from './head/Head.tsx'
 import { Loading } from './head/Loading.tsx'
 import { Side } from './review/Side.tsx'
@@ -16,7 +17,7 @@ import { Stage } from './Stage.tsx'
 import { actsOn } from './session/acts.ts'
 import { ChartSessionProvider } from './session/ChartSession.tsx'
 import { heldSettings } from './session/drafts/held.ts'
-import { canUndo, previewOf, triedNow } from './session/drafts/trial.ts'
+import { canUndo, previewOf, type Trial, triedNow } from './session/drafts/trial.ts'
 import { atRest, heldIn, session } from './session/mode.ts'
 import { useEscape } from './session/useEscape.ts'
 import { useLook } from './session/useLook.ts'
@@ -39,14 +40,15 @@ function KpiChart({ place }: { place: Place }) {
   const { trial } = state
   const held = heldIn(state)
   const tried = trial && canUndo(trial) ? triedNow(trial) : null
-  const ofTrial = usePreview(place, look.view, tried && previewOf(tried))
+  const onTrial = trialOn(saved, trial)
+  const ofTrial = usePreview(place, look.view, tried && onTrial.preview({}))
   const base = (tried && ofTrial.data) || saved
   const settings = base ? heldSettings(base, held) : null
   const dragging = held !== null && 'dragging' in held && held.dragging
   const ofHeld = usePreview(
     place,
     look.view,
-    settings && trial ? previewOf(triedNow(trial), settings) : settings,
+    settings && trial ? onTrial.preview(settings) : settings,
     dragging ? base : null,
   )
   // What was previewed last is no preview of a point, or a baseline, that has just been chosen.
@@ -79,7 +81,7 @@ function KpiChart({ place }: { place: Place }) {
   const value = {
     ...{ place, look, state, dispatch, saved, base, drawn, held, whole, acts, svg },
     previewing: previewed !== undefined,
-    previewError: (held || trial) && (ofHeld.error ?? ofTrial.error),
+    previewError: (held || trial) && (onTrial.error ?? ofHeld.error ?? ofTrial.error),
     belowPoint: (position: number) => belowPoint(saved, position, svg.current),
   }
   return (
@@ -96,6 +98,19 @@ function KpiChart({ place }: { place: Place }) {
       </div>
     </ChartSessionProvider>
   )
+}
+
+/** A trial on the chart as it is saved by now, which others may have changed under it. */
+function trialOn(saved: SavedChart | undefined, trial: Trial | null) {
+  const tried = trial && triedNow(trial)
+  const preview = (more: Previewed) => (saved && tried ? previewOf(tried, saved, more) : null)
+  try {
+    preview({})
+  } catch (error) {
+    if (error instanceof Problem) return { preview: () => null, error }
+    throw error
+  }
+  return { preview, error: null }
 }
 
 /** Where a card opens that is about a point, in pixels of the chart. */

@@ -11,7 +11,7 @@ import { FoundTable } from '../intake/understood/FoundTable.tsx'
 import { Problems } from '../intake/understood/Problems.tsx'
 import type { Mode, Reading } from '../intake/understood/table.ts'
 import { Ambiguous, LeftOut } from '../intake/understood/Understood.tsx'
-import { typedNumber } from '../values/values.ts'
+import { readingsOf, typedNumber, wrongNumber } from '../values/values.ts'
 import { ShiftBar } from './bars/ShiftBar.tsx'
 import { Findings } from './below/FindingCards.tsx'
 import { SegmentCard } from './cards/SegmentCard.tsx'
@@ -269,10 +269,20 @@ describe('a table as it was understood', () => {
 
 describe('a typed number', () => {
   it('has a point or a comma, and is nothing else', () => {
-    expect(['19.4', '19,4', '1,234', '1 234,5', '\u22123', '.5', '1e3'].map(typedNumber)).toEqual([
-      19.4, 19.4, 1234, 1234.5, -3, 0.5, 1000,
+    expect(['19.4', '19,4', '1 234,5', '\u22123', '.5', '1e3', '1.234'].map(typedNumber)).toEqual([
+      19.4, 19.4, 1234.5, -3, 0.5, 1000, 1.234,
     ])
+    const marked = ['1.234,5', '1,234.5', '1.234.567', '1,234,567', '-12,3456', '1.234.567,8']
+    expect(marked.map(typedNumber)).toEqual([1234.5, 1234.5, 1234567, 1234567, -12.3456, 1234567.8])
     for (const text of ['', 'twelve', '1.2.3', '=1+1', '1e999', '5 min'])
       expect(typedNumber(text)).toBeNull()
+  })
+
+  it('that could be two is none, and both are shown', () => {
+    expect(readingsOf('1,234')).toEqual([1234, 1.234])
+    expect(typedNumber('1,234')).toBeNull()
+    expect(wrongNumber('1,234')).toBe('Write 1234 or 1.234')
+    expect(wrongNumber('twelve')).toBe('Not a number')
+    expect(wrongNumber('19,4')).toBeNull()
   })
 })

@@ -1,6 +1,6 @@
 import type { ClipboardEvent, KeyboardEvent } from 'react'
 import classes from './Values.module.css'
-import { typedNumber } from './values.ts'
+import { wrongNumber } from './values.ts'
 
 interface Props {
   name: string
@@ -44,15 +44,15 @@ export function Cell(props: Props) {
       </div>
     )
   }
-  const wrong = numeric && editing.trim() !== '' && typedNumber(editing) === null
+  const wrong = numeric ? wrongNumber(editing) : null
   return (
     <div role="gridcell" className={classes.cell} data-numeric={numeric}>
       <input
         // biome-ignore lint/a11y/noAutofocus: typing has just begun in this very cell
         autoFocus
         aria-label={props.label}
-        aria-invalid={wrong}
-        title={wrong ? 'Not a number' : undefined}
+        aria-invalid={wrong !== null}
+        title={wrong ?? undefined}
         inputMode={numeric ? 'decimal' : undefined}
         maxLength={numeric ? 40 : 500}
         value={editing}
@@ -66,7 +66,7 @@ export function Cell(props: Props) {
       />
       {wrong && (
         <span role="alert" className={classes.wrong}>
-          Not a number
+          {wrong}
         </span>
       )}
     </div>

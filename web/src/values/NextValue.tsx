@@ -5,7 +5,7 @@ import type { Chart } from '../chart/model/types.ts'
 import classes from '../chart-page/ChartPage.module.css'
 import type { Place } from '../chart-page/data/chart.ts'
 import { longPeriod } from '../shared/writing.ts'
-import { typedNumber, useEditValues } from './values.ts'
+import { typedNumber, useEditValues, wrongNumber } from './values.ts'
 
 interface Props {
   place: Place
@@ -20,7 +20,7 @@ export function NextValue({ place, chart, breakdown }: Props) {
   const { kpi, next } = chart
   if (!next) return null
   const value = typedNumber(text)
-  const wrong = text.trim() !== '' && value === null
+  const wrong = wrongNumber(text)
   const name = longPeriod(next.period, kpi.grain)
   return (
     <form
@@ -47,7 +47,7 @@ export function NextValue({ place, chart, breakdown }: Props) {
         inputMode="decimal"
         placeholder={`next value${kpi.unit ? `, ${kpi.unit}` : ''}`}
         value={text}
-        error={wrong ? 'Not a number' : undefined}
+        error={wrong}
         onChange={(event) => setText(event.currentTarget.value)}
       />
       <Button

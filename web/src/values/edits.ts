@@ -1,5 +1,5 @@
 // What is typed or pasted into the ledger, as edits of values. Pure.
-import { type Edit, typedNumber, type Value } from './values.ts'
+import { type Edit, typedNumber, type Value, wrongNumber } from './values.ts'
 
 export type Column = 'value' | 'note'
 
@@ -51,7 +51,7 @@ export function pasted(
   if (wrong >= 0)
     return {
       title: 'Nothing was pasted.',
-      message: `Row ${wrong + 1} of the block, “${lines[wrong]?.[0] ?? ''}”, is not a number. For a table with dates use “Add from a table”.`,
+      message: `Row ${wrong + 1} of the block, “${lines[wrong]?.[0] ?? ''}”: ${wrongNumber(lines[wrong]?.[0] ?? '') ?? 'Not a number'}. For a table with dates use “Add from a table”.`,
     }
   if (numbers.some((_, n) => row + n < rows.count && !rows.at(row + n)))
     return { message: 'Some of these rows are still loading. Paste again.' }

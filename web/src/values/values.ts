@@ -89,14 +89,42 @@ export function useVersions(place: Place, value: Value | null) {
   })
 }
 
-/** Reads what a person types for a number: with a point or a comma, or null for what is none. */
-export function typedNumber(text: string): number | null {
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
+
+/**
+ * The numbers that a typed text can stand for: one, none, or two where a comma may part the
+ * thousands or the decimals. Where there are both marks, the last one parts the decimals.
+ */
+export function readingsOf(text: string): number[] {
   const plain = text.replace(/[\s\u00a0\u202f']/g, '').replace('\u2212', '-')
-  const point =
-    plain.includes(',') && !plain.includes('.') && !/^-?\d{1,3}(,\d{3})+$/.test(plain)
-      ? plain.replace(',', '.')
-      : plain.replaceAll(',', '')
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(point) && Number.isFinite(Number(point))
-    ? Number(point)
-    : null
+  const thousands = (mark: string, decimals: string) =>
+    new RegExp(`^[+-]?\\d{1,3}(\\${mark}\\d{3})+${decimals}$`)
+  const readings = [
+    // A point for the decimals, or none: 19.4, 1,234, 1,234.5
+    !plain.includes(',') || thousands(',', '(\\.\\d*)?').test(plain)
+      ? plain.replaceAll(',', '')
+      : null,
+    // A comma for the decimals: 19,4, 1.234,5; and thousands by points alone: 1.234.567
+    /^[^,]*,[^,]*$/.test(plain) && (!plain.includes('.') || thousands('.', ',\\d*').test(plain))
+      ? plain.replaceAll('.', '').replace(',', '.')
+      : null,
+    /\..*\./.test(plain) && thousands('.', '').test(plain) ? plain.replaceAll('.', '') : null,
+  ]
+  return readings
+    .filter((reading) => reading !== null && NUMBER.test(reading))
+    .map(Number)
+    .filter((number, n, all) => Number.isFinite(number) && all.indexOf(number) === n)
+}
+
+/** Reads what a person types for a number; null for what is none, or could be two. */
+export function typedNumber(text: string): number | null {
+  const [number, other] = readingsOf(text)
+  return number === undefined || other !== undefined ? null : number
+}
+
+/** Why a typed text is no number, in words; null where it is one, or nothing yet. */
+export function wrongNumber(text: string): string | null {
+  if (text.trim() === '' || typedNumber(text) !== null) return null
+  const [number, other] = readingsOf(text)
+  return other === undefined ? 'Not a number' : `Write ${number} or ${other}`
 }

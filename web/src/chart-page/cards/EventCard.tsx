@@ -9,6 +9,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { DayInput } from '../../shared/day/DayInput.tsx'
+import { differences } from '../../shared/differences.ts'
 import { KINDS } from '../../shared/eventKinds.ts'
 import { useKpis } from '../../shared/kpis.ts'
 import type { EventDraft } from '../session/drafts/eventDraft.ts'
@@ -17,7 +18,8 @@ interface Props {
   workspace: string
   draft: EventDraft
   saving: boolean
-  onSave: (draft: EventDraft) => void
+  /** Saves it; `changes` is what differs from how it was when the card opened. */
+  onSave: (draft: EventDraft, changes: Partial<EventDraft>) => void
   onRemove: () => void
 }
 
@@ -31,7 +33,7 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        if (entry.title.trim() && !backwards && !nowhere) onSave(entry)
+        if (entry.title.trim() && !backwards && !nowhere) onSave(entry, differences(draft, entry))
       }}
     >
       <Stack gap="xs">

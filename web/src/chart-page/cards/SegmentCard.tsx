@@ -11,6 +11,7 @@ import {
 import { useState } from 'react'
 import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
+import { differences } from '../../shared/differences.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import type { Place, SegmentSettings } from '../data/chart.ts'
@@ -35,19 +36,20 @@ interface Props {
 export function SegmentCard(props: Props) {
   const { chart, number, fixed = false, saving, place, onSave, onRemove, onBaseline } = props
   const segment = chart.segments[number]
-  const [settings, setSettings] = useState(segmentSettings(chart)[number])
+  // What it was when the card opened: only what is changed here is sent.
+  const [opened] = useState(segmentSettings(chart)[number])
+  const [settings, setSettings] = useState(opened)
   const last = number === chart.segments.length - 1
   const patterns = usePatterns(place, last && !fixed)
   const vocabulary = useVocabulary()
-  if (!segment || !settings) return null
+  if (!segment || !opened || !settings) return null
   const first = number === 0
   if (fixed) return <Text size="sm">{segment.made}</Text>
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        const { start: _, ...changes } = settings
-        onSave(changes)
+        onSave(differences(opened, settings))
       }}
     >
       <Stack gap="sm">

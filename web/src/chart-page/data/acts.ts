@@ -1,8 +1,9 @@
 // The writes that change a chart: each names the revision it was made on.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, useMutation, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../../api/client.ts'
 import { keys, renew } from '../../api/keys.ts'
 import { notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
+import { requestOf, type Tried } from '../session/drafts/trial.ts'
 import type { Chart, Place, SavedChart, Settings, View } from './chart.ts'
 
 /** What to change: settings, or how they follow from the chart as it is then; null: nothing. */
@@ -15,6 +16,13 @@ interface Params {
   path: Place
   query: View
   header: { 'If-Match': string }
+}
+
+/** The version of an event: the one on the lane by now, where it has come in anew. */
+function versionOf(queries: QueryClient, place: Place, { id, version }: Event): number {
+  const lanes = queries.getQueriesData<Schemas['Pin'][]>({ queryKey: keys.lane(place) })
+  const seen = lanes.flatMap(([, pins]) => pins ?? []).flatMap((pin) => pin.events)
+  return Math.max(version, ...seen.filter((other) => other.id === id).map((other) => other.version))
 }
 
 /** Settings of an intent for a chart; throws where it has no room there any more. */
@@ -75,8 +83,8 @@ export function useChartActs(place: Place, view: View) {
     aside: useAct(place, view, (body: Schemas['SetAsideRequest'], params) =>
       answer(client.POST(`${base}/aside`, { params, body })),
     ),
-    trial: useAct(place, view, (body: Schemas['TrialRequest'], params) =>
-      answer(client.POST(`${base}/trial`, { params, body })),
+    trial: useAct(place, view, (tried: Tried, params, chart) =>
+      answer(client.POST(`${base}/trial`, { params, body: requestOf(tried, chart) })),
     ),
     addEvent: useAct(place, view, (body: NewEvent, params) =>
       answer(client.POST(`${base}/lane`, { params, body })),
@@ -89,7 +97,7 @@ export function useChartActs(place: Place, view: View) {
           client.PATCH(`${base}/lane/{number}`, {
             params: {
               path: { ...path, number: event.id },
-              query: { ...query, version: event.version },
+              query: { ...query, version: versionOf(queries, place, event) },
               header,
             },
             body: changes,

@@ -14,6 +14,7 @@ import { useState } from 'react'
 import { useAggregations, useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
+import { differences } from '../../shared/differences.ts'
 import { DIRECTIONS } from '../../shared/directions.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import type { Place, Settings } from '../data/chart.ts'
@@ -37,7 +38,7 @@ interface Props {
 export function KpiDetails(props: Props) {
   const aggregations = useAggregations()
   const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
-  const [details, setDetails] = useState({
+  const [opened] = useState({
     name: kpi.name,
     group: kpi.group,
     unit: kpi.unit,
@@ -53,6 +54,7 @@ export function KpiDetails(props: Props) {
     rules: kpi.rules,
     run_length: kpi.run_length as 7 | 8 | 9,
   })
+  const [details, setDetails] = useState(opened)
   const cost = useFalseAlarms(place, details.rules, details.run_length)
   const vocabulary = useVocabulary()
   const [typed, setTyped] = useState('')
@@ -64,7 +66,7 @@ export function KpiDetails(props: Props) {
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          onSave(details)
+          onSave(differences(opened, details))
         }}
       >
         <Stack>

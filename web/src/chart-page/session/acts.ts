@@ -11,7 +11,7 @@ import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
-import { canRedo, canUndo, requestOf, triedNow } from './drafts/trial.ts'
+import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
 import type { AsideDraft, Session, SessionEvent } from './mode.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
@@ -47,7 +47,9 @@ function apply(
     return
   }
   try {
-    dispatch({ type: 'try', more: { settings: settle(intent, base) } })
+    // Tried out on what is tried already, it has to have room there.
+    settle(intent, base)
+    dispatch({ type: 'try', more: { intents: [intent] } })
     done?.()
   } catch (error) {
     if (!(error instanceof Problem)) throw error
@@ -177,9 +179,9 @@ function eventActs({ kpi, saved, dispatch, writes }: On) {
       const period = saved?.points.period[saved.points.position.indexOf(position)] ?? ''
       dispatch({ type: 'open', card: { kind: 'event', draft: eventAt(period, kpi), ...at } })
     },
-    saveEvent: ({ id, version, ...event }: EventDraft) => {
+    saveEvent: ({ id, version, ...event }: EventDraft, changes: Partial<EventDraft>) => {
       if (id === null) writes.addEvent.mutate(event, close)
-      else writes.changeEvent.mutate({ event: { id, version, ...event }, changes: event }, close)
+      else writes.changeEvent.mutate({ event: { id, version, ...event }, changes }, close)
     },
     removeEvent: ({ id, ...event }: EventDraft) => {
       if (id !== null) writes.removeEvent.mutate({ id, ...event }, close)
@@ -218,7 +220,7 @@ function stepActs({ saved, state, dispatch, writes }: On) {
     keepingTrial: writes.trial.isPending,
     keepTrial: () => {
       if (trial)
-        writes.trial.mutate(requestOf(triedNow(trial)), {
+        writes.trial.mutate(triedNow(trial), {
           onSuccess: () => dispatch({ type: 'end trial' }),
         })
     },

@@ -69,7 +69,7 @@ describe('looking at another grain or part', () => {
   it('lets go of what was chosen and held, and goes on with the trial', () => {
     const elsewhere = having(
       { type: 'begin trial' },
-      { type: 'try', more: { settings: { target: 21 } } },
+      { type: 'try', more: { intents: [{ target: 21 }] } },
       { type: 'hold', held: shift },
       { type: 'select', position: 3 },
       { type: 'look elsewhere' },
@@ -80,7 +80,7 @@ describe('looking at another grain or part', () => {
 })
 
 describe('a trial', () => {
-  const tried = (target: number) => ({ type: 'try', more: { settings: { target } } }) as const
+  const tried = (target: number) => ({ type: 'try', more: { intents: [{ target }] } }) as const
 
   it('takes nothing where it has not begun', () => {
     expect(having(tried(3))).toBe(atRest)
@@ -93,7 +93,8 @@ describe('a trial', () => {
     state = session(state, { type: 'step trial', by: 1 })
     expect(state.trial?.at).toBe(1)
     state = session(state, tried(9))
-    expect(state.trial?.steps.map((one) => one.settings.target)).toEqual([undefined, 3, 9])
+    const targets = state.trial?.steps.map(({ intents }) => intents.at(-1))
+    expect(targets).toEqual([undefined, { target: 3 }, { target: 9 }])
     state = session(state, { type: 'step trial', by: 1 })
     expect(state.trial?.at).toBe(2)
   })

@@ -27,14 +27,9 @@ export function segmentsWith(chart: Chart, draft: ShiftDraft): SegmentSettings[]
   const placed: SegmentSettings = moved
     ? { ...moved, start }
     : { start, name, what_changed, review, centre: 'mean', spread: 'mean_range', follows: 'level' }
-  const starts = new Map(chart.segments.map((segment) => [segment.start, segment.first]))
-  const place = (segment: SegmentSettings) =>
-    segment === placed
-      ? draft.position
-      : segment.start === null
-        ? 0
-        : (starts.get(segment.start) ?? 0)
-  return [...others, placed].sort((a, b) => place(a) - place(b))
+  const time = ({ start }: SegmentSettings) =>
+    start === null ? Number.NEGATIVE_INFINITY : Date.parse(start)
+  return [...others, placed].sort((a, b) => (time(a) < time(b) ? -1 : 1))
 }
 
 /** Whether the baseline of the segment before a shift would reach past it. */

@@ -3,22 +3,28 @@ import { describe, expect, it } from 'vitest'
 import { Problem } from '../../../api/client.ts'
 import { chart } from '../../../chart/sample.test-data.ts'
 import { settle } from '../../data/acts.ts'
+import type { Settings } from '../../data/chart.ts'
 import { eventAt, movedBy } from './eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'
 import { keptLimitsBut, segmentsBut } from './settings.ts'
 import { segmentsWith } from './shift.ts'
 import { changedSpan, previewOf, requestOf } from './trial.ts'
 
+const saved = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 const trial = {
-  settings: { target: 21 },
+  intents: [{ target: 21 }],
   values: { '2026-03-02': 4 },
   aside: { '2026-03-03': 'Gale' },
 }
 
 describe('a trial', () => {
   it('is previewed with what is tried on top of it', () => {
-    expect(previewOf(trial)).toEqual({ target: 21, values: trial.values, aside: trial.aside })
-    expect(previewOf(trial, { target: 9, aside: { '2026-03-04': null } })).toEqual({
+    expect(previewOf(trial, saved)).toEqual({
+      target: 21,
+      values: trial.values,
+      aside: trial.aside,
+    })
+    expect(previewOf(trial, saved, { target: 9, aside: { '2026-03-04': null } })).toEqual({
       target: 9,
       values: trial.values,
       aside: { '2026-03-03': 'Gale', '2026-03-04': null },
@@ -26,7 +32,25 @@ describe('a trial', () => {
   })
 
   it('is kept with all of its parts', () => {
-    expect(requestOf(trial)).toEqual(trial)
+    const { values, aside } = trial
+    expect(requestOf(trial, saved)).toEqual({ settings: { target: 21 }, values, aside })
+  })
+
+  it('is worked out on the chart as it is by then, and takes back nothing of it', () => {
+    const shift = {
+      ...{ from: null, position: 3, period: '2026-03-04', name: '', what_changed: '', review: {} },
+    }
+    const intents = [shifting(shift), changing('2026-03-04', { name: 'Drill' })]
+    const later = structuredClone(saved)
+    Object.assign(later.segments[0] ?? {}, { name: 'Before' })
+    const names = ({ segments = [] }: Settings) => segments.map(({ start, name }) => [start, name])
+    expect(names(requestOf({ ...trial, intents }, later).settings ?? {})).toEqual([
+      [null, 'Before'],
+      ['2026-03-04', 'Drill'],
+      ['2026-03-5', ''],
+    ])
+    const gone = [removingShift('2026-03-5'), changing('2026-03-5', { name: 'Drill' })]
+    expect(() => requestOf({ ...trial, intents: gone }, later)).toThrow('no room')
   })
 
   describe('previews the limits that it changes, and no others', () => {

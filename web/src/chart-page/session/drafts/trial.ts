@@ -1,11 +1,12 @@
 // A trial: changes that are only looked at, one on top of the other, until kept or dropped. Pure.
 import type { Schemas } from '../../../api/client.ts'
+import { type Intent, settle } from '../../data/acts.ts'
 import type { Chart, Settings } from '../../data/chart.ts'
 import type { Previewed } from '../../data/preview.ts'
 
-/** What is tried. */
+/** What is tried: settings as intentions, worked out on the chart as it is whenever it is asked for. */
 export interface Tried {
-  settings: Settings
+  intents: readonly Intent[]
   values: Record<string, number>
   aside: Record<string, string | null>
 }
@@ -16,7 +17,7 @@ export interface Trial {
   at: number
 }
 
-const NOTHING: Tried = { settings: {}, values: {}, aside: {} }
+const NOTHING: Tried = { intents: [], values: {}, aside: {} }
 
 export const newTrial: Trial = { steps: [NOTHING], at: 0 }
 
@@ -28,17 +29,17 @@ export const canRedo = ({ steps, at }: Trial) => at < steps.length - 1
 export function trying(trial: Trial, more: Partial<Tried>): Trial {
   const now = triedNow(trial)
   const next: Tried = {
-    settings: { ...now.settings, ...more.settings },
+    intents: [...now.intents, ...(more.intents ?? [])],
     values: { ...now.values, ...more.values },
     aside: { ...now.aside, ...more.aside },
   }
   return { steps: [...trial.steps.slice(0, trial.at + 1), next], at: trial.at + 1 }
 }
 
-/** What is tried as a preview takes it, with some more settings or points on top. */
-export function previewOf(tried: Tried, more: Previewed = {}): Previewed {
+/** What is tried as a preview of a chart takes it, with some more settings or points on top. */
+export function previewOf(tried: Tried, chart: Chart, more: Previewed = {}): Previewed {
   return {
-    ...tried.settings,
+    ...settledOn(chart, tried.intents),
     ...more,
     values: tried.values,
     aside: { ...tried.aside, ...more.aside },
@@ -57,7 +58,36 @@ export function changedSpan(kept: Chart, tried: Chart): [number, number] | null 
   return first === undefined || last === undefined ? null : [first, last]
 }
 
-/** What is tried as it is kept. */
-export function requestOf({ settings, values, aside }: Tried): Schemas['TrialRequest'] {
-  return { settings, values, aside }
+/** What is tried as it is kept on a chart. */
+export function requestOf(
+  { intents, values, aside }: Tried,
+  chart: Chart,
+): Schemas['TrialRequest'] {
+  return { settings: settledOn(chart, intents), values, aside }
+}
+
+/** What intentions come to on a chart, each on top of those before; throws where one has no room. */
+function settledOn(chart: Chart, intents: readonly Intent[]): Settings {
+  const settings: Settings = {}
+  for (const intent of intents)
+    Object.assign(settings, settle(intent, withSettings(chart, settings)))
+  return settings
+}
+
+/** A chart with other settings, as far as intentions look at it: its numbers are those it had. */
+function withSettings(chart: Chart, { segments, kept_limits }: Settings): Chart {
+  const [any] = chart.segments
+  return {
+    ...chart,
+    ...(segments &&
+      any && {
+        segments: segments.map((settings) => ({
+          ...(chart.segments.find(({ start }) => start === settings.start) ?? any),
+          ...settings,
+        })) as Chart['segments'],
+      }),
+    ...(kept_limits && {
+      kept_limits: kept_limits.map((kept) => ({ label: '', ...kept })) as Chart['kept_limits'],
+    }),
+  }
 }
