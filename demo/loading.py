@@ -76,7 +76,8 @@ def load_events(workspace: Workspace, now: datetime) -> None:
         )  # fmt: skip
         keep_event(workspace, None, state, uid=f"story-{number}@marrowick.example")
     gales = read_calendar(
-        (DATA / "gales.ics").read_bytes(), Days(date(2025, 1, 1), date(2027, 1, 1), ZoneInfo(TIME_ZONE))
+        (DATA / "gales.ics").read_bytes(),
+        Days(date(2025, 1, 1), date(2027, 1, 1), ZoneInfo(TIME_ZONE)),
     ).events
     told = ("turnaround-at-quay", "departures-on-time", "passengers-a-day")
     bring_events(workspace, Actor(None, now), gales, "gales.ics", told)

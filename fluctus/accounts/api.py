@@ -1,10 +1,9 @@
 """Signing in and out, and who is signed in."""
 
 from dataclasses import dataclass
-from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import login, logout
 from django.contrib.auth.models import User
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
@@ -14,12 +13,14 @@ from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.services import DEMO_PERSON
-from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.accounts.sign_in import sign_in
+from fluctus.http import clock
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import Plain, checked
 from fluctus.http.shapes import Shape, schema_of
 
@@ -69,35 +70,26 @@ class SessionView(APIView):
     """The session of the browser that asks."""
 
     permission_classes = [AllowAny]
-    throttle_scope = "sign-in"
 
-    def get_throttles(self) -> list[Any]:
-        """Slow down guessing of passwords, and nothing else."""
-        return [ScopedRateThrottle()] if self.request.method == "POST" else []
-
-    @extend_schema(operation_id="session", responses={200: schema_of(Session)})
+    @extend_schema(operation_id="session", responses={200: schema_of(Session), **PROBLEMS})
     def get(self, request: Request) -> Response:
         """Return who is signed in."""
         return _session(request)
 
     @extend_schema(
-        operation_id="sign_in", request=SignInSerializer, responses={200: schema_of(Session)}
+        operation_id="sign_in",
+        request=SignInSerializer,
+        responses={200: schema_of(Session), **PROBLEMS},
     )
     def post(self, request: Request) -> Response:
         """Sign in."""
         form = checked(SignInSerializer, request.data)
-        person = authenticate(request._request, username=form["name"], password=form["password"])
-        if person is None:
-            raise RefusalError(
-                "Name and password do not match.",
-                Issue("Nobody has this name and password.", "Check both and try again."),
-                status=403,
-            )
+        person = sign_in(request._request, form["name"], form["password"], clock.now())
         login(request._request, person)
         request.user = person
         return _session(request)
 
-    @extend_schema(operation_id="sign_out", request=None, responses={204: None})
+    @extend_schema(operation_id="sign_out", request=None, responses={204: None, **PROBLEMS})
     def delete(self, request: Request) -> Response:
         """Sign out."""
         logout(request._request)
@@ -110,7 +102,9 @@ class DemoSessionView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(operation_id="enter_demo", request=None, responses={200: schema_of(Session)})
+    @extend_schema(
+        operation_id="enter_demo", request=None, responses={200: schema_of(Session), **PROBLEMS}
+    )
     def post(self, request: Request) -> Response:
         """Sign in as the demo person."""
         person = User.objects.filter(username=DEMO_PERSON).first() if settings.DEMO else None

@@ -17,6 +17,24 @@ class Workspace(models.Model):
         return self.name
 
 
+class SignInTry(models.Model):
+    """A password that was tried, kept until it no longer counts.
+
+    In the database, since guesses may come to any process, and go on after a restart.
+    """
+
+    name = models.CharField(max_length=150)
+    """As it was typed, in small letters; there need be nobody of that name."""
+    address = models.CharField(max_length=64)
+    at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["name", "at"]), models.Index(fields=["address", "at"])]
+
+    def __str__(self) -> str:
+        return f"{self.name} from {self.address}"
+
+
 class Membership(models.Model):
     """A person in a workspace."""
 

@@ -33,15 +33,17 @@ def open_demo_workspace() -> tuple[Workspace, bool]:
 
 
 @transaction.atomic
-def add_person(name: str, password: str, workspace: str) -> User:
+def add_person(name: str, password: str | None, workspace: str) -> User:
     """Add a person with an account in a workspace, making either where it is not there.
 
-    Raises ValidationError for a weak password, or a name or workspace that cannot be one.
+    Somebody who is there keeps their password where ``password`` is None. Raises
+    ValidationError for a weak password, or a name or workspace that cannot be one.
     """
     validate_slug(workspace)
     person = User.objects.filter(username=name).first() or User(username=name)
-    validate_password(password, person)
-    person.set_password(password)
+    if password is not None:
+        validate_password(password, person)
+        person.set_password(password)
     person.full_clean()
     person.save()
     place, _ = Workspace.objects.get_or_create(

@@ -2,16 +2,39 @@
 
 import csv
 import io
+import re
+import unicodedata
 from collections.abc import Iterable
 
 from django.http import HttpResponse
 
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+FORMULA_STARTS = ("=", "+", "-", "@")
+PARTS = re.compile(r"([;\t\r\n])([^;\t\r\n]*)")
+"""Where spreadsheets of other countries begin a new cell, within what is one here."""
 
 
 def as_text(cell: str) -> str:
-    """Keep a spreadsheet from taking a text for a formula: such a text gets an apostrophe."""
-    return f"'{cell}" if cell.lstrip().startswith(FORMULA_STARTS) else cell
+    """Keep a spreadsheet from taking a text, or a part of it, for a formula.
+
+    Such a text gets an apostrophe, and so does a part behind a mark that begins a
+    new cell elsewhere. Full-width signs count as their plain kin, and what has no
+    width does not hide them.
+    """
+    safe = PARTS.sub(lambda part: part[1] + _apart(part[2]), cell)
+    return f"'{safe}" if _begins_formula(cell) else safe
+
+
+def _apart(text: str) -> str:
+    return f"'{text}" if _begins_formula(text) else text
+
+
+def _begins_formula(text: str) -> bool:
+    seen = "".join(
+        letter
+        for letter in unicodedata.normalize("NFKC", text)
+        if not letter.isspace() and unicodedata.category(letter) not in ("Cf", "Cc", "Mn")
+    )
+    return seen.startswith(FORMULA_STARTS)
 
 
 def csv_line(cells: list[str]) -> str:

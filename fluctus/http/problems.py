@@ -47,7 +47,10 @@ TRY_AGAIN_AFTER = "3"
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an exception of the API into a problem document; others are left to Django."""
     if isinstance(error, RefusalError):
-        return problem(error.status, error.title, error.issues, error.revision, error.later_edits)
+        answer = problem(error.status, error.title, error.issues, error.revision, error.later_edits)
+        if error.retry_after is not None:
+            answer["Retry-After"] = str(error.retry_after)
+        return answer
     if isinstance(error, DatabaseError):
         return _of_database(error)
     if isinstance(error, SuspiciousOperation):
@@ -169,8 +172,6 @@ def _as_http(status: int, title: str, *issues: Issue) -> HttpResponse:
 def _title(error: Exception, detail: str) -> str:
     if isinstance(error, exceptions.NotAuthenticated):
         return "You are not signed in. Sign in and try again."
-    if isinstance(error, exceptions.Throttled):
-        return "Too many tries. Wait a minute, then try again."
     return detail
 
 

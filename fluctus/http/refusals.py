@@ -23,7 +23,7 @@ class RefusalError(Exception):
 
     ``title`` says what is refused, each of ``issues`` why. ``status`` is the
     HTTP status that fits; ``revision`` is the one that a stale write should have
-    seen, ``later_edits`` what an undo would touch.
+    seen, ``later_edits`` what an undo would touch, ``retry_after`` the seconds to wait.
     """
 
     def __init__(
@@ -33,6 +33,7 @@ class RefusalError(Exception):
         status: int = 422,
         revision: int | None = None,
         later_edits: Sequence[str] = (),
+        retry_after: int | None = None,
     ) -> None:
         super().__init__(title)
         self.title = title
@@ -40,6 +41,7 @@ class RefusalError(Exception):
         self.status = status
         self.revision = revision
         self.later_edits = tuple(later_edits)
+        self.retry_after = retry_after
 
 
 class NotThereError(RefusalError):

@@ -190,6 +190,7 @@ def import_answer(row: Import) -> shapes.Import:
         and shapes.ImportProblem(
             row.problem["title"], [Issue(**issue) for issue in row.problem["issues"]]
         ),
+        can_begin_again=row.status == ImportStatus.FAILED and row.upload_id is not None,
     )  # fmt: skip
 
 

@@ -16,12 +16,12 @@ from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer
-from fluctus.intake.jobs import begin
+from fluctus.intake.jobs import begin, begin_again
 from fluctus.intake.models import Import
 from fluctus.intake.queries import import_of, imports_of, last_layout
 from fluctus.intake.readings import is_long, look_at
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.uploads import forget, keep_upload, opened, upload_of
+from fluctus.intake.uploads import forget, is_under_way, keep_upload, opened, upload_of
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
@@ -90,6 +90,18 @@ def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
         "first_month": into.first_month, "aggregation": into.aggregation,
     }  # fmt: skip
     return Mapping.from_json(mapping.to_json() | settled)
+
+
+class UploadView(APIView):
+    """An upload that is not brought in yet."""
+
+    @extend_schema(operation_id="drop_upload", request=None, responses={204: None, **PROBLEMS})
+    def delete(self, request: Request, workspace: str, upload: int) -> Response:
+        """Drop it; an import of it that is on its way keeps it until it has ended."""
+        row = upload_of(person_of(request), workspace, upload)
+        if not is_under_way(row):
+            forget(row)
+        return Response(status=204)
 
 
 class ReadView(APIView):
@@ -166,6 +178,20 @@ class CancelImportView(APIView):
         person = person_of(request)
         services.ask_to_cancel(import_of(person, workspace, number))
         return Response(import_answer(import_of(person, workspace, number)))
+
+
+class BeginAgainView(APIView):
+    """An import that has failed."""
+
+    @extend_schema(
+        operation_id="begin_import_again", request=None,
+        responses={202: schema_of(shapes.Import), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Start it again, in the background."""
+        person = person_of(request)
+        begin_again(import_of(person, workspace, number))
+        return Response(import_answer(import_of(person, workspace, number)), status=202)
 
 
 class UndoImportView(APIView):

@@ -2,14 +2,17 @@
 
 import logging
 
-from django.db import transaction
+from django.db import InterfaceError, OperationalError, connection, transaction
+from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.models import Import, ImportStatus, Upload
 from fluctus.intake.readings import is_long
 from fluctus.intake.services import (
+    UNDER_WAY,
     CancelledError,
     carry_out,
     note_cancelled,
@@ -23,6 +26,9 @@ from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
 
 log = logging.getLogger(__name__)
+OUTSIDE = (OperationalError, InterfaceError)
+"""The database was away, or took the work for one that holds others up."""
+TRIES = 8
 NAME = "bring_in"
 
 
@@ -39,9 +45,18 @@ def begin(
     return planned.pk
 
 
-@app.task(name=NAME, queue="imports", pass_context=False)
+@app.task(
+    name=NAME,
+    queue="imports",
+    pass_context=False,
+    retry=RetryStrategy(max_attempts=TRIES, exponential_wait=2, retry_exceptions=OUTSIDE),
+)
 def bring_in(import_id: int) -> None:
-    """Carry out a planned import; run again after a crash, it starts from the beginning."""
+    """Carry out a planned import; run again after a crash, it starts from the beginning.
+
+    What fails for a reason outside of it, such as a database that restarts, is
+    tried again after some seconds.
+    """
     planned = Import.objects.select_related("upload", "into", "person", "workspace").get(
         pk=import_id
     )
@@ -56,7 +71,42 @@ def bring_in(import_id: int) -> None:
         note_cancelled(planned)
     except RefusalError as error:
         note_failure(planned, error)
+    except OUTSIDE:
+        connection.close()
+        raise
     except Exception:
         log.exception("The import %s has failed", planned.pk)
         issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")
         note_failure(planned, RefusalError("Something went wrong; nothing was saved.", issue))
+
+
+def sweep() -> int:
+    """End the imports whose job is gone, saying so; returns how many there were."""
+    waiting = ProcrastinateJob.objects.filter(task_name=NAME, status__in=["todo", "doing"])
+    alive = {int(args["import_id"]) for args in waiting.values_list("args", flat=True)}
+    lost = Import.objects.filter(status__in=UNDER_WAY, upload__isnull=False).exclude(pk__in=alive)
+    ended = 0
+    for planned in lost:
+        issue = Issue("The work on it came to an end before it was done.", "Start it again.")
+        note_failure(planned, RefusalError("The import was interrupted; nothing was saved.", issue))
+        ended += 1
+    return ended
+
+
+@transaction.atomic
+def begin_again(failed: Import) -> None:
+    """Start an import again that has failed; raises RefusalError where it cannot be."""
+    row = Import.objects.select_for_update(of=("self",)).get(pk=failed.pk)
+    if row.status != ImportStatus.FAILED or row.upload is None:
+        raise RefusalError(
+            "This import cannot be started again.",
+            Issue(
+                f"It is {row.status}." if row.status != ImportStatus.FAILED
+                else "Its table is no longer kept.",
+                "Upload the table again.",
+            ),
+            status=409,
+        )  # fmt: skip
+    row.status, row.problem, row.cancel_asked, row.progress = ImportStatus.WAITING, None, False, 0.0
+    row.save(update_fields=["status", "problem", "cancel_asked", "progress"])
+    bring_in.defer(import_id=row.pk)

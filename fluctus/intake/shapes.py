@@ -176,3 +176,5 @@ class Import(Shape):
     read_as: str
     """How the table was read, in words."""
     problem: ImportProblem | None
+    can_begin_again: bool
+    """Whether it has failed, and its table is still there."""

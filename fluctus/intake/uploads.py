@@ -20,13 +20,14 @@ from fluctus.tables.formats.opening import Opened, open_file
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
 
-KEPT_FOR = timedelta(hours=24)
+KEPT_FOR = timedelta(hours=6)
 NAMED = "named"
 
 
 def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[bytes]) -> Upload:
-    """Keep what a person uploads; raises RefusalError when it is too large."""
-    _clear_old()
+    """Keep what a person uploads; raises RefusalError when it is too large, or there is no room."""
+    clear_old()
+    room = settings.WORKSPACE_ROOM_BYTES - _kept_bytes(workspace)
     folder = settings.UPLOADS / secrets.token_hex(16)
     folder.mkdir(parents=True, mode=0o700)
     digest, size = hashlib.sha256(), 0
@@ -36,6 +37,8 @@ def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[
                 size += len(block)
                 if size > settings.MAX_UPLOAD_BYTES:
                     raise _too_large()
+                if size > room:
+                    raise _no_room()
                 digest.update(block)
                 file.write(block)
         return Upload.objects.create(
@@ -97,6 +100,13 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
     return table
 
 
+def is_under_way(upload: Upload) -> bool:
+    """Tell whether an import of an upload waits or runs."""
+    return Import.objects.filter(
+        upload=upload, status__in=[ImportStatus.WAITING, ImportStatus.RUNNING]
+    ).exists()
+
+
 def forget(upload: Upload) -> None:
     """Remove an upload and its bytes."""
     shutil.rmtree(_folder(upload), ignore_errors=True)
@@ -108,14 +118,33 @@ def _folder(upload: Upload) -> Path:
     return folder
 
 
-def _clear_old() -> None:
-    """Remove uploads that nobody has brought in for a day, and are not on their way."""
+def _kept_bytes(workspace: Workspace) -> int:
+    """Return how much the uploads of a workspace take on the disk, with what was made of them."""
+    folders = [_folder(upload) for upload in Upload.objects.filter(workspace=workspace)]
+    return sum(
+        file.stat().st_size for folder in folders if folder.exists() for file in folder.iterdir()
+    )
+
+
+def clear_old() -> None:
+    """Remove uploads that nobody has brought in for some hours, and are not on their way."""
     waiting = Import.objects.filter(
         status__in=[ImportStatus.WAITING, ImportStatus.RUNNING], upload__isnull=False
     )
     old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR)
     for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:
         forget(upload)
+
+
+def _no_room() -> RefusalError:
+    return RefusalError(
+        "There is no room for this file now.",
+        Issue(
+            "Other tables of this workspace wait to be brought in.",
+            "Bring them in or drop them; what nobody takes up is gone after six hours.",
+        ),
+        status=413,
+    )
 
 
 def _too_large() -> RefusalError:

@@ -6,10 +6,12 @@ from fluctus.intake import api
 
 urlpatterns = [
     path("uploads", api.UploadsView.as_view(), name="uploads"),
+    path("uploads/<int:upload>", api.UploadView.as_view(), name="upload"),
     path("uploads/<int:upload>/read", api.ReadView.as_view(), name="read-upload"),
     path("uploads/<int:upload>/import", api.BringInView.as_view(), name="bring-in"),
     path("imports", api.ImportsView.as_view(), name="imports"),
     path("imports/<int:number>", api.ImportView.as_view(), name="import"),
     path("imports/<int:number>/cancel", api.CancelImportView.as_view(), name="cancel-import"),
+    path("imports/<int:number>/again", api.BeginAgainView.as_view(), name="begin-again"),
     path("imports/<int:number>/undo", api.UndoImportView.as_view(), name="undo-import"),
 ]

@@ -58,6 +58,8 @@ INSTALLED_APPS = [
     "demo",
 ]
 MIDDLEWARE = [
+    "fluctus.http.edge.health",
+    "fluctus.http.edge.hosts_and_caches",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -72,10 +74,12 @@ CSRF_FAILURE_VIEW = "fluctus.http.problems.forbidden_forgery"
 ASGI_APPLICATION = "fluctus.site.asgi.application"
 
 DATABASES = {"default": env.db("DATABASE_URL")}
+# A connection that a restart of the database has cut is found before it is used.
+DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
 # Requests run on threads that come and go, so connections live in a pool, not on a thread.
 # Nobody waits long for a connection or for a lock that others hold: they are told to try again.
 DATABASES["default"]["OPTIONS"] = {
-    "pool": {"min_size": 1, "max_size": 8, "timeout": 4.0, "reconnect_timeout": 60.0},
+    "pool": {"min_size": 1, "max_size": 8, "timeout": 4.0, "reconnect_timeout": 5.0},
     "connect_timeout": 3,
     "options": f"-c lock_timeout={env.int('LOCK_TIMEOUT_MS', default=4000)}",
 }
@@ -83,7 +87,12 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
 ]
 
 USE_TZ = True
@@ -105,6 +114,8 @@ WHITENOISE_IMMUTABLE_FILE_TEST = is_hashed_asset
 # Uploads wait here until they are brought in; the server and the worker must both see it.
 UPLOADS = Path(env.str("UPLOADS", default=str(ROOT / ".local" / "uploads")))
 MAX_UPLOAD_BYTES = 100 * 1024 * 1024
+WORKSPACE_ROOM_BYTES = 1024 * 1024 * 1024
+"""What the uploads of a workspace that are not brought in yet may take on the disk."""
 MAX_PASTE_BYTES = 10 * 1024 * 1024
 LONG_IMPORT_BYTES = 2 * 1024 * 1024
 """From this size on, a table is brought in by a background job."""
@@ -120,9 +131,13 @@ REST_FRAMEWORK = {
     ],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "fluctus.http.problems.handle",
-    "DEFAULT_THROTTLE_RATES": {"sign-in": env.str("SIGN_IN_RATE", default="20/min")},
     "UNAUTHENTICATED_USER": None,
 }
+SIGN_IN_TRIES = env.int("SIGN_IN_TRIES", default=10)
+"""Wrong passwords for a name in a quarter of an hour, after which it has to wait."""
+TRUSTED_PROXIES = env.int("TRUSTED_PROXIES", default=0)
+"""Proxies in front that say who asks; without one, what a request says of that is its own word."""
+
 SPECTACULAR_SETTINGS = {
     "TITLE": "Fluctus",
     "DESCRIPTION": "Process behavior charts for the KPIs of an operation.",

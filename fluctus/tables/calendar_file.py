@@ -17,6 +17,7 @@ MOST_EVENTS = 20_000
 SECONDS_A_SERIES = 1.0
 """Longest that working out the repeats of one event may take: some rules have none, or no end."""
 TITLE, TEXT = 120, 2000
+LAST_DAY = date(9998, 12, 31)
 UNREADABLE = (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError)
 """What the library raises for events that are none."""
 
@@ -215,6 +216,8 @@ def _between(calendar: Calendar, days: Days) -> list[Any]:
 def _event(uid: str, event: Any, zone: ZoneInfo) -> CalendarEvent:
     start = event.decoded("DTSTART")
     day = _day(start, zone)
+    if day > LAST_DAY - timedelta(days=366):
+        raise ValueError("It begins after the year 9997.")
     return CalendarEvent(
         uid=uid,
         title=_title(event),
@@ -277,7 +280,8 @@ def write_calendar(events: Iterable[CalendarEvent], stamp: datetime) -> bytes:
         event.add("UID", entry.uid)
         event.add("DTSTAMP", stamp.astimezone(UTC))
         event.add("DTSTART", entry.first)
-        event.add("DTEND", entry.last + timedelta(days=1))
+        # There is no day after the last one that dates can say.
+        event.add("DTEND", min(entry.last, LAST_DAY) + timedelta(days=1))
         event.add("SUMMARY", entry.title)
         event.add("CATEGORIES", [entry.kind])
         if entry.text:

@@ -37,6 +37,8 @@ def test_signing_in_and_out(db: None) -> None:
 def test_people_are_added_with_passwords_that_hold(db: None) -> None:
     with pytest.raises(ValidationError, match="too short"):
         add_person("isla", "short", "marrowick")
+    with pytest.raises(ValidationError, match="similar"):
+        add_person("isla.corrie", "isla.corrie1", "marrowick")
     with pytest.raises(ValidationError, match="slug"):
         add_person("isla", "long enough to hold", "not a slug")
     assert not User.objects.exists()
@@ -125,11 +127,14 @@ def test_a_person_is_given_an_account_from_the_command_line(
         "marrowick"
     ]
     # Again, for another workspace and with another password: the same person.
-    call_command("add_person", "isla", "ainsey", verbosity=0)
+    call_command("add_person", "isla", "ainsey", "--replace-password", verbosity=0)
     assert User.objects.count() == 1
     assert Client().post("/api/v1/session", tried, "application/json").status_code == 403
     again = tried | {"password": lane}
     body = Client().post("/api/v1/session", again, "application/json").json()
     assert [one["slug"] for one in body["workspaces"]] == ["ainsey", "marrowick"]
+    # Without being told to, it asks for no password and replaces none.
+    call_command("add_person", "isla", "north", verbosity=0)
+    assert Client().post("/api/v1/session", again, "application/json").status_code == 200
     with pytest.raises(CommandError):
         call_command("add_person", "isla", "not a slug", verbosity=0)

@@ -116,7 +116,7 @@ function Entry({ row, workspace }: { row: Import; workspace: string }) {
       ))}
       {row.problem && (
         <div className={classes.part}>
-          {row.problem.title} {row.problem.issues[0]?.detail}
+          {row.problem.title} {row.problem.issues[0]?.detail} {row.problem.issues[0]?.remedy}
         </div>
       )}
       <div className={classes.links}>
@@ -128,6 +128,16 @@ function Entry({ row, workspace }: { row: Import; workspace: string }) {
         >
           {open ? 'Less' : 'How it was read'}
         </button>
+        {row.can_begin_again && (
+          <button
+            type="button"
+            className={classes.link}
+            disabled={acts.again.isPending}
+            onClick={() => acts.again.mutate(row.id)}
+          >
+            Start it again
+          </button>
+        )}
         {row.status === 'done' && (
           <button
             type="button"

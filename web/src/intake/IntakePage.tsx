@@ -21,6 +21,7 @@ import {
   type Reading,
   type Uploaded,
   useBringIn,
+  useDropUpload,
   useReading,
   useUpload,
 } from './understood/table.ts'
@@ -45,6 +46,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   const goal = kpis.data?.find((one) => one.slug === into)
   const title = into ? `Add data to ${goal?.name ?? '…'}` : 'New KPI'
   const upload = useUpload(workspace, into)
+  const drop = useDropUpload(workspace)
   const [uploaded, setUploaded] = useState<Uploaded | null>(null)
   const [mapping, setMapping] = useState<Mapping>(startingFrom(null))
   const [shown, setShown] = useState<string | null>(null)
@@ -71,6 +73,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   }
 
   function startOver() {
+    if (uploaded) drop.mutate(uploaded.id)
     setUploaded(null)
     upload.reset()
     bringIn.reset()

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys, renew } from '../api/keys.ts'
+import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Import = Schemas['Import']
 
@@ -45,6 +46,12 @@ export function useImportActs(workspace: string) {
     cancel: useMutation({
       mutationFn: (number: number) =>
         answer(client.POST(`${base}/{number}/cancel`, { params: { path: { workspace, number } } })),
+      onSettled,
+    }),
+    again: useMutation({
+      mutationFn: (number: number) =>
+        answer(client.POST(`${base}/{number}/again`, { params: { path: { workspace, number } } })),
+      onError: notifyProblem,
       onSettled,
     }),
     undo: useMutation({

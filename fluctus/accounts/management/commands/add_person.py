@@ -3,6 +3,7 @@
 from getpass import getpass
 from typing import Any
 
+from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
@@ -18,10 +19,16 @@ class Command(BaseCommand):
         """Take a name and a workspace."""
         parser.add_argument("name")
         parser.add_argument("workspace", help="As in its address: small letters, digits, hyphens.")
+        parser.add_argument(
+            "--replace-password", action="store_true", help="Give somebody who is there another."
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Ask for the password and save."""
-        password = getpass(f"Password for {options['name']}: ")
+        known = User.objects.filter(username=options["name"]).exists()
+        # Whoever is there keeps their password, unless it is said to be replaced.
+        ask = options["replace_password"] or not known
+        password = getpass(f"Password for {options['name']}: ") if ask else None
         try:
             add_person(options["name"], password, options["workspace"])
         except ValidationError as error:

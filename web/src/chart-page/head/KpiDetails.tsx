@@ -17,6 +17,7 @@ import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
 import { differences } from '../../shared/differences.ts'
 import { DIRECTIONS } from '../../shared/directions.ts'
 import { Notice } from '../../shared/Notice.tsx'
+import { timeZones } from '../../shared/timeZones.ts'
 import type { Place, Settings } from '../data/chart.ts'
 import { useFalseAlarms } from '../data/context.ts'
 
@@ -138,7 +139,7 @@ export function KpiDetails(props: Props) {
               label="Time zone"
               description="In which its days begin"
               searchable
-              data={Intl.supportedValuesOf('timeZone').concat('UTC')}
+              data={timeZones()}
               allowDeselect={false}
               value={details.time_zone}
               onChange={(value) => set({ time_zone: value ?? details.time_zone })}

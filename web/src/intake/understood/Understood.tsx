@@ -1,6 +1,7 @@
 import { Button, Select, Switch, Text } from '@mantine/core'
 import { useState } from 'react'
 import { WEEKDAYS } from '../../shared/calendarNames.ts'
+import { timeZones } from '../../shared/timeZones.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
@@ -100,7 +101,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
             label="Time zone"
             size="xs"
             searchable
-            data={Intl.supportedValuesOf('timeZone').concat('UTC')}
+            data={timeZones()}
             allowDeselect={false}
             value={inForce.time_zone ?? 'UTC'}
             onChange={(value) => set({ time_zone: value ?? 'UTC' })}

@@ -33,6 +33,16 @@ export function useUpload(workspace: string, into: string | null) {
   })
 }
 
+/** Drops a table that is not wanted any more, so that it takes no room. */
+export function useDropUpload(workspace: string) {
+  return useMutation({
+    mutationFn: (upload: number) =>
+      answer(
+        client.DELETE(`${base}/uploads/{upload}`, { params: { path: { workspace, upload } } }),
+      ),
+  })
+}
+
 export function useReading(
   workspace: string,
   upload: number | null,

@@ -1,0 +1,49 @@
+"""What holds for every answer: whose address it is asked at, whether it may be kept, and health."""
+
+from collections.abc import Callable
+from typing import TypeAlias
+
+from django.db import DatabaseError, connection
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+GetResponse: TypeAlias = Callable[[HttpRequest], HttpResponse]
+
+
+def hosts_and_caches(get_response: GetResponse) -> GetResponse:
+    """Refuse requests for other hosts, and let no cache keep an answer of the API."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        # Raises DisallowedHost. Files and the start page would not ask for it.
+        request.get_host()
+        response = get_response(request)
+        if request.path.startswith("/api/"):
+            response["Cache-Control"] = "no-store"
+        return response
+
+    return middleware
+
+
+def health(get_response: GetResponse) -> GetResponse:
+    """Answer ``/health/live`` whenever the server runs, and ``/health`` by whether it can serve.
+
+    Before anything else, so that whoever watches need not know the host or speak TLS.
+    """
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        if request.path == "/health/live":
+            return JsonResponse({"live": True})
+        if request.path == "/health":
+            ready = _reaches_data()
+            return JsonResponse({"live": True, "ready": ready}, status=200 if ready else 503)
+        return get_response(request)
+
+    return middleware
+
+
+def _reaches_data() -> bool:
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except DatabaseError:
+        return False
+    return True
