@@ -64,7 +64,7 @@ class LogCsvView(APIView):
 
     @extend_schema(
         operation_id="findings_csv", parameters=[requests.LogQuerySerializer],
-        responses={(200, "text/csv"): OpenApiTypes.STR},
+        responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""

@@ -12,7 +12,6 @@ from django.db import DatabaseError, DataError, IntegrityError, InterfaceError, 
 from django.http import HttpRequest, HttpResponse
 from psycopg.errors import DeadlockDetected, LockNotAvailable
 from rest_framework import exceptions
-from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from fluctus.http.refusals import Issue, RefusalError
@@ -36,15 +35,16 @@ class Problem(Shape):
     """What has been done since to what an undo would take back."""
 
 
-PROBLEMS = dict.fromkeys(
-    (400, 401, 403, 404, 409, 412, 413, 415, 422, 428, 429, 503), schema_of(Problem)
-)
+PROBLEMS = {
+    (status, PROBLEM_TYPE): schema_of(Problem)
+    for status in (400, 401, 403, 404, 408, 409, 412, 413, 415, 422, 428, 429, 503)
+}
 """How the description of the API tells of refusals: any address may answer with any of them."""
 TRY_AGAIN_AFTER = "3"
 """Seconds after which what was in the way is probably gone."""
 
 
-def handle(error: Exception, context: dict[str, Any]) -> Response | None:
+def handle(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
     """Turn an exception of the API into a problem document; others are left to Django."""
     if isinstance(error, RefusalError):
         answer = problem(error.status, error.title, error.issues, error.revision, error.later_edits)
@@ -75,8 +75,8 @@ def problem(
     issues: Sequence[Issue] = (),
     revision: int | None = None,
     later_edits: Sequence[str] = (),
-) -> Response:
-    """Answer with a problem document."""
+) -> HttpResponse:
+    """Answer with a problem document, whatever a view renders or a request asks for."""
     document = Problem(
         type="about:blank",
         title=title,
@@ -86,10 +86,10 @@ def problem(
         revision=revision,
         later_edits=tuple(later_edits),
     )
-    return Response(document, status=status, content_type=PROBLEM_TYPE)
+    return HttpResponse(orjson.dumps(document), status=status, content_type=PROBLEM_TYPE)
 
 
-def _of_database(error: DatabaseError) -> Response | None:
+def _of_database(error: DatabaseError) -> HttpResponse | None:
     """Answer where the database refused, is away, or is held by others; else leave it to Django."""
     if isinstance(error, IntegrityError):
         return problem(
@@ -134,19 +134,19 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Answer a request that Django itself could not read."""
     if isinstance(exception, SuspiciousOperation):
         status, title, issues = _suspicious(exception)
-        return _as_http(status, title, *issues)
-    return _as_http(400, "This request cannot be read.", Issue(str(exception)[:200]))
+        return problem(status, title, issues)
+    return problem(400, "This request cannot be read.", [Issue(str(exception)[:200])])
 
 
 def forbidden_forgery(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Answer a write without its CSRF token."""
     issue = Issue(f"{reason}.", "Reload the page, then try again.")
-    return _as_http(403, "This request did not come from a page of Fluctus.", issue)
+    return problem(403, "This request did not come from a page of Fluctus.", [issue])
 
 
 def no_such_address(request: HttpRequest) -> HttpResponse:
     """Answer an API address that does not exist."""
-    return _as_http(404, "There is no such address in the API.")
+    return problem(404, "There is no such address in the API.")
 
 
 def failure(request: HttpRequest) -> HttpResponse:
@@ -155,18 +155,9 @@ def failure(request: HttpRequest) -> HttpResponse:
     if isinstance(error, DatabaseError):
         answer = _of_database(error)
         if answer is not None:
-            response = HttpResponse(
-                orjson.dumps(answer.data), status=answer.status_code, content_type=PROBLEM_TYPE
-            )
-            response["Retry-After"] = TRY_AGAIN_AFTER
-            return response
+            return answer
     issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")
-    return _as_http(500, "Something went wrong in Fluctus; nothing was saved.", issue)
-
-
-def _as_http(status: int, title: str, *issues: Issue) -> HttpResponse:
-    document = problem(status, title, issues).data
-    return HttpResponse(orjson.dumps(document), status=status, content_type=PROBLEM_TYPE)
+    return problem(500, "Something went wrong in Fluctus; nothing was saved.", [issue])
 
 
 def _title(error: Exception, detail: str) -> str:

@@ -10,7 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.http.problems import PROBLEMS, Problem
+from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import RefusalError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
@@ -171,7 +171,7 @@ class CancelImportView(APIView):
 
     @extend_schema(
         operation_id="cancel_import", request=None,
-        responses={200: schema_of(shapes.Import), 409: schema_of(Problem), **PROBLEMS},
+        responses={200: schema_of(shapes.Import), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Ask it to stop; nothing of it is saved then."""
@@ -199,7 +199,7 @@ class UndoImportView(APIView):
 
     @extend_schema(
         operation_id="undo_import", request=requests.UndoSerializer,
-        responses={200: schema_of(shapes.Import), 409: schema_of(Problem), **PROBLEMS},
+        responses={200: schema_of(shapes.Import), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Take back what it did, and give back what it replaced."""

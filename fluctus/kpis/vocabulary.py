@@ -9,6 +9,7 @@ from fluctus.core import RUN_LENGTHS, Rule
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, RULES
 from fluctus.core.shaping.aggregation import AGGREGATION_NAMES, Aggregation
+from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE
 from fluctus.http.shapes import schema_of
 from fluctus.kpis.calendar import Grain
@@ -20,7 +21,9 @@ from fluctus.kpis.values.queries import VALUES_PAGE
 class VocabularyView(APIView):
     """What is known in one place, and said on many screens."""
 
-    @extend_schema(operation_id="vocabulary", responses={200: schema_of(shapes.Vocabulary)})
+    @extend_schema(
+        operation_id="vocabulary", responses={200: schema_of(shapes.Vocabulary), **PROBLEMS}
+    )
     def get(self, request: Request) -> Response:
         """Return all of it, which is the same for everybody, and changes with the program alone."""
         return Response(vocabulary())

@@ -142,6 +142,7 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Fluctus",
     "DESCRIPTION": "Process behavior charts for the KPIs of an operation.",
     "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "COMPONENT_SPLIT_REQUEST": True,
     "OAS_VERSION": "3.1.1",

@@ -42,7 +42,7 @@ from fluctus.kpis.models import Kpi
 class KpisView(APIView):
     """All KPIs of a workspace."""
 
-    @extend_schema(operation_id="kpis", responses={200: schema_of_list(shapes.KpiRow)})
+    @extend_schema(operation_id="kpis", responses={200: schema_of_list(shapes.KpiRow), **PROBLEMS})
     def get(self, request: Request, workspace: str) -> Response:
         """List them as the rail shows them."""
         rows = kpis_of(person_of(request), workspace)
@@ -193,7 +193,7 @@ class AnalysisCsvView(APIView):
     @extend_schema(
         operation_id="analysis_csv",
         parameters=[requests.WindowSerializer],
-        responses={(200, "text/csv"): OpenApiTypes.STR},
+        responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
     )
     def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Return values, moving ranges, limits, segments and signals as CSV."""

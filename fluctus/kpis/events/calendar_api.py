@@ -45,7 +45,9 @@ REPEATS_AHEAD = timedelta(days=366)
 class EventsFileView(APIView):
     """The events of a workspace as a calendar file."""
 
-    @extend_schema(operation_id="events_file", responses={(200, "text/calendar"): OpenApiTypes.STR})
+    @extend_schema(
+        operation_id="events_file", responses={(200, "text/calendar"): OpenApiTypes.STR, **PROBLEMS}
+    )
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write them as iCalendar."""
         place = workspace_of(person_of(request), workspace)

@@ -72,7 +72,7 @@ def test_bodies_that_are_no_requests_are_problems_and_never_pages(api: Api) -> N
     broken = post(f"{api.base}/uploads", b"--x\r\nbroken", "multipart/form-data; boundary=y")
     is_problem(broken, 422)
     no_boundary = post(f"{api.base}/uploads", b"", "multipart/form-data")
-    is_problem(no_boundary, 400)
+    is_problem(no_boundary, 422)
     fields = {f"f{n}": "x" for n in range(2000)}
     is_problem(post(f"{api.base}/uploads", fields), 400)
     named = SimpleUploadedFile("a\0b.csv", b"Week,x\n2026-01-05,3\n")
@@ -165,11 +165,13 @@ def test_without_its_database_it_lives_but_is_not_ready(
     def away(*args: Any) -> Any:
         raise OperationalError("connection refused")
 
-    monkeypatch.setattr("django.db.backends.utils.CursorWrapper.execute", away)
     api.client.raise_request_exception = False
-    assert api.client.get("/health/live").status_code == 200
-    assert api.client.get("/health").status_code == 503
-    for answer in (api.get("/kpis"), api.send("POST", "/events", {})):
+    with monkeypatch.context() as patch:
+        patch.setattr("django.db.backends.utils.CursorWrapper.execute", away)
+        assert api.client.get("/health/live").status_code == 200
+        assert api.client.get("/health").status_code == 503
+        answers = [api.get("/kpis"), api.send("POST", "/events", {})]
+    for answer in answers:
         assert "try again" in is_problem(answer, 503)["issues"][0]["remedy"].lower()
 
 
