@@ -84,7 +84,7 @@ def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
             breakdowns=sql.Literal(list(kpi.breakdowns)),
         )
         # As a text: with it, the cursor that counts queries while debugging can do too.
-        with cursor.copy(ready.as_string(cursor.cursor)) as copy:
+        with connection.wrap_database_errors, cursor.copy(ready.as_string(cursor.cursor)) as copy:
             content = b"".join(bytes(block) for block in copy)
     count = (len(content) - BINARY_HEADER) // RECORD.itemsize
     records = np.frombuffer(content, RECORD, count, BINARY_HEADER)

@@ -167,7 +167,10 @@ def _set_periods(kpi: Kpi, table: str, periods: Floats, moved: Floats) -> None:
     with connection.cursor() as cursor:
         cursor.execute("DROP TABLE IF EXISTS moved")
         cursor.execute("CREATE TEMPORARY TABLE moved (was float8, now float8) ON COMMIT DROP")
-        with cursor.copy("COPY moved FROM STDIN (FORMAT CSV)") as copy:
+        with (
+            connection.wrap_database_errors,
+            cursor.copy("COPY moved FROM STDIN (FORMAT CSV)") as copy,
+        ):
             pairs = pl.DataFrame({"was": periods, "now": moved}).cast(pl.Int64)
             copy.write(pairs.write_csv(include_header=False).encode())
         # In two steps, so that no period lands on the place of one that has yet to move.
@@ -197,7 +200,12 @@ def _copy(
         moments.dt.to_string("%Y-%m-%d %H:%M:%S+00").alias("period"),
         *(pl.col(name) for name in list(FRAME)[1:]),
     )
-    with connection.cursor() as cursor, cursor.copy(statement) as copy:
+    # COPY is the driver's own: what goes wrong in it is to look as it does everywhere else.
+    with (
+        connection.wrap_database_errors,
+        connection.cursor() as cursor,
+        cursor.copy(statement) as copy,
+    ):
         for number, block in enumerate(ready.iter_slices(COPIED_AT_ONCE)):
             progress(number * COPIED_AT_ONCE / ready.height)
             copy.write(
