@@ -33,8 +33,11 @@ from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
 
 
-def prepare() -> tuple[str, str]:
-    """Make a person, a workspace and KPIs of 500 and 50,000 points; returns the cookie."""
+def prepare(short: int = 0) -> tuple[str, str]:
+    """Make a person, a workspace and KPIs of 500 and 50,000 points; returns the cookie.
+
+    With ``short`` there are so many of 100 points besides.
+    """
     call_command("migrate", verbosity=0)
     # Of the benchmark before, where one database serves both.
     Workspace.objects.filter(slug="bench").delete()
@@ -44,7 +47,8 @@ def prepare() -> tuple[str, str]:
     Membership.objects.create(workspace=workspace, person=person)
     zone = ZoneInfo("Europe/London")
     random = np.random.default_rng(7)
-    for name, count in (("Half a thousand", 500), ("Fifty thousand", 50_000)):
+    kpis = [("Half a thousand", 500), ("Fifty thousand", 50_000)]
+    for name, count in [*kpis, *((f"Short {n}", 100) for n in range(short))]:
         first = date(2026, 11, 1) - timedelta(days=count)
         periods = [start_of_day(first + timedelta(days=n), zone) for n in range(count)]
         shift = SegmentState((first + timedelta(days=count // 2)).isoformat(), "Second half")
@@ -61,13 +65,12 @@ def prepare() -> tuple[str, str]:
 
 
 @contextmanager
-def served() -> Iterator[tuple[str, str]]:
+def served(short: int = 0) -> Iterator[tuple[str, str]]:
     """Serve them with one worker; gives the name and value of the session's cookie."""
-    session = prepare()
+    session = prepare(short)
     server = subprocess.Popen(  # noqa: S603 - our own words
-        [sys.executable, "-m", "gunicorn", "fluctus.site.asgi:application", "--workers", "1",
-         "--worker-class", "uvicorn_worker.UvicornWorker", "--bind", f"127.0.0.1:{PORT}",
-         "--log-level", "warning"]
+        [sys.executable, "-m", "gunicorn", "-c", "python:fluctus.site.server",
+         "fluctus.site.asgi:application", "--workers", "1", "--bind", f"127.0.0.1:{PORT}"]
     )  # fmt: skip
     try:
         for _ in range(100):

@@ -57,7 +57,7 @@ class PromptWorker(UvicornWorker):  # type: ignore[misc]
 
 def post_fork(server: Any, worker: Any) -> None:
     """Let a worker end with the master, whose port it would hold otherwise."""
-    ctypes.CDLL(None).prctl(SET_PARENT_DEATH_SIGNAL, signal.SIGTERM)
+    ctypes.CDLL(None).prctl(SET_PARENT_DEATH_SIGNAL, signal.SIGKILL)
 
 
 worker_class = "fluctus.site.server.PromptWorker"

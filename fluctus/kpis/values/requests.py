@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, StartField
 
-MOST_EDITS = 5000
+MOST_EDITS = 10_000
 
 
 class EditSerializer(Plain):

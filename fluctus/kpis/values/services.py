@@ -28,7 +28,7 @@ from fluctus.kpis.values.queries import last_period_of
 
 NOT_SAVED = "The values were not saved."
 NO_REASON = Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason")
-AHEAD = r"\+(\d{1,4})"
+AHEAD = r"\+(\d{1,5})"
 """A period written as so many after the last one: ``+1``."""
 
 Key: TypeAlias = tuple[datetime, str]
