@@ -27,6 +27,7 @@ from fluctus.kpis.values.difference import Counts, Difference, compare
 from fluctus.tables.formats.opening import Opened
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
 from fluctus.tables.meaning.layout import TableLayout, period_columns
+from fluctus.tables.meaning.numbers import DecimalMark, parse_number
 
 FIRST_ROWS = 12
 CHART_WIDTH = 700
@@ -70,6 +71,7 @@ def reading_answer(
         mapping=mapping,
         layouts=[TableLayout.LONG, TableLayout.WIDE] if wide else [TableLayout.LONG],
         date_styles=[_date_example(reading, style) for style in DateStyle],
+        ambiguous_numbers=_number_examples(reading),
         ambiguous_dates=[_date_example(reading, style) for style in reading.date_styles]
         if len(reading.date_styles) > 1
         else [],
@@ -92,6 +94,17 @@ def _first_rows(reading: Reading) -> list[shapes.FirstRow]:
     long = reading.table.long
     rows = long.cells.head(FIRST_ROWS).rows()
     return [shapes.FirstRow(line, cells) for line, cells in zip(long.lines, rows, strict=False)]
+
+
+def _number_examples(reading: Reading) -> list[shapes.NumberExample]:
+    """Return both readings of a number that no other of the table decides; else none."""
+    cell = reading.table.marks.undecided
+    if not cell:
+        return []
+    return [
+        shapes.NumberExample(mark, f"{cell} is {parse_number(cell, mark):,.10g}")
+        for mark in DecimalMark
+    ]
 
 
 def _date_example(reading: Reading, style: DateStyle) -> shapes.DateExample:

@@ -65,6 +65,8 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
         raise RefusalError(
             "There are no values to save.", Issue("No row has both a date and a value.")
         )
+    if planned.into is None:
+        _refuse_same_names(reading, chosen)
     report("Saving the values", 0.45)
     with transaction.atomic():
         parts = (
@@ -76,6 +78,18 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
         _note_done(planned, reading, parts)
     forget(planned.upload)
     planned.refresh_from_db()
+
+
+def _refuse_same_names(reading: Reading, chosen: list[KpiRead]) -> None:
+    """Raise RefusalError where two KPIs of one table would have one name."""
+    names = [state_for(reading, kpi).name.strip() for kpi in chosen]
+    folded = [name.lower() for name in names]
+    twice = next((n for n, name in enumerate(folded) if name and folded.index(name) < n), None)
+    if twice is not None:
+        raise RefusalError(
+            "Two KPIs of this table have the same name.",
+            Issue(f"{names[twice]} is given twice.", "Give one of them another name.", "name"),
+        )
 
 
 def _note_done(planned: Import, reading: Reading, parts: list[ImportPart]) -> None:

@@ -11,6 +11,7 @@ from fluctus.kpis.values.difference import Counts
 from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
+from fluctus.tables.meaning.numbers import DecimalMark
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +37,14 @@ class Column(Shape):
     exceptions: tuple[str, ...]
     """The first cells that do not fit."""
     role: ColumnRole
+
+
+@dataclass(frozen=True, slots=True)
+class NumberExample(Shape):
+    """A decimal mark, and what a number of the table would be with it."""
+
+    mark: DecimalMark
+    reads: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +134,8 @@ class Reading(Shape):
     layouts: list[TableLayout]
     date_styles: list[DateExample]
     ambiguous_dates: list[DateExample]
+    ambiguous_numbers: list[NumberExample]
+    """The readings of a number where the table does not tell its decimal mark."""
     missing: int
     sorted_here: bool
     repeated: int

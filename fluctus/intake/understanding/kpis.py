@@ -12,12 +12,14 @@ from fluctus.intake.understanding.proposals import Proposal, propose_aggregation
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.kpis.calendar import Grain
-from fluctus.tables.meaning.layout import split_unit
+from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
+from fluctus.tables.meaning.words import readable, split_unit
 
 MAX_DECIMALS = 4
 BETWEEN = (Aggregation.MEAN, Aggregation.MEDIAN)
 """Made of several values, these lie between them: they get a decimal more."""
 MOST_KPIS = 60
+SAMPLE = 5_000
 SOME_ARE_MISTAKES = 0.2
 """Up to this share of the rows, several in one period are a mistake; past it, how the table is."""
 WITHOUT_NAME = "Value"
@@ -80,19 +82,23 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
         parts.append(KpiRows(ratio, ratio, None, rows.frame))
     for n in values:
         name = table.long.names[n]
-        header = "" if name.startswith("Column ") else name
-        # A wide table has one column of values, which its periods have named.
-        named = "" if table.long.sources is not None else header
-        parts.append(KpiRows(header or WITHOUT_NAME, named, n, rows.frame))
+        # A wide table has one column of values, which its periods have named; one column
+        # without a name is the value, several keep the names that tell them apart.
+        nameless = name.startswith("Column ") and len(values) == 1
+        header = "" if nameless or table.long.sources is not None else name
+        parts.append(KpiRows(WITHOUT_NAME if nameless else name, header, n, rows.frame))
     return parts[:MOST_KPIS]
 
 
 def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> KpiRead:
     chosen = mapping.kpis.get(part.key, KpiChoice())
     settled = replace(chosen, aggregation=chosen.aggregation or mapping.aggregation)
-    name, unit = split_unit(part.header)
-    column = None if part.column is None else table.numbers[part.column]
-    unit = unit or (column.unit if column else "")
+    title = table.located.above[-1] if table.located.above else ""
+    name, unit = split_unit(part.header or title)
+    column = _column(part, table)
+    written = column.unit if column else ""
+    # Durations are in minutes, whatever the name says of hours.
+    unit = written if written == "min" or not unit else unit
     decimals = min(column.decimals, MAX_DECIMALS) if column else 1
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
@@ -106,7 +112,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     return KpiRead(
         key=part.key,
         choice=replace(chosen, aggregation=points.aggregation, difference=points.difference),
-        name=name,
+        name=readable(name),
         unit=unit,
         decimals=decimals,
         why=_why(part, chosen, mapping, points, proposal),
@@ -115,6 +121,17 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         points=points,
         rounded=len(column.rounded) if column else 0,
     )
+
+
+def _column(part: KpiRows, table: ReadTable) -> NumberColumn | None:
+    """Return what the numbers of a KPI are like: those of its own rows, where others share them."""
+    if part.column is None:
+        return None
+    column = table.numbers[part.column]
+    if not table.has(ColumnRole.KPI):
+        return column
+    cells = table.long.cells.to_series(part.column).gather(part.rows["row"].head(SAMPLE))
+    return read_numbers(cells, table.marks.mark)
 
 
 def _why(

@@ -18,7 +18,7 @@ RESET = "Meter reset"
 class Rows:
     """The rows of a table that can be read, each with the instant of its moment.
 
-    ``frame`` has the columns line, instant, cell, kpi, breakdown, note,
+    ``frame`` has the columns row, line, instant, cell, kpi, breakdown, note,
     numerator, denominator, target, and one v… for each column of values.
     """
 

@@ -12,7 +12,9 @@ from fluctus.core import Aggregation
 from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.columns import Column, ColumnKind
+from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import PERIOD, VALUE
+from fluctus.tables.meaning.words import as_words
 
 TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
 NOTE = re.compile(r"\b(notes?|comments?|remarks?|reason|text)\b", re.IGNORECASE)
@@ -27,6 +29,11 @@ PARTS = re.compile(r"\b(?P<part>numerator|denominator)\b", re.IGNORECASE)
 MEANS = re.compile(
     r"\b(average|avg|mean|rate|share|percent|per|a|ratio|time|duration|cycle|turnaround|wait|delay"
     r"|speed|temperature|score|fuel)\b|%",
+    re.IGNORECASE,
+)
+NEVER_SUMMED = re.compile(
+    r"\b(share|rate|percent|percentage|per|ratio|average|avg|mean|(?<!on )times?|duration|price"
+    r"|score|rating|speed|temperature)\b|%",
     re.IGNORECASE,
 )
 SUMS = re.compile(
@@ -49,6 +56,11 @@ MEAN_UNITS = frozenset(
 SUM_UNITS = frozenset({"kg", "t", "l", "\N{POUND SIGN}", "$", "\N{EURO SIGN}", "kr", "kwh"})
 MOST_BREAKDOWNS = 60
 
+GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
+    DateStyle.MONTH_NAME: Grain.MONTH, DateStyle.YEAR_MONTH: Grain.MONTH,
+    DateStyle.ISO_WEEK: Grain.WEEK, DateStyle.QUARTER: Grain.QUARTER, DateStyle.YEAR: Grain.YEAR,
+}  # fmt: skip
+GRAIN_WORDS = re.compile(r"\b(hour|day|week|month|quarter|year)\b", re.IGNORECASE)
 DAYS_APART = ((360, Grain.YEAR), (85, Grain.QUARTER), (27, Grain.MONTH))
 """The least distance in days between successive periods of the coarser grains."""
 
@@ -75,7 +87,7 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
 
 
 def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRole:
-    name = column.name
+    name = as_words(column.name)
     if column.kind is ColumnKind.DATE:
         return ColumnRole.IGNORE if ColumnRole.PERIOD in before else ColumnRole.PERIOD
     if column.kind is ColumnKind.NUMBER:
@@ -99,7 +111,7 @@ def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRo
 
 def _label_of_wide(column: Column) -> ColumnRole:
     """Tell what the rows of a wide table are: KPIs, unless the name says places or people."""
-    return ColumnRole.BREAKDOWN if PLACE.search(column.name) else ColumnRole.KPI
+    return ColumnRole.BREAKDOWN if PLACE.search(as_words(column.name)) else ColumnRole.KPI
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +124,7 @@ class Proposal:
 
 def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     """Propose from the name and the unit of a KPI; ``whole`` tells that its values are integers."""
+    name = as_words(name)
     for aggregation, words in EXTREMES.items():
         if match := words.search(name):
             return Proposal(aggregation, f"the name says {match[0].lower()}")
@@ -121,6 +134,8 @@ def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
         return Proposal(Aggregation.LAST, f"a {match[0].lower()} holds until the next")
     if unit.lower() in MEAN_UNITS:
         return Proposal(Aggregation.MEAN, f"values in {unit} are averaged")
+    if match := NEVER_SUMMED.search(name):
+        return Proposal(Aggregation.MEAN, f"the name says {match[0].lower()}")
     if match := SUMS.search(name):
         return Proposal(Aggregation.SUM, f"the name says {match[0].lower()}")
     if match := MEANS.search(name):
@@ -132,12 +147,16 @@ def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     return Proposal(Aggregation.MEAN, "nothing says otherwise")
 
 
-def propose_grain(wall: pl.Series) -> Grain:
-    """Propose the grain of a series from the distances between its different moments."""
+def propose_grain(wall: pl.Series, style: DateStyle | None = None, header: str = "") -> Grain:
+    """Propose the grain of a series from the distances between its different moments.
+
+    A single moment has none: how it is written tells, and what its column is called.
+    """
     moments = wall.drop_nulls().unique().sort()
     steps = moments.diff().drop_nulls()
     if steps.is_empty():
-        return Grain.DAY
+        named = GRAIN_WORDS.search(as_words(header))
+        return GRAINS_OF_STYLES.get(style) or (Grain(named[0].lower()) if named else Grain.DAY)
     least = steps.min()
     assert isinstance(least, timedelta), "distances between moments are durations"
     if least < timedelta(days=1):

@@ -10,7 +10,7 @@ from fluctus.tables.meaning.columns import Column, understand
 from fluctus.tables.meaning.dates import DateColumn, read_dates
 from fluctus.tables.meaning.layout import LongTable
 from fluctus.tables.meaning.location import LocatedTable
-from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
+from fluctus.tables.meaning.numbers import MarkChoice, NumberColumn, decide_mark, read_numbers
 
 NUMBER_ROLES = (
     ColumnRole.VALUE, ColumnRole.NUMERATOR, ColumnRole.DENOMINATOR, ColumnRole.TARGET,
@@ -31,6 +31,7 @@ class ReadTable:
     roles: list[ColumnRole]
     dates: DateColumn
     numbers: dict[int, NumberColumn]
+    marks: MarkChoice
 
     @classmethod
     def of(cls, located: LocatedTable, long: LongTable, mapping: Mapping) -> "ReadTable":
@@ -43,12 +44,12 @@ class ReadTable:
         )
         roles = settle_roles(columns, mapping)
         dates = read_dates(long.cells.to_series(roles.index(ColumnRole.PERIOD)), mapping.date_style)
-        numbers = {
-            n: read_numbers(long.cells.to_series(n), mapping.decimal_mark)
-            for n, role in enumerate(roles)
-            if role in NUMBER_ROLES
-        }
-        return cls(located, long, columns, roles, dates, numbers)
+        of_numbers = [n for n, role in enumerate(roles) if role in NUMBER_ROLES]
+        marks = decide_mark([long.cells.to_series(n) for n in of_numbers])
+        if mapping.decimal_mark is not None:
+            marks = MarkChoice(mapping.decimal_mark, marks.undecided)
+        numbers = {n: read_numbers(long.cells.to_series(n), marks.mark) for n in of_numbers}
+        return cls(located, long, columns, roles, dates, numbers, marks)
 
     @property
     def period(self) -> int:

@@ -7,6 +7,7 @@ import polars as pl
 
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding import row_problems
+from fluctus.intake.understanding.goals import with_goals
 from fluctus.intake.understanding.kpis import KpiRead, kpis_in
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Rows
@@ -62,7 +63,9 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     if most_rows is not None and whole > most_rows:
         grid = Grid(grid.cells.head(most_rows), grid.lines.head(most_rows), grid.named)
     table, mapping = _read_table(grid, mapping)
-    grain = mapping.grain or propose_grain(table.dates.wall)
+    grain = mapping.grain or propose_grain(
+        table.dates.wall, table.dates.style, table.long.names[table.period]
+    )
     calendar = _calendar(table, mapping, grain)
     problems = Problems()
     rows = _rows(table, readable_rows(table, _wanted(table, mapping), problems), calendar)
@@ -75,7 +78,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
             mapping,
             roles=dict(zip(table.long.names, table.roles, strict=True)),
             date_style=table.dates.style,
-            decimal_mark=next(iter(table.numbers.values())).mark,
+            decimal_mark=table.marks.mark,
             grain=grain,
             first_weekday=calendar.first_weekday,
             combine=together if mapping.combine is None else mapping.combine,
@@ -152,6 +155,7 @@ def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> Rows:
     }
     frame = pl.DataFrame(
         {
+            "row": pl.int_range(len(table.long.lines), eager=True),
             "line": table.long.lines,
             "wall": table.dates.wall,
             "zoned": table.dates.zoned,
@@ -165,7 +169,8 @@ def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> Rows:
             **values,
         }
     )
-    return Rows.of(frame.filter(readable), calendar)
+    rows, _ = with_goals(frame.filter(readable), list(values))
+    return Rows.of(rows, calendar)
 
 
 def _note_repeated(kpis: list[KpiRead], table: ReadTable, grain: Grain, problems: Problems) -> None:

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections import Counter
 from collections.abc import Iterator
 
@@ -23,10 +24,21 @@ def read_delimited(text: str) -> tuple[Grid, str]:
     """
     if not text.strip():
         raise TableError(NOTHING)
+    if _is_lined_up(text):
+        text = "\n".join(re.sub(r" {2,}", "\t", line.strip()) for line in text.splitlines())
     delimiter, quote = _style(text)
     if quote not in text:
         return _unquoted(text, delimiter), delimiter
     return make_grid(_rows(text, delimiter, quote)), delimiter
+
+
+def _is_lined_up(text: str) -> bool:
+    """Tell whether blanks alone part the columns: two or more in most of the lines."""
+    lines = [line for line in text[:SAMPLE_LENGTH].splitlines() if line.strip()][:SAMPLE_LINES]
+    marks = sum(any(mark in line for mark in ("\t", ";", "|")) for line in lines)
+    gaps = Counter(len(re.findall(r"(?<=\S) {2,}(?=\S)", line)) for line in lines)
+    usual, count = max(gaps.items(), key=lambda item: item[1], default=(0, 0))
+    return len(lines) > 2 and marks == 0 and usual > 0 and count > len(lines) / 2
 
 
 def _unquoted(text: str, delimiter: str) -> Grid:
@@ -62,6 +74,17 @@ def _style(text: str) -> tuple[str, str]:
     return max(DELIMITERS, key=fit), quote
 
 
+def _holds_a_row(cell: str, delimiter: str, first: str) -> bool:
+    """Tell whether a cell goes on with what looks like the beginning of another row."""
+    shape = _shape(first)
+    following = (line.partition(delimiter) for line in cell.split("\n")[1:])
+    return any(mark and _shape(begin) == shape for begin, mark, _ in following)
+
+
+def _shape(text: str) -> str:
+    return re.sub(r"[^\W\d]", "a", re.sub(r"\d", "9", text.strip()))
+
+
 def _quoted(lines: list[str], quote: str) -> int:
     """Count the lines that begin or end with a quotation mark."""
     return sum(line.startswith(quote) or line.endswith(quote) for line in lines)
@@ -71,11 +94,27 @@ def _rows(text: str, delimiter: str, quote: str) -> Iterator[tuple[int, list[str
     # Read from bytes, as a text that is read by lines takes four of them for each letter.
     lines = io.TextIOWrapper(io.BytesIO(text.encode()), encoding="utf-8", newline="")
     reader = csv.reader(lines, delimiter=delimiter, quotechar=quote, skipinitialspace=True)
+    began, long_cells = 1, 0
+    swallowed: tuple[int, int] | None = None
     try:
         for row in reader:
+            lines_in = reader.line_num - began
+            if lines_in:
+                long_cells += 1
+                if any(_holds_a_row(cell, delimiter, row[0]) for cell in row[1:]):
+                    swallowed = began, lines_in
             yield reader.line_num, row
+            began = reader.line_num + 1
     except csv.Error as error:
         raise TableError(
             f"Line {reader.line_num} cannot be read as a row: {error}. "
             "A cell may be far too long, or a quotation mark not closed."
         ) from error
+    if swallowed is not None and long_cells == 1:
+        # The one cell that goes on over lines has whole rows in it.
+        line, count = swallowed
+        below = "the row below" if count == 1 else f"the {count} rows below"
+        raise TableError(
+            f"The quotation mark in row {line} is not closed where it should be: {below} would "
+            "be a part of its cell. Close it, or remove it."
+        )

@@ -69,9 +69,13 @@ def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
 
 def _read(raw: bytes, asked: str | None) -> tuple[list[list[str]], list[str], str]:
     book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(raw))
-    names = [sheet.name for sheet in book.sheets_metadata
-             if sheet.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
-    chosen = [asked] if asked in names else names
+    sheets = [sheet for sheet in book.sheets_metadata
+              if sheet.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
+    # What is hidden can be asked for by its name, and is never proposed.
+    shown = [s.name for s in sheets if s.visible == python_calamine.SheetVisibleEnum.Visible]
+    hidden = [sheet.name for sheet in sheets if sheet.name not in shown]
+    names = [*shown, *hidden]
+    chosen = [asked] if asked in names else shown or names
     first: tuple[list[list[str]], list[str], str] | None = None
     for name in chosen:
         sheet = book.get_sheet_by_name(name)

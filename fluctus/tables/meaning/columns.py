@@ -8,6 +8,7 @@ import polars as pl
 
 from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, read_dates
 from fluctus.tables.meaning.numbers import MISSING, read_numbers
+from fluctus.tables.meaning.words import as_words
 
 ENOUGH = 0.6
 """Share of the filled cells that must fit for a column to be of a kind."""
@@ -71,7 +72,7 @@ def understand(name: str, cells: pl.Series) -> Column:
 
 def _numbers_are_dates(name: str, filled: pl.Series, style: DateStyle) -> bool:
     """Tell years, spreadsheet days and epochs from values: by the name, or by how they run."""
-    if NAMED_LIKE_DATES.search(name):
+    if NAMED_LIKE_DATES.search(as_words(name)):
         return True
     numbers = filled.cast(pl.Float64, strict=False).drop_nulls()
     steps = numbers.diff().drop_nulls()

@@ -167,6 +167,9 @@ def _read(
         moment = moment or _parse(cell, style)
         zoned.append(moment is not None and moment.tzinfo is not None)
         moments.append(moment.astimezone(UTC).replace(tzinfo=None) if zoned[-1] else moment)  # type: ignore[union-attr]
+    if _are_whole_days(moments, zoned):
+        # Days that were written as moments: a zone further west does not make them the days before.
+        zoned = [False] * len(zoned)
     readings = pl.DataFrame(
         {
             "cell": different,
@@ -176,6 +179,12 @@ def _read(
     )
     read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
     return DateColumn(style, read["wall"], read["zoned"], others)
+
+
+def _are_whole_days(moments: Sequence[datetime | None], zoned: Sequence[bool]) -> bool:
+    """Tell whether all moments are in UTC, and each of them its midnight."""
+    read = [moment for moment in moments if moment is not None]
+    return any(zoned) and sum(zoned) == len(read) and all(m.time() == time() for m in read)
 
 
 def _quick(different: pl.Series) -> pl.Series:

@@ -1,6 +1,5 @@
 """Long or wide: a row for each period, or a column for each."""
 
-import re
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -87,9 +86,3 @@ def _mostly_dates(cells: pl.Series) -> bool:
     sample = [cell for cell in cells.head(50) if cell]
     fits = sum(looks_like_date(cell) and not looks_like_number(cell) for cell in sample)
     return bool(sample) and fits >= len(sample) * 0.6
-
-
-def split_unit(header: str) -> tuple[str, str]:
-    """Split ``Turnaround (min)`` into a name and a unit."""
-    match = re.fullmatch(r"(?P<name>.+?)\s*[(\[](?P<unit>[^)\]]{1,20})[)\]]", header)
-    return (match["name"], match["unit"]) if match else (header, "")

@@ -2,6 +2,7 @@
 
 import re
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import polars as pl
@@ -9,6 +10,7 @@ import polars as pl
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
 from fluctus.tables.meaning.numbers import is_missing, looks_like_number
+from fluctus.tables.meaning.words import is_unit
 
 LOOKED_AT = 200
 """Rows from the top in which the table must begin."""
@@ -79,6 +81,11 @@ def locate_table(
     body, lines = grid.cells[first:], grid.lines[first:]
     header = [list(row) for row in top[start:first]]
     keep, extra = _columns(header, body)
+    if extra and keep and extra[0] > keep[-1] and _mostly_words(body, keep[-1]):
+        # A note at the end that has the delimiter in it, and no quotation marks.
+        parts = [pl.when(pl.col(f"c{n}") != "").then(pl.col(f"c{n}")) for n in (keep[-1], *extra)]
+        note = pl.concat_str(parts, separator=", ", ignore_nulls=True).alias(f"c{keep[-1]}")
+        body, extra = body.with_columns(note), []
     too_wide = _too_wide(body, lines, extra, len(keep)) if extra else {}
     names = _names(header, keep)
     cells = body.select(pl.col(f"c{at}").alias(f"c{n}") for n, at in enumerate(keep))
@@ -96,7 +103,7 @@ def locate_table(
         at=tuple(keep),
         header_rows=headers,
         header_line=int(grid.lines[start]) if headers else None,
-        above=tuple(" ".join(cell for cell in row if cell) for row in top[:start]),
+        above=tuple(", ".join(cell for cell in row if cell) for row in top[:start]),
         left_out=left_out,
         left_out_count=int(out.sum()),
         too_wide={line: n for line, n in too_wide.items() if line in set(lines)},
@@ -117,8 +124,25 @@ def _start(rows: list[tuple[str, ...]]) -> int:
     enough = max(2, (usual + 1) // 2) if usual > 2 else 2
     for number, row in enumerate(rows):
         if _filled(row) >= enough:
-            return number - 1 if number and _names_parts(rows[number - 1], row) else number
+            if number and _names_parts(rows[number - 1], row):
+                return number - 1
+            return _below_titles(rows, number)
     return 0
+
+
+def _below_titles(rows: list[tuple[str, ...]], start: int) -> int:
+    """Pass over lines of words that a delimiter has cut: the header is the last above the data."""
+    for number in range(start, len(rows) - 2):
+        row, following = rows[number], rows[number + 1]
+        cut = all(row[: _filled(row)]) and following[0] != "" and _filled(row) <= _filled(following)
+        header = _are_words(following) or _is_row_of_periods(following)
+        if not (cut and _are_words(row) and header) or _are_units(following):
+            return number
+    return start
+
+
+def _are_words(row: Sequence[str]) -> bool:
+    return not any(_is_data(cell) or is_missing(cell) for cell in row if cell)
 
 
 def _names_parts(above: tuple[str, ...], row: tuple[str, ...]) -> bool:
@@ -154,11 +178,12 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
     texts = [cell for cell in second if cell]
     if len(rows) < 3 or not texts:
         return 1
-    no_data = not any(_is_data(cell) or is_missing(cell) for cell in texts)
     below = any(looks_like_number(cell) for row in rows[2:6] for cell in row)
+    if below and _are_units(second):
+        return 2
+    no_data = not any(_is_data(cell) or is_missing(cell) for cell in texts)
     merged = _filled(rows[0]) < _filled(second)
-    units = all(re.fullmatch(r"[(\[].{1,20}[)\]]|%", cell) for cell in texts)
-    if no_data and below and (merged or units):
+    if no_data and below and merged:
         return 2
     # Years over months: the second row is a row of periods in parts.
     if (
@@ -168,6 +193,14 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
     ):
         return 2
     return 1
+
+
+def _are_units(row: Sequence[str]) -> bool:
+    """Tell whether a row holds units below the names of columns, some of which may have none."""
+    texts = [cell for cell in row if cell and not is_missing(cell)]
+    return bool(texts) and all(
+        is_unit(cell) or re.fullmatch(r"[(\[].{1,20}[)\]]", cell) for cell in texts
+    )
 
 
 def _is_row_of_periods(row: tuple[str, ...]) -> bool:
@@ -201,6 +234,11 @@ def _columns(header: list[list[str]], body: pl.DataFrame) -> tuple[list[int], li
     return keep, extra
 
 
+def _mostly_words(body: pl.DataFrame, number: int) -> bool:
+    cells = [cell for cell in body.to_series(number).head(LOOKED_AT) if cell]
+    return bool(cells) and sum(_is_data(cell) for cell in cells) < len(cells) * 0.4
+
+
 def _too_wide(body: pl.DataFrame, lines: pl.Series, extra: list[int], width: int) -> dict[int, int]:
     columns = [pl.col(f"c{n}") != "" for n in extra]
     over = body.select(pl.sum_horizontal(columns)).to_series()
@@ -222,9 +260,11 @@ def _names(header: list[list[str]], keep: list[int]) -> tuple[str, ...]:
         rows.append(full)
     names: list[str] = []
     for number, at in enumerate(keep):
-        parts = list(dict.fromkeys(row[at] for row in rows if row[at]))
+        parts = list(dict.fromkeys(row[at] for row in rows if row[at] and not is_missing(row[at])))
         if len(parts) == 2 and looks_like_year(parts[0]):
             parts.reverse()  # "Jan 2026", as a month is written
+        if len(parts) == 2 and is_unit(parts[1]) and not parts[1].startswith(("(", "[")):
+            parts[1] = f"({parts[1]})"
         name = " ".join(parts) or f"Column {number + 1}"
         base, copy = name, 2
         while name in names:

@@ -10,7 +10,9 @@ import polars as pl
 
 MISSING = frozenset(
     {"", "-", "--", "\N{EN DASH}", "\N{EM DASH}", ".", "?", "n/a", "na", "nan", "null", "none",
-     "nil", "#n/a", "missing", "no data", "not available", "(blank)"}
+     "nil", "missing", "no data", "not available", "(blank)",
+     "#n/a", "#n/a n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null!", "#spill!",
+     "#calc!", "#getting_data", "#error!"}
 )  # fmt: skip
 """The usual words for a value that is not there, in lower case."""
 
@@ -26,9 +28,15 @@ CURRENCY = re.compile(
 )
 SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
 SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
-DURATION = re.compile(r"(?P<minus>-?)(?P<h>\d+):(?P<m>[0-5]\d):(?P<s>[0-5]\d(?:[.,]\d+)?)")
+DURATION = re.compile(
+    r"(?P<minus>-?)(?:(?P<h>\d+):(?P<m>[0-5]\d)|(?P<minutes>\d{1,4})):(?P<s>[0-5]\d(?:[.,]\d+)?)"
+)
+"""Hours, minutes and seconds, or minutes and seconds; read in minutes."""
+UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
+"""A number with one mark and three digits behind it: thousands, or a fraction."""
 LARGEST = 1e30
 """The largest number that is a value: squares of larger ones, and their sums, could overflow."""
+MOST_LOOKED_AT = 5_000
 SURE_DIGITS = 15
 """So many significant digits every double keeps."""
 
@@ -101,6 +109,35 @@ def read_numbers(cells: Sequence[str] | pl.Series, mark: DecimalMark | None = No
     return comma if comma.unfit.sum() < point.unfit.sum() else point
 
 
+@dataclass(frozen=True, slots=True)
+class MarkChoice:
+    """The decimal mark of a whole table; ``undecided`` is a cell that leaves it open, or ""."""
+
+    mark: DecimalMark
+    undecided: str = ""
+
+
+def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
+    """Decide the decimal mark of a table from all its columns of numbers at once.
+
+    Each different cell that only one mark can read is a vote for that. Where there
+    is none, and cells such as ``1.234`` could be read either way, it is open.
+    """
+    votes = dict.fromkeys(DecimalMark, 0)
+    undecided = ""
+    for column in columns:
+        marked = column.filter(column.str.contains(r"[.,]")).unique(maintain_order=True)
+        for cell in marked.head(MOST_LOOKED_AT):
+            fits = [mark for mark in DecimalMark if parse_number(cell, mark) is not None]
+            if len(fits) == 1:
+                votes[fits[0]] += 1
+            elif len(fits) == 2 and not undecided and UNDECIDED.fullmatch(cell.strip()):
+                undecided = cell.strip()
+    point, comma = votes[DecimalMark.POINT], votes[DecimalMark.COMMA]
+    mark = DecimalMark.COMMA if comma > point else DecimalMark.POINT
+    return MarkChoice(mark, "" if point or comma else undecided)
+
+
 def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
     sign = SIGN[mark]
     plain = column.str.contains(rf"^-?\d{{1,15}}(\{sign}\d+)?$") & (column.str.len_bytes() < 17)
@@ -139,7 +176,8 @@ def _parse(cell: str, mark: DecimalMark) -> float | None:
     duration = DURATION.fullmatch(cell.strip())
     if duration:
         seconds = float(duration["s"].replace(",", "."))
-        minutes = int(duration["h"]) * 60 + int(duration["m"]) + seconds / 60
+        whole = int(duration["minutes"] or int(duration["h"]) * 60 + int(duration["m"]))
+        minutes = whole + seconds / 60
         return -minutes if duration["minus"] else minutes
     text = CURRENCY.sub("", cell).translate(SPACES).replace("\N{MINUS SIGN}", "-")
     if not any(c.isdigit() for c in text):

@@ -1523,6 +1523,11 @@ export interface components {
             text: string;
         };
         NullEnum: null;
+        /** @description A decimal mark, and what a number of the table would be with it. */
+        NumberExample: {
+            mark: components["schemas"]["DecimalMark"];
+            reads: string;
+        };
         /** @description What an import did to one KPI. */
         Part: {
             name: string;
@@ -1695,6 +1700,8 @@ export interface components {
             layouts: components["schemas"]["TableLayout"][];
             date_styles: components["schemas"]["DateExample"][];
             ambiguous_dates: components["schemas"]["DateExample"][];
+            /** @description The readings of a number where the table does not tell its decimal mark. */
+            ambiguous_numbers: components["schemas"]["NumberExample"][];
             missing: number;
             sorted_here: boolean;
             repeated: number;

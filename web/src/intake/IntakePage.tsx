@@ -25,7 +25,7 @@ import {
   useReading,
   useUpload,
 } from './understood/table.ts'
-import { Ambiguous, LeftOut, Understood } from './understood/Understood.tsx'
+import { Ambiguous, AmbiguousNumbers, LeftOut, Understood } from './understood/Understood.tsx'
 
 const ALL_LINES = { average: true, limits: true, target: true }
 
@@ -192,6 +192,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
               onChange={setMapping}
             />
             <Ambiguous reading={read} mapping={mapping} onChange={setMapping} />
+            <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
             <LeftOut reading={read} mapping={mapping} onChange={setMapping} />
             <Problems reading={read} mapping={mapping} onChange={setMapping} />

@@ -120,6 +120,28 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
   )
 }
 
+/** What a mark in the numbers is, where nothing in the table tells: both readings, side by side. */
+export function AmbiguousNumbers({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
+  if (reading.ambiguous_numbers.length === 0) return null
+  return (
+    <div className={`card ${classes.question}`} role="status">
+      <b>Thousands or a fraction?</b> The numbers can be read both ways.{' '}
+      {reading.ambiguous_numbers.map((numbers) => (
+        <Button
+          key={numbers.mark}
+          size="compact-xs"
+          ml={6}
+          variant={numbers.mark === reading.mapping.decimal_mark ? 'filled' : 'default'}
+          aria-pressed={numbers.mark === reading.mapping.decimal_mark}
+          onClick={() => onChange({ ...mapping, decimal_mark: numbers.mark })}
+        >
+          {numbers.reads}
+        </Button>
+      ))}
+    </div>
+  )
+}
+
 /** Day or month first, where the dates do not tell: both readings, side by side. */
 export function Ambiguous({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
   if (reading.ambiguous_dates.length === 0) return null
