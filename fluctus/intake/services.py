@@ -25,7 +25,7 @@ from fluctus.kpis.values.difference import Counts
 from fluctus.kpis.values.services import ImportMode, write_frame
 from fluctus.kpis.values.taking_back import take_values_back
 
-NOTHING_SAVED = "Some rows cannot be read; nothing was saved."
+NOTHING_SAVED = "Some rows stand in the way; nothing was saved."
 KEPT_LEFT_OUT = 200
 UNDER_WAY = (ImportStatus.WAITING, ImportStatus.RUNNING)
 """An import ends once: only from these does it become done, failed or cancelled."""

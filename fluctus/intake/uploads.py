@@ -76,7 +76,7 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
     try:
         table = apart(open_file, folder / "raw", sheet)
     except TableError as error:
-        raise RefusalError(CANNOT_READ, Issue(str(error))) from error
+        raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     except (TooSlowError, TooMuchError) as error:
         raise RefusalError(
             CANNOT_READ,

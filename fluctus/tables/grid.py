@@ -23,7 +23,17 @@ Row: TypeAlias = tuple[int, Sequence[str]]
 
 
 class TableError(ValueError):
-    """There is no table to be read; the message says why and what to do."""
+    """There is no table to be read; the first sentence says why, the others what to do."""
+
+    @property
+    def what(self) -> str:
+        """What is wrong, and where."""
+        return str(self).partition(". ")[0].removesuffix(".") + "."
+
+    @property
+    def remedy(self) -> str:
+        """What to do about it."""
+        return str(self).partition(". ")[2]
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,16 +192,17 @@ def _checked(grid: Grid) -> Grid:
             line = grid.lines[where or 0]
             raise TableError(
                 f"A cell in row {line}, column {number + 1}, has {length:,} characters; at most "
-                f"{MAX_CELL:,} can be read. A quotation mark may not be closed."
+                f"{MAX_CELL:,} can be read. Look for a quotation mark that is not closed."
             )
     return grid
 
 
 def _too_many(rows: int, width: int, line: int | None = None) -> str:
-    widest = "" if line is None else f" Row {line:,} is the widest; perhaps it has cells too many."
+    widest = "" if line is None else f" (row {line:,} is the widest)"
     return (
-        f"The table has {rows:,} rows or more of up to {width:,} columns; at most "
-        f"{MAX_CELLS:,} cells can be read.{widest} Split it, or leave out columns."
+        f"The table has {rows:,} rows or more of up to {width:,} columns{widest}; at most "
+        f"{MAX_CELLS:,} cells can be read. Remove cells that are too many in a row, split the "
+        "table, or leave out columns."
     )
 
 

@@ -128,6 +128,11 @@ class Trial:
         """Bring one table after another in as a KPI of its own."""
         person = Person(self.address)
         while not self.stop.is_set():
+            if person.ask("GET", f"{person.place}/imports")[0] != 200:
+                # Nobody answered when it signed in, or a restart has come between.
+                time.sleep(0.3)
+                person = Person(self.address)
+                continue
             name = f"Table {uuid.uuid4().hex[:10]}"
             number = self._begin(person, name)
             if number is not None:
@@ -162,7 +167,9 @@ class Trial:
     def kill(self) -> None:
         """Kill something at random, again and again."""
         while sum(self.killed.values()) < self.kills:
-            time.sleep(draw.uniform(1.0, 3.0))
+            time.sleep(draw.uniform(1.5, 5.0))
+            if self.start.poll() is not None:
+                break
             kind = draw.choice(KINDS)
             if self._kill(kind):
                 self.killed[kind] += 1

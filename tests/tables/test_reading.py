@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
 from typing import Any
 
+import openpyxl
 import orjson
 import polars as pl
 import pytest
@@ -309,6 +310,37 @@ def test_typed_columns_written_are_the_numbers_and_dates_read(
     kept = [None if abs(row[1]) > 1e30 else row[1] for row in rows]
     assert read.values == kept
     assert body["c2"].to_list() == [row[2] for row in rows]
+
+
+def test_what_is_hidden_in_a_spreadsheet_is_no_data_and_formats_give_units() -> None:
+    book = openpyxl.Workbook()
+    drafts = book.active
+    drafts.title = "Drafts"
+    drafts.sheet_state = "hidden"
+    for day in range(1, 9):
+        drafts.append([f"2026-01-{day:02d}", 1])
+    sheet = book.create_sheet("On time")
+    sheet.append(["Week", "Working", "On time", "Fuel cost"])
+    for week, share in enumerate((0.94, 0.915, 0.96, 0.905)):
+        sheet.append([date(2026, 1, 5) + timedelta(weeks=week), 99, share, 320.5])
+        sheet.cell(week + 2, 3).number_format = "0.0%"
+        sheet.cell(week + 2, 4).number_format = "[$\N{EURO SIGN}-407] #,##0.00"
+    sheet.row_dimensions[3].hidden = True
+    sheet.column_dimensions["B"].hidden = True
+    buffer = io.BytesIO()
+    book.save(buffer)
+    opened = open_table(buffer.getvalue())
+    assert (opened.sheet, opened.sheets) == ("On time", ("On time", "Drafts (hidden)"))
+    assert opened.grid.rows(0, 9) == [
+        ("Week", "On time", "Fuel cost"),
+        ("2026-01-05", "94%", "\N{EURO SIGN} 320.5"),
+        ("2026-01-19", "96%", "\N{EURO SIGN} 320.5"),
+        ("2026-01-26", "90.5%", "\N{EURO SIGN} 320.5"),
+    ]
+    # Lines are those of the sheet, with the hidden row counted.
+    assert opened.grid.lines.to_list() == [1, 2, 4, 5]
+    chosen = open_table(buffer.getvalue(), "Drafts (hidden)")
+    assert (chosen.sheet, len(chosen.grid)) == ("Drafts (hidden)", 8)
 
 
 @pytest.mark.parametrize("kind", ["xlsx", "ods"])

@@ -105,7 +105,7 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     try:
         located = locate_table(grid, mapping.header_rows, frozenset(mapping.take_in))
     except TableError as error:
-        raise RefusalError(CANNOT_READ, Issue(str(error))) from error
+        raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     located = _with_fixes(located, mapping.fixes)
     layout = mapping.layout or propose_layout(located)
     table = ReadTable.of(located, lay_long(located, layout), mapping)

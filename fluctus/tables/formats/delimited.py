@@ -107,8 +107,8 @@ def _rows(text: str, delimiter: str, quote: str) -> Iterator[tuple[int, list[str
             began = reader.line_num + 1
     except csv.Error as error:
         raise TableError(
-            f"Line {reader.line_num} cannot be read as a row: {error}. "
-            "A cell may be far too long, or a quotation mark not closed."
+            f"Row {began} cannot be read as a row. "
+            "Look for a cell that is far too long, or a quotation mark that is not closed."
         ) from error
     if swallowed is not None and long_cells == 1:
         # The one cell that goes on over lines has whole rows in it.

@@ -36,7 +36,10 @@ def read_json(text: str) -> Grid:
     try:
         data = orjson.loads(text)
     except orjson.JSONDecodeError as error:
-        raise TableError(f"This begins like JSON, but cannot be read as such: {error}.") from error
+        raise TableError(
+            f"This begins like JSON, but line {error.lineno} cannot be read from its character "
+            f"{error.colno} on. Export it again, or save the table as CSV."
+        ) from error
     return json_grid(data)
 
 
@@ -66,7 +69,9 @@ def json_grid(data: Any) -> Grid:
     for row in data:
         names.update(dict.fromkeys(row))
         if len(names) > MAX_COLUMNS:
-            raise TableError(f"The records have more than {MAX_COLUMNS:,} different fields.")
+            raise TableError(
+                f"The records have more than {MAX_COLUMNS:,} different fields. Leave some out."
+            )
     check_size(len(data), len(names))
     columns = {name: [plain(row.get(name)) for row in data] for name in names}
     return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
@@ -83,7 +88,9 @@ def read_parquet(raw: bytes) -> Grid:
             _as_text(name, kind) for name, kind in schema.items() if not kind.is_nested()
         ).collect()
     except pl.exceptions.PolarsError as error:
-        raise TableError("This Parquet file is damaged or cut off.") from error
+        raise TableError(
+            "This Parquet file is damaged or cut off. Copy or export it again."
+        ) from error
     return grid_of(frame)
 
 
@@ -124,9 +131,11 @@ def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
         resources = orjson.loads(descriptor)["resources"]
         named = {str(entry.get("name") or n): entry for n, entry in enumerate(resources, 1)}
     except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
-        raise TableError("The description of this data package has no resources.") from error
+        raise TableError(
+            "The description of this data package has no resources. Upload its table instead."
+        ) from error
     if not named:
-        raise TableError("This data package has no resources.")
+        raise TableError("This data package has no resources. Upload its table instead.")
     chosen = named[resource] if resource in named else next(iter(named.values()))
     if "data" in chosen:
         return json_grid(chosen["data"]), list(named)
@@ -138,7 +147,9 @@ def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
         )
     inside = str(PurePosixPath(place).parent / path)
     if inside not in archive.namelist():
-        raise TableError(f"The package names {path}, which is not in the archive.")
+        raise TableError(
+            f"The package names {path}, which is not in the archive. Put it into that."
+        )
     content = archive.read(inside)
     if path.endswith(".json"):
         return read_json(decode(content).text), list(named)

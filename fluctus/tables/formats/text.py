@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from charset_normalizer import from_bytes
 
+UPLOAD_TABLE = "Upload a table: CSV, a spreadsheet, JSON or Parquet."
 MAGIC = {
     b"\x89PNG": "a PNG picture",
     b"\xff\xd8\xff": "a JPEG picture",
@@ -41,12 +42,12 @@ def decode(raw: bytes) -> Decoded:
     """
     for magic, what in MAGIC.items():
         if raw.startswith(magic):
-            raise NotTextError(f"This is {what}, not a text file.")
+            raise NotTextError(f"This is {what}, not a text file. {UPLOAD_TABLE}")
     for mark, encoding in BYTE_ORDER_MARKS.items():
         if raw.startswith(mark):
             return _strict(raw, encoding)
     if b"\0" in raw:
-        raise NotTextError("This is binary data, not a text file.")
+        raise NotTextError(f"This is binary data, not a text file. {UPLOAD_TABLE}")
     try:
         return _strict(raw, "utf-8")
     except NotTextError:
@@ -61,4 +62,4 @@ def _strict(raw: bytes, encoding: str) -> Decoded:
     try:
         return Decoded(raw.decode(encoding), encoding)
     except UnicodeDecodeError as error:
-        raise NotTextError(f"This is not text in {encoding}.") from error
+        raise NotTextError(f"This is not text in {encoding}. Save it as UTF-8.") from error

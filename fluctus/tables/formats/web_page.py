@@ -58,5 +58,7 @@ def _cells(row: Any) -> list[str]:
         width = min(int(span), MAX_SPAN) if span.isdecimal() else 1
         cells += [" ".join(cell.text_content().split()), *[""] * (width - 1)]
         if len(cells) > MAX_COLUMNS:
-            raise TableError(f"The table has more than {MAX_COLUMNS:,} columns.")
+            raise TableError(
+                f"The table has more than {MAX_COLUMNS:,} columns. Leave some of them out."
+            )
     return cells

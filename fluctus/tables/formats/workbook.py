@@ -3,22 +3,29 @@
 import io
 import zipfile
 import zlib
+from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
+from typing import Any
 
 import python_calamine
 
 from fluctus.tables.formats.plain import plain
+from fluctus.tables.formats.sheet_marks import marks_of
 from fluctus.tables.grid import MAX_ROWS, Grid, TableError, make_grid
 
 MAX_UNPACKED = 400 * 1024 * 1024
 MAX_MEMBERS = 5_000
+HIDDEN = " (hidden)"
 FEW_ROWS = 2
 """A sheet of a title and a few words is a cover, not a table."""
 TOO_MUCH = (
     "This file unpacks to more than can be read. Save the sheet that is needed as CSV, "
     "or leave out what is not needed."
 )
-DAMAGED = "This spreadsheet is damaged, or is not one that can be read (XLSX or ODS)."
+DAMAGED = (
+    "This spreadsheet is damaged, or is not one that can be read (XLSX or ODS). "
+    "Open it where it was made and save it anew, or as CSV."
+)
 
 
 def check_archive(raw: bytes) -> list[str]:
@@ -54,46 +61,84 @@ def check_archive(raw: bytes) -> list[str]:
         raise TableError(DAMAGED) from error
 
 
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """The cells of a sheet, row by row, with the lines they are in."""
+
+    name: str
+    rows: list[tuple[int, list[str]]]
+
+    @property
+    def looks_like_a_table(self) -> bool:
+        """Whether it has more rows of several cells than a cover has."""
+        return sum(sum(map(bool, cells)) > 1 for _, cells in self.rows) > FEW_ROWS
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing is in it."""
+        return not any(any(cells) for _, cells in self.rows)
+
+
 def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
     """Read one sheet; returns its cells, the names of all sheets, and which it was.
 
-    ``sheet`` None takes the first one that looks like a table, or holds anything. Formulas count as
-    the values they last had.
+    ``sheet`` None takes the first visible one that looks like a table, or holds anything;
+    hidden sheets come last in the names and say so. Rows and columns that are hidden are
+    left out. Formulas count as the values they last had.
     """
     try:
-        rows, sheets, chosen = _read(raw, sheet)
+        book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(raw))
+        sheets = [part for part in book.sheets_metadata
+                  if part.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
+        visible = python_calamine.SheetVisibleEnum.Visible
+        named = {part.name: part.name for part in sheets if part.visible == visible}
+        hidden = {f"{part.name}{HIDDEN}": part.name for part in sheets if part.visible != visible}
+        every = named | hidden
+        read = _chosen(
+            book, raw, [every[sheet]] if sheet in every else list((named or every).values())
+        )
     except python_calamine.CalamineError as error:
         raise TableError(DAMAGED) from error
-    return make_grid(enumerate(rows, 1)), sheets, chosen
+    shown = next((label for label, name in every.items() if read and name == read.name), "")
+    return make_grid(read.rows if read else []), list(every), shown
 
 
-def _read(raw: bytes, asked: str | None) -> tuple[list[list[str]], list[str], str]:
-    book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(raw))
-    sheets = [sheet for sheet in book.sheets_metadata
-              if sheet.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
-    # What is hidden can be asked for by its name, and is never proposed.
-    shown = [s.name for s in sheets if s.visible == python_calamine.SheetVisibleEnum.Visible]
-    hidden = [sheet.name for sheet in sheets if sheet.name not in shown]
-    names = [*shown, *hidden]
-    chosen = [asked] if asked in names else shown or names
-    first: tuple[list[list[str]], list[str], str] | None = None
-    for name in chosen:
-        sheet = book.get_sheet_by_name(name)
-        rows: list[list[str]] = []
-        for row in sheet.iter_rows():
-            if len(rows) > MAX_ROWS:
-                break
-            rows.append([_cell(cell) for cell in row])
-        # Rows above the first filled one are left away by the library; they count.
-        above = sheet.start[0] if sheet.start else 0
-        blank: list[list[str]] = [[] for _ in range(above)]
-        answer = (blank + rows, names, name)
-        if name == asked or sum(sum(map(bool, row)) > 1 for row in rows) > FEW_ROWS:
-            return answer
-        if first is None or not any(map(any, first[0])):
-            first = answer
-    return first or ([], names, "")
+def _chosen(book: Any, raw: bytes, names: list[str]) -> Sheet | None:
+    """Read the first sheet that looks like a table; where none does, the first with anything."""
+    first: Sheet | None = None
+    for name in names:
+        read = _read(book, raw, name)
+        if read.looks_like_a_table or len(names) == 1:
+            return read
+        if first is None or first.is_empty:
+            first = read
+    return first
 
 
-def _cell(cell: str | float | bool | datetime | date | time | timedelta) -> str:
-    return cell if isinstance(cell, str) else plain(cell)
+def _read(book: Any, raw: bytes, name: str) -> Sheet:
+    sheet = book.get_sheet_by_name(name)
+    marks = marks_of(raw, name)
+    # Rows above the first filled one are left away by the library; they count.
+    above, left = sheet.start or (0, 0)
+    rows: list[tuple[int, list[str]]] = []
+    for number, row in enumerate(sheet.iter_rows(), above):
+        if len(rows) > MAX_ROWS:
+            break
+        if number in marks.hidden_rows:
+            continue
+        cells = [
+            _cell(cell, marks.units.get(left + at, ""))
+            for at, cell in enumerate(row)
+            if left + at not in marks.hidden_columns
+        ]
+        rows.append((number + 1, cells))
+    return Sheet(name, rows)
+
+
+def _cell(cell: str | float | bool | datetime | date | time | timedelta, unit: str) -> str:
+    """Write a cell as text; a number that is shown with a unit has it."""
+    if isinstance(cell, str):
+        return cell
+    if unit and isinstance(cell, float):
+        return f"{plain(round(cell * 100, 10))}%" if unit == "%" else f"{unit} {plain(cell)}"
+    return plain(cell)

@@ -76,7 +76,9 @@ def locate_table(
     first = start + headers
     if first >= len(grid):
         raise TableError(
-            "There is a header, but no rows below it." if headers else "There are no rows."
+            "There is a header, but no rows below it. Add rows with dates and values."
+            if headers
+            else "There are no rows. Add some with dates and values."
         )
     body, lines = grid.cells[first:], grid.lines[first:]
     header = [list(row) for row in top[start:first]]
@@ -95,7 +97,7 @@ def locate_table(
     left_out = _left_out(cells, lines, why, out)
     cells, lines = cells.filter(~out), lines.filter(~out)
     if cells.is_empty():
-        raise TableError("There is a header, but no rows below it.")
+        raise TableError("There is a header, but no rows below it. Add rows with dates and values.")
     return LocatedTable(
         names=names,
         cells=cells,
