@@ -25,6 +25,7 @@ from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts, Difference, compare
 from fluctus.tables.formats.opening import Opened
+from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
 from fluctus.tables.meaning.layout import TableLayout, period_columns
 from fluctus.tables.meaning.numbers import DecimalMark, parse_number
@@ -34,6 +35,9 @@ CHART_WIDTH = 700
 MOST_MARKS = 2_000
 MOST_BREAKDOWNS_TOLD = 50
 ABOVE_TOLD = 5
+
+SHEET_TOP, SHEET_BOTTOM = 30, 10
+CELLS_SHOWN, CELL_SHOWN = 12, 40
 
 
 def reading_answer(
@@ -64,6 +68,7 @@ def reading_answer(
             for column, role in zip(table.columns, table.roles, strict=True)
         ],
         first_rows=_first_rows(reading),
+        sheet_rows=sheet_rows(opened.grid),
         row_count=len(table.located),
         whole=reading.whole,
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
@@ -94,6 +99,16 @@ def _first_rows(reading: Reading) -> list[shapes.FirstRow]:
     long = reading.table.long
     rows = long.cells.head(FIRST_ROWS).rows()
     return [shapes.FirstRow(line, cells) for line, cells in zip(long.lines, rows, strict=False)]
+
+
+def sheet_rows(grid: Grid) -> list[shapes.FirstRow]:
+    """Return the rows of a sheet among which a person finds the first and the last of a table."""
+    last = max(SHEET_TOP, len(grid) - SHEET_BOTTOM)
+    return [
+        shapes.FirstRow(int(line), tuple(cell[:CELL_SHOWN] for cell in row[:CELLS_SHOWN]))
+        for start, stop in ((0, SHEET_TOP), (last, len(grid)))
+        for line, row in zip(grid.lines[start:stop], grid.rows(start, stop), strict=True)
+    ]
 
 
 def _number_examples(reading: Reading) -> list[shapes.NumberExample]:

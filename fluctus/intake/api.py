@@ -15,7 +15,7 @@ from fluctus.http.refusals import RefusalError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
-from fluctus.intake.answers import import_answer, reading_answer
+from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
 from fluctus.intake.jobs import begin, begin_again
 from fluctus.intake.models import Import
 from fluctus.intake.queries import import_of, imports_of, last_layout
@@ -62,6 +62,7 @@ class UploadsView(APIView):
                 sheets=table.sheets,
                 last=last and last[1].for_the_next(),
                 last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
+                sheet_rows=sheet_rows(table.grid),
             ),
             status=201,
         )

@@ -43,6 +43,8 @@ class MappingSerializer(Plain):
 
     sheet = serializers.CharField(allow_null=True, default=None, max_length=200)
     header_rows = serializers.IntegerField(allow_null=True, default=None, min_value=0, max_value=3)
+    first_line = IdField(allow_null=True, default=None)
+    last_line = IdField(allow_null=True, default=None)
     layout = serializers.ChoiceField(choices(TableLayout), allow_null=True, default=None)
     roles = serializers.DictField(child=serializers.ChoiceField(choices(ColumnRole)), default=dict)
     date_style = serializers.ChoiceField(choices(DateStyle), allow_null=True, default=None)

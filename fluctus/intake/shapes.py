@@ -15,6 +15,14 @@ from fluctus.tables.meaning.numbers import DecimalMark
 
 
 @dataclass(frozen=True, slots=True)
+class FirstRow(Shape):
+    """A row as it stands in the table."""
+
+    line: int
+    cells: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Uploaded(Shape):
     """An upload that is kept, and how a table like it was read the last time."""
 
@@ -24,6 +32,8 @@ class Uploaded(Shape):
     last: Mapping | None
     """The mapping used last time, where the KPI has one that fits."""
     last_import: str | None
+    sheet_rows: list[FirstRow]
+    """The first rows of the sheet and its last, to find the table where it is not found."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,14 +64,6 @@ class DateExample(Shape):
     style: DateStyle
     example: str
     reads: str
-
-
-@dataclass(frozen=True, slots=True)
-class FirstRow(Shape):
-    """A row as it stands in the table."""
-
-    line: int
-    cells: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +127,8 @@ class Reading(Shape):
     above: tuple[str, ...]
     columns: list[Column]
     first_rows: list[FirstRow]
+    sheet_rows: list[FirstRow]
+    """The first rows of the sheet and its last, as they stand in it."""
     row_count: int
     whole: int
     """Rows in all, of which the first may be read here."""

@@ -53,6 +53,10 @@ class Mapping:
 
     sheet: str | None = None
     header_rows: int | None = None
+    first_line: int | None = None
+    """The line of the sheet that names the columns, where it is not found rightly."""
+    last_line: int | None = None
+    """The last line of the sheet that belongs to the table."""
     layout: TableLayout | None = None
     roles: dict[str, ColumnRole] = field(default_factory=dict)
     date_style: DateStyle | None = None
@@ -95,7 +99,7 @@ class Mapping:
             **{
                 item.name: getattr(self, item.name)
                 for item in fields(self)
-                if item.name not in ("fixes", "take_in", "leave_out", "sheet")
+                if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line")
             }
         )
 

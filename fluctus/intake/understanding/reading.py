@@ -103,7 +103,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
 def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     """Locate the table in a grid and read its columns; returns the mapping with its layout."""
     try:
-        located = locate_table(grid, mapping.header_rows, frozenset(mapping.take_in))
+        located = locate_table(
+            grid, mapping.header_rows, frozenset(mapping.take_in),
+            (mapping.first_line, mapping.last_line),
+        )  # fmt: skip
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     located = _with_fixes(located, mapping.fixes)

@@ -137,8 +137,27 @@ def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
     if not named:
         raise TableError("This data package has no resources. Upload its table instead.")
     chosen = named[resource] if resource in named else next(iter(named.values()))
+    if not isinstance(chosen, dict):
+        raise TableError("A resource of this data package is none. Upload its table instead.")
+    return _without_missing(_resource(chosen, archive, place), chosen), list(named)
+
+
+def _without_missing(grid: Grid, resource: dict[str, Any]) -> Grid:
+    """Leave cells empty that the package itself declares to be missing."""
+    schema = resource.get("schema")
+    missing = schema.get("missingValues") if isinstance(schema, dict) else None
+    texts = [text for text in missing if isinstance(text, str)] if isinstance(missing, list) else []
+    if not texts:
+        return grid
+    empty = pl.all().replace(texts, [""] * len(texts))
+    head = grid.cells.head(1)
+    cells = pl.concat([head, grid.cells.slice(1).with_columns(empty)])
+    return Grid(cells, grid.lines, grid.named)
+
+
+def _resource(chosen: dict[str, Any], archive: zipfile.ZipFile | None, place: str) -> Grid:
     if "data" in chosen:
-        return json_grid(chosen["data"]), list(named)
+        return json_grid(chosen["data"])
     path = chosen.get("path")
     path = path[0] if isinstance(path, list) and path else path
     if not isinstance(path, str) or archive is None:
@@ -152,6 +171,6 @@ def read_package(raw: bytes, resource: str | None) -> tuple[Grid, list[str]]:
         )
     content = archive.read(inside)
     if path.endswith(".json"):
-        return read_json(decode(content).text), list(named)
+        return read_json(decode(content).text)
     grid, _ = read_delimited(decode(content).text)
-    return Grid(grid.cells, grid.lines), list(named)
+    return Grid(grid.cells, grid.lines)

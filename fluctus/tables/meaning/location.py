@@ -62,16 +62,25 @@ class LocatedTable:
 
 
 def locate_table(
-    grid: Grid, header_rows: int | None = None, take_in: frozenset[int] = frozenset()
+    grid: Grid,
+    header_rows: int | None = None,
+    take_in: frozenset[int] = frozenset(),
+    between: tuple[int | None, int | None] = (None, None),
 ) -> LocatedTable:
     """Find the table in ``grid``.
 
     ``header_rows`` None finds out how many rows name the columns; ``take_in``
-    are lines that belong to the table though they look like totals or notes.
+    are lines that belong to the table though they look like totals or notes;
+    ``between`` the first line of the table and its last, where they are known.
     Raises TableError where nothing is left.
     """
+    first_line, last_line = between
+    inside = (grid.lines >= (first_line or 0)) & (grid.lines <= (last_line or grid.lines.max()))
+    grid = Grid(grid.cells.filter(inside), grid.lines.filter(inside), grid.named)
     top = grid.rows(0, LOOKED_AT)
-    start = 0 if grid.named else _start(top)
+    if not top:
+        raise TableError("There are no rows between those chosen. Choose others.")
+    start = 0 if grid.named or first_line is not None else _start(top)
     headers = _header_rows(top[start:], grid.named) if header_rows is None else header_rows
     first = start + headers
     if first >= len(grid):

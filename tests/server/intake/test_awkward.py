@@ -114,6 +114,18 @@ def test_the_decimal_mark_is_one_choice_for_the_whole_table() -> None:
     assert {issue.column for issue in point.problems} == {"Fuel"}
 
 
+def test_a_person_says_where_the_table_begins_and_ends() -> None:
+    raw = b"Crew,Ainsey\nOn duty,5\nWeek,Stops\n2026-01-05,2\n2026-01-12,1\nDry dock,9\n"
+    found = read(open_table(raw).grid, Mapping(first_line=3, last_line=5))
+    assert found.table.long.names == ("Week", "Stops")
+    assert found.kpis[0].points.frame["value"].to_list() == [2, 1]
+    nameless = read(open_table(raw).grid, Mapping(first_line=4, last_line=5, header_rows=0))
+    assert nameless.table.long.names == ("Column 1", "Column 2")
+    with pytest.raises(RefusalError) as refused:
+        read(open_table(raw).grid, Mapping(first_line=9))
+    assert refused.value.issues[0].remedy == "Choose others."
+
+
 def test_what_is_chosen_is_done() -> None:
     table = open_table((FOLDER / "titles-above-totals-below.csv").read_bytes()).grid
     again = read(table, Mapping(take_in=(9,)))

@@ -12,12 +12,13 @@ from typing import Any
 
 import psycopg
 import pytest
-from django.db import connection
+from django.db import OperationalError, connection
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
-from fluctus.intake.models import Upload
+from fluctus.intake.models import Import, Upload
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from tests.conftest import Api, join
@@ -131,6 +132,72 @@ def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
     while not what():
         assert time.monotonic() < end, "it took too long"
         time.sleep(0.05)
+
+
+def test_an_import_whose_job_is_gone_is_ended_and_can_be_started_again(api: Api) -> None:
+    number = begin(api)
+    assert jobs.sweep() == 0
+    ProcrastinateJob.objects.all()._raw_delete("default")
+    assert jobs.sweep() == 1
+    ended = look(api, number)
+    assert (ended["status"], ended["can_begin_again"]) == ("failed", True)
+    assert "Start it again" in ended["problem"]["issues"][0]["remedy"]
+    again = api.send("POST", f"/imports/{number}/again")
+    assert (again.status_code, again.json()["status"]) == (202, "waiting")
+    work()
+    done = look(api, number)
+    assert (done["status"], done["can_begin_again"]) == ("done", False)
+    assert api.send("POST", f"/imports/{number}/again").status_code == 409
+    assert Observation.objects.count() == HOURS * GATES
+
+
+def test_a_database_that_was_away_is_a_reason_to_try_again(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real, failures = create_kpi, iter([OperationalError("terminating connection")])
+
+    def away_once(*args: Any) -> Any:
+        for failure in failures:
+            raise failure
+        return real(*args)
+
+    monkeypatch.setattr(services, "create_kpi", away_once)
+    number = begin(api)
+    work()
+    assert look(api, number)["status"] == "running"
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE procrastinate_jobs SET scheduled_at = NULL")
+    work()
+    assert look(api, number)["status"] == "done"
+
+
+def test_an_import_ends_once(api: Api) -> None:
+    number = begin(api)
+    work()
+    done = Import.objects.get(pk=number)
+    # A second worker, which took the first for dead, comes to its end later.
+    services.note_failure(done, RefusalError("Too late"))
+    services.note_cancelled(done)
+    assert look(api, number)["status"] == "done"
+    undone = api.send("POST", f"/imports/{number}/undo", {"later": None})
+    assert undone.json()["status"] == "undone"
+
+
+def test_uploads_take_no_more_room_than_a_workspace_has_and_are_dropped(
+    api: Api, settings: Any
+) -> None:
+    settings.WORKSPACE_ROOM_BYTES = 3 * len(TABLE)
+    first = api.upload(TABLE.encode())
+    assert first.status_code == 201
+    refused = api.upload(TABLE.encode())
+    assert refused.status_code == 413
+    assert "Bring them in or drop them" in refused.json()["issues"][0]["remedy"]
+    assert api.send("DELETE", f"/uploads/{first.json()['id']}").status_code == 204
+    assert not any(settings.UPLOADS.iterdir())
+    assert api.upload(TABLE.encode()).status_code == 201
+    stranger = Api(join("mallory", "elsewhere"), "marrowick")
+    number = Upload.objects.get().pk
+    assert stranger.send("DELETE", f"/uploads/{number}").status_code == 404
 
 
 def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:

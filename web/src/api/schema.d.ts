@@ -1393,6 +1393,16 @@ export interface components {
             sheet: string | null;
             /** @default null */
             header_rows: number | null;
+            /**
+             * @description The line of the sheet that names the columns, where it is not found rightly.
+             * @default null
+             */
+            first_line: number | null;
+            /**
+             * @description The last line of the sheet that belongs to the table.
+             * @default null
+             */
+            last_line: number | null;
             /** @default null */
             layout: components["schemas"]["TableLayout"] | null;
             roles: {
@@ -1442,6 +1452,10 @@ export interface components {
         MappingRequest: {
             sheet?: string | null;
             header_rows?: number | null;
+            /** Format: int64 */
+            first_line?: number | null;
+            /** Format: int64 */
+            last_line?: number | null;
             layout?: components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"];
             roles?: {
                 [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
@@ -1691,6 +1705,8 @@ export interface components {
             above: string[];
             columns: components["schemas"]["Column"][];
             first_rows: components["schemas"]["FirstRow"][];
+            /** @description The first rows of the sheet and its last, as they stand in it. */
+            sheet_rows: components["schemas"]["FirstRow"][];
             row_count: number;
             /** @description Rows in all, of which the first may be read here. */
             whole: number;
@@ -1949,6 +1965,8 @@ export interface components {
             /** @description The mapping used last time, where the KPI has one that fits. */
             last: components["schemas"]["Mapping"] | null;
             last_import: string | null;
+            /** @description The first rows of the sheet and its last, to find the table where it is not found. */
+            sheet_rows: components["schemas"]["FirstRow"][];
         };
         /** @description One value, and the act that wrote it. */
         Value: {

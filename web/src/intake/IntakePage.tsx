@@ -14,6 +14,7 @@ import { UnderWay } from './UnderWay.tsx'
 import { FoundTable } from './understood/FoundTable.tsx'
 import { KpiForm } from './understood/KpiForm.tsx'
 import { Problems } from './understood/Problems.tsx'
+import { SheetRows } from './understood/SheetRows.tsx'
 import {
   type KpiChoice,
   type Mapping,
@@ -168,6 +169,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
               Use another table
             </Button>
           </Group>
+          <SheetRows rows={uploaded.sheet_rows} mapping={mapping} onChange={setMapping} />
         </div>
       )}
       {read && (
@@ -194,6 +196,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             <Ambiguous reading={read} mapping={mapping} onChange={setMapping} />
             <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
+            <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />
             <LeftOut reading={read} mapping={mapping} onChange={setMapping} />
             <Problems reading={read} mapping={mapping} onChange={setMapping} />
           </div>
