@@ -16,16 +16,25 @@ from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
-from fluctus.intake.jobs import begin, begin_again
-from fluctus.intake.models import Import
+from fluctus.intake.jobs import begin, begin_again, open_upload
+from fluctus.intake.models import Import, Upload
 from fluctus.intake.queries import import_of, imports_of, last_layout
 from fluctus.intake.readings import is_long, look_at
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.uploads import forget, is_under_way, keep_upload, opened, upload_of
+from fluctus.intake.uploads import (
+    SlowTableError,
+    forget,
+    is_opened,
+    is_under_way,
+    keep_upload,
+    opened,
+    upload_of,
+)
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
+from fluctus.tables.formats.opening import Opened
 
 
 class UploadsView(APIView):
@@ -36,10 +45,10 @@ class UploadsView(APIView):
     @extend_schema(
         operation_id="upload", parameters=[requests.IntoSerializer],
         request={"multipart/form-data": requests.UploadRequestSerializer},
-        responses={201: schema_of(shapes.Uploaded), **PROBLEMS},
+        responses={201: schema_of(shapes.Uploaded), 202: schema_of(shapes.Uploaded), **PROBLEMS},
     )  # fmt: skip
     def post(self, request: Request, workspace: str) -> Response:
-        """Keep a table; ``into`` names the KPI it is for."""
+        """Keep a table; ``into`` names the KPI it is for. One that takes long is read later."""
         person = person_of(request)
         place = workspace_of(person, workspace)
         into = _into(person, workspace, requests.IntoSerializer.of(request).get("into"))
@@ -49,23 +58,35 @@ class UploadsView(APIView):
         upload = keep_upload(place, person, "" if file is None else file.name or "", blocks)
         try:
             table = opened(upload, None)
+        except SlowTableError:
+            open_upload.defer(upload_id=upload.pk)
+            return Response(_being_read(upload), status=202)
         except RefusalError:
             forget(upload)
             raise
-        last = None if into is None else last_layout(into)
-        if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
-            last = None
-        return Response(
-            shapes.Uploaded(
-                id=upload.pk,
-                name=upload.name,
-                sheets=table.sheets,
-                last=last and last[1].for_the_next(),
-                last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
-                sheet_rows=sheet_rows(table.grid),
-            ),
-            status=201,
-        )
+        return Response(_uploaded(upload, table, into), status=201)
+
+
+def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploaded:
+    last = None if into is None else last_layout(into)
+    if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
+        last = None
+    return shapes.Uploaded(
+        id=upload.pk,
+        name=upload.name,
+        sheets=table.sheets,
+        last=last and last[1].for_the_next(),
+        last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
+        sheet_rows=sheet_rows(table.grid),
+        being_read=False,
+    )
+
+
+def _being_read(upload: Upload) -> shapes.Uploaded:
+    return shapes.Uploaded(
+        id=upload.pk, name=upload.name, sheets=(), last=None, last_import=None, sheet_rows=[],
+        being_read=True,
+    )  # fmt: skip
 
 
 def _fits(last: Import, rows: list[tuple[str, ...]]) -> bool:
@@ -95,6 +116,19 @@ def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
 
 class UploadView(APIView):
     """An upload that is not brought in yet."""
+
+    @extend_schema(
+        operation_id="uploaded", parameters=[requests.IntoSerializer],
+        responses={200: schema_of(shapes.Uploaded), 202: schema_of(shapes.Uploaded), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, upload: int) -> Response:
+        """Return what it is; 202 while it is being read."""
+        person = person_of(request)
+        into = _into(person, workspace, requests.IntoSerializer.of(request).get("into"))
+        row = upload_of(person, workspace, upload)
+        if not is_opened(row):
+            return Response(_being_read(row), status=202)
+        return Response(_uploaded(row, opened(row, None), into))
 
     @extend_schema(operation_id="drop_upload", request=None, responses={204: None, **PROBLEMS})
     def delete(self, request: Request, workspace: str, upload: int) -> Response:

@@ -21,6 +21,7 @@ from fluctus.intake.services import (
     reporter,
 )
 from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.uploads import open_in_the_background
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
@@ -78,6 +79,14 @@ def bring_in(import_id: int) -> None:
         log.exception("The import %s has failed", planned.pk)
         issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")
         note_failure(planned, RefusalError("Something went wrong; nothing was saved.", issue))
+
+
+@app.task(name="open_upload", queue="imports", pass_context=False)
+def open_upload(upload_id: int) -> None:
+    """Read an upload that takes too long to wait for; it may have been dropped meanwhile."""
+    upload = Upload.objects.filter(pk=upload_id).first()
+    if upload is not None:
+        open_in_the_background(upload)
 
 
 def sweep() -> int:

@@ -34,6 +34,8 @@ class Uploaded(Shape):
     last_import: str | None
     sheet_rows: list[FirstRow]
     """The first rows of the sheet and its last, to find the table where it is not found."""
+    being_read: bool
+    """Whether it takes long to read: ask for it again until it has been."""
 
 
 @dataclass(frozen=True, slots=True)

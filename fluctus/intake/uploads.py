@@ -4,9 +4,11 @@ import hashlib
 import secrets
 import shutil
 from collections.abc import Iterable
+from dataclasses import asdict
 from datetime import timedelta
 from pathlib import Path
 
+import orjson
 import polars as pl
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -18,10 +20,24 @@ from fluctus.intake.models import Import, ImportStatus, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.tables.formats.opening import Opened, open_file
 from fluctus.tables.grid import Grid, TableError
-from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
 
 KEPT_FOR = timedelta(hours=6)
 NAMED = "named"
+REFUSED = "refused"
+LONGEST = 300.0
+"""Seconds that reading a table in the background may take."""
+TOO_MUCH = Issue(
+    "It takes too much time or memory to read, or is damaged.",
+    "Save the one table that is needed as CSV, and upload that.",
+)
+
+
+class SlowTableError(RefusalError):
+    """A table that cannot be read while somebody waits."""
+
+    def __init__(self) -> None:
+        super().__init__(CANNOT_READ, TOO_MUCH)
 
 
 def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[bytes]) -> Upload:
@@ -60,13 +76,14 @@ def upload_of(person: User, workspace: str, number: int) -> Upload:
     return upload
 
 
-def opened(upload: Upload, sheet: str | None) -> Opened:
+def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opened:
     """Read the cells of an upload, the second time from what the first made of them.
 
-    Raises RefusalError when it holds no table.
+    Raises SlowTableError when that takes longer than so many ``seconds``, another
+    RefusalError when it holds no table.
     """
     folder = _folder(upload)
-    kept = folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
+    kept = _kept(folder, sheet)
     about = kept.with_suffix(".json")
     if about.exists():
         frame = pl.read_ipc(kept)
@@ -74,17 +91,13 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
         grid = Grid(frame.drop("line"), frame["line"], named == NAMED)
         return Opened(grid, form, encoding, tuple(sheets), chosen)
     try:
-        table = apart(open_file, folder / "raw", sheet)
+        table = apart(open_file, folder / "raw", sheet, seconds=seconds)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
-    except (TooSlowError, TooMuchError) as error:
-        raise RefusalError(
-            CANNOT_READ,
-            Issue(
-                "It takes too much time or memory to read, or is damaged.",
-                "Save the one table that is needed as CSV, and upload that.",
-            ),
-        ) from error
+    except TooSlowError as error:
+        raise SlowTableError from error
+    except TooMuchError as error:
+        raise RefusalError(CANNOT_READ, TOO_MUCH) from error
     table.grid.cells.with_columns(table.grid.lines.alias("line")).write_ipc(kept)
     parts = [
         NAMED if table.grid.named else "",
@@ -97,7 +110,37 @@ def opened(upload: Upload, sheet: str | None) -> Opened:
     fresh = about.with_suffix(f".{secrets.token_hex(4)}")
     pl.DataFrame({"about": parts}).write_json(fresh)
     fresh.rename(about)
+    if sheet is None and table.sheet:
+        # Asked for by its name from now on, it is not read again.
+        named = _kept(folder, table.sheet)
+        if not named.exists():
+            named.hardlink_to(kept)
+            named.with_suffix(".json").hardlink_to(about)
     return table
+
+
+def open_in_the_background(upload: Upload) -> None:
+    """Read an upload for as long as a job may take, and keep why it could not be."""
+    try:
+        opened(upload, None, LONGEST)
+    except RefusalError as error:
+        issues = [asdict(issue) for issue in error.issues]
+        (_folder(upload) / REFUSED).write_bytes(orjson.dumps(issues))
+
+
+def is_opened(upload: Upload) -> bool:
+    """Tell whether an upload has been read; raises RefusalError, and forgets it, if in vain."""
+    folder = _folder(upload)
+    if (folder / REFUSED).exists():
+        issues = orjson.loads((folder / REFUSED).read_bytes())
+        forget(upload)
+        raise RefusalError(CANNOT_READ, *(Issue(**issue) for issue in issues))
+    return _kept(folder, None).with_suffix(".json").exists()
+
+
+def _kept(folder: Path, sheet: str | None) -> Path:
+    """Return where the cells of a sheet are kept once they have been read."""
+    return folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
 
 
 def is_under_way(upload: Upload) -> bool:

@@ -141,8 +141,9 @@ class Trial:
             time.sleep(0.2)
 
     def _begin(self, person: Person, name: str) -> int | None:
+        first = date(1930, 1, 1)
         rows = "\n".join(
-            f"{date(1850, 1, 1) + timedelta(days=n)},{n % 97},padding {n}" for n in range(ROWS)
+            f"{first + timedelta(days=n)},{n % 97},a note to make it long {n}" for n in range(ROWS)
         )
         text = f"Day,{name},Note\n{rows}\n".encode()
         body = (b'--edge\r\nContent-Disposition: form-data; name="file"; filename="t.csv"\r\n\r\n'

@@ -17,10 +17,11 @@ from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http.refusals import RefusalError
-from fluctus.intake import jobs, services
+from fluctus.intake import jobs, services, uploads
 from fluctus.intake.models import Import, Upload
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
+from fluctus.tables.isolation import TooSlowError
 from tests.conftest import Api, join
 
 HOURS, GATES = 3_000, 20
@@ -193,11 +194,38 @@ def test_uploads_take_no_more_room_than_a_workspace_has_and_are_dropped(
     assert refused.status_code == 413
     assert "Bring them in or drop them" in refused.json()["issues"][0]["remedy"]
     assert api.send("DELETE", f"/uploads/{first.json()['id']}").status_code == 204
-    assert not any(settings.UPLOADS.iterdir())
+    assert not Upload.objects.exists()
     assert api.upload(TABLE.encode()).status_code == 201
     stranger = Api(join("mallory", "elsewhere"), "marrowick")
     number = Upload.objects.get().pk
     assert stranger.send("DELETE", f"/uploads/{number}").status_code == 404
+
+
+def test_a_table_that_takes_long_to_read_is_read_in_the_background(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real = uploads.apart
+
+    def slow_at_first(*args: Any, seconds: float) -> Any:
+        if seconds == uploads.SECONDS:
+            raise TooSlowError
+        return real(*args, seconds=seconds)
+
+    monkeypatch.setattr(uploads, "apart", slow_at_first)
+    sent = api.upload(TABLE.encode())
+    assert (sent.status_code, sent.json()["being_read"]) == (202, True)
+    path = f"/uploads/{sent.json()['id']}"
+    assert api.get(path).status_code == 202
+    work()
+    uploaded = api.get(path)
+    assert (uploaded.status_code, uploaded.json()["being_read"]) == (200, False)
+    assert api.send("POST", f"{path}/read", {"mapping": {}}).json()["row_count"] == HOURS * GATES
+    # One that is no table says so when it is asked for, and is gone then.
+    words = api.upload(b"\x89PNG\r\n").json()["id"]
+    work()
+    refused = api.get(f"/uploads/{words}")
+    assert (refused.status_code, "PNG" in refused.json()["detail"]) == (422, True)
+    assert api.get(f"/uploads/{words}").status_code == 404
 
 
 def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:

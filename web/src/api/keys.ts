@@ -70,6 +70,7 @@ export const keys = {
   events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
   imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
   import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
+  beingRead: (workspace: string, upload: number | null): Key => ['being-read', workspace, upload],
   reading: (workspace: string, upload: number | null, ...how: unknown[]): Key => [
     'reading',
     workspace,

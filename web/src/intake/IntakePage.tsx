@@ -21,6 +21,7 @@ import {
   type Mode,
   type Reading,
   type Uploaded,
+  useBeingRead,
   useBringIn,
   useDropUpload,
   useReading,
@@ -49,6 +50,8 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   const upload = useUpload(workspace, into)
   const drop = useDropUpload(workspace)
   const [uploaded, setUploaded] = useState<Uploaded | null>(null)
+  const [later, setLater] = useState<number | null>(null)
+  const beingRead = useBeingRead(workspace, later, into)
   const [mapping, setMapping] = useState<Mapping>(startingFrom(null))
   const [shown, setShown] = useState<string | null>(null)
   const [mode, setMode] = useState<Mode>('update')
@@ -65,12 +68,25 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   function take(table: { text?: string; file?: File }) {
     bringIn.reset()
     upload.mutate(table, {
-      onSuccess: (made) => {
-        setUploaded(made)
-        setMapping(startingFrom(made.last as Mapping | null))
-        setShown(null)
-      },
+      onSuccess: (made) => (made.being_read ? setLater(made.id) : look(made)),
     })
+  }
+
+  function look(table: Uploaded) {
+    setLater(null)
+    setUploaded(table)
+    setMapping(startingFrom(table.last as Mapping | null))
+    setShown(null)
+  }
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the table has been read
+  useEffect(() => {
+    if (beingRead.data?.being_read === false) look(beingRead.data)
+  }, [beingRead.data])
+
+  function giveUp() {
+    if (later !== null && !beingRead.error) drop.mutate(later)
+    setLater(null)
   }
 
   function startOver() {
@@ -129,11 +145,28 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             : 'Bring a table as it is. You see what was understood and the chart it makes before anything is saved.'}
         </Text>
       )}
-      {!uploaded && <Source busy={upload.isPending} onTable={take} />}
+      {!uploaded && later === null && <Source busy={upload.isPending} onTable={take} />}
       {upload.isPending && (
         <Text role="status" mt="md" c="dimmed">
           Reading the table…
         </Text>
+      )}
+      {later !== null && (
+        <Group mt="md">
+          {beingRead.error ? (
+            <Notice error={beingRead.error} />
+          ) : (
+            <>
+              <Loader size="sm" aria-hidden />
+              <Text role="status">
+                This table takes a while to read. It is looked at here as soon as it has been.
+              </Text>
+            </>
+          )}
+          <Button size="xs" variant="default" onClick={giveUp}>
+            {beingRead.error ? 'Use another table' : 'Stop reading it'}
+          </Button>
+        </Group>
       )}
       {upload.error && (
         <div className={classes.notice}>

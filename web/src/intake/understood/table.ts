@@ -33,6 +33,24 @@ export function useUpload(workspace: string, into: string | null) {
   })
 }
 
+/** A table that is being read in the background, asked for until it has been. */
+export function useBeingRead(workspace: string, upload: number | null, into: string | null) {
+  return useQuery({
+    queryKey: keys.beingRead(workspace, upload),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET(`${base}/uploads/{upload}`, {
+          params: { path: { workspace, upload: upload ?? 0 }, query: into ? { into } : {} },
+          signal,
+        }),
+      ),
+    enabled: upload !== null,
+    retry: false,
+    gcTime: 0,
+    refetchInterval: (query) => (query.state.data?.being_read === false ? false : 1000),
+  })
+}
+
 /** Drops a table that is not wanted any more, so that it takes no room. */
 export function useDropUpload(workspace: string) {
   return useMutation({
