@@ -116,9 +116,12 @@ def _number_examples(reading: Reading) -> list[shapes.NumberExample]:
     cell = reading.table.marks.undecided
     if not cell:
         return []
+    readings = [(mark, parse_number(cell, mark) or 0.0) for mark in DecimalMark]
     return [
-        shapes.NumberExample(mark, f"{cell} is {parse_number(cell, mark):,.10g}")
-        for mark in DecimalMark
+        shapes.NumberExample(
+            mark, f"{cell} is {value:,.10g} ({'a fraction' if value % 1 else 'thousands'})"
+        )
+        for mark, value in readings
     ]
 
 
