@@ -143,7 +143,8 @@ class Trial:
     def _begin(self, person: Person, name: str) -> int | None:
         first = date(1930, 1, 1)
         rows = "\n".join(
-            f"{first + timedelta(days=n)},{n * 37 % 97},a note to make it long {n}" for n in range(ROWS)
+            f"{first + timedelta(days=n)},{n * 37 % 97},a note to make it long {n}"
+            for n in range(ROWS)
         )
         text = f"Day,{name},Note\n{rows}\n".encode()
         body = (b'--edge\r\nContent-Disposition: form-data; name="file"; filename="t.csv"\r\n\r\n'

@@ -137,6 +137,35 @@ def test_two_renames_to_one_name_at_once_are_one() -> None:
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_kpi_that_is_deleted_while_others_write_to_it_answers_all_of_them() -> None:
+    person = join("isla", "marrowick")
+    slug = Api(person, "marrowick").add_kpi("Ramp cycle", VALUES)
+    together = threading.Barrier(5)
+    statuses: list[int] = []
+
+    def act(number: int) -> None:
+        try:
+            api = Api(person, "marrowick")
+            together.wait()
+            if number == 0:
+                answer = api.send("DELETE", f"/kpis/{slug}?name=Ramp%20cycle", None, 1)
+            else:
+                edit = {"period": f"2025-0{number + 1}-06", "value": 3.0, "seen": None}
+                answer = api.send("POST", f"/kpis/{slug}/values", {"edits": [edit]})
+            statuses.append(answer.status_code)
+        finally:
+            connections.close_all()
+
+    threads = [threading.Thread(target=act, args=(number,)) for number in range(5)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert len(statuses) == 5
+    assert set(statuses) <= {200, 204, 404, 412}
+
+
+@pytest.mark.django_db(transaction=True)
 def test_whoever_waits_for_a_lock_too_long_is_told_to_try_again() -> None:
     api = Api(join("isla", "marrowick"), "marrowick")
     path = f"/kpis/{api.add_kpi('Ramp cycle', VALUES)}"
