@@ -71,6 +71,7 @@ def reading_answer(
         sheet_rows=sheet_rows(opened.grid),
         row_count=len(table.located),
         whole=reading.whole,
+        goal=reading.goal,
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,

@@ -134,6 +134,8 @@ class Reading(Shape):
     row_count: int
     whole: int
     """Rows in all, of which the first may be read here."""
+    goal: str
+    """The name of the rows that became the target of the others."""
     left_out: list[LeftOut]
     left_out_count: int
     mapping: Mapping

@@ -45,6 +45,8 @@ class Reading:
     """How many rows fall in a period that has one already."""
     whole: int
     """Rows in all, of which ``table`` may be the first ones only."""
+    goal: str
+    """The name of the rows that became the target of the others; "" where there are none."""
 
     @property
     def chosen(self) -> tuple[KpiRead, ...]:
@@ -68,7 +70,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     )
     calendar = _calendar(table, mapping, grain)
     problems = Problems()
-    rows = _rows(table, readable_rows(table, _wanted(table, mapping), problems), calendar)
+    rows, goal = _rows(table, readable_rows(table, _wanted(table, mapping), problems), calendar)
     kpis = kpis_in(table, rows, mapping, grain)
     _note_repeated(kpis, table, grain, problems)
     together = any(kpi.points.together for kpi in kpis)
@@ -97,6 +99,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         sorted_here=rows.was_out_of_order,
         repeated=max((kpi.points.repeated for kpi in kpis), default=0),
         whole=whole,
+        goal=goal,
     )
 
 
@@ -150,7 +153,7 @@ def _wanted(table: ReadTable, mapping: Mapping) -> set[int]:
     }
 
 
-def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> Rows:
+def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> tuple[Rows, str]:
     values = {
         f"v{n}": column.numbers
         for n, column in table.numbers.items()
@@ -172,8 +175,8 @@ def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> Rows:
             **values,
         }
     )
-    rows, _ = with_goals(frame.filter(readable), list(values))
-    return Rows.of(rows, calendar)
+    rows, goal = with_goals(frame.filter(readable), list(values))
+    return Rows.of(rows, calendar), goal
 
 
 def _note_repeated(kpis: list[KpiRead], table: ReadTable, grain: Grain, problems: Problems) -> None:

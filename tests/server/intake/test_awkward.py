@@ -67,6 +67,7 @@ def _found(reading: Reading) -> dict[str, Any]:
         "sorted": reading.sorted_here,
         "ambiguous": list(reading.date_styles),
         "undecided": reading.table.marks.undecided,
+        "goal": reading.goal,
     }
 
 

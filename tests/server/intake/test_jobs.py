@@ -17,11 +17,11 @@ from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http.refusals import RefusalError
-from fluctus.intake import jobs, services, uploads
+from fluctus.intake import jobs, services
 from fluctus.intake.models import Import, Upload
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
-from fluctus.tables.isolation import TooSlowError
+from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 
 HOURS, GATES = 3_000, 20
@@ -204,14 +204,12 @@ def test_uploads_take_no_more_room_than_a_workspace_has_and_are_dropped(
 def test_a_table_that_takes_long_to_read_is_read_in_the_background(
     api: Api, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    real = uploads.apart
-
     def slow_at_first(*args: Any, seconds: float) -> Any:
-        if seconds == uploads.SECONDS:
+        if seconds == SECONDS:
             raise TooSlowError
-        return real(*args, seconds=seconds)
+        return apart(*args, seconds=seconds)
 
-    monkeypatch.setattr(uploads, "apart", slow_at_first)
+    monkeypatch.setattr("fluctus.intake.uploads.apart", slow_at_first)
     sent = api.upload(TABLE.encode())
     assert (sent.status_code, sent.json()["being_read"]) == (202, True)
     path = f"/uploads/{sent.json()['id']}"

@@ -652,7 +652,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep a table; ``into`` names the KPI it is for. One that takes long is read later (202). */
+        /** @description Keep a table; ``into`` names the KPI it is for. One that takes long is read later. */
         post: operations["upload"];
         delete?: never;
         options?: never;
@@ -1711,6 +1711,8 @@ export interface components {
             row_count: number;
             /** @description Rows in all, of which the first may be read here. */
             whole: number;
+            /** @description The name of the rows that became the target of the others. */
+            goal: string;
             left_out: components["schemas"]["LeftOut"][];
             left_out_count: number;
             mapping: components["schemas"]["Mapping"];

@@ -27,7 +27,7 @@ import {
   useReading,
   useUpload,
 } from './understood/table.ts'
-import { Ambiguous, AmbiguousNumbers, LeftOut, Understood } from './understood/Understood.tsx'
+import { Ambiguous, AmbiguousNumbers, Goal, LeftOut, Understood } from './understood/Understood.tsx'
 
 const ALL_LINES = { average: true, limits: true, target: true }
 
@@ -227,6 +227,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
               onChange={setMapping}
             />
             <Ambiguous reading={read} mapping={mapping} onChange={setMapping} />
+            <Goal reading={read} />
             <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
             <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />

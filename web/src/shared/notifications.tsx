@@ -17,7 +17,14 @@ export function notifyProblem(error: Error) {
 }
 
 /** Says what somebody else did meanwhile, and offers to do the refused act again on top of it. */
-export function notifyStale(error: Error, again: () => void) {
+export const notifyStale = (error: Error, again: () => void) =>
+  notifyAgain(error, 'Do it again on top', again)
+
+/** Says what is in the way just now, and offers to try the act again. */
+export const notifyBusy = (error: Error, again: () => void) =>
+  notifyAgain(error, 'Try again', again)
+
+function notifyAgain(error: Error, name: string, again: () => void) {
   const id = notifications.show({
     color: 'signal',
     title: error.message,
@@ -32,7 +39,7 @@ export function notifyStale(error: Error, again: () => void) {
             again()
           }}
         >
-          Do it again on top
+          {name}
         </Button>
       </>
     ),

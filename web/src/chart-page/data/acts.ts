@@ -2,7 +2,7 @@
 import { type QueryClient, useMutation, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../../api/client.ts'
 import { keys, renew } from '../../api/keys.ts'
-import { notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
+import { notifyBusy, notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
 import { requestOf, type Tried } from '../session/drafts/trial.ts'
 import type { Chart, Place, SavedChart, Settings, View } from './chart.ts'
 
@@ -62,6 +62,9 @@ function useAct<V>(
       if (!stale) {
         // What cannot be undone may be passed over: the next act is another one then.
         if (error instanceof Problem && error.status === 409) renew.afterRefusal(queries, place)
+        // Nothing was saved, and what was in the way may be gone by now.
+        if (error instanceof Problem && error.status === 503)
+          return notifyBusy(error, () => mutation.mutate(wanted))
         return notifyProblem(error)
       }
       await renew.afterRefusal(queries, place)

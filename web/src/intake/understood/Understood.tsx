@@ -120,6 +120,16 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
   )
 }
 
+/** That rows of a goal are no part of the table's own, but the target of the others. */
+export function Goal({ reading }: { reading: Reading }) {
+  if (!reading.goal) return null
+  return (
+    <p className="quiet" role="status">
+      “{reading.goal}” is the target of the others, not one of them.
+    </p>
+  )
+}
+
 /** What a mark in the numbers is, where nothing in the table tells: both readings, side by side. */
 export function AmbiguousNumbers({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
   if (reading.ambiguous_numbers.length === 0) return null
