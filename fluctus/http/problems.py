@@ -135,7 +135,9 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     if isinstance(exception, SuspiciousOperation):
         status, title, issues = _suspicious(exception)
         return problem(status, title, issues)
-    return problem(400, "This request cannot be read.", [Issue(str(exception)[:200])])
+    return problem(
+        400, "This request cannot be read.", [Issue(str(exception)[:200], "Check its address.")]
+    )
 
 
 def forbidden_forgery(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -50,7 +50,10 @@ class NotThereError(RefusalError):
     def __init__(self, what: str) -> None:
         super().__init__(
             f"There is no such {what} here.",
-            Issue("It may have been removed, or belong to another workspace."),
+            Issue(
+                "It may have been removed, or belong to another workspace.",
+                "Look for it in the list.",
+            ),
             status=404,
         )
 

@@ -1,5 +1,6 @@
 """What comes in: who asks, and input checked against its description."""
 
+import math
 from collections.abc import Mapping
 from datetime import date
 from typing import Any
@@ -45,13 +46,17 @@ def choices(values: type[Any]) -> list[tuple[str, str | Promise]]:
 class FiniteFloatField(serializers.FloatField):
     """A number; infinity and NaN, which Python would read, are not numbers here."""
 
+    def __init__(self, **options: Any) -> None:
+        """Hold it to the bounds that values have, which the description says as well."""
+        super().__init__(min_value=-LARGEST, max_value=LARGEST, **options)
+
     def to_internal_value(self, data: Any) -> float:
         """Read a number."""
         if isinstance(data, bool):
             raise serializers.ValidationError("A number is needed, not true or false.")
         value = super().to_internal_value(data)
-        if not abs(value) <= LARGEST:
-            raise serializers.ValidationError(f"A number of at most {LARGEST:.0e} is needed.")
+        if math.isnan(value) or math.isinf(value):
+            raise serializers.ValidationError("A number is needed.")
         return value
 
 

@@ -63,7 +63,11 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
     chosen = [kpi for kpi in reading.chosen if kpi.points.frame.height]
     if not chosen:
         raise RefusalError(
-            "There are no values to save.", Issue("No row has both a date and a value.")
+            "There are no values to save.",
+            Issue(
+                "No row has both a date and a value.",
+                "Check what each column is for, and how dates and numbers are written.",
+            ),
         )
     if planned.into is None:
         _refuse_same_names(reading, chosen)
@@ -235,7 +239,9 @@ def undo_import(done: Import, actor: Actor, later: str | None) -> Import:
     row = Import.objects.select_for_update(of=("self",)).get(pk=done.pk)
     if row.standing != ImportStatus.DONE:
         raise RefusalError(
-            "This import cannot be undone.", Issue(f"It is {row.standing}."), status=409
+            "This import cannot be undone.",
+            Issue(f"It is {row.standing}.", "Look at the list of imports again."),
+            status=409,
         )
     parts = list(row.parts.select_related("kpi", "change"))
     lost = [text for part in parts for text in later_edits(part)]

@@ -109,7 +109,7 @@ def restore(kpi: Kpi, revision: int, number: int | None, actor: Actor) -> Kept:
     if after == before and data is None:
         raise RefusalError(
             "The chart is as it was then.",
-            Issue("Neither its settings nor what is set aside differs."),
+            Issue("Neither its settings nor what is set aside differs.", "Choose another act."),
             status=409,
         )
     refuse_name_of_another(kpi, after.name)

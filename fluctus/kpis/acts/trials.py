@@ -81,7 +81,9 @@ def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
     try:
         start = from_text(text, grain, zone)
     except (ValueError, OverflowError):
-        raise RefusalError(NOT_KEPT, Issue("This is not a period.", found=text)) from None
+        raise RefusalError(
+            NOT_KEPT, Issue("This is not a period.", "Write a date, as in 2026-05-18.", found=text)
+        ) from None
     stored = list(Observation.objects.filter(kpi=kpi, period=start))
     if not stored or (text in trial.values and len(stored) > 1):
         raise RefusalError(NOT_KEPT, _no_single_value(start, kpi, len(stored)))

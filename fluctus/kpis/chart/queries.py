@@ -86,7 +86,9 @@ def refuse_view(kpi: Kpi, view: View) -> None:
     if view.breakdown is not None and view.breakdown not in kpi.breakdowns:
         raise RefusalError(
             "This breakdown cannot be shown.",
-            Issue(f"There are no values for {view.breakdown}.", field="breakdown"),
+            Issue(
+                f"There are no values for {view.breakdown}.", "Choose another part.", "breakdown"
+            ),
         )
 
 

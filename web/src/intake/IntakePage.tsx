@@ -28,6 +28,7 @@ import {
   useUpload,
 } from './understood/table.ts'
 import { Ambiguous, AmbiguousNumbers, Goal, LeftOut, Understood } from './understood/Understood.tsx'
+import { facts, inWords, saveWords } from './words.ts'
 
 const ALL_LINES = { average: true, limits: true, target: true }
 
@@ -366,41 +367,4 @@ function onlyThis(read: Reading, mapping: Mapping, key: string): Mapping['kpis']
   return Object.fromEntries(
     read.kpis.map((kpi) => [kpi.key, { ...own(mapping, kpi.key), include: kpi.key === key }]),
   ) as Mapping['kpis']
-}
-
-function saveWords(read: Reading, wanted: number, into: string | null, mode: Mode): string {
-  if (into) {
-    if (!read.difference) return 'Save'
-    const count = touched(read.difference, mode)
-    const { counts } = read.difference
-    if (count === 0) return 'Nothing to save'
-    if (mode === 'replace')
-      return `Replace with ${counted(counts.new + counts.changed + counts.same, 'value')}`
-    return count === counts.new
-      ? `Add ${counted(count, 'new value')}`
-      : `Save ${counted(count, 'value')}`
-  }
-  const current = read.kpis.find((kpi) => kpi.choice.include)
-  return wanted === 1 && current
-    ? `Save ${counted(current.value_count, 'value')} as a KPI`
-    : `Save ${counted(wanted, 'KPI')}`
-}
-
-function facts(read: Reading, uploaded: Uploaded): string {
-  return [
-    uploaded.name || 'a paste',
-    read.format,
-    counted(read.row_count, 'row'),
-    ...(read.whole > read.row_count + read.left_out_count + 3
-      ? [`the first of ${counted(read.whole, 'row')}; all are brought in`]
-      : []),
-    ...(read.encoding && !read.encoding.startsWith('utf') ? [read.encoding] : []),
-    ...(read.missing ? [`${read.missing.toLocaleString('en-US')} without a value`] : []),
-    ...(read.sorted_here ? ['sorted by date'] : []),
-  ].join(' · ')
-}
-
-function inWords(counts: { new: number; changed: number; same: number } | undefined): string {
-  if (!counts) return 'Saved.'
-  return `${counted(counts.new, 'new value')}, ${counts.changed} changed, ${counts.same} the same.`
 }

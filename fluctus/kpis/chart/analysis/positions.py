@@ -107,7 +107,11 @@ def _starts(observations: Observations, state: ChartState) -> list[int]:
     if first is None or first.start is not None or any(segment.start is None for segment in later):
         raise RefusalError(
             CANNOT_DRAW,
-            Issue("The first segment, and only that one, has no start.", field="segments"),
+            Issue(
+                "The first segment, and only that one, has no start.",
+                "Give each later segment the period it starts at.",
+                "segments",
+            ),
         )
     starts = [0]
     for number, segment in enumerate(later, 1):
@@ -128,7 +132,8 @@ def _starts(observations: Observations, state: ChartState) -> list[int]:
         starts.append(position)
     if starts != sorted(starts):
         raise RefusalError(
-            CANNOT_DRAW, Issue("Segments must be in order of time.", field="segments")
+            CANNOT_DRAW,
+            Issue("Segments must be in order of time.", "Sort them by their starts.", "segments"),
         )
     return starts
 

@@ -34,5 +34,8 @@ def with_values(observations: Observations, values: Mapping[str, float]) -> Obse
 def _position(observations: Observations, text: str, field: str) -> int:
     position = observations.position_of(read_period(observations, text, field))
     if position is None:
-        raise RefusalError(CANNOT_DRAW, Issue("There is no value at this period.", found=text))
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue("There is no value at this period.", "Choose a period that has one.", found=text),
+        )
     return position
