@@ -147,8 +147,11 @@ def _parse(block: list[str], zones: dict[str, list[str]]) -> Any:
     # A zone that everybody knows needs no description, which costs more than the event.
     described = sorted(names.difference(_known_zones()).intersection(zones))
     zone_lines = [line for name in described for line in zones[name]]
-    whole = ["BEGIN:VCALENDAR", *zone_lines, *block, "END:VCALENDAR"]
-    (event,) = Calendar.from_ical("\r\n".join(whole)).walk("VEVENT")
+    if zone_lines:
+        whole = ["BEGIN:VCALENDAR", *zone_lines, *block, "END:VCALENDAR"]
+        (event,) = Calendar.from_ical("\r\n".join(whole)).walk("VEVENT")
+    else:
+        event = Event.from_ical("\r\n".join(block))
     if event.errors:
         name, reason = event.errors[0]
         raise ValueError(f"{name}: {reason}" if name else str(reason))

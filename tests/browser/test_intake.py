@@ -161,7 +161,9 @@ def test_files_that_are_no_tables_say_what_they_are(intake: Page, tmp_path: Path
     expect(intake.get_by_role("alert")).to_contain_text("No column holds dates.")
     intake.get_by_role("button", name="Use another table").click()
     upload(intake, BOOK)
-    expect(intake.get_by_text("left-behind.xlsx · XLSX spreadsheet · 4 rows")).to_be_visible()
+    expect(
+        intake.get_by_text("left-behind.xlsx · XLSX spreadsheet, Left behind · 4 rows")
+    ).to_be_visible()
     choose(intake, "Sheet", "Cover")
     expect(intake.get_by_role("alert")).to_contain_text("no rows below it.")
     choose(intake, "Sheet", "Left behind")

@@ -39,6 +39,8 @@ from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
 MOST_BYTES = 20_000_000
 TOLD = 50
 """Events, or parts that are none, of which a preview tells."""
+LONGEST = 25.0
+"""Seconds: as many events as a calendar may hold take some ten where others are at work too."""
 REPEATS_AHEAD = timedelta(days=366)
 
 
@@ -142,7 +144,8 @@ def _read(request: Request, workspace: Workspace) -> tuple[CalendarRead, dict[st
             Issue("At most 20 MB can be read.", "Export fewer events.", "file"),
         )
     try:
-        return apart(read_calendar, form["file"].read(), _days_of(workspace)), form
+        content, days = form["file"].read(), _days_of(workspace)
+        return apart(read_calendar, content, days, seconds=LONGEST), form
     except NoCalendarError as error:
         raise RefusalError(
             "This is not a calendar file.",

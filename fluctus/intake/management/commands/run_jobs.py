@@ -2,6 +2,7 @@
 
 import asyncio
 import logging
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -44,7 +45,7 @@ class Command(BaseCommand):
                 log.warning("The database is away; looking again in %.0f s: %s", pause, error)
             else:
                 return
-            asyncio.run(asyncio.sleep(pause))
+            time.sleep(pause)
             pause = min(LONGEST_PAUSE, pause * 1.5)
 
 
