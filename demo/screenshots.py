@@ -43,6 +43,7 @@ def read_table(page: Page, address: str, table: str) -> None:
     page.get_by_label("Paste the table here").fill(table)
     page.get_by_role("button", name="Read this table").click()
     page.locator("[data-line=average]").wait_for()
+    page.get_by_role("link", name="Passengers a day").wait_for()
     page.wait_for_timeout(700)
 
 
