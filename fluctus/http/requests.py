@@ -10,10 +10,9 @@ from django.utils.functional import Promise
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from fluctus.tables.days import FIRST_DAY, LAST_DAY
 from fluctus.tables.meaning.numbers import LARGEST
 
-FIRST_DAY, LAST_DAY = date(1, 1, 1), date(9998, 12, 31)
-"""A day more, or a time zone further, and there is no date to say it with."""
 LARGEST_ID = 2**63 - 1
 
 LIST_PAGE = 100

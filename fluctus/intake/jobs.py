@@ -9,10 +9,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.intake.models import Import, ImportStatus, Upload
+from fluctus.intake.models import UNDER_WAY, Import, ImportStatus, Upload
 from fluctus.intake.readings import is_long
 from fluctus.intake.services import (
-    UNDER_WAY,
     CancelledError,
     carry_out,
     note_cancelled,
@@ -61,9 +60,9 @@ def bring_in(import_id: int) -> None:
     planned = Import.objects.select_related("upload", "into", "person", "workspace").get(
         pk=import_id
     )
-    begun = Import.objects.filter(
-        pk=planned.pk, status__in=[ImportStatus.WAITING, ImportStatus.RUNNING]
-    ).update(status=ImportStatus.RUNNING, stage="Starting", progress=0)
+    begun = Import.objects.filter(pk=planned.pk, status__in=UNDER_WAY).update(
+        status=ImportStatus.RUNNING, stage="Starting", progress=0
+    )
     if not begun:
         return
     try:
@@ -93,13 +92,12 @@ def sweep() -> int:
     """End the imports whose job is gone, saying so; returns how many there were."""
     waiting = ProcrastinateJob.objects.filter(task_name=NAME, status__in=["todo", "doing"])
     alive = {int(args["import_id"]) for args in waiting.values_list("args", flat=True)}
-    lost = Import.objects.filter(status__in=UNDER_WAY, upload__isnull=False).exclude(pk__in=alive)
-    ended = 0
+    under_way = Import.objects.filter(status__in=UNDER_WAY, upload__isnull=False)
+    lost = list(under_way.exclude(pk__in=alive))
+    issue = Issue("The work on it came to an end before it was done.", "Start it again.")
     for planned in lost:
-        issue = Issue("The work on it came to an end before it was done.", "Start it again.")
         note_failure(planned, RefusalError("The import was interrupted; nothing was saved.", issue))
-        ended += 1
-    return ended
+    return len(lost)
 
 
 @transaction.atomic

@@ -34,6 +34,10 @@ class ImportStatus(models.TextChoices):
     UNDONE = "undone"
 
 
+UNDER_WAY = (ImportStatus.WAITING, ImportStatus.RUNNING)
+"""An import ends once: only from these does it become done, failed or cancelled."""
+
+
 class Import(models.Model):
     """A table brought in, or on its way: who, when, from what, how read, and what came of it."""
 

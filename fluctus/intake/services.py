@@ -7,7 +7,7 @@ from typing import Any
 from django.db import connections, transaction
 
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.intake.models import Import, ImportPart, ImportStatus, Upload
+from fluctus.intake.models import UNDER_WAY, Import, ImportPart, ImportStatus, Upload
 from fluctus.intake.queries import later_edits
 from fluctus.intake.readings import read_whole
 from fluctus.intake.understanding.kpis import KpiRead
@@ -27,8 +27,6 @@ from fluctus.kpis.values.taking_back import take_values_back
 
 NOTHING_SAVED = "Some rows stand in the way; nothing was saved."
 KEPT_LEFT_OUT = 200
-UNDER_WAY = (ImportStatus.WAITING, ImportStatus.RUNNING)
-"""An import ends once: only from these does it become done, failed or cancelled."""
 Report = Callable[[str, float], None]
 """Told how far an import is: its stage, and the share that is done."""
 

@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.intake.models import Import, ImportStatus, Upload
+from fluctus.intake.models import UNDER_WAY, Import, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.tables.formats.opening import Opened, open_file
 from fluctus.tables.grid import Grid, TableError
@@ -145,9 +145,7 @@ def _kept(folder: Path, sheet: str | None) -> Path:
 
 def is_under_way(upload: Upload) -> bool:
     """Tell whether an import of an upload waits or runs."""
-    return Import.objects.filter(
-        upload=upload, status__in=[ImportStatus.WAITING, ImportStatus.RUNNING]
-    ).exists()
+    return Import.objects.filter(upload=upload, status__in=UNDER_WAY).exists()
 
 
 def forget(upload: Upload) -> None:
@@ -171,9 +169,7 @@ def _kept_bytes(workspace: Workspace) -> int:
 
 def clear_old() -> None:
     """Remove uploads that nobody has brought in for some hours, and are not on their way."""
-    waiting = Import.objects.filter(
-        status__in=[ImportStatus.WAITING, ImportStatus.RUNNING], upload__isnull=False
-    )
+    waiting = Import.objects.filter(status__in=UNDER_WAY, upload__isnull=False)
     old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR)
     for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:
         forget(upload)

@@ -15,13 +15,11 @@ import numpy as np
 import polars as pl
 
 from fluctus.core.arrays import Floats
+from fluctus.tables.days import FIRST_DAY, LAST_DAY
 
 MONTHS = (
     "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
 )  # fmt: skip
-
-LAST_YEAR = 9998
-"""In the year after it, the next period or another time zone may have no date any more."""
 
 
 class Grain(StrEnum):
@@ -148,7 +146,7 @@ def to_text(period: datetime, grain: Grain, zone: ZoneInfo) -> str:
 
 def from_text(text: str, grain: Grain, zone: ZoneInfo) -> datetime:
     """Read what ``to_text`` wrote; raises ValueError for anything else."""
-    if not text[:4].isdecimal() or not 1 <= int(text[:4]) <= LAST_YEAR:
+    if not text[:4].isdecimal() or not FIRST_DAY.year <= int(text[:4]) <= LAST_DAY.year:
         raise ValueError(f"There is no year {text[:4]} here.")
     if grain is Grain.HOUR:
         moment = datetime.fromisoformat(text)

@@ -8,7 +8,6 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from http.cookies import CookieError, SimpleCookie
 from typing import Any, TypeAlias
 
-import orjson
 from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY
@@ -128,13 +127,12 @@ def _header(scope: Message, name: bytes) -> bytes:
 
 
 async def _refuse(send: Send, refused: _RefusedError) -> None:
-    document = {
-        "type": "about:blank", "title": refused.title, "status": refused.status, "detail": "",
-        "issues": [], "revision": None, "later_edits": [],
-    }  # fmt: skip
+    from fluctus.http.problems import PROBLEM_TYPE, problem  # noqa: PLC0415 - after set-up
+
+    document = problem(refused.status, refused.title)
     headers = [
-        (b"content-type", b"application/problem+json"), (b"cache-control", b"no-store"),
+        (b"content-type", PROBLEM_TYPE.encode()), (b"cache-control", b"no-store"),
         (b"connection", b"close"),
     ]  # fmt: skip
     await send({"type": "http.response.start", "status": refused.status, "headers": headers})
-    await send({"type": "http.response.body", "body": orjson.dumps(document)})
+    await send({"type": "http.response.body", "body": document.content})

@@ -11,13 +11,14 @@ from zoneinfo import ZoneInfo, available_timezones
 import recurring_ical_events
 from icalendar import Calendar, Event
 
+from fluctus.tables.days import LAST_DAY
+
 KINDS = ("change", "incident", "state", "note")
 KPI = "X-FLUCTUS-KPI"
 MOST_EVENTS = 20_000
 SECONDS_A_SERIES = 1.0
 """Longest that working out the repeats of one event may take: some rules have none, or no end."""
 TITLE, TEXT = 120, 2000
-LAST_DAY = date(9998, 12, 31)
 UNREADABLE = (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError)
 """What the library raises for events that are none."""
 

@@ -27,8 +27,7 @@ PLACE = re.compile(
 PARTS = re.compile(r"\b(?P<part>numerator|denominator)\b", re.IGNORECASE)
 
 MEANS = re.compile(
-    r"\b(average|avg|mean|rate|share|percent|per|a|ratio|time|duration|cycle|turnaround|wait|delay"
-    r"|speed|temperature|score|fuel)\b|%",
+    r"\b(a|time|cycle|turnaround|wait|delay|fuel)\b",
     re.IGNORECASE,
 )
 NEVER_SUMMED = re.compile(

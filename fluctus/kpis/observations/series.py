@@ -100,6 +100,8 @@ class Observations:
         """
         if len(self) < 2:
             return 0
+        if self.grain is Grain.HOUR:
+            return _missing_hours(self.instants, self.calendar)
         if self.grain in MONTHS_LONG:
             first, last = (self.period(n).astimezone(self.zone) for n in (0, -1))
             months = (last.year - first.year) * 12 + last.month - first.month
@@ -108,8 +110,6 @@ class Observations:
         days = np.rint((self.instants - self.instants[0]) / SECONDS_A_DAY).astype(np.intp)
         if self.grain is Grain.WEEK:
             return max(0, int(days[-1]) // 7 + 1 - len(self))
-        if self.grain is Grain.HOUR:
-            return _missing_hours(self.instants, self.calendar)
         every = np.arange(days[0], days[-1] + 1)
         usual = int(np.isin(every % 7, np.unique(days % 7)).sum())
         return max(0, usual - len(self))

@@ -135,8 +135,9 @@ def move_to_zone(kpi: Kpi, old: Calendar, new: Calendar) -> None:
     the date line has skipped a day.
     """
     periods = _distinct_periods(kpi, OBSERVATIONS)
-    _refuse_skipped_days(periods, old, new)
-    _set_periods(kpi, OBSERVATIONS, periods, old.moved_to(new, periods))
+    moved = old.moved_to(new, periods)
+    _refuse_skipped_days(periods, moved, old, new)
+    _set_periods(kpi, OBSERVATIONS, periods, moved)
     past = _distinct_periods(kpi, PAST)
     _set_periods(kpi, PAST, past, old.moved_to(new, past))
 
@@ -148,8 +149,7 @@ def _distinct_periods(kpi: Kpi, table: str) -> Floats:
         return np.sort(np.array([instant for (instant,) in cursor.fetchall()], np.float64))
 
 
-def _refuse_skipped_days(periods: Floats, old: Calendar, new: Calendar) -> None:
-    moved = old.moved_to(new, periods)
+def _refuse_skipped_days(periods: Floats, moved: Floats, old: Calendar, new: Calendar) -> None:
     skipped = np.flatnonzero(np.diff(moved) == 0)
     if len(skipped):
         day = old.local(periods[skipped[:1]]).dt.date()[0]

@@ -132,42 +132,55 @@ export function Goal({ reading }: { reading: Reading }) {
 
 /** What a mark in the numbers is, where nothing in the table tells: both readings, side by side. */
 export function AmbiguousNumbers({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
-  if (reading.ambiguous_numbers.length === 0) return null
   return (
-    <div className={`card ${classes.question}`} role="status">
-      <b>Thousands or a fraction?</b> The numbers can be read both ways.{' '}
-      {reading.ambiguous_numbers.map((numbers) => (
-        <Button
-          key={numbers.mark}
-          size="compact-xs"
-          ml={6}
-          variant={numbers.mark === reading.mapping.decimal_mark ? 'filled' : 'default'}
-          aria-pressed={numbers.mark === reading.mapping.decimal_mark}
-          onClick={() => onChange({ ...mapping, decimal_mark: numbers.mark })}
-        >
-          {numbers.reads}
-        </Button>
-      ))}
-    </div>
+    <Question
+      asks="Thousands or a fraction?"
+      why="The numbers can be read both ways."
+      answers={reading.ambiguous_numbers.map(({ mark, reads }) => ({ value: mark, reads }))}
+      inForce={reading.mapping.decimal_mark}
+      onAnswer={(decimal_mark) => onChange({ ...mapping, decimal_mark })}
+    />
   )
 }
 
 /** Day or month first, where the dates do not tell: both readings, side by side. */
 export function Ambiguous({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
-  if (reading.ambiguous_dates.length === 0) return null
+  return (
+    <Question
+      asks="Day or month first?"
+      why="The dates fit both ways."
+      answers={reading.ambiguous_dates.map(({ style, reads }) => ({ value: style, reads }))}
+      inForce={reading.mapping.date_style}
+      onAnswer={(date_style) => onChange({ ...mapping, date_style })}
+    />
+  )
+}
+
+interface QuestionProps<T extends string> {
+  asks: string
+  why: string
+  /** What each answer makes of a cell; none where nothing is open. */
+  answers: { value: T; reads: string }[]
+  inForce: T | null | undefined
+  onAnswer: (value: T) => void
+}
+
+function Question<T extends string>(props: QuestionProps<T>) {
+  const { asks, why, answers, inForce, onAnswer } = props
+  if (answers.length === 0) return null
   return (
     <div className={`card ${classes.question}`} role="status">
-      <b>Day or month first?</b> The dates fit both ways.{' '}
-      {reading.ambiguous_dates.map((dates) => (
+      <b>{asks}</b> {why}{' '}
+      {answers.map(({ value, reads }) => (
         <Button
-          key={dates.style}
+          key={value}
           size="compact-xs"
           ml={6}
-          variant={dates.style === reading.mapping.date_style ? 'filled' : 'default'}
-          aria-pressed={dates.style === reading.mapping.date_style}
-          onClick={() => onChange({ ...mapping, date_style: dates.style })}
+          variant={value === inForce ? 'filled' : 'default'}
+          aria-pressed={value === inForce}
+          onClick={() => onAnswer(value)}
         >
-          {dates.reads}
+          {reads}
         </Button>
       ))}
     </div>
