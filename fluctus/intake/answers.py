@@ -3,7 +3,7 @@
 import polars as pl
 
 from fluctus.accounts.queries import name_of
-from fluctus.core import Aggregation
+from fluctus.core import Aggregation, Direction
 from fluctus.http.refusals import Issue
 from fluctus.intake import shapes
 from fluctus.intake.models import Import, ImportStatus, Upload
@@ -171,7 +171,7 @@ def _chart(
     state: ChartState, grain: Grain, frame: pl.DataFrame, kpi: Kpi | None, actor: Actor
 ) -> Chart:
     shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now)
-    observations = make_observations(Stored.of(frame), shown)
+    observations = make_observations(Stored.of(frame, Direction(state.direction)), shown)
     about = kpi_answer(state, observations, slug=kpi.slug if kpi else "")
     return chart_answer(about, make_chart(observations, state), Window(CHART_WIDTH))
 

@@ -11,12 +11,12 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS
-from fluctus.http.refusals import RefusalError
+from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
-from fluctus.intake.jobs import begin, begin_again, open_upload
+from fluctus.intake.jobs import begin, begin_again, open_later
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.queries import import_of, imports_of, last_layout
 from fluctus.intake.readings import is_long, look_at
@@ -35,6 +35,10 @@ from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
 from fluctus.tables.formats.opening import Opened
+
+BEING_READ = Issue(
+    "It is being read in the background.", "Look again in half a minute, or choose another sheet."
+)
 
 
 class UploadsView(APIView):
@@ -59,7 +63,7 @@ class UploadsView(APIView):
         try:
             table = opened(upload, None)
         except SlowTableError:
-            open_upload.defer(upload_id=upload.pk)
+            open_later(upload, None)
             return Response(_being_read(upload), status=202)
         except RefusalError:
             forget(upload)
@@ -153,7 +157,11 @@ class ReadView(APIView):
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
         mapping = _mapping(form["mapping"], into)
-        reading, table = look_at(row, mapping)
+        try:
+            reading, table = look_at(row, mapping)
+        except SlowTableError as slow:
+            open_later(row, mapping.sheet)
+            raise RefusalError("This sheet takes long to read.", BEING_READ, status=503) from slow
         answer = reading_answer(reading, table, row, into, form["shown"], actor_of(request))
         return Response(answer)
 

@@ -1,11 +1,13 @@
 """Imports carried out: at once, or long ones in the background, where they outlive a restart."""
 
 import logging
+from contextlib import suppress
 
 from django.db import InterfaceError, OperationalError, connection, transaction
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.exceptions import AlreadyEnqueued
 
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
@@ -81,11 +83,19 @@ def bring_in(import_id: int) -> None:
 
 
 @app.task(name="open_upload", queue="imports", pass_context=False)
-def open_upload(upload_id: int) -> None:
+def open_upload(upload_id: int, sheet: str | None = None) -> None:
     """Read an upload that takes too long to wait for; it may have been dropped meanwhile."""
     upload = Upload.objects.filter(pk=upload_id).first()
     if upload is not None:
-        open_in_the_background(upload)
+        open_in_the_background(upload, sheet)
+
+
+def open_later(upload: Upload, sheet: str | None) -> None:
+    """Leave reading a sheet to a worker, once however often it is asked for."""
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        open_upload.configure(queueing_lock=f"{upload.pk} {sheet or ''}").defer(
+            upload_id=upload.pk, sheet=sheet
+        )
 
 
 def sweep() -> int:

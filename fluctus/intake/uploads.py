@@ -24,7 +24,6 @@ from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
 
 KEPT_FOR = timedelta(hours=6)
 NAMED = "named"
-REFUSED = "refused"
 LONGEST = 300.0
 """Seconds that reading a table in the background may take."""
 TOO_MUCH = Issue(
@@ -85,6 +84,7 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     folder = _folder(upload)
     kept = _kept(folder, sheet)
     about = kept.with_suffix(".json")
+    _raise_kept_refusal(folder, sheet)
     if about.exists():
         frame = pl.read_ipc(kept)
         named, form, encoding, chosen, *sheets = pl.read_json(about)["about"].to_list()
@@ -119,28 +119,41 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     return table
 
 
-def open_in_the_background(upload: Upload) -> None:
+def open_in_the_background(upload: Upload, sheet: str | None) -> None:
     """Read an upload for as long as a job may take, and keep why it could not be."""
     try:
-        opened(upload, None, LONGEST)
+        opened(upload, sheet, LONGEST)
     except RefusalError as error:
         issues = [asdict(issue) for issue in error.issues]
-        (_folder(upload) / REFUSED).write_bytes(orjson.dumps(issues))
+        _refusal(_folder(upload), sheet).write_bytes(orjson.dumps(issues))
 
 
 def is_opened(upload: Upload) -> bool:
     """Tell whether an upload has been read; raises RefusalError, and forgets it, if in vain."""
     folder = _folder(upload)
-    if (folder / REFUSED).exists():
-        issues = orjson.loads((folder / REFUSED).read_bytes())
+    try:
+        _raise_kept_refusal(folder, None)
+    except RefusalError:
         forget(upload)
-        raise RefusalError(CANNOT_READ, *(Issue(**issue) for issue in issues))
+        raise
     return _kept(folder, None).with_suffix(".json").exists()
 
 
 def _kept(folder: Path, sheet: str | None) -> Path:
     """Return where the cells of a sheet are kept once they have been read."""
     return folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
+
+
+def _refusal(folder: Path, sheet: str | None) -> Path:
+    """Return where it is kept why a sheet could not be read."""
+    return _kept(folder, sheet).with_suffix(".refused")
+
+
+def _raise_kept_refusal(folder: Path, sheet: str | None) -> None:
+    refusal = _refusal(folder, sheet)
+    if refusal.exists():
+        issues = orjson.loads(refusal.read_bytes())
+        raise RefusalError(CANNOT_READ, *(Issue(**issue) for issue in issues))
 
 
 def is_under_way(upload: Upload) -> bool:

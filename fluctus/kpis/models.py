@@ -123,6 +123,8 @@ class Value(models.Model):
     numerator = models.FloatField(null=True)
     denominator = models.FloatField(null=True)
     target = models.FloatField(null=True)
+    target_high = models.FloatField(null=True)
+    """The high side, where the target is a range; ``target`` is then its low side."""
     rows = models.PositiveIntegerField(default=1)
     note = models.CharField(max_length=500, blank=True)
     set_aside = models.BooleanField(default=False)

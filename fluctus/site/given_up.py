@@ -3,12 +3,16 @@
 import os
 import signal
 import sys
+from pathlib import Path
 
 from supervisor.childutils import listener
 
+MARK = "given-up"
+"""The name of a file, beside the supervisor's settings, that is there once one was given up."""
 
-def main() -> None:
-    """Answer the supervisor's events until it ends."""
+
+def main(folder: Path) -> None:
+    """Answer the supervisor's events until it ends; its mark goes into ``folder``."""
     while True:
         headers, payload = listener.wait(sys.stdin, sys.stdout)
         if headers["eventname"] == "PROCESS_STATE_FATAL":
@@ -18,9 +22,10 @@ def main() -> None:
                 "it was started.\n  Its messages are above. Mend what they say, then start again.\n"
             )
             sys.stderr.flush()
+            (folder / MARK).touch()
             os.kill(os.getppid(), signal.SIGTERM)
         listener.ok(sys.stdout)
 
 
 if __name__ == "__main__":
-    main()
+    main(Path(sys.argv[1]))

@@ -361,6 +361,62 @@ def test_a_spreadsheet_gives_dates_as_dates_and_the_values_of_formulas(kind: str
     assert open_table(raw, "Cover").grid.rows(0, 1) == [("Quay log of Marrowick Ferries",)]
 
 
+MANIFEST = (
+    '<?xml version="1.0"?><manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:'
+    'xmlns:manifest:1.0"/>'
+)
+
+
+def test_what_is_hidden_in_an_open_document_is_no_data_and_formats_give_units() -> None:
+    names = {"office": "office:1.0", "table": "table:1.0", "text": "text:1.0"}
+    spaces = " ".join(
+        f'xmlns:{name}="urn:oasis:names:tc:opendocument:xmlns:{urn}"' for name, urn in names.items()
+    )
+
+    def cell(kind: str, value: str) -> str:
+        kinds = {
+            "string": "", "date": f' office:date-value="{value}"',
+            "currency": f' office:currency="EUR" office:value="{value}"',
+        }  # fmt: skip
+        amount = kinds.get(kind, f' office:value="{value}"')
+        return (
+            f'<table:table-cell office:value-type="{kind}"{amount}>'
+            f"<text:p>{value}</text:p></table:table-cell>"
+        )
+
+    def row(*cells: tuple[str, str], hidden: bool = False) -> str:
+        seen = ' table:visibility="filter"' if hidden else ""
+        return f"<table:table-row{seen}>{''.join(cell(*c) for c in cells)}</table:table-row>"
+
+    rows = [row(*(("string", name) for name in ("Week", "Working", "On time", "Fuel cost")))]
+    for week in range(4):
+        day = date(2026, 1, 5) + timedelta(weeks=week)
+        rows.append(
+            row(("date", str(day)), ("float", "99"), ("percentage", "0.94"), ("currency", "320.5"),
+                hidden=week == 1)
+        )  # fmt: skip
+    content = (
+        f'<?xml version="1.0"?><office:document-content {spaces} office:version="1.3">'
+        '<office:body><office:spreadsheet><table:table table:name="On time"><table:table-column/>'
+        '<table:table-column table:visibility="collapse"/>'
+        '<table:table-column table:number-columns-repeated="2"/>'
+        f"{''.join(rows)}</table:table></office:spreadsheet></office:body></office:document-content>"
+    )
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as archive:
+        archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
+        archive.writestr("META-INF/manifest.xml", MANIFEST)
+        archive.writestr("content.xml", content)
+    opened = open_table(buffer.getvalue())
+    assert opened.grid.rows(0, 9) == [
+        ("Week", "On time", "Fuel cost"),
+        ("2026-01-05", "94%", "EUR 320.5"),
+        ("2026-01-19", "94%", "EUR 320.5"),
+        ("2026-01-26", "94%", "EUR 320.5"),
+    ]
+    assert opened.grid.lines.to_list() == [1, 2, 4, 5]
+
+
 def test_a_package_in_an_archive_is_read_and_nothing_outside_it() -> None:
     def package(path: str, content: bytes = b"week,stops\n2026-01-05,2\n") -> bytes:
         buffer = io.BytesIO()

@@ -21,6 +21,7 @@ class ColumnRole(StrEnum):
     NUMERATOR = "numerator"
     DENOMINATOR = "denominator"
     TARGET = "target"
+    TARGET_HIGH = "target_high"
     NOTE = "note"
     IGNORE = "ignore"
 

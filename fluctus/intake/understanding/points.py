@@ -9,7 +9,7 @@ from fluctus.core import Aggregation, Parts, aggregate, differences, is_running_
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.intake.understanding.mapping import KpiChoice
 from fluctus.kpis.calendar import Calendar, Grain
-from fluctus.kpis.observations.frame import FRAME
+from fluctus.kpis.observations.frame import CONTENT, FRAME
 
 RESET = "Meter reset"
 
@@ -19,7 +19,7 @@ class Rows:
     """The rows of a table that can be read, each with the instant of its moment.
 
     ``frame`` has the columns row, line, instant, cell, kpi, breakdown, note,
-    numerator, denominator, target, and one v… for each column of values.
+    numerator, denominator, target, target_high, and one v… for each column of values.
     """
 
     frame: pl.DataFrame
@@ -163,6 +163,7 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
             "numerator": aggregates.numerators,
             "denominator": aggregates.denominators,
             "target": _floats(rows["target"])[lasts],
+            "target_high": _floats(rows["target_high"])[lasts],
             "rows": aggregates.rows.astype(np.int64),
             "note": _joined(notes, edges),
             "set_aside": np.zeros(len(heads), np.bool_),
@@ -170,7 +171,7 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
         },
         schema_overrides=FRAME,
     )
-    numbers = pl.col("value", "numerator", "denominator", "target").fill_nan(None)
+    numbers = pl.col(CONTENT).fill_nan(None)
     return frame.with_columns(numbers).drop_nulls("value").sort("period", "breakdown")
 
 

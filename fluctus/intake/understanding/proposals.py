@@ -17,6 +17,8 @@ from fluctus.tables.meaning.layout import PERIOD, VALUE
 from fluctus.tables.meaning.words import as_words
 
 TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
+LOW_SIDE = re.compile(r"\b(low|lower|lowest|min|minimum|least|from)\b", re.IGNORECASE)
+HIGH_SIDE = re.compile(r"\b(high|higher|upper|max|maximum|most|to)\b", re.IGNORECASE)
 NOTE = re.compile(r"\b(notes?|comments?|remarks?|reason|text)\b", re.IGNORECASE)
 KPI_NAME = re.compile(r"\b(kpi|measure|metric|indicator)\b", re.IGNORECASE)
 IDENTITY = re.compile(r"^(id|no\.?|nr\.?|#|row|index|number)$", re.IGNORECASE)
@@ -74,6 +76,7 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
     for column, repeating in zip(columns, repeats, strict=True):
         role = _role(column, repeating, roles)
         roles.append(role)
+    _take_range(columns, roles)
     if columns and columns[-1].name == VALUE and columns[-2].name == PERIOD:
         labels = [
             n
@@ -83,6 +86,24 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
         for n in labels[:1]:
             roles[n] = _label_of_wide(columns[n])
     return roles
+
+
+def _take_range(columns: Sequence[Column], roles: list[ColumnRole]) -> None:
+    """Make two columns of targets, a low and a high one, the sides of a range."""
+    sides: list[int | None] = [
+        next(
+            (n for n, column in enumerate(columns)
+             if column.kind is ColumnKind.NUMBER
+             and TARGET.search(as_words(column.name)) and side.search(as_words(column.name))),
+            None,
+        )
+        for side in (LOW_SIDE, HIGH_SIDE)
+    ]  # fmt: skip
+    low, high = sides
+    if low is None or high is None or low == high:
+        return
+    roles[:] = [ColumnRole.IGNORE if role is ColumnRole.TARGET else role for role in roles]
+    roles[low], roles[high] = ColumnRole.TARGET, ColumnRole.TARGET_HIGH
 
 
 def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRole:

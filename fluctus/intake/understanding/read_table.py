@@ -14,6 +14,7 @@ from fluctus.tables.meaning.numbers import MarkChoice, NumberColumn, decide_mark
 
 NUMBER_ROLES = (
     ColumnRole.VALUE, ColumnRole.NUMERATOR, ColumnRole.DENOMINATOR, ColumnRole.TARGET,
+    ColumnRole.TARGET_HIGH,
 )  # fmt: skip
 
 

@@ -172,6 +172,7 @@ def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> tuple[Ro
             "numerator": table.amounts(ColumnRole.NUMERATOR),
             "denominator": table.amounts(ColumnRole.DENOMINATOR),
             "target": table.amounts(ColumnRole.TARGET),
+            "target_high": table.amounts(ColumnRole.TARGET_HIGH),
             **values,
         }
     )

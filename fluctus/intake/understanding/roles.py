@@ -67,6 +67,12 @@ def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:
                 "One column must hold dates, such as 2026-05-18 or 18 May 2026.",
             ),
         )
+    if ColumnRole.TARGET_HIGH in roles and ColumnRole.TARGET not in roles:
+        raise RefusalError(
+            CANNOT_READ,
+            Issue("A target range has no low side.",
+                  "Make another column the target, or this one the target alone.", "roles"),
+        )  # fmt: skip
     parts = [ColumnRole.NUMERATOR in roles, ColumnRole.DENOMINATOR in roles]
     if any(parts) and not all(parts):
         raise RefusalError(

@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
+from fluctus.core import Direction
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
@@ -59,7 +60,7 @@ def create_kpi(
         kpi=kpi, author=actor.person, summary=summary[:200], added=frame.height
     )
     add_values(kpi, change, frame, progress)
-    keep_values(kpi, actor, summary, Stored.of(frame))
+    keep_values(kpi, actor, summary, Stored.of(frame, Direction(kpi.direction)))
     return kpi, change
 
 

@@ -13,6 +13,7 @@ FRAME: dict[str, pl.DataType | type[pl.DataType]] = {
     "numerator": pl.Float64,
     "denominator": pl.Float64,
     "target": pl.Float64,
+    "target_high": pl.Float64,
     "rows": pl.Int64,
     "note": pl.String,
     "set_aside": pl.Boolean,
@@ -21,11 +22,11 @@ FRAME: dict[str, pl.DataType | type[pl.DataType]] = {
 """The columns of a frame of values; periods in seconds since 1970."""
 
 DEFAULTS = {
-    "breakdown": "", "numerator": None, "denominator": None, "target": None, "rows": 1,
-    "note": "", "set_aside": False, "reason": "",
+    "breakdown": "", "numerator": None, "denominator": None, "target": None,
+    "target_high": None, "rows": 1, "note": "", "set_aside": False, "reason": "",
 }  # fmt: skip
 KEY = ["period", "breakdown"]
-CONTENT = ["value", "numerator", "denominator", "target"]
+CONTENT = ["value", "numerator", "denominator", "target", "target_high"]
 """What makes two values of one period the same, besides the note."""
 
 

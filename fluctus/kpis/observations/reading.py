@@ -9,6 +9,7 @@ from django.db.models import F, FloatField, Func, Min, OuterRef, Q, Subquery
 from psycopg import sql
 
 from fluctus.accounts.models import Workspace
+from fluctus.core import Direction
 from fluctus.core.arrays import Floats
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from fluctus.kpis.observations.frame import FRAME
@@ -26,6 +27,12 @@ SECONDS = Func(
 NUMBERS = (
     "instant", "value", "numerator", "denominator", "target", "rows", "set_aside", "noted", "part",
 )  # fmt: skip
+TARGET_JUDGED_BY = {
+    Direction.HIGHER: "target",
+    Direction.LOWER: "COALESCE(target_high, target)",
+    Direction.NEITHER: "CASE WHEN target_high IS NULL THEN target END",
+}
+"""The side of a target range that values are judged by; with no wanted direction, neither."""
 RECORD = np.dtype(
     [("fields", ">i2")]
     + [part for name in NUMBERS for part in ((f"{name}_length", ">i4"), (name, ">f8"))]
@@ -64,9 +71,8 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
 
 def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
     """Read the numbers of all values in order of period, in columns by ``NUMBERS``."""
-    fields = ", ".join(
-        f"COALESCE({name}, 'NaN')" for name in ("numerator", "denominator", "target")
-    )
+    target = TARGET_JUDGED_BY[Direction(kpi.direction)]
+    fields = ", ".join(f"COALESCE({name}, 'NaN')" for name in ("numerator", "denominator", target))
     only = "" if breakdown is None else "AND breakdown = {breakdown}"
     # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
     part = "COALESCE(array_position({breakdowns}::text[], breakdown::text), 0)"

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
+from fluctus.core import Direction
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.kpis.observations.frame import KEY
 
@@ -32,8 +33,12 @@ class Stored:
     notes: dict[float, str]
 
     @classmethod
-    def of(cls, frame: pl.DataFrame) -> "Stored":
-        """Take the values of a frame as they will be read when it has been written."""
+    def of(cls, frame: pl.DataFrame, direction: Direction) -> "Stored":
+        """Take the values of a frame as they will be read when it has been written.
+
+        ``direction`` is the one that the KPI wants: of a target range it tells the
+        side that values are judged by.
+        """
         frame = frame.sort(KEY)
 
         def floats(name: str) -> Floats:
@@ -49,7 +54,7 @@ class Stored:
             values=floats("value"),
             numerators=floats("numerator"),
             denominators=floats("denominator"),
-            targets=floats("target"),
+            targets=_judged_by(floats("target"), floats("target_high"), direction),
             rows=frame["rows"].to_numpy().astype(np.intp),
             set_aside=frame["set_aside"].to_numpy(),
             parts=frame["breakdown"].replace_strict(places, return_dtype=pl.Int64)
@@ -67,6 +72,13 @@ class Stored:
             name: self.values[(self.parts == place) & ~self.set_aside]
             for place, name in enumerate(self.breakdowns)
         }
+
+
+def _judged_by(low: Floats, high: Floats, direction: Direction) -> Floats:
+    if direction is Direction.HIGHER:
+        return low
+    instead = high if direction is Direction.LOWER else np.nan
+    return np.where(np.isnan(high), low, instead)
 
 
 def told_by_period(

@@ -21,7 +21,10 @@ COPIED_AT_ONCE = 50_000
 Progress = Callable[[float], None]
 """Told the share that is done."""
 
-COLUMNS = "period, breakdown, value, numerator, denominator, target, rows, note, set_aside, reason"
+COLUMNS = (
+    "period, breakdown, value, numerator, denominator, target, target_high, rows, note,"
+    " set_aside, reason"
+)
 INCOMING = f"""
     CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS
     SELECT {COLUMNS} FROM {OBSERVATIONS} WITH NO DATA

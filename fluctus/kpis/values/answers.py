@@ -38,6 +38,7 @@ def _parts(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
         "breakdown": row.breakdown,
         "value": row.value,
         "target": row.target,
+        "target_high": row.target_high,
         "rows": row.rows,
         "note": row.note,
         "set_aside": row.set_aside,

@@ -13,6 +13,7 @@ import polars as pl
 from django.db import transaction
 
 from fluctus.accounts.queries import name_of
+from fluctus.core import Direction
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
@@ -82,7 +83,9 @@ def write_frame(
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
     remove_values(kpi, act, missing)
-    after = Stored.of(difference.merged(changed=updating, missing=not replacing))
+    after = Stored.of(
+        difference.merged(changed=updating, missing=not replacing), Direction(kpi.direction)
+    )
     kept = keep_values(kpi, actor, summary, after)
     record(kpi, actor, summary, before, kept.chart.state, act)
     return act, difference
@@ -265,7 +268,7 @@ def _row(key: Key, edit: Edit, old: Observation | None) -> dict[str, object]:
         raise RefusalError(NOT_SAVED, NO_REASON)
     row: dict[str, object] = dict(DEFAULTS)
     if old is not None:
-        row |= {"target": old.target, "rows": old.rows}
+        row |= {"target": old.target, "target_high": old.target_high, "rows": old.rows}
         row |= parts_with(old, edit.value)
     return row | {
         "period": key[0].timestamp(),

@@ -14,6 +14,8 @@ class Value(Shape):
     breakdown: str
     value: float
     target: float | None
+    target_high: float | None
+    """The high side, where the target is a range; ``target`` is then its low side."""
     rows: int
     """How many rows of its source it stands for."""
     note: str

@@ -8,9 +8,12 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 import python_calamine
+from lxml import etree
 
+from fluctus.tables.formats.ods_marks import read_ods_marks
 from fluctus.tables.formats.plain import plain
-from fluctus.tables.formats.sheet_marks import marks_of
+from fluctus.tables.formats.sheet_marks import SheetMarks
+from fluctus.tables.formats.xlsx_marks import read_xlsx_marks
 from fluctus.tables.grid import MAX_ROWS, Grid, TableError, make_grid
 
 MAX_UNPACKED = 400 * 1024 * 1024
@@ -117,7 +120,8 @@ def _chosen(book: Any, raw: bytes, names: list[str]) -> Sheet | None:
 
 def _read(book: Any, raw: bytes, name: str) -> Sheet:
     sheet = book.get_sheet_by_name(name)
-    marks = marks_of(raw, name)
+    marks = _marks_of(raw, name)
+    units = marks.units
     # Rows above the first filled one are left away by the library; they count.
     above, left = sheet.start or (0, 0)
     rows: list[tuple[int, list[str]]] = []
@@ -127,12 +131,24 @@ def _read(book: Any, raw: bytes, name: str) -> Sheet:
         if number in marks.hidden_rows:
             continue
         cells = [
-            _cell(cell, marks.units.get(left + at, ""))
+            _cell(cell, units.get(left + at, ""))
             for at, cell in enumerate(row)
             if left + at not in marks.hidden_columns
         ]
         rows.append((number + 1, cells))
     return Sheet(name, rows)
+
+
+def _marks_of(raw: bytes, sheet: str) -> SheetMarks:
+    """Return what a file says of a sheet; nothing where its format says nothing, or too much."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+            if "content.xml" in archive.namelist():
+                return read_ods_marks(archive, sheet)
+            return read_xlsx_marks(archive, sheet)
+    except (etree.LxmlError, ValueError, KeyError):
+        # Its values may be there all the same; they are what counts.
+        return SheetMarks()
 
 
 def _cell(cell: str | float | bool | datetime | date | time | timedelta, unit: str) -> str:

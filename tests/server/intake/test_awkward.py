@@ -86,6 +86,7 @@ def _made(kpi: KpiRead, grain: Grain, shown: int) -> dict[str, Any]:
         "breakdowns": points["breakdown"].to_list(),
         "values": [pytest.approx(value, rel=1e-12) for value in points["value"]],
         "targets": points["target"].to_list(),
+        "high_sides": points["target_high"].to_list(),
         "notes": points["note"].to_list(),
     }
 

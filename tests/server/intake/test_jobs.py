@@ -8,6 +8,7 @@ import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
+from pathlib import Path
 from typing import Any
 
 import psycopg
@@ -224,6 +225,28 @@ def test_a_table_that_takes_long_to_read_is_read_in_the_background(
     refused = api.get(f"/uploads/{words}")
     assert (refused.status_code, "PNG" in refused.json()["detail"]) == (422, True)
     assert api.get(f"/uploads/{words}").status_code == 404
+
+
+def test_a_sheet_chosen_later_that_takes_long_is_read_in_the_background(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def slow_at_first(*args: Any, seconds: float) -> Any:
+        if seconds == SECONDS and args[-1] == "Cover":
+            raise TooSlowError
+        return apart(*args, seconds=seconds)
+
+    monkeypatch.setattr("fluctus.intake.uploads.apart", slow_at_first)
+    book = Path(__file__).parents[2] / "tables/books/left-behind.xlsx"
+    path = f"/uploads/{api.upload(book.read_bytes()).json()['id']}/read"
+    for _ in range(2):
+        slow = api.send("POST", path, {"mapping": {"sheet": "Cover"}})
+        assert slow.status_code == 503
+        assert "half a minute" in slow.json()["issues"][0]["remedy"]
+    assert ProcrastinateJob.objects.filter(status="todo").count() == 1
+    work()
+    # It has been read by now, and holds no table; the upload itself stays.
+    assert api.send("POST", path, {"mapping": {"sheet": "Cover"}}).status_code == 422
+    assert api.send("POST", path, {"mapping": {}}).json()["sheet"] == "Left behind"
 
 
 def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:

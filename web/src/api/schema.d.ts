@@ -896,7 +896,7 @@ export interface components {
          * @description What a column of a table is for.
          * @enum {string}
          */
-        ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
+        ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "ignore";
         /** @description Two segments side by side. */
         Comparison: {
             before: string;
@@ -1459,7 +1459,7 @@ export interface components {
             last_line?: number | null;
             layout?: components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"];
             roles?: {
-                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "note" | "ignore";
+                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "ignore";
             };
             date_style?: components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"];
             decimal_mark?: components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"];
@@ -1979,6 +1979,8 @@ export interface components {
             breakdown: string;
             value: number;
             target: number | null;
+            /** @description The high side, where the target is a range; ``target`` is then its low side. */
+            target_high: number | null;
             /** @description How many rows of its source it stands for. */
             rows: number;
             note: string;
@@ -2003,6 +2005,7 @@ export interface components {
             breakdown: string;
             value: number;
             target: number | null;
+            target_high: number | null;
             rows: number;
             note: string;
             set_aside: boolean;

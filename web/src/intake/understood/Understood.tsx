@@ -26,6 +26,11 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
       {reading.sheets.length > 1 && (
         <Select
           label="Sheet"
+          description={
+            !mapping.sheet && reading.sheet !== reading.sheets[0]
+              ? `The first one with a table; ${reading.sheets[0]} has none.`
+              : null
+          }
           size="xs"
           data={reading.sheets}
           allowDeselect={false}

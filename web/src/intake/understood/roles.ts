@@ -9,6 +9,7 @@ export const ROLES: { role: Role; name: string; hint: string }[] = [
   { role: 'numerator', name: 'Numerator', hint: 'of a ratio of sums' },
   { role: 'denominator', name: 'Denominator', hint: 'of a ratio of sums' },
   { role: 'target', name: 'Target', hint: 'as it was at the time' },
+  { role: 'target_high', name: 'Target, high side', hint: 'of a range from the target to it' },
   { role: 'note', name: 'Note', hint: 'kept with the value' },
   { role: 'ignore', name: 'Not used', hint: 'left out' },
 ]
