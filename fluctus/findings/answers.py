@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES, Against, Judges
-from fluctus.core.judgment.false_alarms import false_alarms
+from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.core.words.wording import NBSP, percent_of_all
 from fluctus.findings import shapes
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 
 from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, Spread, analyse
-from fluctus.core.judgment.false_alarms import false_alarms
 from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
+from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.core.words.advice import advise
 from fluctus.core.words.wording import Words
 

@@ -135,11 +135,12 @@ class Signals(Sequence[Signal]):
         columns = self.columns
         if rule not in columns.rules:
             return np.empty(0, np.intp)
-        code = columns.rules.index(rule)
-        rows = [row for row in self.chosen if columns.rule[row] == code]
-        points = [columns.points[columns.starts[row] : columns.stops[row]] for row in rows]
-        every = np.concatenate(points) if points else np.empty(0, np.intp)
-        return np.unique(every) - self.first_position
+        chosen = slice(self.chosen.start, self.chosen.stop)
+        rows = np.flatnonzero(columns.rule[chosen] == columns.rules.index(rule)) + chosen.start
+        starts = columns.starts[rows]
+        lengths = columns.stops[rows] - starts
+        within = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)
+        return np.unique(columns.points[np.repeat(starts, lengths) + within]) - self.first_position
 
     def _signal(self, row: int) -> Signal:
         columns = self.columns

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from fluctus.core import Rule
 from fluctus.core.analysis.rules import RULES
-from fluctus.core.judgment.false_alarms import FalseAlarms
+from fluctus.core.judgment.time_to_signal import TimeToSignal
 from fluctus.core.words.wording import Words, level_decimals, percent_of_all
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
@@ -82,7 +82,7 @@ def history_answer(
     )
 
 
-def false_alarms_answer(alarms: FalseAlarms, points: int, grain: str) -> shapes.FalseAlarms:
+def false_alarms_answer(alarms: TimeToSignal, points: int, grain: str) -> shapes.FalseAlarms:
     """Return what a set of rules costs, in numbers and in words."""
     chance, average = alarms.chance(points), alarms.average_points
     if math.isinf(average):
