@@ -9,7 +9,7 @@ from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES, Against, Judges
 from fluctus.core.judgment.time_to_signal import false_alarms
-from fluctus.core.words.wording import NBSP, percent_of_all
+from fluctus.core.words.numbers import percent_of_all
 from fluctus.findings import shapes
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.findings.queries import Surroundings, entries_of, people_of
@@ -103,23 +103,24 @@ def _signal(finding: Finding, chart: Chart) -> Signal | None:
 
 def _numbers(signal: Signal, chart: Chart) -> list[shapes.Reason]:
     words, rule = chart.words, RULES[signal.rule]
-    values = ", ".join(words.number(value) for value in signal.values[:VALUES_TOLD])
+    *first, last = signal.values[:VALUES_TOLD]
+    told = [*map(words.numbers.value, first), words.numbers.amount(last)]
+    values = ", ".join(told)
     if len(signal.values) > VALUES_TOLD:
         values += f" and {len(signal.values) - VALUES_TOLD} more"
-    unit = f"{NBSP}{words.unit}" if words.unit else ""
     name = "Moving ranges" if rule.judges is Judges.RANGES else "Values"
-    reasons = [shapes.Reason(name, f"{values}{unit}.")]
+    reasons = [shapes.Reason(name, f"{values}.")]
     if signal.level is not None:
         is_limit = rule.against in (Against.LIMIT, Against.RANGE_LIMIT)
         name = "The limit" if is_limit else "Judged by"
-        reasons.append(shapes.Reason(name, f"{words.level_amount(signal.level)}."))
+        reasons.append(shapes.Reason(name, f"{words.numbers.level_amount(signal.level)}."))
     if signal.sigmas is not None:
         side = "above" if signal.sigmas > 0 else "below"
         reasons.append(
             shapes.Reason(
                 "Distance",
                 f"The furthest is {abs(signal.sigmas):.1f} sigma {side} the central line of "
-                f"{words.level_amount(signal.centre)}.",
+                f"{words.numbers.level_amount(signal.centre)}.",
             )
         )
     return reasons

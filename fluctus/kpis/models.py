@@ -6,6 +6,7 @@ from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, Centre, Direction, Spread
+from fluctus.core.words.numbers import ShownIn
 from fluctus.http.rendering import NumberDecoder
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows
@@ -33,6 +34,21 @@ class EventKind(models.TextChoices):
     NOTE = "note"
 
 
+class DrawnAs(models.TextChoices):
+    """How values are drawn: as points with limits, or as steps that hold until they change."""
+
+    POINTS = "points"
+    STEPS = "steps"
+
+
+class Raises(models.TextChoices):
+    """Which signals of a KPI become findings."""
+
+    EVERYTHING = "everything"
+    BEYOND_LIMITS = "beyond_limits"
+    NOTHING = "nothing"
+
+
 class Kpi(models.Model):
     """A recurring measure, and how its chart is set up.
 
@@ -51,6 +67,11 @@ class Kpi(models.Model):
     group = models.CharField(max_length=60, blank=True)
     unit = models.CharField(max_length=20, blank=True)
     decimals = models.PositiveSmallIntegerField(default=1)
+    shown_in = models.CharField(
+        max_length=10, choices=[(s.value, s.value) for s in ShownIn], default=ShownIn.AUTOMATIC
+    )
+    drawn_as = models.CharField(max_length=10, choices=DrawnAs.choices, default=DrawnAs.POINTS)
+    raises = models.CharField(max_length=15, choices=Raises.choices, default=Raises.EVERYTHING)
     direction = models.CharField(
         max_length=10, choices=[(d.value, d.value) for d in Direction], default=Direction.NEITHER
     )
@@ -189,7 +210,7 @@ class Segment(models.Model):
     centre = models.CharField(max_length=10, choices=[(c.value, c.value) for c in Centre])
     spread = models.CharField(max_length=15, choices=[(s.value, s.value) for s in Spread])
     follows = models.CharField(
-        max_length=10, choices=[(f.value, f.value) for f in Follows], default=Follows.LEVEL
+        max_length=20, choices=[(f.value, f.value) for f in Follows], default=Follows.LEVEL
     )
     window_first = models.DateTimeField(null=True)
     window_last = models.DateTimeField(null=True)

@@ -21,25 +21,40 @@ class Follows(StrEnum):
     WEEKDAY = "weekday"
     MONTH = "month"
     QUARTER = "quarter"
+    WEEKDAY_AND_MONTH = "weekday_and_month"
 
 
-PLACES = {Follows.WEEKDAY: 7, Follows.MONTH: 12, Follows.QUARTER: 4}
+PLACES = {
+    Follows.WEEKDAY: 7, Follows.MONTH: 12, Follows.QUARTER: 4, Follows.WEEKDAY_AND_MONTH: 84,
+}  # fmt: skip
 FOLLOWS_NAMES = {
     Follows.LEVEL: "Nothing: one level",
     Follows.TREND: "A trend",
     Follows.WEEKDAY: "The day of the week",
     Follows.MONTH: "The month of the year",
     Follows.QUARTER: "The quarter",
+    Follows.WEEKDAY_AND_MONTH: "The day of the week within the month",
 }
 """What limits can follow, as a choice."""
 NAMES = {
     Follows.WEEKDAY: "day of the week",
     Follows.MONTH: "month of the year",
     Follows.QUARTER: "quarter",
+    Follows.WEEKDAY_AND_MONTH: "day of the week within the month of the year",
 }
 SEASONS = {
-    Grain.HOUR: (Follows.WEEKDAY, Follows.MONTH, Follows.QUARTER),
-    Grain.DAY: (Follows.WEEKDAY, Follows.MONTH, Follows.QUARTER),
+    Grain.HOUR: (
+        Follows.WEEKDAY,
+        Follows.MONTH,
+        Follows.QUARTER,
+        Follows.WEEKDAY_AND_MONTH,
+    ),
+    Grain.DAY: (
+        Follows.WEEKDAY,
+        Follows.MONTH,
+        Follows.QUARTER,
+        Follows.WEEKDAY_AND_MONTH,
+    ),
     Grain.WEEK: (Follows.MONTH, Follows.QUARTER),
     Grain.MONTH: (Follows.MONTH, Follows.QUARTER),
     Grain.QUARTER: (Follows.QUARTER,),
@@ -63,13 +78,16 @@ def season_of(
     if kind not in SEASONS[grain]:
         return None
     local = calendar.local(np.append(instants, following))
+    days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
+    since = days + DAYS_TO_MONDAY
+    month = local.dt.month().to_numpy().astype(np.intp) - 1
     if kind is Follows.WEEKDAY:
-        days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
-        since = days + DAYS_TO_MONDAY
         # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
         places, cycles = since % 7, (since - calendar.first_weekday) // 7
     else:
-        month = local.dt.month().to_numpy().astype(np.intp) - 1
-        places = month if kind is Follows.MONTH else month // 3
+        places = {
+            Follows.MONTH: month, Follows.QUARTER: month // 3,
+            Follows.WEEKDAY_AND_MONTH: month * 7 + since % 7,
+        }[kind]  # fmt: skip
         cycles = local.dt.year().to_numpy().astype(np.intp)
     return Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))

@@ -5,8 +5,9 @@ from typing import Any, Self
 from zoneinfo import ZoneInfo
 
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
+from fluctus.core.words.numbers import ShownIn
 from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
-from fluctus.kpis.models import Kpi, Segment
+from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment
 from fluctus.kpis.seasons import Follows
 
 
@@ -41,6 +42,9 @@ class ChartState:
     group: str = ""
     unit: str = ""
     decimals: int = 1
+    shown_in: str = ShownIn.AUTOMATIC.value
+    drawn_as: str = DrawnAs.POINTS.value
+    raises: str = Raises.EVERYTHING.value
     direction: str = Direction.NEITHER.value
     floor: float | None = None
     ceiling: float | None = None

@@ -11,6 +11,7 @@ from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
 from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.core.words.advice import advise
+from fluctus.core.words.numbers import NumberStyle
 from fluctus.core.words.wording import Words
 
 NOISE = np.random.default_rng(11).normal(20, 2, 60).round(2)
@@ -116,7 +117,7 @@ def test_ranges_that_touch_a_set_aside_value_inflate_nothing() -> None:
 
 
 def test_every_doubt_says_what_to_do() -> None:
-    words = Words("Ramp cycle", "s", 1, "week", str)
+    words = Words("Ramp cycle", NumberStyle("s"), "week", str)
     for check in Fitness:
         advice = advise(Doubt(check, 1.5, 0.5), words)
         assert advice.title

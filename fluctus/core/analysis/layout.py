@@ -31,6 +31,7 @@ class Choices:
     median_range: Bools
     floor: Floats
     ceiling: Floats
+    holds: Bools
 
 
 def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
@@ -46,6 +47,7 @@ def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
         np.array([segment.spread is Spread.MEDIAN_RANGE for _, segment in rows]),
         np.array([_bound(chosen.floor, segment, -np.inf) for chosen, segment in rows]),
         np.array([_bound(chosen.ceiling, segment, np.inf) for chosen, segment in rows]),
+        np.array([chosen.holds for chosen, _ in rows]),
     )
     if not shared or series == 1:
         return Choices(*columns)

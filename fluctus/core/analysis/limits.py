@@ -69,7 +69,7 @@ def compute_limits(layout: Layout, choices: Choices) -> Limits:
     for segment in np.flatnonzero(median_range).tolist():
         inside = layout.included_ranges[starts[segment] + 1 : stops[segment]]
         spread[segment] = np.median(inside[~np.isnan(inside)])
-    has_limits = (n >= constants.MIN_VALUES_FOR_LIMITS) & (range_count > 0)
+    has_limits = (n >= constants.MIN_VALUES_FOR_LIMITS) & (range_count > 0) & ~choices.holds
     spread[~has_limits] = np.nan
     to_limits = np.where(
         median_range, constants.MEDIAN_RANGE_TO_LIMITS, constants.MEAN_RANGE_TO_LIMITS

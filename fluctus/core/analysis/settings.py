@@ -89,6 +89,8 @@ class Settings:
     floor: float | None = None
     ceiling: float | None = None
     direction: Direction = Direction.NEITHER
+    holds: bool = False
+    """Whether a value stays the same until somebody changes it: then there are no limits."""
 
     def __post_init__(self) -> None:
         starts = [segment.start for segment in self.segments]

@@ -15,7 +15,7 @@ from scipy.sparse.csgraph import connected_components
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
-from fluctus.core.analysis.rules import RULES, Judges
+from fluctus.core.analysis.rules import RULES, Judges, Rule
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.arrays import Bools, Ints
 
@@ -55,10 +55,20 @@ class Happenings:
     def __len__(self) -> int:
         return len(self.segments)
 
-    def newest(self, most: int) -> list[Happening]:
-        """Return the last ones, at most so many, in order."""
-        first = max(0, len(self) - most)
-        chosen = np.flatnonzero(self.of_signal >= first)
+    def raised_by(self, rules: frozenset[Rule]) -> Bools:
+        """Tell which of them have a signal of one of these rules, shape (h,)."""
+        signals = self.analysis.signals
+        columns = signals.columns
+        wanted = np.array([rule in rules for rule in columns.rules], np.bool_)
+        rows = slice(signals.chosen.start, signals.chosen.stop)
+        raised = np.zeros(len(self), np.bool_)
+        raised[self.of_signal[wanted[columns.rule[rows]]]] = True
+        return raised
+
+    def newest(self, most: int, raised: Bools | None = None) -> list[Happening]:
+        """Return the last ones of those that are ``raised``, at most so many, in order."""
+        numbers = np.arange(len(self)) if raised is None else np.flatnonzero(raised)
+        chosen = np.flatnonzero(np.isin(self.of_signal, numbers[-most:]))
         order = chosen[np.argsort(self.of_signal[chosen], kind="stable")]
         cuts = np.flatnonzero(np.diff(self.of_signal[order])) + 1
         return [self._happening(rows) for rows in np.split(order, cuts) if len(rows)]

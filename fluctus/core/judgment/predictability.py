@@ -33,18 +33,21 @@ class Predictability:
         return bool(binom.sf(self.beyond - 1, self.count, BEYOND_BY_CHANCE) >= LEAST_CHANCE)
 
 
-def predictability_of(analysis: Analysis) -> Predictability | None:
+def predictability_of(analysis: Analysis, until: int | None = None) -> Predictability | None:
     """Count the values beyond the limits; None where there are too few, or no limits.
+
+    ``until`` looks at those before a position only.
 
     Limits that follow a trend or a season are judged by what they follow. Whether the rule
     is in force does not matter.
     """
     last = analysis.segments[-1]
-    count = int(analysis.series.included[last.start : last.stop].sum())
+    stop = last.stop if until is None else until
+    count = int(analysis.series.included[last.start : stop].sum())
     if last.upper is None or count < MIN_VALUES_FOR_LIMITS:
         return None
     if Rule.OUTSIDE_LIMITS not in analysis.settings.rules:
         only = frozenset({Rule.OUTSIDE_LIMITS})
         analysis = analyse(analysis.series, replace(analysis.settings, rules=only))
     flagged = analysis.signals.flagged(Rule.OUTSIDE_LIMITS)
-    return Predictability(int(np.count_nonzero(flagged >= last.start)), count)
+    return Predictability(int(np.count_nonzero((flagged >= last.start) & (flagged < stop))), count)

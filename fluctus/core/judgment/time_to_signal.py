@@ -128,6 +128,7 @@ def _simulate(rules: frozenset[Rule], run_length: int, change: float) -> TimeToS
         median_range=nothing,
         floor=np.full(RUNS, -np.inf),
         ceiling=np.full(RUNS, np.inf),
+        holds=nothing,
     )
     judged = Judged(lay_out([Series(values)], choices), _exact_limits(), run_length)
     first = np.full(RUNS, POINTS, np.intp)

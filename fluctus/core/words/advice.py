@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from fluctus.core.judgment.fitness import Doubt, Fitness
-from fluctus.core.words.wording import Words, percent_of_all
+from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.words.wording import Words
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +29,8 @@ def advise(doubt: Doubt, words: Words) -> Advice:
         case Fitness.COARSE_STEP:
             return Advice(
                 "Coarse steps",
-                f"Values move in steps of {words.number(number)}, larger than their spread of "
-                f"{_short(bound)}: the limits are too narrow or too wide.",
+                f"Values move in steps of {words.numbers.value(number)}, larger than their spread "
+                f"of {_short(bound)}: the limits are too narrow or too wide.",
                 "Measure or record with a finer unit.",
             )
         case Fitness.AUTOCORRELATION if number < 0:

@@ -1,7 +1,8 @@
 """Two segments side by side, in a sentence."""
 
 from fluctus.core.context.comparison import Level
-from fluctus.core.words.wording import Words, level_decimals, percent, percent_of_all, rounded
+from fluctus.core.words.numbers import percent, percent_of_all
+from fluctus.core.words.wording import Words
 
 
 def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -> str:
@@ -10,11 +11,10 @@ def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -
     if before.average is None or after.average is None:
         return f"{words.name}: there are too few values to compare {first} with {second}."
     # Differences of the numbers as written, so that a reader can check them.
-    decimals = level_decimals(words.decimals)
-    was, now = rounded(before.average, decimals), rounded(after.average, decimals)
+    was, now = map(words.numbers.level_as_written, (before.average, after.average))
     went = (
-        f"{words.name} went from {words.level(before.average)} to "
-        f"{words.level_amount(after.average)} on average"
+        f"{words.name} went from {words.numbers.level(before.average)} to "
+        f"{words.numbers.level_amount(after.average)} on average"
     )
     text = f"{went}, {_change(float(was), float(now), words)}"
     parts = []
@@ -22,8 +22,8 @@ def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -
         assert after.lower is not None, "limits come together"
         assert after.upper is not None, "limits come together"
         parts.append(
-            f"any one {words.grain} is now expected between {words.level(after.lower)} and "
-            f"{words.level_amount(after.upper)}"
+            f"any one {words.grain} is now expected between {words.numbers.level(after.lower)} and "
+            f"{words.numbers.level_amount(after.upper)}"
         )
     if before.share_meeting_target is not None and after.share_meeting_target is not None:
         then = percent_of_all(before.share_meeting_target)
@@ -38,4 +38,4 @@ def _change(was: float, now: float, words: Words) -> str:
         return "no change"
     more = "more" if now > was else "less"
     share = f" ({percent(abs(now - was) / abs(was))})" if was else ""
-    return f"{words.level_amount(abs(now - was))} {more}{share}"
+    return f"{words.numbers.level_amount(abs(now - was))} {more}{share}"

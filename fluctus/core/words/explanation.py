@@ -38,11 +38,11 @@ def _numbers(signal: Signal, words: Words) -> str:
     first, last = signal.points[0], signal.points[-1]
     low, high = min(signal.values), max(signal.values)
     spanned = (
-        words.amount(low)
+        words.numbers.amount(low)
         if len(signal.points) == 1
-        else f"{words.number(low)} to {words.amount(high)}"
+        else f"{words.numbers.value(low)} to {words.numbers.amount(high)}"
     )
-    limit = words.level_amount(signal.level) if signal.level is not None else ""
+    limit = words.numbers.level_amount(signal.level) if signal.level is not None else ""
     if signal.rule is Rule.OUTSIDE_LIMITS:
         side = "upper" if signal.side is Side.UPPER else "lower"
         sigmas = f", {abs(signal.sigmas):.1f} sigma from the average" if signal.sigmas else ""

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+import numpy as np
+
 from fluctus.core.analysis.analyse import Analysis, Segment
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.finders import Side
@@ -12,10 +14,17 @@ from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.settings import Direction
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.judgment.fitness import Doubt, Fitness
-from fluctus.core.words.wording import Words, counted, level_decimals, rounded
+from fluctus.core.judgment.happenings import happenings_of
+from fluctus.core.judgment.nature import Nature, nature_of
+from fluctus.core.judgment.predictability import Predictability, predictability_of
+from fluctus.core.judgment.time_to_signal import expected_false_findings
+from fluctus.core.words.kinds_of_values import said_of
+from fluctus.core.words.wording import Words, counted
 
 LINE: Final = 165
 """Characters of detail that fit on one line of a page 1280 pixels wide."""
+VALUES_FOR_CHANCE: Final = 20
+"""From so many values on, what chance would bring stands beside a count of findings."""
 
 GRAVE: Final = {
     Fitness.RUNNING_TOTAL: "These values look like a running total, which has no limits.",
@@ -30,7 +39,7 @@ MILD: Final = {
     Fitness.MANY_SET_ASIDE: "Over a tenth of its values are set aside.",
 }
 """Doubts that change how a chart is read, the gravest first. Few values are said as provisional
-limits; missing periods only in the card of doubts."""
+limits; missing periods by their number."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,50 +50,82 @@ class Sentence:
     detail: str
 
 
-def summarise(
-    analysis: Analysis,
-    words: Words,
-    doubts: Sequence[Doubt] = (),
-    unexplained: int | None = None,
-    candidate: int | None = None,
-) -> Sentence:
-    """Return the sentence on a chart: what it says, about its last segment above all.
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """What is known of a chart besides its analysis.
 
-    ``doubts`` are why the values may be unfit for a chart, ``unexplained``
-    counts the findings of the last segment that have no cause on record (None
-    where nobody keeps any), and ``candidate`` is the position of a change point
-    that nobody has decided on.
+    ``doubts`` are why the values may be unfit for a chart, ``unexplained`` counts the findings
+    of the last segment that have no cause on record (None where nobody keeps any), and
+    ``candidate`` is the position of a change point that nobody has decided on. ``pattern``
+    names what limits could follow on its evidence, such as "the month of the year".
+    ``raising`` are the rules whose signals are findings; None: all in force.
     """
+
+    doubts: Sequence[Doubt] = ()
+    unexplained: int | None = None
+    candidate: int | None = None
+    pattern: str = ""
+    raising: frozenset[Rule] | None = None
+    incomplete: bool = False
+    """Whether the last period is not over and takes no part."""
+
+
+NOTHING_BESIDE: Final = Beside()
+
+
+def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE) -> Sentence:
+    """Return the sentence on a chart: what it says, about its last segment above all."""
     last = analysis.segments[-1]
     if last.average is None:
         nothing = "no values to judge" if len(analysis.series) else "no values yet"
         return Sentence(f"{words.name}: {nothing}.", "Add data to see how the process behaves.")
+    kind = Nature.HOLDS if analysis.settings.holds else nature_of(analysis.series)
+    if kind is not None and (said := said_of(kind, analysis, words)) is not None:
+        return Sentence(said[0], _fitted(list(enumerate(said[1]))))
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    current = [s for s in analysis.signals if s.segment == len(analysis.segments) - 1]
-    run = next((s for s in reversed(current) if s.rule is Rule.RUN), None)
-    if run is not None and _opens_a_question(run, analysis, words):
-        return Sentence(_run(run, analysis, words), _held(run, last, words))
-    many = len(analysis.segments) > 1
-    checks = {doubt.check for doubt in doubts}
-    # In the order of reading, each with its rank: what does not fit goes, the last rank first.
-    rest = [
-        (3, _target(analysis, words)),
-        (
-            2,
-            _signals(len(current), many)
-            if unexplained is None
-            else _open(unexplained, len(current), many),
-        ),
-        (5, _candidate(candidate, words)),
-        (1, next((text for check, text in GRAVE.items() if check in checks), "")),
-        (6, _mild(doubts)),
-        (4, _firmness(last, words)),
+    current = [
+        signal for signal in _newest_runs(analysis) if signal.segment == len(analysis.segments) - 1
     ]
-    long, short = ([(0, _expected(analysis, words, brief=brief)), *rest] for brief in (False, True))
+    run = current[-1] if current else None
+    kept = predictability_of(analysis)
+    unpredictable = kept is not None and not kept.is_predictable
+    if run is not None and _opens_a_question(run, analysis, words):
+        before = predictability_of(analysis, until=run.points[0])
+        # What breaks its limits all the time has not changed with the last run.
+        if not unpredictable or (before is not None and before.is_predictable):
+            return Sentence(_run(run, analysis, words), _held(run, last, words))
+    # In the order of reading, each with its rank: what does not fit goes, the last rank first.
+    checks = {doubt.check for doubt in beside.doubts}
+    rest = [
+        (2, _findings(analysis, beside)),
+        (5, _candidate(beside.candidate, words)),
+        (1, next((text for check, text in GRAVE.items() if check in checks), "")),
+        (7, _mild(beside.doubts)),
+        (4, _firmness(last, words)),
+        (8, _missing(beside, words)),
+    ]
+    if unpredictable and kept is not None:
+        first = [(0, _follow(beside)), (3, _met_so_far(analysis, words)), (6, _around(last, words))]
+        return Sentence(_not_predictable(kept, beside, words), _fitted([*first, *rest]))
+    middle = [(3, _target(analysis, words)), (6, _offer(beside))]
+    long, short = (
+        [(0, _expected(analysis, words, brief=brief)), *middle, *rest] for brief in (False, True)
+    )
     detail = _fitted(long)
     whole = " ".join(text for _, text in long if text)
     return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
+
+
+def _newest_runs(analysis: Analysis) -> list[Signal]:
+    """Return the newest run on either side, in order; no other signal need be put together."""
+    signals = analysis.signals
+    columns, chosen = signals.columns, signals.chosen
+    if Rule.RUN not in columns.rules:
+        return []
+    rows = slice(chosen.start, chosen.stop)
+    runs = np.flatnonzero(columns.rule[rows] == columns.rules.index(Rule.RUN))
+    return [signals[row] for row in runs[-2:].tolist()]
 
 
 def _mild(doubts: Sequence[Doubt]) -> str:
@@ -94,6 +135,14 @@ def _mild(doubts: Sequence[Doubt]) -> str:
         return ""
     swinging = check is Fitness.AUTOCORRELATION and checks[check] < 0
     return SWINGING if swinging else MILD[check]
+
+
+def _missing(beside: Beside, words: Words) -> str:
+    missing = [d.number for d in beside.doubts if d.check is Fitness.MISSING_PERIODS]
+    texts = [f"{words.periods(int(number))} missing." for number in missing]
+    if beside.incomplete:
+        texts.append(f"The last {words.grain} is not over and takes no part.")
+    return " ".join(texts)
 
 
 def _fitted(parts: Sequence[tuple[int, str]]) -> str:
@@ -109,14 +158,16 @@ def _fitted(parts: Sequence[tuple[int, str]]) -> str:
 
 
 def _expected(analysis: Analysis, words: Words, *, brief: bool) -> str:
-    last, expected = analysis.segments[-1], analysis.expected()
+    last, expected, numbers = analysis.segments[-1], analysis.expected(), words.numbers
     assert expected.lower is not None, "the caller has seen that there are limits"
     assert expected.upper is not None, "the caller has seen that there are limits"
-    between = f"between {words.level(expected.lower)} and {words.level_amount(expected.upper)}"
+    if last.lower_clipped and last.upper_clipped:
+        return f"Limits reach the floor and the ceiling: any {words.grain} may be anything."
+    between = f"between {numbers.level(expected.lower)} and {numbers.level_amount(expected.upper)}"
     if last.trend is not None:
         rises = "rises" if last.trend.slope > 0 else "falls"
         # A small slope has its own digits: 0.04 a week is not 0.0.
-        by = words.small_amount(abs(last.trend.slope))
+        by = numbers.small_amount(abs(last.trend.slope))
         return f"It {rises} by {by} a {words.grain}; next, expect a value {between}."
     if last.relatives:
         return f"In season, expect the next {words.grain} {between}."
@@ -125,11 +176,32 @@ def _expected(analysis: Analysis, words: Words, *, brief: bool) -> str:
     return f"While nothing changes, expect any one {words.grain} {between}."
 
 
+def _not_predictable(kept: Predictability, beside: Beside, words: Words) -> str:
+    were = "was" if kept.beyond == 1 else "were"
+    of = f"{kept.beyond:,} of the {words.periods(kept.count)} {were} beyond the limits"
+    if beside.pattern:
+        return f"{words.name}: follows {beside.pattern}; {of}, which do not."
+    return f"{words.name}: not predictable, {of}."
+
+
+def _follow(beside: Beside) -> str:
+    return "Let the limits follow it to see what else there is." if beside.pattern else ""
+
+
+def _offer(beside: Beside) -> str:
+    return f"It follows {beside.pattern}; let the limits follow it." if beside.pattern else ""
+
+
+def _around(last: Segment, words: Words) -> str:
+    assert last.average is not None, "the caller has seen that there is an average"
+    return f"So far {words.numbers.level_amount(last.average)} on average."
+
+
 def _level(analysis: Analysis, words: Words) -> str:
-    last = analysis.segments[-1]
+    last, numbers = analysis.segments[-1], words.numbers
     assert last.average is not None, "the caller has seen that there is an average"
     # No verb: a name can be one thing or many, "Ramp cycle" or "Unplanned stops".
-    level = f"{words.name}: {words.level_amount(last.average)} on average"
+    level = f"{words.name}: {numbers.level_amount(last.average)} on average"
     if len(analysis.segments) == 1:
         return f"{level}."
     name = words.segments[-1]
@@ -142,12 +214,11 @@ def _level(analysis: Analysis, words: Words) -> str:
     if before is None:
         return f"{level} {since}."
     # The difference of the two numbers as written, so that a reader can check it.
-    decimals = level_decimals(words.decimals)
-    change = float(rounded(last.average, decimals) - rounded(before, decimals))
+    change = float(numbers.level_as_written(last.average) - numbers.level_as_written(before))
     if not change:
         return f"{level} {since}, the same as before."
     more = "more" if change > 0 else "less"
-    return f"{level} {since}, {words.level_amount(abs(change))} {more} than before."
+    return f"{level} {since}, {numbers.level_amount(abs(change))} {more} than before."
 
 
 def _too_few(last: Segment, words: Words) -> str:
@@ -175,7 +246,8 @@ def _run(run: Signal, analysis: Analysis, words: Words) -> str:
     verb = "sit" if lasting else "sat"
     return (
         f"{counted(count)} {words.grain}s in a row {verb} {side} the average of "
-        f"{words.level_amount(run.centre)}. Something changed around {words.label(run.points[0])}."
+        f"{words.numbers.level_amount(run.centre)}. "
+        f"Something changed around {words.label(run.points[0])}."
     )
 
 
@@ -195,7 +267,7 @@ def _target(analysis: Analysis, words: Words) -> str:
     better = 1 if direction is Direction.HIGHER else -1
     best, worst = sorted((expected.upper * better, expected.lower * better), reverse=True)
     goal = words.target * better
-    name = f"the target of {words.amount(words.target)}"
+    name = f"the target of {words.numbers.amount(words.target)}"
     if worst >= goal:
         return f"Any {words.grain} can be expected to meet {name}."
     if best < goal:
@@ -203,24 +275,53 @@ def _target(analysis: Analysis, words: Words) -> str:
     return f"Some {words.grain}s meet {name}, others do not."
 
 
-def _open(unexplained: int, signals: int, many_segments: bool) -> str:
-    if not signals:
-        return _signals(0, many_segments)
-    if not unexplained:
-        return "Every finding has a cause on record."
-    has = "has" if unexplained == 1 else "have"
-    return f"{counted(unexplained)} finding{'' if unexplained == 1 else 's'} {has} no cause yet."
+def _met_so_far(analysis: Analysis, words: Words) -> str:
+    """Say how many values met the target: of what is past, where nothing is said of what comes."""
+    last, direction = analysis.segments[-1], analysis.settings.direction
+    if words.target is None or direction is Direction.NEITHER:
+        return ""
+    span = slice(last.start, last.stop)
+    values = analysis.series.values[span][analysis.series.included[span]]
+    meets = values >= words.target if direction is Direction.HIGHER else values <= words.target
+    target = words.numbers.amount(words.target)
+    return f"{int(meets.sum()):,} met the target of {target}."
+
+
+def _findings(analysis: Analysis, beside: Beside) -> str:
+    """Count the findings of the last segment, beside what chance alone would bring."""
+    settings, segment = analysis.settings, len(analysis.segments) - 1
+    raising = settings.rules if beside.raising is None else beside.raising & settings.rules
+    if not raising:
+        return ""
+    happenings = happenings_of(analysis)
+    count = int((happenings.raised_by(raising) & (happenings.segments == segment)).sum())
+    where = "in this segment" if segment else "so far"
+    if not count:
+        return f"No findings {where}."
+    text = f"{counted(count)} finding{'' if count == 1 else 's'}"
+    if beside.unexplained is None:
+        text = f"{text} {where}"
+    elif not beside.unexplained:
+        text = f"{text}, {'its cause' if count == 1 else 'all causes'} on record"
+    else:
+        without = counted(min(count, beside.unexplained)).lower()
+        text = f"{text}, {without} without a cause" if count > 1 else f"{text}, without a cause"
+    last = analysis.segments[-1]
+    values = int(analysis.series.included[last.start : last.stop].sum())
+    if values < VALUES_FOR_CHANCE:
+        return f"{text}."
+    expected = expected_false_findings(raising, settings.run_length, values)
+    return f"{text}; {_about(expected)} would come with no change."
+
+
+def _about(expected: float) -> str:
+    if expected < 0.05:
+        return "hardly any"
+    return f"about {expected:,.0f}" if expected >= 1.5 else f"about {expected:.1f}"
 
 
 def _candidate(candidate: int | None, words: Words) -> str:
     return "" if candidate is None else f"It may have shifted around {words.label(candidate)}."
-
-
-def _signals(count: int, many_segments: bool) -> str:
-    where = "in this segment" if many_segments else "so far"
-    if not count:
-        return f"No signals {where}."
-    return f"{counted(count)} signal{'' if count == 1 else 's'} {where}."
 
 
 def _firmness(last: Segment, words: Words) -> str:

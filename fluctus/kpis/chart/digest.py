@@ -1,5 +1,6 @@
 """What the rail shows of a KPI: kept with it, and made anew by every write."""
 
+from dataclasses import asdict
 from typing import Any
 
 from fluctus.core import Rule, Signal
@@ -31,6 +32,7 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     return {
         "count": count,
         "latest": float(data.values[-1]) if count else None,
+        "numbers": asdict(chart.words.numbers),
         "latest_period": data.text(-1) if count else None,
         "strip": [float(value) for value in data.values[offset:]],
         "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},

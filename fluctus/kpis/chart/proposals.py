@@ -14,7 +14,8 @@ from fluctus.core.judgment.evidence import (
     trend_evidence,
 )
 from fluctus.core.judgment.shift_candidates import shift_candidates
-from fluctus.core.words.wording import NBSP, Words, percent_of_all
+from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.words.wording import Words
 from fluctus.kpis.calendar import MONTHS
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.positions import season_at
@@ -24,8 +25,10 @@ from fluctus.kpis.seasons import NAMES, SEASONS, Follows
 MOST = 12
 """Newest candidates that are kept: a long history has many, and people decide on the newest."""
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+MOST_PLACES_TOLD = 12
 PLACES_TOLD = {
     Follows.WEEKDAY: WEEKDAYS, Follows.MONTH: MONTHS, Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
+    Follows.WEEKDAY_AND_MONTH: [f"{day} in {month}" for month in MONTHS for day in WEEKDAYS],
 }  # fmt: skip
 
 
@@ -48,10 +51,34 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
             }
             for candidate in shift_candidates(chart.analysis)[-MOST:]
         ],
-        "patterns": [asdict(candidate) for candidate in evidence_of(chart) if candidate.proposed]
+        "patterns": [asdict(pattern) for pattern in _worth_asking(evidence_of(chart))]
         if level
         else [],
     }
+
+
+def proposed_pattern(proposals: dict[str, Any]) -> str:
+    """Name the first pattern that is proposed: ``the month of the year``; "" where none is."""
+    patterns = proposals.get("patterns") or [{"follows": Follows.LEVEL}]
+    follows = Follows(patterns[0]["follows"])
+    if follows is Follows.TREND:
+        return "a trend"
+    return f"the {NAMES[follows]}" if follows in NAMES else ""
+
+
+def _worth_asking(patterns: list[Pattern]) -> list[Pattern]:
+    """Keep the patterns with enough evidence; of seasons, which overlap, the one that carries all.
+
+    Where both the day of the week and the month carry, and so does one within the
+    other, that is the season; else the one that explains most.
+    """
+    proposed = [pattern for pattern in patterns if pattern.proposed]
+    seasons = {pattern.follows: pattern for pattern in proposed if pattern.follows in NAMES}
+    combined = seasons.pop(Follows.WEEKDAY_AND_MONTH, None)
+    both = Follows.WEEKDAY in seasons and Follows.MONTH in seasons
+    season = combined if both else max(seasons.values(), key=lambda s: s.share, default=None)
+    trend = [pattern for pattern in proposed if pattern.follows is Follows.TREND]
+    return [*([season] if season else []), *trend]
 
 
 def evidence_of(chart: Chart) -> list[Pattern]:
@@ -72,14 +99,14 @@ def evidence_of(chart: Chart) -> list[Pattern]:
 def _trend(evidence: TrendEvidence, words: Words) -> Pattern:
     rises = "rises" if evidence.slope > 0 else "falls"
     line, steps = percent_of_all(evidence.r_squared), percent_of_all(evidence.steps_r_squared)
-    by = words.small_amount(abs(evidence.slope))
+    by = words.numbers.small_amount(abs(evidence.slope))
     text = (
         f"It {rises} by {by} a {words.grain}. A line explains {line} of the variance "
         f"(R\N{SUPERSCRIPT TWO} {_of_one(evidence.r_squared)}), {_steps(evidence)} {steps}. "
-        f"Average mR {words.level(evidence.mean_range)}, of the residuals "
-        f"{words.level(evidence.residual_range)}."
+        f"Average mR {words.numbers.level(evidence.mean_range)}, of the residuals "
+        f"{words.numbers.level(evidence.residual_range)}."
     )
-    return Pattern(Follows.TREND, evidence.proposed, "A trend", text)
+    return Pattern(Follows.TREND, evidence.proposed, "A trend", text, evidence.r_squared)
 
 
 def _of_one(share: float) -> str:
@@ -92,13 +119,17 @@ def _steps(evidence: TrendEvidence) -> str:
 
 def _season(kind: Follows, season: Season, evidence: SeasonEvidence) -> Pattern:
     places = PLACES_TOLD[kind]
-    relatives = ", ".join(
+    told = [
         f"{name} {relative:.2f}" for name, relative in zip(places, evidence.relatives, strict=True)
-    )
+    ]
+    if len(told) > MOST_PLACES_TOLD:
+        order = sorted(range(len(told)), key=lambda place: evidence.relatives[place])
+        told = [f"least {told[order[0]]}", f"most {told[order[-1]]}"]
+    relatives = ", ".join(told)
     chance = "under 0.1" if evidence.chance < 0.001 else f"{evidence.chance * 100:.1f}"
     text = (
         f"Relatives: {relatives}. They explain {percent_of_all(evidence.share)} of the variance; "
-        f"with no season, so much would come about with a chance of {chance}{NBSP}%."
+        f"with no season, so much would come about with a chance of {chance}%."
     )
     name = NAMES[kind]
-    return Pattern(kind, evidence.proposed, f"A season by {name}", text)
+    return Pattern(kind, evidence.proposed, f"A season by {name}", text, evidence.share)

@@ -7,8 +7,10 @@ from rest_framework import serializers
 from fluctus.core import RUN_LENGTHS, Aggregation, Centre, Direction, Rule, Spread
 from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion
+from fluctus.core.words.numbers import ShownIn
 from fluctus.http.requests import FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
+from fluctus.kpis.models import DrawnAs, Raises
 from fluctus.kpis.seasons import Follows
 
 
@@ -76,7 +78,17 @@ class KpiDetailsSerializer(Plain):
     name = serializers.CharField(max_length=80)
     group = serializers.CharField(max_length=60, allow_blank=True, required=False)
     unit = serializers.CharField(max_length=20, allow_blank=True, required=False)
-    decimals = serializers.IntegerField(min_value=0, max_value=6, required=False)
+    decimals = serializers.IntegerField(min_value=0, max_value=12, required=False)
+    shown_in = serializers.ChoiceField(
+        choices(ShownIn), required=False, help_text="What numbers are counted in."
+    )
+    drawn_as = serializers.ChoiceField(
+        choices(DrawnAs), required=False,
+        help_text="As points with limits, or as steps that hold until they change.",
+    )  # fmt: skip
+    raises = serializers.ChoiceField(
+        choices(Raises), required=False, help_text="Which signals become findings."
+    )
     direction = serializers.ChoiceField(choices(Direction), required=False)
     floor = FiniteFloatField(allow_null=True, required=False)
     ceiling = FiniteFloatField(allow_null=True, required=False)

@@ -5,6 +5,7 @@ from typing import Any
 
 import polars as pl
 from django.db import transaction
+from django.db.models import Q
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
@@ -97,8 +98,9 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
 
 
 def catch_up(now: datetime) -> int:
-    """Make anew what is kept of charts that were saved before there were proposals."""
-    old = list(Kpi.objects.filter(proposals={}).values_list("pk", flat=True))
+    """Make anew what is kept of charts that an older version has saved."""
+    incomplete = Q(proposals={}) | ~Q(digest__has_key="numbers")
+    old = list(Kpi.objects.filter(incomplete).values_list("pk", flat=True))
     for pk in old:
         with transaction.atomic():
             kept = kept_chart(locked(Kpi(pk=pk)), now)

@@ -6,8 +6,10 @@ from fluctus.core import Aggregation, Centre, Direction, Firmness, Rule, Side, S
 from fluctus.core.analysis.rules import Judges, Mark
 from fluctus.core.judgment.fitness import Fitness
 from fluctus.core.judgment.shift_review import ReviewAnswer
+from fluctus.core.words.numbers import ShownIn
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.models import DrawnAs, Raises
 from fluctus.kpis.seasons import Follows
 
 
@@ -39,6 +41,18 @@ class KpiRow(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Numbers(Shape):
+    """How numbers are written: in ten to the ``power`` of a ``unit``."""
+
+    unit: str
+    power: int
+    decimals: int
+    """Decimals of values as shown."""
+    level_decimals: int
+    """Decimals of averages and limits."""
+
+
+@dataclass(frozen=True, slots=True)
 class Kpi(Shape):
     """A KPI and the settings of its chart."""
 
@@ -48,6 +62,10 @@ class Kpi(Shape):
     group: str
     unit: str
     decimals: int
+    """Decimals of the values in full."""
+    shown_in: ShownIn
+    drawn_as: DrawnAs
+    raises: Raises
     direction: Direction
     grain: Grain
     """The grain that is shown."""
@@ -65,8 +83,8 @@ class Kpi(Shape):
     rules: tuple[Rule, ...]
     run_length: int
     revision: int
-    level_decimals: int
-    """Decimals of averages and limits."""
+    numbers: Numbers
+    """How its numbers are written."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,6 +239,8 @@ class Pattern(Shape):
     proposed: bool
     title: str
     text: str
+    share: float
+    """Share of the variance that it explains."""
 
 
 @dataclass(frozen=True, slots=True)

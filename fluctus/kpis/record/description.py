@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from zoneinfo import ZoneInfo
 
-from fluctus.core.words.wording import write_number
+from fluctus.core.words.numbers import NumberStyle
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.seasons import NAMES as SEASONS
 from fluctus.kpis.seasons import Follows
@@ -20,6 +20,9 @@ NAMES = {
     "group": "group",
     "unit": "unit",
     "decimals": "decimals",
+    "shown_in": "way its numbers are shown",
+    "drawn_as": "way it is drawn",
+    "raises": "signals that become findings",
     "direction": "wanted direction",
     "floor": "floor",
     "ceiling": "ceiling",
@@ -97,5 +100,5 @@ def _segment(old: SegmentState, new: SegmentState, name: Callable[[str], str]) -
 def _target(after: ChartState) -> str:
     if after.target is None:
         return "Removed the target"
-    number = write_number(after.target, after.decimals)
-    return f"Changed the target to {f'{number} {after.unit}'.rstrip()}"
+    target = NumberStyle(after.unit, 0, after.decimals).amount(after.target)
+    return f"Changed the target to {target}"

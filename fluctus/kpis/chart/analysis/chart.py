@@ -4,12 +4,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fluctus.core import Analysis, Series, UnfitPatternError, analyse
+from fluctus.core import Analysis, Rule, Series, UnfitPatternError, analyse
 from fluctus.core.judgment.fitness import Doubt, doubts_of
 from fluctus.core.words.wording import Words
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW, core_settings, read_period
 from fluctus.kpis.chart.analysis.regrain import carry_over
+from fluctus.kpis.models import Raises
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.seasons import Follows
 from fluctus.kpis.state import ChartState
@@ -27,6 +29,17 @@ class Chart:
     words: Words
     doubts: tuple[Doubt, ...]
     """Why the values may be unfit for a chart."""
+
+    @property
+    def raising(self) -> frozenset[Rule]:
+        """The rules whose signals become findings."""
+        rules = self.analysis.settings.rules
+        only = frozenset({Rule.OUTSIDE_LIMITS})
+        chosen = {
+            Raises.EVERYTHING: rules, Raises.BEYOND_LIMITS: rules & only,
+            Raises.NOTHING: frozenset[Rule](),
+        }  # fmt: skip
+        return chosen[Raises(self.state.raises)]
 
     @property
     def is_whole(self) -> bool:
@@ -62,8 +75,7 @@ def _analysed(observations: Observations, state: ChartState) -> Chart:
     analysis = analyse(series, core_settings(observations, state))
     words = Words(
         name=f"{state.name}, {observations.part}" if observations.part else state.name,
-        unit=state.unit,
-        decimals=state.decimals,
+        numbers=numbers_of(observations, state),
         grain=observations.grain.value,
         label=observations.label,
         segments=tuple(segment.name for segment in state.segments),

@@ -17,6 +17,7 @@ from fluctus.core import (
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, from_text
+from fluctus.kpis.models import DrawnAs
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.seasons import NAMES, Follows, season_of
 from fluctus.kpis.state import ChartState
@@ -51,13 +52,16 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
                 pattern, season,
             )
         )  # fmt: skip
+    holds = state.drawn_as == DrawnAs.STEPS
     return Settings(
         segments=tuple(segments),
-        rules=frozenset(map(Rule, state.rules)),
+        # A value that holds has no average to be on one side of.
+        rules=frozenset() if holds else frozenset(map(Rule, state.rules)),
         run_length=state.run_length,
         floor=state.floor,
         ceiling=state.ceiling,
         direction=Direction(state.direction),
+        holds=holds,
     )
 
 

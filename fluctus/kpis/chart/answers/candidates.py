@@ -58,10 +58,12 @@ def _levels_text(levels: Levels, words: Words) -> str:
     """Write a level and its limits: ``19.0 min on average, 16.7 to 21.2``."""
     if levels.average is None:
         return "no values"
-    text = f"{words.level_amount(levels.average)} on average"
+    text = f"{words.numbers.level_amount(levels.average)} on average"
     if levels.lower is None or levels.upper is None:
         return text
-    return f"{text}, limits {words.level(levels.lower)} to {words.level(levels.upper)}"
+    return (
+        f"{text}, limits {words.numbers.level(levels.lower)} to {words.numbers.level(levels.upper)}"
+    )
 
 
 def _position(data: Observations, text: str) -> int | None:

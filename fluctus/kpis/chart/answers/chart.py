@@ -11,7 +11,7 @@ from fluctus.core.arrays import Bools, Ints
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
 from fluctus.core.words.explanation import explain
-from fluctus.core.words.sentence import summarise
+from fluctus.core.words.sentence import Beside, summarise
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import from_text, label
 from fluctus.kpis.chart import shapes
@@ -20,6 +20,7 @@ from fluctus.kpis.chart.answers.candidates import candidate_answers
 from fluctus.kpis.chart.answers.comparison import comparison_answer
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.segments import segment_answer
+from fluctus.kpis.chart.proposals import proposed_pattern
 from fluctus.kpis.observations.series import Observations
 
 
@@ -164,10 +165,15 @@ def _sentence(
         for candidate in candidates
         if candidate.located and candidate.position > start
     ]
-    sentence = summarise(
-        chart.analysis, chart.words, chart.doubts, on_record.unexplained,
-        max(undecided, default=None),
-    )  # fmt: skip
+    beside = Beside(
+        doubts=chart.doubts,
+        unexplained=on_record.unexplained,
+        candidate=max(undecided, default=None),
+        pattern=proposed_pattern(on_record.proposals),
+        raising=chart.raising,
+        incomplete=chart.observations.incomplete,
+    )
+    sentence = summarise(chart.analysis, chart.words, beside)
     return shapes.Sentence(sentence.headline, sentence.detail)
 
 

@@ -2,7 +2,8 @@
 
 from fluctus.core.context.comparison import level_of
 from fluctus.core.words.comparison_sentence import compare
-from fluctus.core.words.wording import NBSP, Words, level_decimals, percent, percent_of_all, rounded
+from fluctus.core.words.numbers import NBSP, percent, percent_of_all, rounded
+from fluctus.core.words.wording import Words
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 
@@ -47,18 +48,18 @@ def segment_name(chart: Chart, number: int) -> str:
 
 def _row(name: str, was: float | None, now: float | None, words: Words) -> shapes.ComparisonRow:
     def text(value: float | None) -> str:
-        return NONE if value is None else words.level(value)
+        return NONE if value is None else words.numbers.level(value)
 
     if was is None or now is None:
         return shapes.ComparisonRow(name, text(was), text(now), NONE, NONE)
     # The difference of the two numbers as written, so that a reader can check it.
-    decimals = level_decimals(words.decimals)
-    base, by = rounded(was, decimals), rounded(now, decimals) - rounded(was, decimals)
+    base = words.numbers.level_as_written(was)
+    by = words.numbers.level_as_written(now) - base
     return shapes.ComparisonRow(
         name=name,
         before=text(was),
         after=text(now),
-        change=_signed(words.level(abs(float(by))), float(by)),
+        change=_signed(words.numbers.level(abs(float(by))), float(by)),
         percent=_signed(percent(abs(float(by / base))), float(by)) if base else NONE,
     )
 

@@ -2,15 +2,17 @@
 
 import math
 from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import datetime
 
 from fluctus.core import Rule
 from fluctus.core.analysis.rules import RULES
 from fluctus.core.judgment.time_to_signal import TimeToSignal
-from fluctus.core.words.wording import Words, level_decimals, percent_of_all
+from fluctus.core.words.numbers import NumberStyle, percent_of_all
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
 from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.state import DETAILS, ChartState
 
@@ -18,7 +20,6 @@ from fluctus.kpis.state import DETAILS, ChartState
 def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
     """Return a KPI as the rail shows it, from its digest alone."""
     digest = kpi.digest
-    words = Words(kpi.name, kpi.unit, kpi.decimals, kpi.grain, str)
     signal = digest["signal"]
     return shapes.KpiRow(
         slug=kpi.slug,
@@ -26,7 +27,9 @@ def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
         group=kpi.group,
         unit=kpi.unit,
         count=digest["count"],
-        latest="" if digest["latest"] is None else words.amount(digest["latest"]),
+        latest=""
+        if digest["latest"] is None
+        else NumberStyle(**digest["numbers"]).amount(digest["latest"]),
         latest_period=digest["latest_period"],
         strip=digest["strip"],
         signal=signal and _strip_signal(Rule(signal["rule"]), signal["strip_index"]),
@@ -56,7 +59,7 @@ def kpi_answer(
         breakdowns=list(breakdowns),
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
-        level_decimals=level_decimals(state.decimals),
+        numbers=shapes.Numbers(**asdict(numbers_of(data, state))),
     )
 
 

@@ -75,28 +75,31 @@ def _firmer(chart: Chart, number: int, settings: SegmentState) -> str | None:
         for n, other in enumerate(core.segments)
     )
     all_in = analyse(chart.analysis.series, replace(core, segments=whole)).segments[number]
-    words = chart.words
+    words, numbers = chart.words, chart.words.numbers
     if all_in.average is None or all_in.lower is None or all_in.upper is None:
         return None
     return (
         f"{words.periods(count)} are there now, enough for firm limits: from all of them, "
-        f"{words.level_amount(all_in.average)} on average, limits {words.level(all_in.lower)} to "
-        f"{words.level(all_in.upper)}."
+        f"{numbers.level_amount(all_in.average)} on average, limits {numbers.level(all_in.lower)} "
+        f"to {numbers.level(all_in.upper)}."
     )
 
 
 def _made(chart: Chart, number: int, settings: SegmentState) -> str:
     """Describe how the numbers of a segment were made."""
     segment, words = chart.analysis.segments[number], chart.words
+    numbers = words.numbers
     if segment.average is None:
         return "No values take part."
     median = settings.centre == Centre.MEDIAN
     source = f"{words.periods(segment.n)} from {words.label(segment.start)}"
     if settings.window is not None:
         source = f"a baseline of {words.periods(segment.n)}"
-    text = f"{'Median' if median else 'Average'} {words.level_amount(segment.average)} of {source}."
+    text = (
+        f"{'Median' if median else 'Average'} {numbers.level_amount(segment.average)} of {source}."
+    )
     if segment.trend is not None:
-        by = words.small_amount(abs(segment.trend.slope))
+        by = numbers.small_amount(abs(segment.trend.slope))
         rises = "rising" if segment.trend.slope > 0 else "falling"
         text += f" A least-squares line, {rises} by {by} a {words.grain}, is their central line."
     elif segment.relatives:
@@ -108,9 +111,9 @@ def _made(chart: Chart, number: int, settings: SegmentState) -> str:
         return f"{text} Too few for limits, which need {constants.MIN_VALUES_FOR_LIMITS}."
     by_median = settings.spread == Spread.MEDIAN_RANGE
     factor, range_factor = FACTORS[by_median]
-    level = "line" if segment.trend is not None else words.level(segment.average)
-    limits = f"{words.level(segment.lower)} to {words.level_amount(segment.upper)}"
-    spread, limits_text = words.level(segment.spread), "" if segment.trend else f" {limits}"
+    level = "line" if segment.trend is not None else numbers.level(segment.average)
+    limits = f"{numbers.level(segment.lower)} to {numbers.level_amount(segment.upper)}"
+    spread, limits_text = numbers.level(segment.spread), "" if segment.trend else f" {limits}"
     ranges = f"the {'median' if by_median else 'average'} moving range{of}"
     text += (
         f" Limits{limits_text}: {level} ± {factor:.3f} {TIMES} {spread}, {ranges}. "
