@@ -10,6 +10,7 @@ from demo.generate import DATA
 from demo.scenario import EVENTS, ISLA, JUDGMENTS, KPIS, TIME_ZONE, DemoKpi
 from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding, FindingStanding
+from fluctus.findings.queries import has_rule
 from fluctus.findings.services import add_remark, change_finding
 from fluctus.intake.services import state_for
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
@@ -54,7 +55,7 @@ def load_judgments(workspace: Workspace, people: dict[str, User]) -> None:
     """Record what the people of the scenario have made of some signals."""
     for judgment in JUDGMENTS:
         (finding,) = Finding.objects.filter(
-            kpi__workspace=workspace, kpi__slug=judgment.kpi, rule=judgment.rule,
+            has_rule(judgment.rule), kpi__workspace=workspace, kpi__slug=judgment.kpi,
             label=judgment.label,
             standing=FindingStanding.PRESENT,
         )  # fmt: skip

@@ -77,8 +77,6 @@ class DemoJudgment:
 JUDGMENTS = (
     DemoJudgment("engine-hours", "outside_limits", "13 Jul", "explained",
                  "Meter replaced; the new one starts at 0.", person=RHONA),
-    DemoJudgment("engine-hours", "range_outside_limit", "13 Jul", "explained",
-                 "Meter replaced; the new one starts at 0.", person=RHONA),
     DemoJudgment("unplanned-stops", "outside_limits", "29 Dec 2025", "explained",
                  "Bow door seals after the gale; all three boats in turn.",
                  "Seals renewed at each boat's next docking.", RHONA),

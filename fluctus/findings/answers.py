@@ -8,9 +8,11 @@ from zoneinfo import ZoneInfo
 from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES, Against, Judges
+from fluctus.core.judgment.happenings import happenings_of
 from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.core.words.numbers import percent_of_all
 from fluctus.findings import shapes
+from fluctus.findings.matching import MOST
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.findings.queries import Surroundings, entries_of, people_of
 from fluctus.kpis.calendar import DAYS_LONG, Grain, to_text
@@ -53,6 +55,7 @@ def _parts(finding: Finding) -> dict[str, Any]:
         "points": finding.points,
         "title": finding.title,
         "text": finding.text,
+        "evidence": [shapes.Evidence(**signal) for signal in finding.evidence],
         "favorable": finding.favorable,
         "state": FindingState(finding.state),
         "standing": FindingStanding(finding.standing),
@@ -88,14 +91,18 @@ def _why(finding: Finding, chart: Chart) -> list[shapes.Reason]:
 
 
 def _signal(finding: Finding, chart: Chart) -> Signal | None:
-    """Return the signal that a finding is of; None where its points signal no more."""
-    position = chart.observations.position_of(finding.first)
+    """Return the signal that a finding leads with; None where its points signal no more."""
+    ends = (
+        chart.observations.position_of(finding.first), chart.observations.position_of(finding.last)
+    )  # fmt: skip
+    every = happenings_of(chart.analysis)
+    newest = every.newest(MOST, every.raised_by(chart.raising))
     return next(
         (
-            signal
-            for signal in chart.analysis.signals
-            if (signal.rule, int(signal.side), signal.points[0])
-            == (finding.rule, finding.side, position)
+            happening.lead
+            for happening in newest
+            if (happening.points[0], happening.points[-1]) == ends
+            and happening.lead.rule == finding.rule
         ),
         None,
     )

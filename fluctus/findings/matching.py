@@ -1,27 +1,31 @@
-"""Findings follow the chart: after every write, what is signalled now meets what is on record.
+"""Findings follow the chart: after every write, what happens now meets what is on record.
 
-A finding is the same as a signal of its rule and side whose points overlap
-with its own. One that grows, shrinks or vanishes says so and keeps its record.
+A finding is one happening: signals that say the same thing. It is the same as before where
+its points overlap with those on record, best pairs first. One that grows, shrinks or vanishes
+says so and keeps its record; one that has become part of another hands its record over.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 
 import numpy as np
 
-from fluctus.core import Signal
+from fluctus.core import Rule
+from fluctus.core.judgment.happenings import Happening, happenings_of
 from fluctus.core.words.explanation import explain
+from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.models import Kpi
 
 MOST = 500
-"""Newest signals of a chart that are findings: nobody works through ten thousand of them."""
+"""Newest happenings of a chart that are findings: nobody works through ten thousand of them."""
 KEPT_FIELDS = [
-    "first", "last", "points", "in_last_segment", "favorable", "title", "text", "label",
-    "state", "state_before", "standing",
+    "rule", "side", "first", "last", "points", "segment_start", "in_last_segment", "favorable",
+    "title", "text", "label", "evidence", "state", "state_before", "standing", "cause", "action",
+    "person", "due", "version",
 ]  # fmt: skip
 DECIDED = {
     FindingState.SHIFT: "It became a shift",
@@ -44,24 +48,31 @@ class Changes:
 
 def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     """Bring the findings of a locked KPI up to date with its chart."""
-    signals = chart.analysis.signals[-MOST:]
+    every = happenings_of(chart.analysis)
+    happenings = every.newest(MOST, every.raised_by(chart.raising))
     findings = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
     changes = Changes([], [])
-    pairs, fresh = _match(chart, signals, findings)
-    for finding, signal in pairs:
-        _meet(finding, signal, chart, why, changes)
+    pairs, fresh = _match(chart, happenings, findings)
+    for finding, happening in pairs:
+        _meet(finding, happening, chart, why, changes)
     met = {finding.pk for finding, _ in pairs}
-    # Older ones than the oldest signal looked at may well be there still.
-    since = _instant(chart, signals[0].points[0]) if len(signals) == MOST else None
+    # Older ones than the oldest happening looked at may well be there still.
+    since = _instant(chart, happenings[0].points[0]) if len(happenings) == MOST else None
     for finding in findings:
         present = finding.standing == FindingStanding.PRESENT
-        if finding.pk not in met and present and (since is None or finding.last >= since):
+        if finding.pk in met or not present or (since is not None and finding.last < since):
+            continue
+        whole = _part_of(finding, pairs, chart)
+        if whole is None:
             _lose(finding, chart, why, changes)
-    new = [_describe(Finding(kpi=kpi), signal, chart) for signal in fresh]
+        else:
+            join_into(whole, finding, why)
+            changes.touched.append(whole)
+    new = [_describe(Finding(kpi=kpi), happening, chart) for happening in fresh]
     Finding.objects.bulk_create(new, batch_size=500)
     # All are there and locked with their KPI; updating them one condition each is ten times slower.
     Finding.objects.bulk_create(
-        changes.touched, batch_size=500,
+        {finding.pk: finding for finding in changes.touched}.values(), batch_size=500,
         update_conflicts=True, unique_fields=["id"], update_fields=KEPT_FIELDS,
     )  # fmt: skip
     Entry.objects.bulk_create(changes.entries, batch_size=500)
@@ -71,11 +82,12 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
 def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
     """Let the findings of a locked KPI begin and end with their days in another time zone."""
     findings = list(Finding.objects.filter(kpi=kpi))
-    for field in ("first", "last"):
-        instants = np.array([getattr(finding, field).timestamp() for finding in findings])
-        for finding, instant in zip(findings, old.moved_to(new, instants), strict=True):
+    for field in ("first", "last", "segment_start"):
+        have = [finding for finding in findings if getattr(finding, field) is not None]
+        instants = np.array([getattr(finding, field).timestamp() for finding in have])
+        for finding, instant in zip(have, old.moved_to(new, instants), strict=True):
             setattr(finding, field, datetime.fromtimestamp(float(instant), UTC))
-    Finding.objects.bulk_update(findings, ["first", "last"], batch_size=500)
+    Finding.objects.bulk_update(findings, ["first", "last", "segment_start"], batch_size=500)
 
 
 def count_unexplained(kpi: Kpi) -> None:
@@ -88,41 +100,63 @@ def count_unexplained(kpi: Kpi) -> None:
 
 
 def _match(
-    chart: Chart, signals: Sequence[Signal], findings: Sequence[Finding]
-) -> tuple[list[tuple[Finding, Signal]], list[Signal]]:
-    """Pair findings with signals: those on the chart before those that had gone.
+    chart: Chart, happenings: Sequence[Happening], findings: Sequence[Finding]
+) -> tuple[list[tuple[Finding, Happening]], list[Happening]]:
+    """Pair findings with happenings: those on the chart before those that had gone.
 
-    Among these, the pairs that share most points come first, so that a finding
-    whose points are split goes on with the larger part.
+    Among these, those of the same segment, and then the pairs that share most points come
+    first, so that a finding whose points are split goes on with the larger part.
     """
-    by_kind: dict[tuple[str, int], list[Finding]] = {}
-    for finding in findings:
-        by_kind.setdefault((finding.rule, finding.side), []).append(finding)
+    firsts = np.array([finding.first.timestamp() for finding in findings])
+    lasts = np.array([finding.last.timestamp() for finding in findings])
     possible = []
-    for number, signal in enumerate(signals):
-        instants = chart.observations.instants[list(signal.points)]
-        for finding in by_kind.get((signal.rule.value, int(signal.side)), ()):
-            first, last = finding.first.timestamp(), finding.last.timestamp()
-            shared = int(((instants >= first) & (instants <= last)).sum())
+    for number, happening in enumerate(happenings):
+        instants = chart.observations.instants[list(happening.points)]
+        segment = _segment_start(happening, chart)
+        for at in np.flatnonzero((firsts <= instants[-1]) & (lasts >= instants[0])).tolist():
+            shared = int(((instants >= firsts[at]) & (instants <= lasts[at])).sum())
             if shared:
-                gone = finding.standing == FindingStanding.GONE
-                possible.append((gone, -shared, number, finding.pk, finding))
+                finding = findings[at]
+                order = (
+                    finding.standing == FindingStanding.GONE, finding.segment_start != segment,
+                    -shared, finding.side != int(happening.lead.side), number, finding.pk,
+                )  # fmt: skip
+                possible.append((order, number, finding))
     pairs: dict[int, Finding] = {}
     matched: set[int] = set()
-    for _, _, number, pk, finding in sorted(possible, key=lambda pair: pair[:4]):
-        if number not in pairs and pk not in matched:
-            matched.add(pk)
+    for _, number, finding in sorted(possible, key=lambda pair: pair[0]):
+        if number not in pairs and finding.pk not in matched:
+            matched.add(finding.pk)
             pairs[number] = finding
     return (
-        [(finding, signals[number]) for number, finding in sorted(pairs.items())],
-        [signal for number, signal in enumerate(signals) if number not in pairs],
+        [(finding, happenings[number]) for number, finding in sorted(pairs.items())],
+        [happening for number, happening in enumerate(happenings) if number not in pairs],
     )
 
 
-def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Changes) -> None:
+def _part_of(
+    finding: Finding, pairs: Sequence[tuple[Finding, Happening]], chart: Chart
+) -> Finding | None:
+    """Return the finding that the points of another belong to by now; None where they do not."""
+    data = chart.observations
+    start, stop = np.searchsorted(
+        data.instants, [finding.first.timestamp(), finding.last.timestamp() + 1]
+    )
+    return next(
+        (
+            whole
+            for whole, happening in pairs
+            if whole.side == finding.side or finding.rule == Rule.RANGE_OUTSIDE_LIMIT
+            if any(start <= point < stop for point in happening.points)
+        ),
+        None,
+    )
+
+
+def _meet(finding: Finding, happening: Happening, chart: Chart, why: str, changes: Changes) -> None:
     was = (finding.first, finding.last, finding.points)
-    text, last_segment = finding.text, finding.in_last_segment
-    _describe(finding, signal, chart)
+    said = (finding.text, finding.in_last_segment, finding.evidence)
+    _describe(finding, happening, chart)
     back = finding.standing == FindingStanding.GONE
     finding.standing = FindingStanding.PRESENT
     if back:
@@ -133,11 +167,13 @@ def _meet(finding: Finding, signal: Signal, chart: Chart, why: str, changes: Cha
         more = (
             "grew" if finding.points > was[2] else "shrank" if finding.points < was[2] else "moved"
         )
-        from_to = f"{chart.words.label(signal.points[0])} to {chart.words.label(signal.points[-1])}"
+        from_to = (
+            f"{chart.words.label(happening.points[0])} to {chart.words.label(happening.points[-1])}"
+        )
         changes.say(
             finding, f"It {more} from {was[2]} to {finding.points} points, {from_to} ({why})"
         )
-    elif (finding.text, finding.in_last_segment) != (text, last_segment):
+    elif (finding.text, finding.in_last_segment, finding.evidence) != said:
         # The same points, judged by other limits: the record says what it is now.
         changes.touched.append(finding)
 
@@ -164,16 +200,28 @@ def _became(finding: Finding, chart: Chart) -> FindingState | None:
     return None
 
 
-def _describe(finding: Finding, signal: Signal, chart: Chart) -> Finding:
-    explanation = explain(signal, chart.words)
-    finding.rule, finding.side = signal.rule.value, int(signal.side)
-    finding.first, finding.last = (_instant(chart, signal.points[end]) for end in (0, -1))
-    finding.points = len(signal.points)
-    finding.in_last_segment = signal.segment == len(chart.analysis.segments) - 1
-    finding.favorable = signal.favorable
+def _describe(finding: Finding, happening: Happening, chart: Chart) -> Finding:
+    lead = happening.lead
+    explanation = explain(lead, chart.words)
+    finding.rule, finding.side = lead.rule.value, int(lead.side)
+    finding.first, finding.last = (_instant(chart, happening.points[end]) for end in (0, -1))
+    finding.points = len(happening.points)
+    finding.segment_start = _segment_start(happening, chart)
+    finding.in_last_segment = happening.segment == len(chart.analysis.segments) - 1
+    finding.favorable = lead.favorable
     finding.title, finding.text = explanation.title[:120], explanation.text[:400]
-    finding.label = chart.words.label(signal.points[0])
+    finding.label = chart.words.label(lead.points[0])
+    finding.evidence = [
+        {"rule": signal.rule.value, **asdict(explain(signal, chart.words))}
+        for signal in happening.signals[1:]
+    ]
     return finding
+
+
+def _segment_start(happening: Happening, chart: Chart) -> datetime | None:
+    """Return when the segment of a happening begins; None for the first one."""
+    start = chart.analysis.segments[happening.segment].start
+    return _instant(chart, start) if happening.segment else None
 
 
 def _instant(chart: Chart, position: int) -> datetime:

@@ -25,10 +25,12 @@ class FindingStanding(models.TextChoices):
 
 
 class Finding(models.Model):
-    """A signal and what people make of it.
+    """A happening and what people make of it.
 
-    It covers the periods from ``first`` to ``last`` and flags ``points`` of them.
-    ``title`` and ``text`` say what it was when it was last seen, in numbers.
+    It covers the periods from ``first`` to ``last`` and flags ``points`` of them. ``rule``
+    and ``side`` are those of its weightiest signal; ``title`` and ``text`` say what that was
+    when it was last seen, in numbers, and ``evidence`` (rule, title, text) names the others.
+    ``segment_start`` is when its segment begins, null for the first one.
     ``version`` counts the changes by people; a write names the one it saw.
     """
 
@@ -38,10 +40,12 @@ class Finding(models.Model):
     first = models.DateTimeField()
     last = models.DateTimeField()
     points = models.PositiveIntegerField()
+    segment_start = models.DateTimeField(null=True)
     in_last_segment = models.BooleanField()
     favorable = models.BooleanField(null=True)
     title = models.CharField(max_length=120)
     text = models.CharField(max_length=400)
+    evidence = models.JSONField(default=list)
     label = models.CharField(max_length=60)
     """Its first period, named for people."""
     state = models.CharField(max_length=10, choices=FindingState.choices, default=FindingState.OPEN)

@@ -47,7 +47,7 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     if filters.kpi:
         rows = rows.filter(kpi__slug=filters.kpi)
     if filters.rule:
-        rows = rows.filter(rule=filters.rule)
+        rows = rows.filter(has_rule(filters.rule))
     if filters.person is not None:
         rows = rows.filter(person__username=filters.person) if filters.person else rows.filter(
             person=None
@@ -59,6 +59,11 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     if filters.favorable is not None:
         rows = rows.filter(favorable=filters.favorable)
     return rows.order_by("-first", "-pk")
+
+
+def has_rule(rule: str) -> Q:
+    """Keep findings that lead with a rule, or have a signal of it as further evidence."""
+    return Q(rule=rule) | Q(evidence__contains=[{"rule": rule}])
 
 
 ZONES = timedelta(hours=14)

@@ -9,6 +9,15 @@ from fluctus.http.shapes import Shape
 
 
 @dataclass(frozen=True, slots=True)
+class Evidence(Shape):
+    """A signal that says the same as the one a finding leads with."""
+
+    rule: Rule
+    title: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Finding(Shape):
     """A finding."""
 
@@ -24,6 +33,8 @@ class Finding(Shape):
     points: int
     title: str
     text: str
+    evidence: list[Evidence]
+    """What else says the same."""
     favorable: bool | None
     state: FindingState
     standing: FindingStanding

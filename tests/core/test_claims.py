@@ -195,7 +195,9 @@ def _check_findings(detail: str, chart: Analysis, values: list[float]) -> None:
     last = len(chart.segments) - 1
     signals = list(chart.signals)
     count = sum(signals[min(group)].segment == last for group, _ in gathered(chart))
-    said = re.search(r"(\S+) findings? (?:so far|in this segment)(; about ([\d.]+) would)?", detail)
+    said = re.search(
+        r"(\S+) findings? (?:so far|in this segment)(; about ([\d.]+) by chance)?", detail
+    )
     if said is None:
         # Only where there was no room for it.
         assert len(detail) > LINE - 70, detail

@@ -98,7 +98,7 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
     checks = {doubt.check for doubt in beside.doubts}
     rest = [
-        (2, _findings(analysis, beside)),
+        (3, _findings(analysis, beside)),
         (5, _candidate(beside.candidate, words)),
         (1, next((text for check, text in GRAVE.items() if check in checks), "")),
         (7, _mild(beside.doubts)),
@@ -106,9 +106,9 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         (8, _missing(beside, words)),
     ]
     if unpredictable and kept is not None:
-        first = [(0, _follow(beside)), (3, _met_so_far(analysis, words)), (6, _around(last, words))]
+        first = [(0, _follow(beside)), (2, _met_so_far(analysis, words)), (6, _around(last, words))]
         return Sentence(_not_predictable(kept, beside, words), _fitted([*first, *rest]))
-    middle = [(3, _target(analysis, words)), (6, _offer(beside))]
+    middle = [(2, _target(analysis, words)), (6, _offer(beside))]
     long, short = (
         [(0, _expected(analysis, words, brief=brief)), *middle, *rest] for brief in (False, True)
     )
@@ -305,13 +305,14 @@ def _findings(analysis: Analysis, beside: Beside) -> str:
         text = f"{text}, {'its cause' if count == 1 else 'all causes'} on record"
     else:
         without = counted(min(count, beside.unexplained)).lower()
-        text = f"{text}, {without} without a cause" if count > 1 else f"{text}, without a cause"
+        some = beside.unexplained < count
+        text = f"{text}, {without} without a cause" if some else f"{text} without a cause"
     last = analysis.segments[-1]
     values = int(analysis.series.included[last.start : last.stop].sum())
     if values < VALUES_FOR_CHANCE:
         return f"{text}."
     expected = expected_false_findings(raising, settings.run_length, values)
-    return f"{text}; {_about(expected)} would come with no change."
+    return f"{text}; {_about(expected)} by chance alone."
 
 
 def _about(expected: float) -> str:

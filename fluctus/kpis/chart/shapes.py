@@ -179,6 +179,23 @@ class Signal(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Happening(Shape):
+    """Signals that say the same thing, which are one finding."""
+
+    signals: list[int]
+    """Places among the signals of the answer, the weightiest first."""
+    first: str
+    """Its first period and its last."""
+    last: str
+    label: str
+    mark: Mark
+    title: str
+    text: str
+    evidence: list[str]
+    """What else says the same, by title."""
+
+
+@dataclass(frozen=True, slots=True)
 class Sentence(Shape):
     """What the chart says."""
 
@@ -295,8 +312,10 @@ class Levels(Shape):
     """None where the points are those of the chart that is dragged on."""
     segments: list[Segment]
     signals: list[Signal]
-    signal_count: int
-    """Signals in all, shown or not."""
+    happenings: list[Happening]
+    """Those that are findings, in order of time."""
+    finding_count: int
+    """Happenings in all, shown or not."""
     sentence: Sentence
     comparison: Comparison | None
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from zoneinfo import ZoneInfo
 
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.words.numbers import NBSP, NumberStyle
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.seasons import NAMES as SEASONS
 from fluctus.kpis.seasons import Follows
@@ -100,5 +100,5 @@ def _segment(old: SegmentState, new: SegmentState, name: Callable[[str], str]) -
 def _target(after: ChartState) -> str:
     if after.target is None:
         return "Removed the target"
-    target = NumberStyle(after.unit, 0, after.decimals).amount(after.target)
+    target = NumberStyle(after.unit, 0, after.decimals).amount(after.target).replace(NBSP, " ")
     return f"Changed the target to {target}"

@@ -104,7 +104,8 @@ def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> N
         ({"run_length": 6}, 400, "run_length", "valid choice"),
         ({"rules": ["astrology"]}, 400, "rules.0", "valid choice"),
         ({"target": "NaN"}, 400, "target", "number"),
-        ({"decimals": 9}, 400, "decimals", "6"),
+        ({"decimals": 13}, 400, "decimals", "12"),
+        ({"shown_in": "millions"}, 422, "shown_in", "nothing would be left"),
         ({"name": ""}, 400, "name", "blank"),
     ],
 )  # fmt: skip

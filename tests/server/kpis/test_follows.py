@@ -31,6 +31,7 @@ def test_days_are_in_the_season_that_a_calendar_on_the_wall_says(
             Follows.WEEKDAY: [day.weekday() for day in days],
             Follows.MONTH: [day.month - 1 for day in days],
             Follows.QUARTER: [(day.month - 1) // 3 for day in days],
+            Follows.WEEKDAY_AND_MONTH: [(day.month - 1) * 7 + day.weekday() for day in days],
         }[kind]
         assert season.places.tolist() == wall[:-1]
         assert season.following == wall[-1]
@@ -93,7 +94,7 @@ def test_a_week_is_proposed_with_the_relative_of_each_day(api: Api) -> None:
     assert found["proposed"] is True
     assert found["title"] == "A season by day of the week"
     assert found["text"].startswith("Relatives: Mon 0.88, Tue 0.89, Wed 0.86")
-    assert "with a chance of under 0.1\xa0%" in found["text"]
+    assert "with a chance of under 0.1%" in found["text"]
     (proposed,) = api.get(f"{path}/analysis").json()["patterns"]
     assert proposed == found
     api.send("PATCH", path, {"first_weekday": 6}, 1)

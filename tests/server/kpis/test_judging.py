@@ -30,7 +30,7 @@ def test_any_two_segments_and_any_date_are_compared(api: Api, ramp: str) -> None
     was, now = round(first["average"], 1), round(second["average"], 1)
     assert rows["Average"]["before"] == f"{was:.1f}"
     assert rows["Average"]["change"] == f"{now - was:+.1f}".replace("-", "\u2212")
-    assert rows["Average"]["percent"].endswith("\u00a0%")
+    assert rows["Average"]["percent"].endswith("%")
     assert rows["Meets target"]["change"].endswith("points")
     assert (
         compared["sentence"]

@@ -67,8 +67,8 @@ def test_before_and_after_compare_the_last_two_segments(api: Api) -> None:
     comparison = body["comparison"]
     assert (comparison["before"], comparison["after"]) == ("Before", "From 11 May")
     rows = {row["name"]: (row["before"], row["after"]) for row in comparison["rows"]}
-    assert rows["Average"] == ("10.0", "5.0")
-    assert rows["Meets target"] == ("0\xa0%", "100\xa0%")
+    assert rows["Average"] == ("10.00", "5.00")
+    assert rows["Meets target"] == ("0%", "100%")
     # A segment too short for limits has none to compare.
     short = [*shift, {"start": "2026-08-31"}]
     body = api.send("PATCH", path, {"segments": short}, revision=2).json()
@@ -84,7 +84,8 @@ def test_a_window_shows_its_periods_and_changes_no_number(api: Api, kpi: str) ->
     assert part["shown"] == [3, 9]
     assert part["segments"] == whole["segments"]
     assert part["sentence"] == whole["sentence"]
-    assert (part["signals"], part["signal_count"]) == ([], whole["signal_count"])
+    assert (part["signals"], part["happenings"]) == ([], [])
+    assert part["finding_count"] == whole["finding_count"]
     nothing = chart(api, kpi, first="2030-01-01", last="2030-02-01")
     assert nothing["points"]["value"] == []
     backwards = chart(api, kpi, first="2026-03-02", last="2026-01-05")

@@ -816,7 +816,8 @@ export interface components {
             points: components["schemas"]["Points"];
             segments: components["schemas"]["Segment"][];
             signals: components["schemas"]["Signal"][];
-            signal_count: number;
+            happenings: components["schemas"]["Happening"][];
+            finding_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             kpi: components["schemas"]["Kpi"];
@@ -848,6 +849,32 @@ export interface components {
             group?: string;
             unit?: string;
             decimals?: number;
+            /**
+             * @description What numbers are counted in.
+             *
+             *     * `automatic` - AUTOMATIC
+             *     * `ones` - ONES
+             *     * `thousands` - THOUSANDS
+             *     * `millions` - MILLIONS
+             *     * `billions` - BILLIONS
+             *     * `trillions` - TRILLIONS
+             */
+            shown_in?: components["schemas"]["ShownInEnum"];
+            /**
+             * @description As points with limits, or as steps that hold until they change.
+             *
+             *     * `points` - POINTS
+             *     * `steps` - STEPS
+             */
+            drawn_as?: components["schemas"]["DrawnAsEnum"];
+            /**
+             * @description Which signals become findings.
+             *
+             *     * `everything` - EVERYTHING
+             *     * `beyond_limits` - BEYOND_LIMITS
+             *     * `nothing` - NOTHING
+             */
+            raises?: components["schemas"]["RaisesEnum"];
             direction?: components["schemas"]["Direction"];
             /** Format: double */
             floor?: number | null;
@@ -944,6 +971,32 @@ export interface components {
             group?: string;
             unit?: string;
             decimals?: number;
+            /**
+             * @description What numbers are counted in.
+             *
+             *     * `automatic` - AUTOMATIC
+             *     * `ones` - ONES
+             *     * `thousands` - THOUSANDS
+             *     * `millions` - MILLIONS
+             *     * `billions` - BILLIONS
+             *     * `trillions` - TRILLIONS
+             */
+            shown_in?: components["schemas"]["ShownInEnum"];
+            /**
+             * @description As points with limits, or as steps that hold until they change.
+             *
+             *     * `points` - POINTS
+             *     * `steps` - STEPS
+             */
+            drawn_as?: components["schemas"]["DrawnAsEnum"];
+            /**
+             * @description Which signals become findings.
+             *
+             *     * `everything` - EVERYTHING
+             *     * `beyond_limits` - BEYOND_LIMITS
+             *     * `nothing` - NOTHING
+             */
+            raises?: components["schemas"]["RaisesEnum"];
             direction?: components["schemas"]["Direction"];
             /** Format: double */
             floor?: number | null;
@@ -988,6 +1041,17 @@ export interface components {
             text: string;
             remedy: string;
         };
+        /**
+         * @description How values are drawn: as points with limits, or as steps that hold until they change.
+         * @enum {string}
+         */
+        DrawnAs: "points" | "steps";
+        /**
+         * @description * `points` - POINTS
+         *     * `steps` - STEPS
+         * @enum {string}
+         */
+        DrawnAsEnum: "points" | "steps";
         /**
          * @description What a fall of a running total means.
          * @enum {string}
@@ -1055,6 +1119,12 @@ export interface components {
             start: number;
             events: components["schemas"]["Event"][];
         };
+        /** @description A signal that says the same as the one a finding leads with. */
+        Evidence: {
+            rule: components["schemas"]["Rule"];
+            title: string;
+            text: string;
+        };
         /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
         FalseAlarms: {
             points: number;
@@ -1078,6 +1148,8 @@ export interface components {
             points: number;
             title: string;
             text: string;
+            /** @description What else says the same. */
+            evidence: components["schemas"]["Evidence"][];
             favorable: boolean | null;
             state: components["schemas"]["FindingState"];
             standing: components["schemas"]["FindingStanding"];
@@ -1103,6 +1175,7 @@ export interface components {
             points: number;
             title: string;
             text: string;
+            evidence: components["schemas"]["Evidence"][];
             favorable: boolean | null;
             state: components["schemas"]["FindingState"];
             standing: components["schemas"]["FindingStanding"];
@@ -1146,7 +1219,7 @@ export interface components {
          * @description What limits follow; the seasons by the name of their places.
          * @enum {string}
          */
-        Follows: "level" | "trend" | "weekday" | "month" | "quarter";
+        Follows: "level" | "trend" | "weekday" | "month" | "quarter" | "weekday_and_month";
         /** @description What limits can follow, and at which grains. */
         FollowsWords: {
             id: components["schemas"]["Follows"];
@@ -1158,6 +1231,20 @@ export interface components {
          * @enum {string}
          */
         Grain: "hour" | "day" | "week" | "month" | "quarter" | "year";
+        /** @description Signals that say the same thing, which are one finding. */
+        Happening: {
+            /** @description Places among the signals of the answer, the weightiest first. */
+            signals: number[];
+            /** @description Its first period and its last. */
+            first: string;
+            last: string;
+            label: string;
+            mark: components["schemas"]["Mark"];
+            title: string;
+            text: string;
+            /** @description What else says the same, by title. */
+            evidence: string[];
+        };
         /** @description What undo and redo would do; null where there is nothing. */
         History: {
             undo: string | null;
@@ -1251,7 +1338,11 @@ export interface components {
             name: string;
             group: string;
             unit: string;
+            /** @description Decimals of the values in full. */
             decimals: number;
+            shown_in: components["schemas"]["ShownIn"];
+            drawn_as: components["schemas"]["DrawnAs"];
+            raises: components["schemas"]["Raises"];
             direction: components["schemas"]["Direction"];
             /** @description The grain that is shown. */
             grain: components["schemas"]["Grain"];
@@ -1269,8 +1360,8 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             run_length: number;
             revision: number;
-            /** @description Decimals of averages and limits. */
-            level_decimals: number;
+            /** @description How its numbers are written. */
+            numbers: components["schemas"]["Numbers"];
         };
         /** @description What a person chose for one of the KPIs in a table; None where it is proposed. */
         KpiChoice: {
@@ -1370,8 +1461,10 @@ export interface components {
             points: components["schemas"]["Points"] | null;
             segments: components["schemas"]["Segment"][];
             signals: components["schemas"]["Signal"][];
-            /** @description Signals in all, shown or not. */
-            signal_count: number;
+            /** @description Those that are findings, in order of time. */
+            happenings: components["schemas"]["Happening"][];
+            /** @description Happenings in all, shown or not. */
+            finding_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
         };
@@ -1543,6 +1636,15 @@ export interface components {
             mark: components["schemas"]["DecimalMark"];
             reads: string;
         };
+        /** @description How numbers are written: in ten to the ``power`` of a ``unit``. */
+        Numbers: {
+            unit: string;
+            power: number;
+            /** @description Decimals of values as shown. */
+            decimals: number;
+            /** @description Decimals of averages and limits. */
+            level_decimals: number;
+        };
         /** @description What an import did to one KPI. */
         Part: {
             name: string;
@@ -1556,6 +1658,32 @@ export interface components {
             group?: string;
             unit?: string;
             decimals?: number;
+            /**
+             * @description What numbers are counted in.
+             *
+             *     * `automatic` - AUTOMATIC
+             *     * `ones` - ONES
+             *     * `thousands` - THOUSANDS
+             *     * `millions` - MILLIONS
+             *     * `billions` - BILLIONS
+             *     * `trillions` - TRILLIONS
+             */
+            shown_in?: components["schemas"]["ShownInEnum"];
+            /**
+             * @description As points with limits, or as steps that hold until they change.
+             *
+             *     * `points` - POINTS
+             *     * `steps` - STEPS
+             */
+            drawn_as?: components["schemas"]["DrawnAsEnum"];
+            /**
+             * @description Which signals become findings.
+             *
+             *     * `everything` - EVERYTHING
+             *     * `beyond_limits` - BEYOND_LIMITS
+             *     * `nothing` - NOTHING
+             */
+            raises?: components["schemas"]["RaisesEnum"];
             direction?: components["schemas"]["Direction"];
             /** Format: double */
             floor?: number | null;
@@ -1613,6 +1741,8 @@ export interface components {
             proposed: boolean;
             title: string;
             text: string;
+            /** @description Share of the variance that it explains. */
+            share: number;
         };
         /** @description Events that are told at one place of the lane. */
         Pin: {
@@ -1640,6 +1770,32 @@ export interface components {
             group?: string;
             unit?: string;
             decimals?: number;
+            /**
+             * @description What numbers are counted in.
+             *
+             *     * `automatic` - AUTOMATIC
+             *     * `ones` - ONES
+             *     * `thousands` - THOUSANDS
+             *     * `millions` - MILLIONS
+             *     * `billions` - BILLIONS
+             *     * `trillions` - TRILLIONS
+             */
+            shown_in?: components["schemas"]["ShownInEnum"];
+            /**
+             * @description As points with limits, or as steps that hold until they change.
+             *
+             *     * `points` - POINTS
+             *     * `steps` - STEPS
+             */
+            drawn_as?: components["schemas"]["DrawnAsEnum"];
+            /**
+             * @description Which signals become findings.
+             *
+             *     * `everything` - EVERYTHING
+             *     * `beyond_limits` - BEYOND_LIMITS
+             *     * `nothing` - NOTHING
+             */
+            raises?: components["schemas"]["RaisesEnum"];
             direction?: components["schemas"]["Direction"];
             /** Format: double */
             floor?: number | null;
@@ -1689,6 +1845,18 @@ export interface components {
             /** @description What has been done since to what an undo would take back. */
             later_edits: string[];
         };
+        /**
+         * @description Which signals of a KPI become findings.
+         * @enum {string}
+         */
+        Raises: "everything" | "beyond_limits" | "nothing";
+        /**
+         * @description * `everything` - EVERYTHING
+         *     * `beyond_limits` - BEYOND_LIMITS
+         *     * `nothing` - NOTHING
+         * @enum {string}
+         */
+        RaisesEnum: "everything" | "beyond_limits" | "nothing";
         /** @description How to read an upload, and which of its KPIs to draw. */
         ReadRequestRequest: {
             mapping: components["schemas"]["MappingRequest"];
@@ -1777,7 +1945,8 @@ export interface components {
             points: components["schemas"]["Points"];
             segments: components["schemas"]["Segment"][];
             signals: components["schemas"]["Signal"][];
-            signal_count: number;
+            happenings: components["schemas"]["Happening"][];
+            finding_count: number;
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             kpi: components["schemas"]["Kpi"];
@@ -1883,6 +2052,21 @@ export interface components {
             breakdown?: string | null;
             reason: string | null;
         };
+        /**
+         * @description What numbers are counted in.
+         * @enum {string}
+         */
+        ShownIn: "automatic" | "ones" | "thousands" | "millions" | "billions" | "trillions";
+        /**
+         * @description * `automatic` - AUTOMATIC
+         *     * `ones` - ONES
+         *     * `thousands` - THOUSANDS
+         *     * `millions` - MILLIONS
+         *     * `billions` - BILLIONS
+         *     * `trillions` - TRILLIONS
+         * @enum {string}
+         */
+        ShownInEnum: "automatic" | "ones" | "thousands" | "millions" | "billions" | "trillions";
         /**
          * @description Which side of the centre, or which way, a signal points.
          * @enum {integer}

@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from fluctus.core import Signal
+from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES
 from fluctus.core.arrays import Bools, Ints
+from fluctus.core.judgment.happenings import Happening, happenings_of
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
 from fluctus.core.words.explanation import explain
@@ -42,6 +43,8 @@ class OnRecord:
 
 
 NOTHING_ON_RECORD = OnRecord()
+MOST_TOLD = 200
+"""Newest findings that are told beside a chart; the log has the others."""
 
 
 def chart_answer(
@@ -52,7 +55,7 @@ def chart_answer(
     Every signal and every set-aside value of these periods is among the
     points; the others are thinned so that the lines look the same.
     """
-    data, analysis = chart.observations, chart.analysis
+    data = chart.observations
     start, stop = _shown(chart, window)
     signals = _signals_shown(chart, start, stop)
     drawn = _drawn(chart, start, stop, window.width, signals)
@@ -82,8 +85,7 @@ def chart_answer(
             if start <= position < stop
         ],
         hollow_ranges=np.flatnonzero(_touched(data.no_part)[start:stop]) + start,
-        signals=[_signal(signal, chart) for signal in signals],
-        signal_count=len(analysis.signals),
+        **_flagged(chart, signals),
         sentence=_sentence(chart, on_record, candidates),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
         doubts=[
@@ -113,8 +115,7 @@ def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
     return shapes.Levels(
         points=points,
         segments=_segments(chart),
-        signals=[_signal(signal, chart) for signal in signals],
-        signal_count=len(chart.analysis.signals),
+        **_flagged(chart, signals),
         sentence=_sentence(chart, NOTHING_ON_RECORD, []),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
     )
@@ -136,6 +137,44 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
         centre=lines.centre[drawn] if followed else None,
         upper=lines.upper[drawn] if followed else None,
         lower=lines.lower[drawn] if followed else None,
+    )
+
+
+def _flagged(chart: Chart, signals: list[Signal]) -> dict[str, Any]:
+    """Return the signals shown, the happenings they make, and how many of these there are."""
+    every = happenings_of(chart.analysis)
+    raised = every.raised_by(chart.raising)
+    places = {(s.rule, s.side, s.points[0]): place for place, s in enumerate(signals)}
+    shown = [
+        happening
+        for happening in every.newest(MOST_TOLD, raised)
+        if any((s.rule, s.side, s.points[0]) in places for s in happening.signals)
+    ]
+    return {
+        "signals": [_signal(signal, chart) for signal in signals],
+        "happenings": [_happening(happening, chart, places) for happening in shown],
+        "finding_count": int(raised.sum()),
+    }
+
+
+def _happening(
+    happening: Happening, chart: Chart, places: dict[tuple[Rule, Side, int], int]
+) -> shapes.Happening:
+    lead, *others = happening.signals
+    said = explain(lead, chart.words)
+    return shapes.Happening(
+        signals=[
+            places[key]
+            for s in happening.signals
+            if (key := (s.rule, s.side, s.points[0])) in places
+        ],
+        first=chart.observations.text(happening.points[0]),
+        last=chart.observations.text(happening.points[-1]),
+        label=chart.words.label(lead.points[0]),
+        mark=RULES[lead.rule].mark,
+        title=said.title,
+        text=said.text,
+        evidence=[explain(signal, chart.words).title for signal in others],
     )
 
 
