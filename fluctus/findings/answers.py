@@ -22,9 +22,9 @@ from fluctus.kpis.models import Event, EventKind
 VALUES_TOLD = 12
 
 
-def finding_answer(finding: Finding) -> shapes.Finding:
-    """Return a finding as the log shows it."""
-    return shapes.Finding(**_parts(finding))
+def finding_answer(finding: Finding, since: datetime | None = None) -> shapes.Finding:
+    """Return a finding as the log shows it; found after ``since`` it is new."""
+    return shapes.Finding(**_parts(finding, since))
 
 
 def detail_answer(finding: Finding, chart: Chart, near: Surroundings) -> shapes.FindingDetail:
@@ -38,7 +38,7 @@ def detail_answer(finding: Finding, chart: Chart, near: Surroundings) -> shapes.
     )
 
 
-def _parts(finding: Finding) -> dict[str, Any]:
+def _parts(finding: Finding, since: datetime | None = None) -> dict[str, Any]:
     kpi = finding.kpi
     grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
     rule = Rule(finding.rule)
@@ -65,6 +65,7 @@ def _parts(finding: Finding) -> dict[str, Any]:
         "person_name": name_of(finding.person),
         "due": finding.due and finding.due.isoformat(),
         "version": finding.version,
+        "is_new": since is not None and finding.found_at > since,
     }
 
 

@@ -17,12 +17,16 @@ from fluctus.findings.queries import (
     counts_of,
     finding_of,
     findings_in,
+    in_order,
     in_states,
+    look_of,
+    new_since,
     newest_of,
     people_of,
     surroundings_of,
+    unexplained_in,
 )
-from fluctus.findings.services import add_remark, change_finding
+from fluctus.findings.services import add_remark, change_finding, change_findings, note_look
 from fluctus.http import clock
 from fluctus.http.csv_cells import csv_file
 from fluctus.http.problems import PROBLEMS
@@ -40,20 +44,24 @@ class LogView(APIView):
         responses={200: schema_of(shapes.Log), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str) -> Response:
-        """Return a stretch of those wanted, newest first, with how many there are by state."""
-        place = workspace_of(person_of(request), workspace)
+        """Return a stretch of those wanted: the new, then the open, then the rest."""
+        person = person_of(request)
+        place = workspace_of(person, workspace)
         filters, start = _wanted(request)
         rows = findings_in(place, filters)
         counts = counts_of(rows)
-        page = in_states(rows, filters.state).select_related("kpi", "person")[
-            start : start + LIST_PAGE
-        ]
+        look = look_of(person, place)
+        since = look.since if look else None
+        chosen = in_states(rows, filters.state)
+        page = in_order(chosen, since).select_related("kpi", "person")[start : start + LIST_PAGE]
         return Response(
             shapes.Log(
                 count=sum(counts[state] for state in filters.state or counts),
                 start=start,
                 counts=shapes.StateCounts(**counts),
-                findings=[finding_answer(finding) for finding in page],
+                new=chosen.filter(found_at__gt=since).count() if since else 0,
+                since=since.isoformat() if since else None,
+                findings=[finding_answer(finding, since) for finding in page],
                 people=people_of(place),
             )
         )
@@ -71,6 +79,7 @@ class LogCsvView(APIView):
         place = workspace_of(person_of(request), workspace)
         filters, _ = _wanted(request)
         rows = in_states(findings_in(place, filters), filters.state).select_related("kpi", "person")
+        rows = rows.order_by("-first", "-pk")
         return csv_file(findings_as_csv(rows.iterator(chunk_size=1000)), f"{place.slug}-findings")
 
 
@@ -78,6 +87,47 @@ def _wanted(request: Request) -> tuple[Wanted, int]:
     query = requests.LogQuerySerializer.of(request)
     start = query.pop("start")
     return Wanted(**query), start
+
+
+class NewView(APIView):
+    """What is new of the findings of a workspace, to one person."""
+
+    @extend_schema(operation_id="new_findings", responses={200: schema_of(shapes.New), **PROBLEMS})
+    def get(self, request: Request, workspace: str) -> Response:
+        """Count what came since they last looked, and what has no cause."""
+        person = person_of(request)
+        place = workspace_of(person, workspace)
+        look = look_of(person, place)
+        return Response(
+            shapes.New(
+                new=new_since(place, look.at if look else None),
+                open=unexplained_in(place).count(),
+            )
+        )
+
+    @extend_schema(operation_id="look_at_findings", request=None, responses={204: None, **PROBLEMS})
+    def post(self, request: Request, workspace: str) -> Response:
+        """Note that the person looks through them now."""
+        person = person_of(request)
+        note_look(person, workspace_of(person, workspace), clock.now())
+        return Response(status=204)
+
+
+class CausesView(APIView):
+    """What is made of several findings at once."""
+
+    @extend_schema(
+        operation_id="change_findings", request=requests.SeveralChangesSerializer,
+        responses={200: schema_of_list(shapes.Finding), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str) -> Response:
+        """Change all of them, or none."""
+        person = person_of(request)
+        form = checked(requests.SeveralChangesSerializer, request.data)
+        seen = {item["id"]: item["version"] for item in form["findings"]}
+        place = workspace_of(person, workspace)
+        findings = change_findings(place, seen, form["changes"], person)
+        return Response([finding_answer(finding) for finding in findings])
 
 
 class KpiFindingsView(APIView):

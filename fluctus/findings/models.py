@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 
+from fluctus.accounts.models import Workspace
 from fluctus.core import Rule
 from fluctus.kpis.models import Kpi
 
@@ -71,6 +72,27 @@ class Finding(models.Model):
 
     def __str__(self) -> str:
         return f"{self.title}, {self.label}"
+
+
+class Look(models.Model):
+    """When a person last looked through the findings of a workspace.
+
+    ``since`` is when they had done so before: what was found after it is new to them
+    while they look.
+    """
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="+")
+    since = models.DateTimeField()
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["person", "workspace"], name="one_look_each")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person} in {self.workspace}"
 
 
 class Entry(models.Model):

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 
 from django.contrib.auth.models import User
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Case, Count, Q, QuerySet, When
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState, Look
 from fluctus.findings.shapes import Member
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import LIST_PAGE
@@ -38,7 +38,7 @@ class Wanted:
 
 
 def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
-    """Return the findings wanted, newest first, but for their state."""
+    """Return the findings wanted, but for their state."""
     rows = Finding.objects.filter(kpi__workspace=workspace)
     if not filters.gone:
         # One that people have decided on stays in sight when its points signal no more.
@@ -58,7 +58,37 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
         rows = rows.filter(first__lte=datetime.combine(filters.until, time.max, UTC) + ZONES)
     if filters.favorable is not None:
         rows = rows.filter(favorable=filters.favorable)
-    return rows.order_by("-first", "-pk")
+    return rows
+
+
+def in_order(rows: QuerySet[Finding], since: datetime | None) -> QuerySet[Finding]:
+    """Sort findings as they are worked through: what is new, then what is open, then the rest."""
+    is_new = Q(found_at__gt=since) if since is not None else Q(pk__in=[])
+    is_open = Q(state__in=(FindingState.OPEN, FindingState.LOOKING))
+    ranked = rows.alias(
+        rank=Case(When(is_new, then=0), When(is_open, then=1), default=2),
+    )
+    return ranked.order_by("rank", "-first", "-pk")
+
+
+def look_of(person: User, workspace: Workspace) -> Look | None:
+    """Return when a person looked through the findings; None: not yet."""
+    return Look.objects.filter(person=person, workspace=workspace).first()
+
+
+def new_since(workspace: Workspace, since: datetime | None) -> int:
+    """Count the findings that were found after a time and that nobody has explained."""
+    if since is None:
+        return 0
+    return unexplained_in(workspace).filter(found_at__gt=since).count()
+
+
+def unexplained_in(workspace: Workspace) -> QuerySet[Finding]:
+    """Return the findings on the charts of a workspace that have no cause."""
+    return Finding.objects.filter(
+        kpi__workspace=workspace, standing=FindingStanding.PRESENT,
+        state__in=(FindingState.OPEN, FindingState.LOOKING),
+    )  # fmt: skip
 
 
 def has_rule(rule: str) -> Q:

@@ -43,6 +43,25 @@ class FindingChangesSerializer(Plain):
     due = DayField(allow_null=True, required=False)
 
 
+MOST_AT_ONCE = 1000
+
+
+class SeenFindingSerializer(Plain):
+    """A finding, and the version of it that a person saw."""
+
+    id = serializers.IntegerField(min_value=1)
+    version = serializers.IntegerField(min_value=1)
+
+
+class SeveralChangesSerializer(Plain):
+    """What a person makes of several findings."""
+
+    findings = serializers.ListField(
+        child=SeenFindingSerializer(), min_length=1, max_length=MOST_AT_ONCE
+    )
+    changes = FindingChangesSerializer()
+
+
 class RemarkSerializer(Plain):
     """A remark."""
 

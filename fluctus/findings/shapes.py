@@ -45,6 +45,8 @@ class Finding(Shape):
     person_name: str
     due: str | None
     version: int
+    is_new: bool
+    """Whether it was found since this person looked before."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +75,20 @@ class Log(Shape):
     count: int
     start: int
     counts: StateCounts
+    new: int
+    """How many of them were found since this person looked before."""
+    since: str | None
+    """When that was; null for somebody who has not looked yet."""
     findings: list[Finding]
     people: list[Member]
+
+
+@dataclass(frozen=True, slots=True)
+class New(Shape):
+    """How many findings came since a person last looked, and how many have no cause."""
+
+    new: int
+    open: int
 
 
 @dataclass(frozen=True, slots=True)

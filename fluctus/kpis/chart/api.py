@@ -25,6 +25,7 @@ from fluctus.kpis.chart.analysis.chart import Chart, make_chart
 from fluctus.kpis.chart.analysis.tried import with_aside, with_values
 from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
 from fluctus.kpis.chart.answers.comparison import comparison_answer
+from fluctus.kpis.chart.answers.detection import how_soon_answer, reach_answer
 from fluctus.kpis.chart.answers.kpi import false_alarms_answer, row_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
@@ -185,6 +186,36 @@ class FalseAlarmsView(APIView):
         row = kpi_of(person_of(request), workspace, kpi)
         alarms = false_alarms(map(Rule, query["rules"]), int(query["run_length"]))
         return Response(false_alarms_answer(alarms, row.digest["count"], row.grain))
+
+
+class HowSoonView(APIView):
+    """What a set of rules finds, and when."""
+
+    @extend_schema(
+        operation_id="how_soon", parameters=[requests.HowSoonSerializer],
+        responses={200: schema_of(shapes.HowSoon), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Say by when a lasting change would show, or the smallest that shows in time."""
+        query = requests.HowSoonSerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        rules = {"rules": query["rules"], "run_length": int(query["run_length"])}
+        chart = chart_of(row, clock.now(), changes=rules)
+        return Response(how_soon_answer(chart, query.get("change"), query.get("within")))
+
+
+class ReachView(APIView):
+    """What a target takes."""
+
+    @extend_schema(
+        operation_id="reach", parameters=[requests.ReachSerializer],
+        responses={200: schema_of(shapes.Reach), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Say what it would take for every period to meet a target."""
+        target = requests.ReachSerializer.of(request)["target"]
+        row = kpi_of(person_of(request), workspace, kpi)
+        return Response(reach_answer(chart_of(row, clock.now()), target))
 
 
 class AnalysisCsvView(APIView):

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from typing import Any
 
 from django.contrib.auth.models import User
 
@@ -92,9 +93,11 @@ def refuse_view(kpi: Kpi, view: View) -> None:
         )
 
 
-def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
-    """Analyse a KPI as it is saved."""
-    state = state_of_kpi(kpi)
+def chart_of(
+    kpi: Kpi, now: datetime, view: View = WHOLE, changes: dict[str, Any] | None = None
+) -> Chart:
+    """Analyse a KPI as it is saved, but for some ``changes`` of its settings."""
+    state = state_of_kpi(kpi).with_changes(changes or {})
     return make_chart(observations_of(kpi, state, now, view), state)
 
 

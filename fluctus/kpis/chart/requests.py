@@ -143,6 +143,12 @@ class ComparisonQuerySerializer(WindowSerializer):
     at = serializers.CharField(max_length=40, required=False)
 
 
+class ReachSerializer(Query):
+    """A target to ask of."""
+
+    target = FiniteFloatField()
+
+
 class RuleSetSerializer(Query):
     """A set of rules, to learn what it costs."""
 
@@ -156,3 +162,19 @@ class DeleteSerializer(Query):
     """What deleting takes."""
 
     name = serializers.CharField(max_length=80)
+
+
+class HowSoonSerializer(RuleSetSerializer):
+    """A lasting change to ask of, or the periods within which one is to show."""
+
+    change = FiniteFloatField(required=False, help_text="Of the average, in the KPI's unit.")
+    within = serializers.IntegerField(
+        required=False, min_value=1, max_value=1000,
+        help_text="Periods; asks for the smallest change that shows 8 in 10 times.",
+    )  # fmt: skip
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        """Take one question at a time."""
+        if ("change" in attrs) is ("within" in attrs):
+            raise serializers.ValidationError({"change": "Ask by a change, or by periods."})
+        return attrs

@@ -369,6 +369,34 @@ class FalseAlarms(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class HowSoon(Shape):
+    """When a lasting change of the average would show, or how large one has to be."""
+
+    change: float | None
+    """In the KPI's unit; null where none shows in time."""
+    sigma: float | None
+    """The KPI's own; null where there are no limits yet."""
+    half: float | None
+    """Periods by which half of such changes have shown; null where it was asked for a change."""
+    most: float | None
+    """Periods by which 8 in 10 have."""
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Reach(Shape):
+    """What it would take for every period to meet a target."""
+
+    target: float
+    average: float | None
+    """That would do at the present spread."""
+    spread: float | None
+    """A moving range that would do at the present average; null where none would."""
+    met: bool
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class RuleWords(Shape):
     """A detection rule, for people to choose."""
 

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -245,7 +246,7 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     api: Api, ramp: str, django_assert_num_queries: Any
 ) -> None:
     def queries() -> None:
-        with django_assert_num_queries(6):
+        with django_assert_num_queries(7):
             api.get("/findings")
 
     queries()
@@ -338,3 +339,70 @@ def test_nobody_of_another_workspace_sees_or_changes_one(api: Api, ramp: str) ->
     assert elsewhere.get("/findings").json()["count"] == 0
     assert stranger.get("/findings").status_code == 404
     assert Entry.objects.count() == 0
+
+
+def test_the_log_begins_with_what_is_new_to_the_person_who_looks(
+    api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    iris = Api(join("iris", "marrowick"), "marrowick")
+    for each in (api, iris):
+        # To somebody who has not looked yet nothing is news.
+        assert each.get("/findings/new").json() == {"new": 0, "open": 1}
+        assert each.send("POST", "/findings/new").status_code == 204
+    known = log(api)["findings"][0]["id"]
+    old = api.add_kpi("Turnaround", [*STEADY[:6], 40.0, *STEADY[6:], *STEADY])
+    assert api.get("/findings/new").json() == {"new": 1, "open": 2}
+    later = clock.now() + timedelta(hours=1)
+    monkeypatch.setattr("fluctus.findings.api.clock.now", lambda: later)
+    assert api.send("POST", "/findings/new").status_code == 204
+    seen = log(api)
+    # Newer in time or not, what is new comes first, and stays so while the person looks.
+    assert [(f["kpi"], f["is_new"]) for f in seen["findings"]] == [(old, True), (ramp, False)]
+    assert (seen["new"], seen["since"] is not None) == (1, True)
+    assert api.send("POST", "/findings/new").status_code == 204
+    assert log(api)["new"] == 1
+    assert api.get("/findings/new").json()["new"] == 0
+    assert iris.get("/findings/new").json()["new"] == 1
+    # What has a cause comes after what has none.
+    (row,) = (f for f in log(api)["findings"] if f["id"] == known)
+    change(api, row, state="explained", cause="Gale")
+    monkeypatch.setattr("fluctus.findings.api.clock.now", lambda: later + timedelta(days=2))
+    api.send("POST", "/findings/new")
+    assert [f["kpi"] for f in log(api)["findings"]] == [old, ramp]
+
+
+def test_several_get_one_cause_all_of_them_or_none(api: Api, ramp: str) -> None:
+    api.add_kpi("Turnaround", [*STEADY[:3], 40.0, *STEADY[3:]])
+    rows = log(api)["findings"]
+    seen = [{"id": row["id"], "version": row["version"]} for row in rows]
+    cause = {"state": "explained", "cause": "Gale on both days"}
+    stale = [seen[0], seen[1] | {"version": 7}]
+    refused = api.send("POST", "/findings/several", {"findings": stale, "changes": cause})
+    assert refused.status_code == 412
+    assert [issue["field"] for issue in refused.json()["issues"]] == ["findings.1"]
+    assert rows[1]["title"] in refused.json()["issues"][0]["detail"]
+    assert {row["cause"] for row in log(api)["findings"]} == {""}
+    unsaid = {"findings": seen, "changes": {"state": "explained"}}
+    assert api.send("POST", "/findings/several", unsaid).json()["issues"][0]["field"] == "cause"
+    given = api.send("POST", "/findings/several", {"findings": seen, "changes": cause})
+    assert given.status_code == 200
+    assert {row["cause"] for row in log(api)["findings"]} == {"Gale on both days"}
+    assert {kpi["unexplained"] for kpi in api.get("/kpis").json()} == {0}
+    stranger = Api(join("mallory", "elsewhere"), "elsewhere")
+    foreign = {"findings": seen, "changes": {"cause": "Mine"}}
+    assert stranger.send("POST", "/findings/several", foreign).status_code == 412
+    assert "Mine" not in {row["cause"] for row in log(api)["findings"]}
+
+
+def test_a_kpi_can_raise_findings_beyond_its_limits_only_or_none(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Ramp cycle', [*STEADY, *STEADY, 45.0, *LOW[:8]])}"
+    leads = {f["title"] for f in log(api)["findings"]}
+    assert any("Run" in title for title in leads)
+    assert api.send("PATCH", path, {"raises": "beyond_limits"}, 1).status_code == 200
+    assert {f["rule"] for f in log(api)["findings"]} == {"outside_limits"}
+    chart = api.get(f"{path}/analysis").json()
+    # The signals are there all the same.
+    assert {s["rule"] for s in chart["signals"]} > {"outside_limits"}
+    assert chart["finding_count"] == log(api)["count"]
+    assert api.send("PATCH", path, {"raises": "nothing"}, 2).status_code == 200
+    assert log(api)["count"] == 0

@@ -10,6 +10,7 @@ from fluctus.kpis.models import ChartChange, Kpi, Observation
 from tests.conftest import Api, golden, ok, revision
 
 VALUES = golden("shift recalculated")["values"]
+STEADY = [20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0, 20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0]
 
 
 @pytest.fixture
@@ -269,3 +270,47 @@ def test_a_trial_that_cannot_be_kept_changes_nothing(api: Api, ramp: str) -> Non
     after = list(Observation.objects.order_by("period").values_list("value", "set_aside"))
     assert after == before
     assert ChartChange.objects.count() == 0
+
+
+def test_how_soon_a_change_would_show_is_asked_both_ways(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Ramp cycle', STEADY)}"
+    chart = api.get(f"{path}/analysis").json()
+    sigma, rules = chart["segments"][-1]["sigma"], chart["kpi"]["rules"]
+    asked = api.get(f"{path}/how-soon", rules=rules, change=-1.5 * sigma).json()
+    assert asked["sigma"] == sigma
+    assert 1 <= asked["half"] <= asked["most"] <= 20
+    assert (
+        f"within {asked['half']:.0f} weeks, 8 in 10 within {asked['most']:.0f} weeks."
+        in (asked["text"])
+    )
+    assert "If the average fell by" in asked["text"]
+    within = int(asked["most"])
+    back = api.get(f"{path}/how-soon", rules=rules, within=within).json()
+    assert back["change"] <= 1.55 * sigma
+    assert f"8 in 10 times within {within} weeks" in back["text"]
+    none = api.get(f"{path}/how-soon", rules=["run"], within=3).json()
+    assert (none["change"], "no change shows" in none["text"]) == (None, True)
+    assert "false signal" in api.get(f"{path}/how-soon", rules=rules, change=0).json()["text"]
+    for bad in ({}, {"change": "NaN"}, {"change": 1, "within": 2}, {"within": 0}):
+        refused = api.get(f"{path}/how-soon", rules=rules, **bad)
+        assert refused.status_code == 400, bad
+        assert refused.json()["issues"][0]["field"] in ("change", "within")
+    short = f"/kpis/{api.add_kpi('Short', STEADY[:3])}"
+    refused = api.get(f"{short}/how-soon", rules=rules, change=1)
+    assert (refused.status_code, refused.json()["issues"][0]["field"]) == (422, "change")
+
+
+def test_what_a_target_takes_is_told_in_its_two_remedies(api: Api) -> None:
+    path = f"/kpis/{api.add_kpi('Ramp cycle', STEADY, direction='lower')}"
+    segment = api.get(f"{path}/analysis").json()["segments"][-1]
+    reach = segment["upper"] - segment["average"]
+    asked = api.get(f"{path}/reach", target=segment["average"] + 1).json()
+    assert asked["average"] == pytest.approx(segment["average"] + 1 - reach)
+    assert asked["spread"] == pytest.approx(1 / 2.66)
+    assert (asked["met"], "takes an average of" in asked["text"]) == (False, True)
+    assert "in place of" in asked["text"]
+    low = api.get(f"{path}/reach", target=segment["average"] - 1).json()
+    assert (low["spread"], "no spread would do" in low["text"]) == (None, True)
+    high = api.get(f"{path}/reach", target=segment["upper"] + 1).json()
+    assert (high["met"], "as it is" in high["text"]) == (True, True)
+    assert api.get(f"{path}/reach", target="NaN").status_code == 400
