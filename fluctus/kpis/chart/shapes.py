@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from fluctus.core import Aggregation, Centre, Direction, Firmness, Rule, Side, Spread
 from fluctus.core.analysis.rules import Judges, Mark
 from fluctus.core.judgment.fitness import Fitness
+from fluctus.core.judgment.nature import Nature
 from fluctus.core.judgment.shift_review import ReviewAnswer
 from fluctus.core.words.numbers import ShownIn
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
@@ -285,6 +286,14 @@ class Note(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Gap(Shape):
+    """Periods without a value just before a position."""
+
+    position: int
+    missing: int
+
+
+@dataclass(frozen=True, slots=True)
 class Doubt(Shape):
     """Why values may be unfit for a chart: what was found, what it means, what to do."""
 
@@ -339,11 +348,15 @@ class Chart(Levels):
     """Targets of the points drawn, where they change over time."""
     target_now: float | None
     notes: list[Note]
+    gaps: list[Gap]
+    """Where periods are missing among those shown; none where values come irregularly."""
     shown: list[int]
     """First position shown, and one past the last."""
     set_aside: list[SetAside]
     hollow_ranges: IntColumn
     doubts: list[Doubt]
+    nature: Nature | None
+    """What kind of values these are, where limits by period say little of them."""
     kept_limits: list[KeptLimits]
     candidates: list[Candidate]
     patterns: list[Pattern]

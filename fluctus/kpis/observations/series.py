@@ -8,12 +8,10 @@ import numpy as np
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
-from fluctus.kpis.calendar import ADVERBS, MONTHS_LONG, Calendar, Grain, label, to_text
+from fluctus.kpis.calendar import ADVERBS, Calendar, Grain, label, to_text
+from fluctus.kpis.observations.missing import missing_before
 from fluctus.kpis.observations.stored import Stored
 
-SECONDS_AN_HOUR = 3_600
-SECONDS_A_DAY = 86_400
-CENTURY = 36_525 * SECONDS_A_DAY
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
 """Made from parts that must all be there: without one, the period is not what it would be."""
 
@@ -92,27 +90,9 @@ class Observations:
         return position if is_there else None
 
     @property
-    def missing_periods(self) -> int:
-        """How many periods between the first and the last have no value.
-
-        Only those that could have one: a KPI that has no Sundays, or no hours at
-        night, does not miss them.
-        """
-        if len(self) < 2:
-            return 0
-        if self.grain is Grain.HOUR:
-            return _missing_hours(self.instants, self.calendar)
-        if self.grain in MONTHS_LONG:
-            first, last = (self.period(n).astimezone(self.zone) for n in (0, -1))
-            months = (last.year - first.year) * 12 + last.month - first.month
-            return max(0, months // MONTHS_LONG[self.grain] + 1 - len(self))
-        # Days that a clock change makes longer or shorter still round to whole ones.
-        days = np.rint((self.instants - self.instants[0]) / SECONDS_A_DAY).astype(np.intp)
-        if self.grain is Grain.WEEK:
-            return max(0, int(days[-1]) // 7 + 1 - len(self))
-        every = np.arange(days[0], days[-1] + 1)
-        usual = int(np.isin(every % 7, np.unique(days % 7)).sum())
-        return max(0, usual - len(self))
+    def missing_before(self) -> Ints:
+        """How many periods before each one, since the last that has a value, have none."""
+        return missing_before(self.instants, self.grain, self.calendar)
 
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
         """Set some periods aside that mix two segments, each with its reason."""
@@ -201,21 +181,6 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         incomplete=_incomplete(observations, stored, shown),
         remarks=_remarks(shown, summed=observations.summed),
     )
-
-
-def _missing_hours(instants: Floats, calendar: Calendar) -> int:
-    """Return how many hours are missing on the weekdays and at the times of day that there are.
-
-    Every hour that passes is one, whatever a clock change calls it. Of a longer
-    stretch than a century the last one is looked at.
-    """
-    instants = instants[instants >= instants[-1] - CENTURY]
-    local = calendar.local(instants)
-    passed = np.arange(instants[0], instants[-1] + 1, SECONDS_AN_HOUR)
-    passed_local = calendar.local(passed)
-    usual = passed_local.dt.weekday().is_in(local.dt.weekday().unique().to_list())
-    usual &= passed_local.dt.hour().is_in(local.dt.hour().unique().to_list())
-    return max(0, int(usual.sum()) - len(instants))
 
 
 def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Floats, Bools, Ints]:

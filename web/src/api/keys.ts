@@ -29,6 +29,18 @@ export const keys = {
     rules,
     runLength,
   ],
+  howSoon: ({ workspace, kpi }: Place, ...asked: unknown[]): Key => [
+    'how-soon',
+    workspace,
+    kpi,
+    ...asked,
+  ],
+  reach: ({ workspace, kpi }: Place, ...target: unknown[]): Key => [
+    'reach',
+    workspace,
+    kpi,
+    ...target,
+  ],
   lanes: (workspace: string): Key => ['lane', workspace],
   lane: ({ workspace, kpi }: Place, ...shown: unknown[]): Key => ['lane', workspace, kpi, ...shown],
   patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
@@ -58,6 +70,7 @@ export const keys = {
     ...value,
   ],
   findings: (workspace: string): Key => ['findings', workspace],
+  newFindings: (workspace: string): Key => ['findings', workspace, 'new'],
   findingsLog: (workspace: string, wanted: unknown): Key => ['findings', workspace, 'log', wanted],
   findingsOf: ({ workspace, kpi }: Place): Key => ['findings', workspace, 'of', kpi],
   finding: (workspace: string, number: number, ...within: unknown[]): Key => [
@@ -90,7 +103,16 @@ const renewing =
 export const renew = {
   /** An act on a chart; its new state is at hand, but one taken back may have been on anything. */
   afterAct: (queries: QueryClient, place: Place) => {
-    const ofChart = [keys.values, keys.versions, keys.lane, keys.acts, keys.compared, keys.patterns]
+    const ofChart = [
+      keys.values,
+      keys.versions,
+      keys.lane,
+      keys.acts,
+      keys.compared,
+      keys.patterns,
+      keys.howSoon,
+      keys.reach,
+    ]
     for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
     const { workspace } = place
     return renewing(keys.kpis, keys.imports, keys.events, keys.findings)(queries, workspace)

@@ -168,7 +168,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Return a stretch of those wanted, newest first, with how many there are by state. */
+        /** @description Return a stretch of those wanted: the new, then the open, then the rest. */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -224,6 +224,41 @@ export interface paths {
         put?: never;
         /** @description Add a remark. */
         post: operations["add_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/findings/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Count what came since they last looked, and what has no cause. */
+        get: operations["new_findings"];
+        put?: never;
+        /** @description Note that the person looks through them now. */
+        post: operations["look_at_findings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/findings/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change all of them, or none. */
+        post: operations["change_findings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -470,6 +505,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/how-soon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say by when a lasting change would show, or the smallest that shows in time. */
+        get: operations["how_soon"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/lane": {
         parameters: {
             query?: never;
@@ -551,6 +603,23 @@ export interface paths {
         put?: never;
         /** @description Analyse unsaved settings under a dragging hand; saves nothing. */
         post: operations["preview_levels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say what it would take for every period to meet a target. */
+        get: operations["reach"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -834,11 +903,15 @@ export interface components {
             targets: (number | null)[] | null;
             target_now: number | null;
             notes: components["schemas"]["Note"][];
+            /** @description Where periods are missing among those shown; none where values come irregularly. */
+            gaps: components["schemas"]["Gap"][];
             /** @description First position shown, and one past the last. */
             shown: number[];
             set_aside: components["schemas"]["SetAside"][];
             hollow_ranges: number[];
             doubts: components["schemas"]["Doubt"][];
+            /** @description What kind of values these are, where limits by period say little of them. */
+            nature: components["schemas"]["Nature"] | null;
             kept_limits: components["schemas"]["KeptLimits"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
@@ -1160,6 +1233,17 @@ export interface components {
             person_name: string;
             due: string | null;
             version: number;
+            /** @description Whether it was found since this person looked before. */
+            is_new: boolean;
+        };
+        /** @description What a person makes of a finding; what is left out stays as it is. */
+        FindingChangesRequest: {
+            state?: components["schemas"]["FindingState"];
+            cause?: string;
+            action?: string;
+            person?: string | null;
+            /** Format: date */
+            due?: string | null;
         };
         /** @description A finding with why it is flagged, what was said, and what else was going on. */
         FindingDetail: {
@@ -1185,6 +1269,7 @@ export interface components {
             person_name: string;
             due: string | null;
             version: number;
+            is_new: boolean;
             why: components["schemas"]["Reason"][];
             entries: components["schemas"]["Entry"][];
             surroundings: components["schemas"]["Surroundings"];
@@ -1226,6 +1311,11 @@ export interface components {
             name: string;
             grains: components["schemas"]["Grain"][];
         };
+        /** @description Periods without a value just before a position. */
+        Gap: {
+            position: number;
+            missing: number;
+        };
         /**
          * @description The length of a KPI's periods; also the word for one of them. From fine to coarse.
          * @enum {string}
@@ -1249,6 +1339,18 @@ export interface components {
         History: {
             undo: string | null;
             redo: string | null;
+        };
+        /** @description When a lasting change of the average would show, or how large one has to be. */
+        HowSoon: {
+            /** @description In the KPI's unit; null where none shows in time. */
+            change: number | null;
+            /** @description The KPI's own; null where there are no limits yet. */
+            sigma: number | null;
+            /** @description Periods by which half of such changes have shown; null where it was asked for a change. */
+            half: number | null;
+            /** @description Periods by which 8 in 10 have. */
+            most: number | null;
+            text: string;
         };
         /** @description A table that was brought in, or is on its way. */
         Import: {
@@ -1473,6 +1575,10 @@ export interface components {
             count: number;
             start: number;
             counts: components["schemas"]["StateCounts"];
+            /** @description How many of them were found since this person looked before. */
+            new: number;
+            /** @description When that was; null for somebody who has not looked yet. */
+            since: string | null;
             findings: components["schemas"]["Finding"][];
             people: components["schemas"]["Member"][];
         };
@@ -1584,6 +1690,11 @@ export interface components {
             username: string;
             name: string;
         };
+        /**
+         * @description Kinds of values that a chart by period says little of.
+         * @enum {string}
+         */
+        Nature: "all_equal" | "rare" | "holds";
         /** @description An event near a finding. */
         NearEvent: {
             title: string;
@@ -1606,6 +1717,11 @@ export interface components {
             title: string;
             author: string;
             when: string;
+        };
+        /** @description How many findings came since a person last looked, and how many have no cause. */
+        New: {
+            new: number;
+            open: number;
         };
         /** @description A new event, which has a title and a day. */
         NewEventRequest: {
@@ -1857,6 +1973,16 @@ export interface components {
          * @enum {string}
          */
         RaisesEnum: "everything" | "beyond_limits" | "nothing";
+        /** @description What it would take for every period to meet a target. */
+        Reach: {
+            target: number;
+            /** @description That would do at the present spread. */
+            average: number | null;
+            /** @description A moving range that would do at the present average; null where none would. */
+            spread: number | null;
+            met: boolean;
+            text: string;
+        };
         /** @description How to read an upload, and which of its KPIs to draw. */
         ReadRequestRequest: {
             mapping: components["schemas"]["MappingRequest"];
@@ -1958,10 +2084,12 @@ export interface components {
             targets: (number | null)[] | null;
             target_now: number | null;
             notes: components["schemas"]["Note"][];
+            gaps: components["schemas"]["Gap"][];
             shown: number[];
             set_aside: components["schemas"]["SetAside"][];
             hollow_ranges: number[];
             doubts: components["schemas"]["Doubt"][];
+            nature: components["schemas"]["Nature"] | null;
             kept_limits: components["schemas"]["KeptLimits"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
@@ -1970,6 +2098,11 @@ export interface components {
         /** @description The KPI's revision after a write of values. */
         SavedValues: {
             revision: number;
+        };
+        /** @description A finding, and the version of it that a person saw. */
+        SeenFindingRequest: {
+            id: number;
+            version: number;
         };
         /** @description A segment with its settings and limits; ``first`` and ``stop`` are positions, half open. */
         Segment: {
@@ -2051,6 +2184,11 @@ export interface components {
             period: string;
             breakdown?: string | null;
             reason: string | null;
+        };
+        /** @description What a person makes of several findings. */
+        SeveralChangesRequest: {
+            findings: components["schemas"]["SeenFindingRequest"][];
+            changes: components["schemas"]["FindingChangesRequest"];
         };
         /**
          * @description What numbers are counted in.
@@ -4568,6 +4706,385 @@ export interface operations {
             };
         };
     };
+    new_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["New"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralChangesRequest"];
+                "multipart/form-data": components["schemas"]["SeveralChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     imports: {
         parameters: {
             query?: {
@@ -6733,6 +7250,144 @@ export interface operations {
             };
         };
     };
+    how_soon: {
+        parameters: {
+            query?: {
+                /** @description Of the average, in the KPI's unit. */
+                change?: number;
+                rules?: ("outside_limits" | "range_outside_limit" | "run" | "near_limit" | "two_of_three_beyond_two_sigma" | "four_of_five_beyond_one_sigma" | "six_trending" | "fifteen_within_one_sigma" | "eight_beyond_one_sigma" | "fourteen_alternating")[];
+                /**
+                 * @description * `7` - 7
+                 *     * `8` - 8
+                 *     * `9` - 9
+                 */
+                run_length?: 7 | 8 | 9;
+                /** @description Periods; asks for the smallest change that shows 8 in 10 times. */
+                within?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowSoon"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lane: {
         parameters: {
             query: {
@@ -7641,6 +8296,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Levels"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query: {
+                target: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
                 };
             };
             400: {

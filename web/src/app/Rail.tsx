@@ -13,6 +13,7 @@ import {
 import { Link, NavLink } from 'react-router'
 import { useSignOut } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
+import { useNewFindings } from '../findings/findings.ts'
 import { type KpiRow, useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Strip } from '../shared/Strip.tsx'
@@ -31,7 +32,7 @@ interface Props {
 
 export function Rail({ session, workspace, onJump, onKeys }: Props) {
   const kpis = useKpis(workspace)
-  const open = (kpis.data ?? []).reduce((sum, kpi) => sum + kpi.unexplained, 0)
+  const found = useNewFindings(workspace).data
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>
@@ -62,10 +63,13 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
       <div className={classes.foot}>
         <NavLink to={`/${workspace}/findings`} className={classes.add}>
           <IconZoomQuestion size={16} aria-hidden /> Findings
-          {open > 0 && (
-            <span className={classes.badge} title={`${open} without a cause`}>
-              {open > MOST ? `${MOST}+` : open}
-              <span className="unseen"> without a cause</span>
+          {found !== undefined && found.new > 0 && (
+            <span
+              className={classes.badge}
+              title={`${found.new} new since you last looked, ${found.open} without a cause`}
+            >
+              {found.new > MOST ? `${MOST}+` : found.new}
+              <span className="unseen"> new since you last looked</span>
             </span>
           )}
         </NavLink>

@@ -1,8 +1,12 @@
 import { useLocalStorage } from '@mantine/hooks'
+import { useMemo, useState } from 'react'
+import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { NARROW } from '../chart/model/geometry.ts'
+import type { Chart } from '../chart/model/types.ts'
+import classes from './ChartPage.module.css'
 import { OpenCard } from './cards/OpenCard.tsx'
-import { useLane } from './data/context.ts'
+import { useLane, useReach } from './data/context.ts'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
 import { changedSpan } from './session/drafts/trial.ts'
@@ -21,10 +25,15 @@ export function Stage() {
   const lane = useLane(place, first, last, look.view)
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
+  const [pulled, setPulled] = useState<number | null>(null)
+  const shownChart = useMemo(
+    () => (pulled === null ? drawn : { ...drawn, target_now: pulled, targets: null }),
+    [drawn, pulled],
+  )
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
     <ChartView
-      chart={drawn}
+      chart={shownChart}
       shown={shown}
       height={useHeight()}
       previewed={span ?? tried}
@@ -65,11 +74,38 @@ export function Stage() {
               : { kind: 'segment', number: drawn.segments.length - 1, ...point },
         })
       }
+      onDragTarget={
+        whole && drawn.targets === null
+          ? (level, dropped) => {
+              setPulled(dropped ? null : level)
+              if (level === null || !dropped) return
+              const target = roundedLike(level, drawn)
+              dispatch({ type: 'open', card: { kind: 'target', target, x: 400, y: 40 } })
+            }
+          : null
+      }
       handles={whole ? handles : null}
       svgRef={svg}
     >
       <OpenCard />
+      {pulled !== null && <Reach place={place} target={roundedLike(pulled, drawn)} />}
     </ChartView>
+  )
+}
+
+/** A level that is pulled to, with as many digits as the values of the chart are shown with. */
+function roundedLike(level: number, { kpi }: Chart): number {
+  const { power, decimals } = kpi.numbers
+  return Number(`${(level / 10 ** power).toFixed(decimals)}e${power}`)
+}
+
+/** What a target that is pulled would take. */
+function Reach({ place, target }: { place: Place; target: number }) {
+  const reach = useReach(place, target)
+  return (
+    <p className={`card ${classes.reach}`} role="status">
+      {reach.data?.text ?? ''}
+    </p>
   )
 }
 

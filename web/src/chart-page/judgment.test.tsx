@@ -43,7 +43,7 @@ const words = (markup: string) =>
 const say = (one: ReactElement, known: [unknown[], unknown][] = []) => words(draw(one, known))
 
 describe('a trial', () => {
-  const tried = { ...part, segments: [segment(0, 5, 10), segment(5, 10, 4)], signal_count: 3 }
+  const tried = { ...part, segments: [segment(0, 5, 10), segment(5, 10, 4)], finding_count: 3 }
   const bar = (changed: boolean, real = false) => (
     <TrialBar
       {...{ changed, real }}
@@ -59,7 +59,7 @@ describe('a trial', () => {
   it('says what differs from the chart as it is, and can be looked away from', () => {
     const said = say(bar(true))
     expect(said).toContain('Trial: nothing here is kept')
-    expect(said).toContain('Average 5.0 → 4.0, limits 2.3 to 7.7 → 1.3 to 6.7, 0 → 3 signals')
+    expect(said).toContain('Average 5.0 → 4.0, limits 2.3 to 7.7 → 1.3 to 6.7, 0 → 3 findings')
     expect(said).toContain('Show the real chart')
     expect(say(bar(true, true))).toContain('Show the trial')
   })
@@ -152,7 +152,9 @@ describe('what is proposed', () => {
 
   it('stands beside the findings with its evidence', () => {
     const proposed = structuredClone(part)
-    proposed.patterns = [{ follows: 'trend', proposed: true, title: 'A trend', text: 'R² 0.70' }]
+    proposed.patterns = [
+      { follows: 'trend', proposed: true, title: 'A trend', text: 'R² 0.70', share: 0.7 },
+    ]
     Object.assign(proposed.segments[1] ?? {}, { name: 'Drill', firmer: '18 days are there now.' })
     const said = say(<Findings chart={proposed} {...acts} />)
     expect(said).toMatch(/A trend\s*\?\s+R² 0.70\s+Let the limits follow it/)
@@ -160,7 +162,13 @@ describe('what is proposed', () => {
   })
 
   it('is weighed in the card of the last segment, and told where it does not stand out', () => {
-    const trend = { follows: 'trend', proposed: true, title: 'A trend', text: 'R² 0.70' }
+    const trend = {
+      follows: 'trend',
+      proposed: true,
+      title: 'A trend',
+      text: 'R² 0.70',
+      share: 0.7,
+    }
     const month = { ...trend, follows: 'month', proposed: false, title: 'A season', text: 'No' }
     const card = (follows: 'level' | 'month') => {
       const one = structuredClone(part)
@@ -201,12 +209,19 @@ describe('findings on record', () => {
   it('stand with their state on the card of their signal, and those that went below', () => {
     const flagged = structuredClone(part)
     flagged.signals = [{ ...signal('outside_limits', [8]), title: 'Above the upper limit' }]
+    flagged.happenings = [
+      {
+        signals: [0], first: '2026-03-09', last: '2026-03-09', label: '9 Mar', mark: 'outside',
+        title: 'Above the upper limit', text: '', evidence: [],
+      }, // biome-ignore format: one row
+    ]
+    flagged.finding_count = 1
     const known = {
       id: 1, kpi: 'ramp', kpi_name: 'Ramp cycle', rule: 'outside_limits', side: 1,
       first: '2026-03-09', last: '2026-03-09', label: '9 Mar', points: 1,
       title: 'Above the upper limit', text: '', favorable: false, state: 'looking',
       standing: 'present', cause: 'Relief crew', action: '', person: 'isla',
-      person_name: 'Isla Corrie', due: null, version: 1,
+      person_name: 'Isla Corrie', due: null, version: 1, evidence: [], is_new: false,
     } // biome-ignore format: one row
     const gone = { ...known, id: 2, standing: 'gone', state: 'shift', title: 'Run of 9' }
     const said = say(

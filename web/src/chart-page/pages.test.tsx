@@ -53,15 +53,26 @@ describe('findings', () => {
       ...signal('outside_limits', [point]),
       title: `Signal ${point}`,
     }))
-    part.signal_count = 9
+    part.happenings = part.signals.map((one, n) => ({
+      signals: [n],
+      first: one.label,
+      last: one.label,
+      label: one.label,
+      mark: one.mark,
+      title: one.title,
+      text: one.text,
+      evidence: n === 4 ? ['2 ranges above limit'] : [],
+    }))
+    part.finding_count = 9
     const said = words(draw(<Findings chart={part} {...acts} />))
     expect(said.match(/Signal \d/g)).toEqual(['Signal 8', 'Signal 6', 'Signal 4'])
-    expect(said).toContain('Show all 5 signals')
-    expect(said).toContain('5 of 9 signals are in the dates shown.')
+    expect(said).toContain('Also: 2 ranges above limit.')
+    expect(said).toContain('Show all 5 findings')
+    expect(said).toContain('5 of 9 findings are in the dates shown.')
   })
 
   it('say so when there are none, and why when there cannot be', () => {
-    const quiet = { ...part, signals: [], signal_count: 0 }
+    const quiet = { ...part, signals: [], happenings: [], finding_count: 0 }
     expect(words(draw(<Findings chart={quiet} {...acts} />))).toContain('routine variation')
     const young = { ...quiet, count: 3 }
     expect(words(draw(<Findings chart={young} {...acts} />))).toContain('5 values')

@@ -17,9 +17,10 @@ import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
-import { type LineName, Tags } from './layers/Tags.tsx'
+import { Tags } from './layers/Tags.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
+import type { LineName } from './model/tags.ts'
 import type { Chart, Shown } from './model/types.ts'
 
 interface Props {
@@ -53,6 +54,8 @@ interface Props {
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
+  /** The target is pulled up or down; null where it can not be. */
+  onDragTarget?: ((level: number | null, dropped: boolean) => void) | null
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
   /** What moves the shifts; null where they stand. */
@@ -86,6 +89,7 @@ export function ChartView({
   onSelect = nothing,
   onKey = nothing,
   onOpenLine = nothing,
+  onDragTarget = null,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
   handles = null,
@@ -143,7 +147,7 @@ export function ChartView({
           role="presentation"
         >
           <Limits {...{ chart, geometry, shown, previewed, kept }} />
-          <Axes geometry={geometry} unit={chart.kpi.unit} />
+          <Axes chart={chart} geometry={geometry} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
@@ -186,6 +190,7 @@ export function ChartView({
             geometry={geometry}
             shown={shown}
             preview={previewed !== null && previewed[1] >= chart.segments.length - 1}
+            onDragTarget={onDragTarget}
             onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
           />
         </svg>

@@ -64,7 +64,10 @@ export function chart(values: number[], cut: number): Chart {
       rules: [],
       run_length: 8,
       revision: 1,
-      level_decimals: 1,
+      numbers: { unit: 's', power: 0, decimals: 1, level_decimals: 1 },
+      shown_in: 'automatic',
+      drawn_as: 'points',
+      raises: 'everything',
     },
     count: values.length,
     basis: 'daily',
@@ -74,6 +77,7 @@ export function chart(values: number[], cut: number): Chart {
     targets: null,
     target_now: 40,
     notes: [],
+    gaps: [],
     shown: [0, values.length],
     points: {
       position,
@@ -89,13 +93,15 @@ export function chart(values: number[], cut: number): Chart {
     set_aside: [],
     hollow_ranges: [],
     signals: [],
-    signal_count: 0,
+    happenings: [],
+    finding_count: 0,
     sentence: { headline: '', detail: '' },
     comparison: null,
     doubts: [],
     kept_limits: [],
     candidates: [],
     patterns: [],
+    nature: null,
   }
 }
 

@@ -70,6 +70,16 @@ export function FindingPanel(props: Props) {
           <Reason key={one.name} {...one} />
         ))}
       </dl>
+      {finding.evidence.length > 0 && (
+        <>
+          <h3>It is said by more</h3>
+          <dl className={classes.why}>
+            {finding.evidence.map((one) => (
+              <Reason key={`${one.rule} ${one.text}`} name={one.title} text={one.text} />
+            ))}
+          </dl>
+        </>
+      )}
       <Form
         key={finding.version}
         workspace={workspace}

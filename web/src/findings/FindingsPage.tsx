@@ -1,4 +1,4 @@
-import { Button, Group, Loader, Title } from '@mantine/core'
+import { Button, Checkbox, Group, Loader, TextInput, Title } from '@mantine/core'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useSession } from '../account/session.ts'
@@ -6,14 +6,22 @@ import { Mark } from '../chart/layers/Mark.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
+import { counted } from '../shared/writing.ts'
 import { Filters } from './Filters.tsx'
 import { FindingPanel } from './FindingPanel.tsx'
 import classes from './Findings.module.css'
-import { type Finding, STATES, useFindingActs, useFindings } from './findings.ts'
+import {
+  type Finding,
+  STATES,
+  useFindingActs,
+  useFindings,
+  useLookThrough,
+  useSeveralActs,
+} from './findings.ts'
 import { StatePill } from './StatePill.tsx'
 import { fileQuery, wantedOf } from './wanted.ts'
 
-/** All findings of the workspace, newest first: to find the next one, give it to somebody, resolve it. */
+/** All findings of the workspace, what is new first: to find the next one, give it to somebody, resolve it. */
 export function FindingsPage() {
   const { workspace = '' } = useParams()
   const [asked, setAsked] = useSearchParams()
@@ -21,6 +29,8 @@ export function FindingsPage() {
   const found = useFindings(workspace, wanted)
   const kpis = useKpis(workspace)
   const list = useRef<HTMLUListElement>(null)
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set())
+  useLookThrough(workspace)
   const [explaining, setExplaining] = useState(false)
   const opened = Number(asked.get('finding')) || null
   useEffect(() => {
@@ -41,8 +51,8 @@ export function FindingsPage() {
     ask({ finding: finding ? String(finding.id) : null }, { keepOpen: true })
 
   function onKey(event: KeyboardEvent<HTMLUListElement>) {
-    const rows = [...(list.current?.querySelectorAll('button') ?? [])]
-    const at = rows.indexOf(document.activeElement as HTMLButtonElement)
+    const rows = [...(list.current?.querySelectorAll<HTMLElement>('[data-row]') ?? [])]
+    const at = rows.indexOf(document.activeElement as HTMLElement)
     const by = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1 }[event.key]
     if (at < 0 || !by) return
     event.preventDefault()
@@ -103,11 +113,27 @@ export function FindingsPage() {
             : 'No findings: every chart shows routine variation.'}
         </p>
       )}
+      {chosen.size > 0 && (
+        <Several
+          workspace={workspace}
+          findings={rows.filter((row) => chosen.has(row.id))}
+          onDone={() => setChosen(new Set())}
+        />
+      )}
       <div className={`${classes.log} ${opened ? classes.open : ''}`}>
         <ul className={classes.rows} ref={list} onKeyDown={onKey} aria-label="Findings">
-          {rows.map((finding) => (
+          {rows.map((finding, n) => (
             <li key={finding.id}>
+              {headingOf(finding) !== headingOf(rows[n - 1]) && (
+                <h2 className={classes.heading}>{headingOf(finding)}</h2>
+              )}
               <Row
+                chosen={chosen.has(finding.id)}
+                onChoose={() => {
+                  const next = new Set(chosen)
+                  if (!next.delete(finding.id)) next.add(finding.id)
+                  setChosen(next)
+                }}
                 finding={finding}
                 current={finding.id === opened}
                 workspace={workspace}
@@ -145,31 +171,86 @@ export function FindingsPage() {
       {rows.length > 0 && (
         <p className={classes.hint}>
           <kbd>↓</kbd> <kbd>↑</kbd> go through them, <kbd>Enter</kbd> opens one, <kbd>L</kbd> says
-          that it is being looked into, <kbd>A</kbd> gives it to you, <kbd>C</kbd> explains it
+          that it is being looked into, <kbd>A</kbd> gives it to you, <kbd>C</kbd> explains it,{' '}
+          <kbd>S</kbd> chooses several
         </p>
       )}
     </>
   )
 }
 
+/** Where a finding stands in the log: what is new first, then what has no cause. */
+function headingOf(finding: Finding | undefined): string {
+  if (!finding) return ''
+  if (finding.is_new) return 'New since you last looked'
+  return finding.state === 'open' || finding.state === 'looking' ? 'Without a cause' : 'The rest'
+}
+
+/** One cause for several findings. */
+function Several({
+  workspace,
+  findings,
+  onDone,
+}: {
+  workspace: string
+  findings: Finding[]
+  onDone: () => void
+}) {
+  const [cause, setCause] = useState('')
+  const several = useSeveralActs(workspace, onDone)
+  const changes = { state: 'explained' as const, cause: cause.trim() }
+  return (
+    <form
+      className={`card ${classes.several}`}
+      aria-label="One cause for several findings"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (changes.cause) several.mutate({ findings, changes })
+      }}
+    >
+      <b>{counted(findings.length, 'finding')} chosen</b>
+      <TextInput
+        size="xs"
+        style={{ flex: 1 }}
+        aria-label="Their cause"
+        placeholder="The cause of all of them"
+        maxLength={500}
+        value={cause}
+        onChange={(event) => setCause(event.currentTarget.value)}
+      />
+      <Button size="xs" type="submit" disabled={!changes.cause} loading={several.isPending}>
+        Explain them
+      </Button>
+      <Button size="xs" variant="default" onClick={onDone}>
+        Choose none
+      </Button>
+    </form>
+  )
+}
+
 function Row({
   finding,
   current,
+  chosen,
+  onChoose,
   workspace,
   onOpen,
   onExplain,
 }: {
   finding: Finding
   current: boolean
+  chosen: boolean
+  onChoose: () => void
   workspace: string
   onOpen: () => void
   onExplain: () => void
 }) {
   const me = useSession().data?.username
   const { change } = useFindingActs(workspace)
-  return (
+  const row = (
     <button
       type="button"
+      data-row
       className={classes.row}
       aria-current={current}
       onClick={onOpen}
@@ -180,6 +261,7 @@ function Row({
           change.mutate({ finding, changes: { state: 'looking' } })
         else if (key === 'a' && me && finding.person !== me)
           change.mutate({ finding, changes: { person: me } })
+        else if (key === 's') onChoose()
         else if (key === 'c') {
           // Or the letter would be typed into the field that takes the focus.
           event.preventDefault()
@@ -193,12 +275,26 @@ function Row({
       <span className="quiet">{finding.label}</span>
       <span title={finding.kpi_name}>{finding.kpi_name}</span>
       <span title={`${finding.title}. ${finding.text}`}>
-        <b>{finding.title}</b> {finding.cause || finding.text}
+        <b>{finding.title}</b>
+        {finding.evidence.length > 0 && ` +${finding.evidence.length}`}{' '}
+        {finding.cause || finding.text}
       </span>
       <span>
         <StatePill finding={finding} />
       </span>
       <span className="quiet">{finding.person_name}</span>
     </button>
+  )
+  return (
+    <div className={classes.chooser}>
+      <Checkbox
+        size="xs"
+        tabIndex={-1}
+        aria-label={`Choose ${finding.title} of ${finding.label}`}
+        checked={chosen}
+        onChange={onChoose}
+      />
+      {row}
+    </div>
   )
 }

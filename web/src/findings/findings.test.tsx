@@ -57,6 +57,8 @@ const finding = (id: number, more: Partial<Finding> = {}): Finding => ({
   person_name: '',
   due: null,
   version: 1,
+  evidence: [],
+  is_new: false,
   ...more,
 })
 const detail = (more: Partial<FindingDetail> = {}): FindingDetail => ({

@@ -1,5 +1,6 @@
 // Findings from the server: those of a chart, the log across KPIs, one with all there is to know.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
 import { keys, type Place, renew } from '../api/keys.ts'
 import { notifyProblem, notifyStale, notifyUndoable } from '../shared/notifications.tsx'
@@ -68,6 +69,43 @@ export function useFinding(workspace: string, number: number, within: number) {
         }),
       ),
     placeholderData: (before) => (before?.id === number ? before : undefined),
+  })
+}
+
+/** How many findings came since this person last looked, and how many have no cause. */
+export function useNewFindings(workspace: string) {
+  return useQuery({
+    queryKey: keys.newFindings(workspace),
+    queryFn: ({ signal }) =>
+      answer(client.GET(`${base}/new`, { params: { path: { workspace } }, signal })),
+  })
+}
+
+/** Notes that this person looks through the findings now: the badge has said its part. */
+export function useLookThrough(workspace: string) {
+  const queries = useQueryClient()
+  useEffect(() => {
+    const path = { params: { path: { workspace } } }
+    client
+      .POST(`${base}/new`, path)
+      .then(() => queries.invalidateQueries({ queryKey: keys.findings(workspace) }))
+  }, [workspace, queries])
+}
+
+/** Gives several findings one cause, all of them or none. */
+export function useSeveralActs(workspace: string, done: () => void) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ findings, changes }: { findings: Finding[]; changes: Changes }) =>
+      answer(
+        client.POST(`${base}/several`, {
+          params: { path: { workspace } },
+          body: { findings: findings.map(({ id, version }) => ({ id, version })), changes },
+        }),
+      ),
+    onSuccess: done,
+    onSettled: () => renew.afterFinding(queries, workspace),
+    onError: notifyProblem,
   })
 }
 

@@ -1,25 +1,7 @@
-// How numbers and periods are written. Writing only: every number comes from the server.
+// How periods and counts are written.
 import type { Chart, Grain } from '../chart/model/types.ts'
 
-const MINUS = '\u2212'
 export const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
-
-export function formatNumber(value: number, decimals: number): string {
-  const text = Math.abs(value).toLocaleString('en-US', {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  })
-  return value < 0 && /[1-9]/.test(text) ? MINUS + text : text
-}
-
-export function withUnit(text: string, unit: string): string {
-  return unit ? `${text}\u00a0${unit}` : text
-}
-
-export function signed(value: number, decimals: number): string {
-  const text = formatNumber(value, decimals)
-  return value > 0 && /[1-9]/.test(text) ? `+${text}` : text
-}
 
 interface Parts {
   year: number

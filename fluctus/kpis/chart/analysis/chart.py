@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from fluctus.core import Analysis, Rule, Series, UnfitPatternError, analyse
+from fluctus.core.arrays import Ints
 from fluctus.core.judgment.fitness import Doubt, doubts_of
 from fluctus.core.words.wording import Words
 from fluctus.http.refusals import Issue, RefusalError
@@ -29,6 +30,8 @@ class Chart:
     words: Words
     doubts: tuple[Doubt, ...]
     """Why the values may be unfit for a chart."""
+    missing_before: Ints
+    """How many periods are missing before each value, shape (n,)."""
 
     @property
     def raising(self) -> frozenset[Rule]:
@@ -82,12 +85,13 @@ def _analysed(observations: Observations, state: ChartState) -> Chart:
         target=target_now(observations, state),
         settled=_settled(observations, state),
     )
+    missing_before = observations.missing_before
     doubts = doubts_of(
         analysis,
-        missing_periods=observations.missing_periods,
+        missing_periods=int(missing_before.sum()),
         breakdowns=observations.breakdowns,
     )
-    return Chart(observations, state, analysis, words, tuple(doubts))
+    return Chart(observations, state, analysis, words, tuple(doubts), missing_before)
 
 
 def _unfit(error: UnfitPatternError) -> RefusalError:

@@ -9,6 +9,7 @@ from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES
 from fluctus.core.arrays import Bools, Ints
 from fluctus.core.judgment.happenings import Happening, happenings_of
+from fluctus.core.judgment.nature import nature_of
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
 from fluctus.core.words.explanation import explain
@@ -43,6 +44,7 @@ class OnRecord:
 
 
 NOTHING_ON_RECORD = OnRecord()
+MOST_GAPS = 300
 MOST_TOLD = 200
 """Newest findings that are told beside a chart; the log has the others."""
 
@@ -76,6 +78,7 @@ def chart_answer(
             for position, text in data.notes.items()
             if start <= position < stop
         ],
+        gaps=_gaps(chart, start, stop),
         shown=[start, stop],
         points=_points(chart, drawn),
         segments=_segments(chart),
@@ -92,6 +95,7 @@ def chart_answer(
             shapes.Doubt(doubt.check, **asdict(advise(doubt, chart.words)))
             for doubt in chart.doubts
         ],
+        nature=nature_of(chart.analysis.series),
         candidates=candidates,
         patterns=[shapes.Pattern(**pattern) for pattern in on_record.proposals.get("patterns", [])],
         kept_limits=[
@@ -263,6 +267,14 @@ def _drawn(chart: Chart, start: int, stop: int, width: int, signals: list[Signal
     times = chart.observations.instants[start:stop]
     lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
     return thin(times, lines, width, keep[start:stop]) + start
+
+
+def _gaps(chart: Chart, start: int, stop: int) -> list[shapes.Gap]:
+    missing = chart.missing_before
+    places = np.flatnonzero(missing[start + 1 : stop]) + start + 1
+    if 2 * np.count_nonzero(missing) > len(missing):
+        return []
+    return [shapes.Gap(int(place), int(missing[place])) for place in places[-MOST_GAPS:]]
 
 
 def _touched(set_aside: Bools) -> Bools:

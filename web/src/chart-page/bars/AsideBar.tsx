@@ -1,6 +1,7 @@
 import { Button, TextInput } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
-import { formatNumber, periodInText } from '../../shared/writing.ts'
+import { levelText } from '../../shared/numbers.ts'
+import { periodInText } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import type { AsideDraft } from '../session/mode.ts'
 
@@ -69,7 +70,7 @@ function effect(saved: Chart, preview: Chart, position: number): string {
     chart.segments.find((segment) => segment.first <= position && position < segment.stop)
   const [was, now] = [segmentIn(saved), segmentIn(preview)]
   const level = (value: number | null | undefined) =>
-    value == null ? 'none' : formatNumber(value, saved.kpi.level_decimals)
+    value == null ? 'none' : levelText(value, saved.kpi.numbers)
   const limits = (segment: typeof was) =>
     segment?.upper == null ? 'none' : `${level(segment.lower)} to ${level(segment.upper)}`
   return `Average ${level(was?.average)} → ${level(now?.average)}, limits ${limits(was)} → ${limits(now)}`

@@ -1,7 +1,8 @@
 import { Button } from '@mantine/core'
 import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
-import { counted, formatNumber, shortPeriod } from '../../shared/writing.ts'
+import { levelText } from '../../shared/numbers.ts'
+import { counted, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import { type BaselineDraft, takingPart, windowOf } from '../session/drafts/baseline.ts'
 
@@ -17,14 +18,14 @@ interface Props {
 
 /** What limits from a baseline would be, and whether to keep it. */
 export function BaselineBar({ chart, preview, draft, saving, onKeep, onCancel }: Props) {
-  const { grain, level_decimals } = chart.kpi
+  const { grain, numbers } = chart.kpi
   const [first, last] = windowOf(chart, draft).map((period) => shortPeriod(period, grain))
   const count = takingPart(chart, draft)
   const least = useVocabulary()?.values_for_limits ?? 0
   const few = count < least
   const segment = preview?.segments.find((segment) => segment.start === draft.start)
   const level = (value: number | null | undefined) =>
-    value == null ? 'none' : formatNumber(value, level_decimals)
+    value == null ? 'none' : levelText(value, numbers)
   return (
     <form
       className={`card ${classes.shiftBar}`}

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
-import { formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
+import { levelText } from '../../shared/numbers.ts'
+import { periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import type { ShiftDraft } from '../session/drafts/shift.ts'
 
@@ -16,11 +17,11 @@ interface Props {
 
 /** What moving a shift would mean, and whether to keep it there. */
 export function ShiftBar({ chart, draft, preview, saving, onKeep, onCancel }: Props) {
-  const { grain, level_decimals } = chart.kpi
+  const { grain, numbers } = chart.kpi
   const number = preview?.segments.findIndex((segment) => segment.start === draft.period) ?? -1
   const [before, after] = [preview?.segments[number - 1], preview?.segments[number]]
   const average = (segment: Chart['segments'][number]) =>
-    segment.average == null ? 'none' : formatNumber(segment.average, level_decimals)
+    segment.average == null ? 'none' : levelText(segment.average, numbers)
   return (
     <form
       className={`card ${classes.shiftBar}`}

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
-import { counted, formatNumber } from '../../shared/writing.ts'
+import { levelText } from '../../shared/numbers.ts'
+import { counted } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 
 interface Props {
@@ -58,8 +59,8 @@ export function TrialBar(props: Props) {
 function difference(saved: Chart, tried: Chart): string {
   const [was, now] = [saved.segments.at(-1), tried.segments.at(-1)]
   const level = (value: number | null | undefined) =>
-    value == null ? 'none' : formatNumber(value, saved.kpi.level_decimals)
+    value == null ? 'none' : levelText(value, saved.kpi.numbers)
   const limits = (segment: typeof was) =>
     segment?.upper == null ? 'none' : `${level(segment.lower)} to ${level(segment.upper)}`
-  return `Average ${level(was?.average)} → ${level(now?.average)}, limits ${limits(was)} → ${limits(now)}, ${saved.signal_count} → ${counted(tried.signal_count, 'signal')}`
+  return `Average ${level(was?.average)} → ${level(now?.average)}, limits ${limits(was)} → ${limits(now)}, ${saved.finding_count} → ${counted(tried.finding_count, 'finding')}`
 }

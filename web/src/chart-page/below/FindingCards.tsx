@@ -2,7 +2,7 @@ import { Button } from '@mantine/core'
 import { useState } from 'react'
 import { useVocabulary } from '../../api/vocabulary.ts'
 import { Mark } from '../../chart/layers/Mark.tsx'
-import type { Chart, Signal } from '../../chart/model/types.ts'
+import type { Chart, Happening } from '../../chart/model/types.ts'
 import { type Finding, useKpiFindings } from '../../findings/findings.ts'
 import { StatePill } from '../../findings/StatePill.tsx'
 import classes from '../ChartPage.module.css'
@@ -38,19 +38,19 @@ export function Findings(props: Props) {
   const [all, setAll] = useState(false)
   const least = useVocabulary()?.values_for_limits ?? 0
   const kpiFindings = useKpiFindings(place, saved)
-  const signals = [...chart.signals].reverse()
-  const shown = all ? signals : signals.slice(0, FEW)
-  const { position: positions, period: periods } = chart.points
-  const findingOf = (signal: Signal) => {
-    const first = periods[positions.indexOf(signal.points[0] ?? -1)]
-    return kpiFindings.data?.find(
+  const happenings = [...chart.happenings].reverse()
+  const shown = all ? happenings : happenings.slice(0, FEW)
+  const findingOf = ({ first, last, title }: Happening) =>
+    kpiFindings.data?.find(
       (item) =>
         item.standing === 'present' &&
-        item.rule === signal.rule &&
-        item.side === signal.side &&
-        item.first === first,
+        item.first === first &&
+        item.last === last &&
+        item.title === title,
     )
-  }
+  const pointsOf = (happening: Happening) => [
+    ...new Set(happening.signals.flatMap((place) => chart.signals[place]?.points ?? [])),
+  ]
   const gone = saved ? (kpiFindings.data ?? []).filter((item) => item.standing === 'gone') : []
   return (
     <section aria-labelledby="findings">
@@ -58,23 +58,18 @@ export function Findings(props: Props) {
         Findings
       </h2>
       <div className={classes.cards}>
-        {shown.map((signal) => (
+        {shown.map((happening) => (
           <Card
-            key={`${signal.rule} ${signal.side} ${signal.points[0]}`}
-            finding={saved ? findingOf(signal) : undefined}
-            isLit={at !== null && signal.points.includes(at)}
-            opened={opened}
-            {...{ signal, onSelect, onLight, onOpen }}
+            key={`${happening.first} ${happening.last} ${happening.title}`}
+            finding={saved ? findingOf(happening) : undefined}
+            points={pointsOf(happening)}
+            {...{ happening, at, opened, onSelect, onLight, onOpen }}
           />
         ))}
-        {signals.length === 0 && (
+        {happenings.length === 0 && (
           <article className={`card ${classes.finding}`}>
-            <h3>No signals</h3>
-            <p>
-              {chart.count < least
-                ? `Limits, and signals with them, come with ${least} values.`
-                : 'All of it is routine variation: treat no single value as news.'}
-            </p>
+            <h3>No findings</h3>
+            <p>{noFindings(chart, least)}</p>
           </article>
         )}
         {chart.kept_limits.map((kept) => (
@@ -89,14 +84,14 @@ export function Findings(props: Props) {
           </article>
         ))}
       </div>
-      {signals.length > FEW && (
+      {happenings.length > FEW && (
         <Button variant="subtle" size="xs" mt="xs" onClick={() => setAll(!all)}>
-          {all ? 'Show the newest only' : `Show all ${signals.length} signals`}
+          {all ? 'Show the newest only' : `Show all ${happenings.length} findings`}
         </Button>
       )}
-      {signals.length < chart.signal_count && (
+      {happenings.length < chart.finding_count && (
         <p className={classes.elsewhere}>
-          {signals.length} of {chart.signal_count} signals are in the dates shown.
+          {happenings.length} of {chart.finding_count} findings are in the dates shown.
         </p>
       )}
       <div className={`${classes.cards} ${classes.loose}`}>
@@ -158,24 +153,35 @@ export function Findings(props: Props) {
   )
 }
 
+/** Why there are none: nothing to find, too little to go by, or none wanted. */
+function noFindings(chart: Chart, least: number): string {
+  if (chart.kpi.drawn_as === 'steps') return 'A value that holds has no limits to break.'
+  if (chart.kpi.raises === 'nothing') return 'This KPI is told to raise none. See its details.'
+  if (chart.count < least) return `Limits, and findings with them, come with ${least} values.`
+  return 'All of it is routine variation: treat no single value as news.'
+}
+
 function Card({
-  signal,
+  happening,
+  points,
   finding,
-  isLit,
+  at,
   opened,
   onSelect,
   onLight,
   onOpen,
 }: {
-  signal: Signal
+  happening: Happening
+  points: number[]
   finding: Finding | undefined
-  isLit: boolean
+  at: number | null
   opened: number | null
   onSelect: (position: number) => void
   onLight: (positions: number[]) => void
   onOpen: (id: number) => void
 }) {
-  const light = () => onLight(signal.points)
+  const isLit = at !== null && points.includes(at)
+  const light = () => onLight(points)
   const dim = () => onLight([])
   return (
     <article
@@ -188,11 +194,14 @@ function Card({
     >
       <header>
         <svg width={18} height={18} aria-hidden="true" focusable="false">
-          <Mark kind={signal.mark} x={9} y={9} />
+          <Mark kind={happening.mark} x={9} y={9} />
         </svg>
-        <h3>{signal.title}</h3>
+        <h3>{happening.title}</h3>
       </header>
-      <p>{signal.text}</p>
+      <p>{happening.text}</p>
+      {happening.evidence.length > 0 && (
+        <p className="quiet">Also: {happening.evidence.join('; ')}.</p>
+      )}
       {finding && (finding.cause || finding.person_name) && (
         <p className="quiet">
           {[finding.cause, finding.person_name && `with ${finding.person_name}`]
@@ -204,8 +213,8 @@ function Card({
         <button
           type="button"
           className={classes.show}
-          aria-label={`Show ${signal.title} of ${signal.label} on the chart`}
-          onClick={() => onSelect(signal.points[0] ?? 0)}
+          aria-label={`Show ${happening.title} of ${happening.label} on the chart`}
+          onClick={() => onSelect(points[0] ?? 0)}
         >
           Show on the chart
         </button>
@@ -213,13 +222,13 @@ function Card({
           <button
             type="button"
             className={classes.pillButton}
-            aria-label={`Open the finding ${signal.title} of ${signal.label}`}
+            aria-label={`Open the finding ${happening.title} of ${happening.label}`}
             onClick={() => onOpen(finding.id)}
           >
             <StatePill finding={finding} />
           </button>
         ) : (
-          <span className="quiet">{signal.label}</span>
+          <span className="quiet">{happening.label}</span>
         )}
       </footer>
     </article>

@@ -1,6 +1,7 @@
 import { Table } from '@mantine/core'
 import type { Chart } from '../../chart/model/types.ts'
-import { formatNumber, longPeriod } from '../../shared/writing.ts'
+import { fullText } from '../../shared/numbers.ts'
+import { longPeriod } from '../../shared/writing.ts'
 
 const MOST = 400
 
@@ -39,8 +40,8 @@ export default function PointRows({ chart }: { chart: Chart }) {
           return (
             <Table.Tr key={position}>
               <Table.Th scope="row">{longPeriod(points.period[n] ?? '', kpi.grain)}</Table.Th>
-              <Table.Td>{formatNumber(points.value[n] ?? 0, kpi.decimals)}</Table.Td>
-              <Table.Td>{range === null ? '' : formatNumber(range, kpi.decimals)}</Table.Td>
+              <Table.Td>{fullText(points.value[n] ?? 0, kpi, { bare: true })}</Table.Td>
+              <Table.Td>{range === null ? '' : fullText(range, kpi, { bare: true })}</Table.Td>
               <Table.Td>
                 {reason === undefined
                   ? (flags.get(position) ?? []).join('; ')

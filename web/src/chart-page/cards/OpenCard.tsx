@@ -58,7 +58,15 @@ function Content({ card }: { card: Card }) {
       )
     }
     case 'target':
-      return <TargetCard kpi={base.kpi} saving={acts.saving} onSave={acts.setTarget} />
+      return (
+        <TargetCard
+          place={place}
+          kpi={base.kpi}
+          proposed={card.target}
+          saving={acts.saving}
+          onSave={acts.setTarget}
+        />
+      )
     case 'event':
       return (
         <EventCard

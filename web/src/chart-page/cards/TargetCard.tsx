@@ -1,16 +1,24 @@
 import { Button, Group, NumberInput, Stack, Text } from '@mantine/core'
+import { useDebouncedValue } from '@mantine/hooks'
 import { useState } from 'react'
+import type { Place } from '../../api/keys.ts'
 import type { Chart } from '../../chart/model/types.ts'
+import { useReach } from '../data/context.ts'
 
 interface Props {
+  place: Place
+  /** A target that it was pulled to. */
+  proposed?: number | undefined
   kpi: Chart['kpi']
   saving: boolean
   onSave: (target: number | null) => void
 }
 
 /** The target: a level that is wanted, which says nothing of what the process can do. */
-export function TargetCard({ kpi, saving, onSave }: Props) {
-  const [target, setTarget] = useState<number | string>(kpi.target ?? '')
+export function TargetCard({ place, kpi, proposed, saving, onSave }: Props) {
+  const [target, setTarget] = useState<number | string>(proposed ?? kpi.target ?? '')
+  const [asked] = useDebouncedValue(target, 250)
+  const reach = useReach(place, asked === '' ? null : Number(asked))
   return (
     <form
       onSubmit={(event) => {
@@ -26,9 +34,14 @@ export function TargetCard({ kpi, saving, onSave }: Props) {
           data-autofocus
           label={`Target${kpi.unit ? `, ${kpi.unit}` : ''}`}
           value={target}
-          decimalScale={6}
+          decimalScale={12}
           onChange={setTarget}
         />
+        {asked !== '' && (
+          <Text size="sm" role="status">
+            {reach.data?.text ?? '\u00a0'}
+          </Text>
+        )}
         <Group>
           <Button type="submit" size="xs" loading={saving}>
             Save target

@@ -23,6 +23,47 @@ export function useFalseAlarms(
   })
 }
 
+/** What it would take for every period to meet a target; null asks nothing. */
+export function useReach(place: Place, target: number | null) {
+  return useQuery({
+    queryKey: keys.reach(place, target),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/reach', {
+          params: { path: place, query: { target: target ?? 0 } },
+          signal,
+        }),
+      ),
+    enabled: target !== null && Number.isFinite(target),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** A lasting change of the average, or the periods within which one is to show. */
+export type Asked = { change: number } | { within: number }
+
+/** When a change would show by a set of rules, or the smallest that shows in time. */
+export function useHowSoon(
+  place: Place,
+  rules: Schemas['Kpi']['rules'],
+  run_length: 7 | 8 | 9,
+  asked: Asked | null,
+) {
+  return useQuery({
+    queryKey: keys.howSoon(place, rules, run_length, asked),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/how-soon', {
+          params: { path: place, query: { rules, run_length, ...asked } },
+          signal,
+        }),
+      ),
+    enabled: asked !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+}
+
 /** The events told with a KPI from the first to the last period, gathered into pins. */
 export function useLane(place: Place, first: string, last: string, view: View) {
   const query = { first, last, width: view.width, ...(view.by && { by: view.by }) }

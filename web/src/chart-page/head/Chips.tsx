@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import type { Chart, Shown } from '../../chart/model/types.ts'
-import { formatNumber } from '../../shared/writing.ts'
+import { amountText } from '../../shared/numbers.ts'
 import classes from '../ChartPage.module.css'
 
 interface Props {
@@ -49,7 +49,7 @@ export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
       {target !== null &&
         chip(
           'target',
-          `Target ${formatNumber(target, kpi.decimals)}`,
+          `Target ${amountText(target, kpi.numbers)}`,
           <path d="M1 6H17" stroke="var(--target)" strokeWidth={1.8} strokeDasharray="6 2 2 2" />,
         )}
     </>

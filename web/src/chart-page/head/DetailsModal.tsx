@@ -18,6 +18,7 @@ export default function DetailsModal({ onClose }: { onClose: () => void }) {
       <KpiDetails
         place={place}
         kpi={base.kpi}
+        sigma={base.segments.at(-1)?.sigma ?? null}
         saving={acts.saving}
         error={acts.changeError}
         onSave={(changes) => acts.changeDetails(changes, onClose)}

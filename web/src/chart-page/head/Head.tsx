@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core'
 import { useDisclosure, useLocalStorage } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
@@ -29,7 +30,10 @@ export function Head() {
       />
       <div className={classes.sentence} aria-live="polite">
         <p className={classes.headline}>{drawn.sentence.headline}</p>
-        <p className={classes.detail}>{drawn.sentence.detail}</p>
+        <p className={classes.detail}>
+          {drawn.sentence.detail}
+          <Offer />
+        </p>
       </div>
       <Shown />
       {drawn.remarks.map((remark) => (
@@ -43,6 +47,32 @@ export function Head() {
         </Suspense>
       )}
     </>
+  )
+}
+
+/** The one act that helps where limits by period say little. */
+function Offer() {
+  const { drawn, state, held, whole, acts } = useChartSession()
+  if (held || !whole || state.trial) return null
+  const [pattern] = drawn.patterns
+  const act =
+    drawn.nature === 'holds' && drawn.kpi.drawn_as !== 'steps'
+      ? { label: 'Draw it as steps', does: () => acts.changeDetails({ drawn_as: 'steps' }) }
+      : pattern && drawn.nature === null
+        ? {
+            label: 'Let the limits follow it',
+            does: () =>
+              acts.changeSegment(drawn.segments.at(-1)?.start ?? null, {
+                follows: pattern.follows,
+              }),
+          }
+        : null
+  return (
+    act && (
+      <Button size="compact-xs" variant="light" className={classes.offer} onClick={act.does}>
+        {act.label}
+      </Button>
+    )
   )
 }
 

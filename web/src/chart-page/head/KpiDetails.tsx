@@ -18,15 +18,36 @@ import { differences } from '../../shared/differences.ts'
 import { DIRECTIONS } from '../../shared/directions.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import { timeZones } from '../../shared/timeZones.ts'
+import { HowSoon } from '../cards/HowSoon.tsx'
 import type { Place, Settings } from '../data/chart.ts'
 import { useFalseAlarms } from '../data/context.ts'
 
 type Kpi = Chart['kpi']
 type Rule = Kpi['rules'][number]
 
+const SHOWN_IN = [
+  { value: 'automatic', label: 'By their size' },
+  { value: 'ones', label: 'Ones' },
+  { value: 'thousands', label: 'Thousands' },
+  { value: 'millions', label: 'Millions' },
+  { value: 'billions', label: 'Billions' },
+  { value: 'trillions', label: 'Trillions' },
+]
+const DRAWN_AS = [
+  { value: 'points', label: 'Points, with limits' },
+  { value: 'steps', label: 'Steps: a value holds until it changes' },
+]
+const RAISES = [
+  { value: 'everything', label: 'Every signal' },
+  { value: 'beyond_limits', label: 'Values beyond the limits only' },
+  { value: 'nothing', label: 'Nothing' },
+]
+
 interface Props {
   place: Place
   kpi: Kpi
+  /** Sigma of the last segment. */
+  sigma: number | null
   saving: boolean
   error: Error | null
   onSave: (changes: Settings) => void
@@ -38,12 +59,15 @@ interface Props {
 /** What a KPI is called, how its values are read, which rules judge it. Long as one form: its fields in turn. */
 export function KpiDetails(props: Props) {
   const aggregations = useAggregations()
-  const { place, kpi, saving, error, onSave, onDelete, deleting, deleteError } = props
+  const { place, kpi, sigma, saving, error, onSave, onDelete, deleting, deleteError } = props
   const [opened] = useState({
     name: kpi.name,
     group: kpi.group,
     unit: kpi.unit,
     decimals: kpi.decimals,
+    shown_in: kpi.shown_in,
+    drawn_as: kpi.drawn_as,
+    raises: kpi.raises,
     direction: kpi.direction,
     floor: kpi.floor,
     ceiling: kpi.ceiling,
@@ -96,10 +120,24 @@ export function KpiDetails(props: Props) {
             <NumberInput
               label="Decimals"
               min={0}
-              max={6}
+              max={12}
               allowDecimal={false}
               value={details.decimals}
               onChange={(value) => set({ decimals: Number(value) || 0 })}
+            />
+            <Select
+              label="Numbers shown in"
+              data={SHOWN_IN}
+              allowDeselect={false}
+              value={details.shown_in}
+              onChange={(value) => set({ shown_in: value as Kpi['shown_in'] })}
+            />
+            <Select
+              label="Drawn as"
+              data={DRAWN_AS}
+              allowDeselect={false}
+              value={details.drawn_as}
+              onChange={(value) => set({ drawn_as: value as Kpi['drawn_as'] })}
             />
             <Select
               label="Wanted direction"
@@ -171,6 +209,18 @@ export function KpiDetails(props: Props) {
               ))}
             </SimpleGrid>
           </Checkbox.Group>
+          <HowSoon
+            {...{ place, kpi, sigma }}
+            rules={details.rules}
+            runLength={details.run_length}
+          />
+          <Select
+            label="Findings are raised by"
+            data={RAISES}
+            allowDeselect={false}
+            value={details.raises}
+            onChange={(value) => set({ raises: value as Kpi['raises'] })}
+          />
           <Select
             label="A run is"
             w={220}

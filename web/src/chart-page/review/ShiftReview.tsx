@@ -3,7 +3,8 @@ import { useState } from 'react'
 import { useVocabulary, type Vocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
-import { counted, formatNumber, periodInText, shortPeriod } from '../../shared/writing.ts'
+import { levelText } from '../../shared/numbers.ts'
+import { counted, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import type { ShiftDraft } from '../session/drafts/shift.ts'
 import { Questions } from './Questions.tsx'
@@ -138,7 +139,7 @@ type Segment = Chart['segments'][number] | undefined
 /** Limits now against recalculated. */
 function Numbers({ saved, now, then }: { saved: Chart; now: Segment; then: Segment }) {
   const level = (value: number | null | undefined) =>
-    value == null ? '\u2014' : formatNumber(value, saved.kpi.level_decimals)
+    value == null ? '\u2014' : levelText(value, saved.kpi.numbers)
   const rows: [
     string,
     keyof NonNullable<Segment> & ('average' | 'upper' | 'lower' | 'range_limit'),

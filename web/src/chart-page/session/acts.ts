@@ -130,7 +130,7 @@ function settingActs(on: On) {
       if (base) apply(on, changing(draft.start, { window: windowOf(base, draft) }), { after: drop })
     },
     setTarget: (target: number | null) => apply(on, { target }, { done: close }),
-    changeDetails: (changes: Intent, done: () => void) => apply(on, changes, { done }),
+    changeDetails: (changes: Intent, done?: () => void) => apply(on, changes, done ? { done } : {}),
   }
 }
 

@@ -24,7 +24,7 @@ export type Held =
 /** What is open over the chart, and where. */
 export type Card = { x: number; y: number } & (
   | { kind: 'segment'; number: number }
-  | { kind: 'target' }
+  | { kind: 'target'; target?: number }
   | { kind: 'event'; draft: EventDraft }
   | { kind: 'pin'; pin: Pin }
   | { kind: 'candidate'; candidate: Chart['candidates'][number] }

@@ -1,15 +1,18 @@
-// The one way to drag along the time axis: shifts, baselines, events.
+// The one way to drag on a chart: shifts, baselines, events along time, the target across it.
 import { type PointerEvent, useEffect, useRef } from 'react'
 
 export interface DragActs<T> {
-  /** The hand takes hold, at `px` from the left of the chart; false lets go at once. */
+  /** The hand takes hold, at `px` from the left of the chart (or its top); false lets go at once. */
   onHold: (what: T, px: number) => boolean
-  /** The hand is at `px` from the left of the chart, `by` from where it took hold. */
+  /** The hand is at `px` from there, `by` from where it took hold. */
   onMove: (what: T, px: number, by: number) => void
   onDrop: (what: T, by: number) => void
   /** Escape, or a pointer that is lost: everything goes back to where it was. */
   onCancel: (what: T) => void
 }
+
+/** Along the time axis, or up and down. */
+type Axis = 'x' | 'y'
 
 /**
  * Binds a drag to elements of a chart: `{...bind(what)}`.
@@ -19,7 +22,7 @@ export interface DragActs<T> {
  * another changes places with it. Call it where the elements live on while they change. One
  * function, as its listeners all share what is in the hand.
  */
-export function useDragAcross<T>(acts: DragActs<T>, threshold = 0) {
+export function useDragAcross<T>(acts: DragActs<T>, threshold = 0, axis: Axis = 'x') {
   // Each step of a drag acts on what is drawn by then.
   const latest = useRef(acts)
   latest.current = acts
@@ -30,11 +33,14 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0) {
     const element = event.currentTarget
     const svg = element.ownerSVGElement
     if (event.button !== 0 || !svg || cancel.current) return
-    const { left } = svg.getBoundingClientRect()
-    const from = event.clientX
+    const box = svg.getBoundingClientRect()
+    const edge = axis === 'x' ? box.left : box.top
+    const placeOf = (at: { clientX: number; clientY: number }) =>
+      axis === 'x' ? at.clientX : at.clientY
+    const from = placeOf(event)
     let holding = false
     const hold = () => {
-      holding = latest.current.onHold(what, from - left)
+      holding = latest.current.onHold(what, from - edge)
       if (!holding) end()
     }
     const listening = new AbortController()
@@ -58,13 +64,14 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0) {
       hold()
       if (!holding) return
     }
-    listen('pointermove', ({ clientX }) => {
-      if (!holding && Math.abs(clientX - from) > threshold) hold()
-      if (holding) latest.current.onMove(what, clientX - left, clientX - from)
+    listen('pointermove', (moved) => {
+      const place = placeOf(moved)
+      if (!holding && Math.abs(place - from) > threshold) hold()
+      if (holding) latest.current.onMove(what, place - edge, place - from)
     })
-    listen('pointerup', ({ clientX }) => {
+    listen('pointerup', (released) => {
       end()
-      if (holding) latest.current.onDrop(what, clientX - from)
+      if (holding) latest.current.onDrop(what, placeOf(released) - from)
     })
     listen('pointercancel', giveUp)
     listen('blur', giveUp)

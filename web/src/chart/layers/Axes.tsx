@@ -1,19 +1,17 @@
-import { formatNumber } from '../../shared/writing.ts'
+import { countedIn } from '../../shared/numbers.ts'
 import classes from '../Chart.module.css'
-import type { Geometry } from '../model/geometry.ts'
+import type { AxisLabel, Geometry } from '../model/geometry.ts'
 import { type Tick, ticksOf } from '../model/time.ts'
+import type { Chart } from '../model/types.ts'
+import { fitted, textWidth } from '../text/measure.ts'
 
-function Levels({ scale, left, count }: { scale: Geometry['y']; left: number; count: number }) {
-  const ticks = scale.ticks(count)
-  // As many decimals as tell the ticks apart, whatever the KPI's own are.
-  const step = Math.abs((ticks[1] ?? 1) - (ticks[0] ?? 0))
-  const decimals = Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))
+function Levels({ labels, left }: { labels: AxisLabel[]; left: number }) {
   return (
     <g className={classes.axis}>
-      {ticks.map((tick) => (
-        <g key={tick} transform={`translate(0,${scale(tick)})`}>
+      {labels.map((label) => (
+        <g key={label.at} transform={`translate(0,${label.at})`}>
           <text x={left - 8} dy="0.35em" textAnchor="end">
-            {formatNumber(tick, decimals)}
+            {label.text}
           </text>
           <line x1={left - 5} x2={left} stroke="var(--hairline)" />
         </g>
@@ -22,44 +20,52 @@ function Levels({ scale, left, count }: { scale: Geometry['y']; left: number; co
   )
 }
 
-interface Props {
-  geometry: Geometry
-  unit: string
+/** What a panel shows, over its axis; what there is no room for is told by its title. */
+function PanelName({ text, room, y }: { text: string; room: number; y: number }) {
+  return (
+    <text className={classes.panelName} x={4} y={y}>
+      {fitted(text, room)}
+      <title>{text}</title>
+    </text>
+  )
 }
 
-export function Axes({ geometry, unit }: Props) {
+export function Axes({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
   const { left, right, ranges, values, x } = geometry
   const [start = 0, end = 0] = x.domain
+  const unit = countedIn(chart.kpi.numbers)
   const ticks = ticksOf([start, end], right - left)
   return (
     <>
-      <text className={classes.panelName} x={4} y={values[0] - 8}>
-        {unit || 'value'}
-      </text>
-      <text className={classes.panelName} x={4} y={ranges[0] - 8}>
-        moving range{unit && `, ${unit}`}
-      </text>
-      <Levels scale={geometry.y} left={left} count={geometry.narrow ? 4 : 6} />
-      <Levels scale={geometry.ry} left={left} count={3} />
+      <PanelName text={unit || 'value'} room={right - 8} y={values[0] - 8} />
+      <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
+      <Levels labels={geometry.valueLabels} left={left} />
+      <Levels labels={geometry.rangeLabels} left={left} />
       <line x1={left} x2={right} y1={ranges[1]} y2={ranges[1]} stroke="var(--hairline)" />
       <g className={classes.axis}>
-        {ticks.map((tick, n) => (
-          <TimeTick key={tick.time} tick={tick} first={n === 0} geometry={geometry} />
+        {ticks.map((tick) => (
+          <TimeTick key={tick.time} tick={tick} geometry={geometry} />
         ))}
       </g>
     </>
   )
 }
 
-function TimeTick({ tick, first, geometry }: { tick: Tick; first: boolean; geometry: Geometry }) {
-  const { x, ranges, left } = geometry
-  const place = first ? Math.max(x(tick.time), left + 14) : x(tick.time)
+function TimeTick({ tick, geometry }: { tick: Tick; geometry: Geometry }) {
+  const { x, ranges, width } = geometry
+  const place = x(tick.time)
+  const half = Math.max(textWidth(tick.label), textWidth(tick.year, 600)) / 2 + 1
+  const middle = Math.min(Math.max(place, half), width - half)
   return (
-    <g transform={`translate(${place},${ranges[1]})`} textAnchor="middle">
-      <line y2={4} stroke="var(--quiet)" />
-      {tick.label && <text y={16}>{tick.label}</text>}
+    <g transform={`translate(0,${ranges[1]})`} textAnchor="middle">
+      <line x1={place} x2={place} y2={4} stroke="var(--quiet)" />
+      {tick.label && (
+        <text x={middle} y={16}>
+          {tick.label}
+        </text>
+      )}
       {tick.year && (
-        <text y={tick.label ? 30 : 16} className={classes.year}>
+        <text x={middle} y={tick.label ? 30 : 16} className={classes.year}>
           {tick.year}
         </text>
       )}

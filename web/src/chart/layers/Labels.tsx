@@ -1,5 +1,5 @@
 import { memo } from 'react'
-import { formatNumber } from '../../shared/writing.ts'
+import { valueText } from '../../shared/numbers.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
 import { type Box, type LabelRequest, placeLabels } from '../model/labelPlacement.ts'
@@ -44,7 +44,7 @@ export const Labels = memo(function Labels({
       const value = chart.points.value[n] ?? 0
       requests.push({
         key: `outside ${furthest}`,
-        text: formatNumber(value, chart.kpi.decimals),
+        text: valueText(value, chart.kpi.numbers),
         x: x(times[n] ?? 0),
         y: y(value),
         clear: 10,
@@ -70,7 +70,7 @@ export const Labels = memo(function Labels({
     const value = chart.points.value[n] ?? 0
     requests.push({
       key: `aside ${mark.position}`,
-      text: formatNumber(value, chart.kpi.decimals),
+      text: valueText(value, chart.kpi.numbers),
       x: x(times[n] ?? 0),
       y: y(value),
       clear: 10,

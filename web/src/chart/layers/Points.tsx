@@ -1,8 +1,10 @@
 import { memo } from 'react'
+import { counted } from '../../shared/writing.ts'
 import type { Geometry } from '../model/geometry.ts'
-import { MARK_COLOR, type Marks } from '../model/markKinds.ts'
-import { linePath } from '../model/path.ts'
+import { MARK_COLOR, type Marks, type Stretch, stretchesOf } from '../model/markKinds.ts'
+import { linePath, stepPath } from '../model/path.ts'
 import type { Chart } from '../model/types.ts'
+import { SIZE, textWidth } from '../text/measure.ts'
 import { Incomplete, Mark, SetAside } from './Mark.tsx'
 
 /** Closer than this, in pixels, routine points are drawn by their line alone. */
@@ -28,7 +30,18 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   const stroke = { stroke: 'var(--ink)', strokeOpacity: spacing < ROOM_FOR_DOTS ? 0.34 : 0.72 }
   const at = (n: number) => x(times[n] ?? 0)
   const count = points.position.length
-  const values = linePath(count, (n) => [at(n), y(points.value[n] ?? 0)])
+  const holds = chart.kpi.drawn_as === 'steps'
+  const gaps = new Map(chart.gaps.map((gap) => [gap.position, gap.missing]))
+  const isGap = (n: number) => gaps.has(points.position[n] ?? -1)
+  const values = holds
+    ? `${stepPath(count, (n) => [at(n), y(points.value[n] ?? 0)])}`
+    : linePath(count, (n) => [at(n), y(points.value[n] ?? 0)], isGap)
+  const bridges = holds ? [] : points.position.flatMap((_, n) => (n && isGap(n) ? [n] : []))
+  const close = spacing < ROOM_FOR_LARGE_DOTS
+  const stretches = stretchesOf(points.position, marks.values, close)
+  const together = new Set(
+    stretches.flatMap(({ first, last }) => points.position.slice(first, last + 1)),
+  )
   const ranges = linePath(count, (n) => {
     const range = points.moving_range[n] ?? null
     return range === null ? null : [at(n), ry(range)]
@@ -37,7 +50,20 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   return (
     <g>
       <path d={values} fill="none" {...stroke} strokeWidth={1.1} />
-      <path d={ranges} fill="none" {...stroke} strokeWidth={1} />
+      {!holds && <path d={ranges} fill="none" {...stroke} strokeWidth={1} />}
+      {bridges.map((n) => (
+        <path
+          key={n}
+          data-part="gap"
+          d={`M${at(n - 1)},${y(points.value[n - 1] ?? 0)}L${at(n)},${y(points.value[n] ?? 0)}`}
+          fill="none"
+          {...stroke}
+          strokeWidth={1}
+          strokeDasharray="2 4"
+        >
+          <title>{counted(gaps.get(points.position[n] ?? -1) ?? 0, chart.kpi.grain)} missing</title>
+        </path>
+      ))}
       {points.position.map((position, n) => {
         const value = points.value[n] ?? 0
         const range = points.moving_range[n] ?? null
@@ -50,12 +76,15 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
               <Incomplete x={at(n)} y={y(value)} />
             ) : aside.has(position) ? (
               <SetAside x={at(n)} y={y(value)} />
+            ) : kind && together.has(position) ? (
+              <circle cx={at(n)} cy={y(value)} r={Math.max(radius, 1.6)} fill={MARK_COLOR[kind]} />
             ) : kind ? (
               <Mark kind={kind} x={at(n)} y={y(value)} size={size} />
             ) : (
               radius > 0 && <circle cx={at(n)} cy={y(value)} r={radius} fill="var(--ink)" />
             )}
             {range !== null &&
+              !holds &&
               (hollow.has(position) ? (
                 <SetAside x={at(n)} y={ry(range)} size={4} />
               ) : rangeKind ? (
@@ -68,10 +97,51 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
           </g>
         )
       })}
+      {stretches
+        .filter(({ kind }) => kind !== 'run')
+        .map((stretch) => (
+          <Together key={stretch.first} {...{ stretch, chart, geometry }} />
+        ))}
       {spacing >= ROOM_FOR_DOTS && <RunBars chart={chart} geometry={geometry} />}
     </g>
   )
 })
+
+/** One mark with a count, over a bar along a stretch of flagged points. */
+function Together({
+  stretch,
+  chart,
+  geometry,
+}: {
+  stretch: Stretch
+  chart: Chart
+  geometry: Geometry
+}) {
+  const { x, y, times, values } = geometry
+  const { first, last, kind } = stretch
+  const [x0, x1] = [x(times[first] ?? 0), x(times[last] ?? 0)]
+  const heights = chart.points.value.slice(first, last + 1).map((value) => y(value))
+  const bar = Math.max(values[0] + 4, Math.min(...heights) - 12)
+  const count = `${last - first + 1}`
+  return (
+    <g data-part="together">
+      <path d={`M${x0},${bar}H${x1}`} stroke={MARK_COLOR[kind]} strokeWidth={1.5} />
+      <Mark kind={kind} x={(x0 + x1) / 2} y={bar} size={4.5} />
+      {x1 - x0 > textWidth(count, 600) + 40 && (
+        <text
+          x={(x0 + x1) / 2 + 9}
+          y={bar - 4}
+          fontWeight={600}
+          fontSize={SIZE}
+          fill={MARK_COLOR[kind]}
+        >
+          {count}
+        </text>
+      )}
+      <title>{`${count} in a row`}</title>
+    </g>
+  )
+}
 
 /** A bar along each run, on the far side from the average. */
 function RunBars({ chart, geometry }: { chart: Chart; geometry: Geometry }) {

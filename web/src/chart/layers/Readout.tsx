@@ -1,4 +1,5 @@
-import { formatNumber, longPeriod, signed, withUnit } from '../../shared/writing.ts'
+import { fullText, levelText, signedLevel } from '../../shared/numbers.ts'
+import { longPeriod } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
@@ -65,20 +66,20 @@ export function readOut(chart: Chart, index: number): Lines {
   const value = points.value[index] ?? 0
   const range = points.moving_range[index] ?? null
   const distance = points.distance[index] ?? null
-  const level = (number: number) => formatNumber(number, kpi.level_decimals)
+  const level = (number: number) => levelText(number, kpi.numbers)
   const centre = points.centre?.[index] ?? segment?.average ?? null
   const [upper, lower] = [
     points.upper?.[index] ?? segment?.upper ?? null,
     points.lower?.[index] ?? segment?.lower ?? null,
   ]
   const numbers: [string, string][] = [
-    ['Value', withUnit(formatNumber(value, kpi.decimals), kpi.unit)],
-    ['Moving range', range === null ? 'none' : formatNumber(range, kpi.decimals)],
+    ['Value', fullText(value, kpi)],
+    ['Moving range', range === null ? 'none' : fullText(range, kpi)],
   ]
   if (centre !== null && distance !== null) {
     numbers.push([
       'From the average',
-      `${signed(distance, kpi.level_decimals)} from ${level(centre)}`,
+      `${signedLevel(distance, kpi.numbers)} from ${level(centre)}`,
     ])
   }
   if (lower !== null && upper !== null) {

@@ -1,20 +1,24 @@
-import { formatNumber, withUnit } from '../../shared/writing.ts'
+import { useRef } from 'react'
 import classes from '../Chart.module.css'
+import { useDragAcross } from '../gestures/useDragAcross.ts'
 import type { Geometry } from '../model/geometry.ts'
 import { spreadOut } from '../model/labelPlacement.ts'
+import { type LineName, type TagText, tagName, tagTexts } from '../model/tags.ts'
 import type { Chart, Shown } from '../model/types.ts'
 
-export type LineName = 'average' | 'upper' | 'lower' | 'target' | 'range_limit' | 'average_range'
+interface Props {
+  /** The target is pulled to a level; `dropped` once the hand lets go, null where it gives up. */
+  onDragTarget: ((level: number | null, dropped: boolean) => void) | null
+}
 
-interface Tag {
-  name: LineName
-  label: string
-  value: number
+interface Tag extends TagText {
   y: number
   color: string
 }
 
 const TAG_HEIGHT = 20
+/** How far the target is pulled before it is moved rather than opened, in pixels. */
+const PULL = 4
 
 /** Direct tags at the lines' right ends, pushed apart; each opens its line. */
 export function Tags({
@@ -23,80 +27,64 @@ export function Tags({
   shown,
   preview,
   onOpen,
+  onDragTarget,
 }: {
   chart: Chart
   geometry: Geometry
   shown: Shown
   preview: boolean
   onOpen: (line: LineName, y: number) => void
+  onDragTarget: Props['onDragTarget']
 }) {
-  const span = geometry.spans.at(-1)
   const color = preview ? 'var(--mark-run)' : 'var(--sea)'
-  const { y, ry } = geometry
-  const upper: Tag[] = []
-  const lower: Tag[] = []
-  function add(to: Tag[], name: LineName, label: string, value: number | null, place: typeof y) {
-    if (value === null) return
-    to.push({
-      name,
-      label,
-      value,
-      y: place(value),
-      color: name === 'target' ? 'var(--target)' : color,
-    })
-  }
-  if (span) {
-    const { segment } = span
-    // Where limits follow something, a tag tells what they are at the last point.
-    const end = (line: 'centre' | 'upper' | 'lower', level: number | null) =>
-      segment.follows === 'level' ? level : (chart.points[line]?.at(-1) ?? level)
-    const medianRange = segment.spread === 'median_range'
-    if (shown.limits) add(upper, 'upper', 'Upper limit', end('upper', segment.upper), y)
-    if (shown.average)
-      add(upper, 'average', averageName(segment), end('centre', segment.average), y)
-    if (shown.limits) add(upper, 'lower', 'Lower limit', end('lower', segment.lower), y)
-    if (shown.limits) add(lower, 'range_limit', 'Range limit', segment.range_limit, ry)
-    if (shown.average) {
-      add(
-        lower,
-        'average_range',
-        medianRange ? 'Median mR' : 'Average mR',
-        segment.average_range,
-        ry,
-      )
-    }
-  }
-  if (shown.target) add(upper, 'target', 'Target', chart.target_now, y)
+  const tags = tagTexts(chart, shown).map((tag) => ({
+    ...tag,
+    y: (tag.panel === 'values' ? geometry.y : geometry.ry)(tag.value),
+    color: tag.name === 'target' ? 'var(--target)' : color,
+  }))
+  const column = (panel: TagText['panel']) => (
+    <TagColumn
+      tags={tags.filter((tag) => tag.panel === panel)}
+      panel={geometry[panel]}
+      {...{ geometry, onOpen, onDragTarget }}
+    />
+  )
   return (
     <g>
-      <TagColumn tags={upper} panel={geometry.values} {...{ chart, geometry, onOpen }} />
-      <TagColumn tags={lower} panel={geometry.ranges} {...{ chart, geometry, onOpen }} />
+      {column('values')}
+      {column('ranges')}
     </g>
   )
-}
-
-const FOLLOWED = { trend: 'Trend', weekday: 'In season', month: 'In season', quarter: 'In season' }
-
-function averageName({ follows = 'level', centre }: Chart['segments'][number]): string {
-  if (follows !== 'level') return FOLLOWED[follows]
-  return centre === 'median' ? 'Median' : 'Average'
 }
 
 function TagColumn({
   tags,
   panel,
-  chart,
   geometry,
   onOpen,
-}: {
+  onDragTarget,
+}: Props & {
   tags: Tag[]
   panel: [number, number]
-  chart: Chart
   geometry: Geometry
   onOpen: (line: LineName, y: number) => void
 }) {
   const { right, width, narrow } = geometry
   const half = TAG_HEIGHT / 2
+  const level = useRef<number | null>(null)
+  const bind = useDragAcross<LineName>(
+    {
+      onHold: () => onDragTarget !== null,
+      onMove: (_, py) => {
+        level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], py)))
+        onDragTarget?.(level.current, false)
+      },
+      onDrop: () => onDragTarget?.(level.current, true),
+      onCancel: () => onDragTarget?.(null, false),
+    },
+    PULL,
+    'y',
+  )
   const places = spreadOut(
     tags.map((tag) => tag.y),
     TAG_HEIGHT + 2,
@@ -107,19 +95,26 @@ function TagColumn({
   const tagWidth = width - x - 1
   return tags.map((tag, n) => {
     const place = places[n] ?? tag.y
-    const decimals = tag.name === 'target' ? chart.kpi.decimals : chart.kpi.level_decimals
-    const text = formatNumber(tag.value, decimals)
+    const label = narrow ? '' : tagName(tag, tagWidth)
+    const [full] = tag.names
     const open = () => onOpen(tag.name, place)
+    const pulled = tag.name === 'target' && onDragTarget !== null
     return (
       // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
       <g
         key={tag.name}
         role="button"
         tabIndex={0}
-        aria-label={`${tag.label} ${withUnit(text, chart.kpi.unit)}: how it was made`}
+        aria-label={`${full} ${tag.amount}: how it was made`}
         className={classes.tag}
         data-line={tag.name}
-        onClick={open}
+        data-pulled={pulled}
+        {...(pulled && bind(tag.name))}
+        onClick={() => {
+          // The click that ends a drag opens nothing: the drop has.
+          if (level.current === null) open()
+          level.current = null
+        }}
         onKeyDown={(event) => {
           if (event.key === 'Enter' || event.key === ' ') {
             event.preventDefault()
@@ -127,6 +122,7 @@ function TagColumn({
           }
         }}
       >
+        <title>{`${full} ${tag.amount}`}</title>
         <path d={`M${right},${tag.y}L${x},${place}`} stroke={tag.color} fill="none" />
         <rect
           x={x}
@@ -137,20 +133,20 @@ function TagColumn({
           fill="var(--card)"
           stroke={tag.color}
         />
-        {!narrow && (
+        {label && (
           <text x={x + 7} y={place} dy="0.34em" fill={tag.color}>
-            {tag.label}
+            {label}
           </text>
         )}
         <text
-          x={narrow ? x + tagWidth / 2 : x + tagWidth - 7}
+          x={label ? x + tagWidth - 7 : x + tagWidth / 2}
           y={place}
           dy="0.34em"
-          textAnchor={narrow ? 'middle' : 'end'}
+          textAnchor={label ? 'end' : 'middle'}
           fill={tag.color}
           className={classes.tagValue}
         >
-          {text}
+          {tag.text}
         </text>
       </g>
     )

@@ -41,9 +41,16 @@ function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null)
       renderToStaticMarkup(<Lane chart={part} geometry={geometry} moving={null} acts={acts} />),
     tags: () =>
       renderToStaticMarkup(
-        <Tags chart={part} geometry={geometry} shown={shown} preview={false} onOpen={nothing} />,
+        <Tags
+          onDragTarget={null}
+          chart={part}
+          geometry={geometry}
+          shown={shown}
+          preview={false}
+          onOpen={nothing}
+        />,
       ),
-    axes: () => renderToStaticMarkup(<Axes geometry={geometry} unit={part.kpi.unit} />),
+    axes: () => renderToStaticMarkup(<Axes chart={part} geometry={geometry} />),
   }
 }
 
@@ -144,7 +151,8 @@ describe('points', () => {
     const part = chart(many, 1000)
     part.signals = [signal('outside_limits', [500]), signal('run', [7, 8, 9, 10, 11, 12, 13, 14])]
     const drawn = draw(part)
-    expect(count(drawn.points(), '<circle')).toBe(0)
+    // A run's points are one bar where they are this close, in its color.
+    expect(count(drawn.points(), '<circle')).toBe(8)
     expect(count(drawn.points(), 'var\\(--mark-outside\\)')).toBe(1)
     expect(count(drawn.points(), 'var\\(--mark-run\\)')).toBe(8)
     expect(drawn.labels()).toBe('')
@@ -266,7 +274,7 @@ describe('the readout', () => {
     expect(lines.period).toBe('5 Mar 2026')
     expect(Object.fromEntries(lines.numbers)).toEqual({
       Value: '12.0\u00a0s',
-      'Moving range': '2.0',
+      'Moving range': '2.0\u00a0s',
       'From the average': '+12.0 from 10.0',
       Limits: '7.3 to 12.7',
     })

@@ -1,6 +1,9 @@
 // Where everything of a chart goes. Pure: a chart and a size in, scales and places out.
 import { extent } from 'd3-array'
+import { tickText } from '../../shared/numbers.ts'
+import { textWidth } from '../text/measure.ts'
 import { linear, type Scale } from './scale.ts'
+import { tagRoom, tagTexts } from './tags.ts'
 import { LENGTH, timesOf } from './time.ts'
 import type { Chart, Segment, Shown } from './types.ts'
 
@@ -13,6 +16,11 @@ const AXIS_HEIGHT = 36
 const HEAD = 20
 const GAP = 14
 const RANGE_SHARE = 0.27
+
+export interface AxisLabel {
+  at: number
+  text: string
+}
 
 export interface Span {
   segment: Segment
@@ -34,6 +42,9 @@ export interface Geometry {
   x: Scale
   y: Scale
   ry: Scale
+  /** What stands beside the axes of both panels. */
+  valueLabels: AxisLabel[]
+  rangeLabels: AxisLabel[]
   times: number[]
   /** Pixels from one period to the next. */
   spacing: number
@@ -55,13 +66,10 @@ export function layOut(
 ): Geometry {
   const { points, kpi } = chart
   const narrow = width < NARROW
-  const left = narrow ? 34 : 44
-  const right = width - (narrow ? 46 : 124)
   const times = timesOf(points.period, kpi.grain)
   const half = LENGTH[kpi.grain] / 2
   const first = times[0] ?? 0
   const last = times.at(-1) ?? first
-  const x = linear([first - half, last + half], [left, right])
 
   const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
   const rangeHeight = Math.round(free * RANGE_SHARE)
@@ -83,6 +91,16 @@ export function layOut(
     ...points.moving_range,
     ...both.flatMap((drawn) => visibleOf(drawn).map((s) => s.range_limit)),
   ].filter((level) => level !== null)
+  const y = linear(padded(levels, 0.07), [values[1], values[0]])
+  const ry = linear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]])
+  const axes = [
+    labelsOf(y, narrow ? 4 : 6, kpi.numbers),
+    labelsOf(ry, 3, kpi.numbers),
+  ] satisfies AxisLabel[][]
+  const widest = Math.max(0, ...axes.flat().map((label) => textWidth(label.text)))
+  const left = Math.min(width * 0.3, Math.max(narrow ? 30 : 40, widest + 14))
+  const right = width - tagRoom(tagTexts(chart, shown), width, narrow) - (narrow ? 4 : 9)
+  const x = linear([first - half, last + half], [left, right])
   const indexOf = new Map(points.position.map((position, index) => [position, index]))
   const spansOf = (drawn: Chart) =>
     visibleOf(drawn).map((segment) => {
@@ -107,8 +125,10 @@ export function layOut(
     story,
     ranges,
     x,
-    y: linear(padded(levels, 0.07), [values[1], values[0]]),
-    ry: linear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]]),
+    y,
+    ry,
+    valueLabels: axes[0] ?? [],
+    rangeLabels: axes[1] ?? [],
     times,
     spacing: x(first + 2 * half) - x(first),
     spans: spansOf(chart),
@@ -116,6 +136,12 @@ export function layOut(
     indexOf,
     narrow,
   }
+}
+
+function labelsOf(scale: Scale, count: number, numbers: Chart['kpi']['numbers']): AxisLabel[] {
+  const ticks = scale.ticks(count)
+  const step = (ticks[1] ?? 1) - (ticks[0] ?? 0)
+  return ticks.map((tick) => ({ at: scale(tick), text: tickText(tick, step, numbers) }))
 }
 
 function visibleOf({ segments, shown }: Chart): Segment[] {

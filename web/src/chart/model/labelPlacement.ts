@@ -1,4 +1,5 @@
 // Labels give way: they never cover a point or each other. Pure.
+import { textWidth } from '../text/measure.ts'
 
 export interface Box {
   x0: number
@@ -21,7 +22,6 @@ export interface PlacedLabel extends LabelRequest {
   box: Box
 }
 
-const CHAR = 6.6
 const HEIGHT = 14
 
 function overlaps(a: Box, b: Box): boolean {
@@ -43,7 +43,7 @@ export function placeLabels(
 ): PlacedLabel[] {
   const placed: PlacedLabel[] = []
   for (const request of requests) {
-    const width = request.text.length * CHAR + 2
+    const width = textWidth(request.text, 600) + 4
     const { x, y, clear } = request
     const candidates = [
       [x + clear, y - HEIGHT / 2],

@@ -18,6 +18,36 @@ export interface Marks {
   ranges: Map<number, MarkKind>
 }
 
+/** Successive flagged points that are drawn as one: indexes of the first and the last. */
+export interface Stretch {
+  kind: MarkKind
+  first: number
+  last: number
+}
+
+/** So many in a row are one mark with a count, rather than a mark each. */
+const MANY = 12
+/** The same where points are too close for their marks to be told apart. */
+const MANY_WHEN_CLOSE = 4
+
+/** The long stretches of points that wear one mark, among the points that are drawn. */
+export function stretchesOf(
+  positions: number[],
+  kinds: Map<number, MarkKind>,
+  close: boolean,
+): Stretch[] {
+  const stretches: Stretch[] = []
+  let first = 0
+  for (let n = 1; n <= positions.length; n++) {
+    const kind = kinds.get(positions[first] ?? -1)
+    if (n < positions.length && kinds.get(positions[n] ?? -1) === kind) continue
+    if (kind && n - first >= (close ? MANY_WHEN_CLOSE : MANY))
+      stretches.push({ kind, first, last: n - 1 })
+    first = n
+  }
+  return stretches
+}
+
 /** The mark of each flagged position, on the X chart and on the moving range chart. */
 export function marksOf(chart: Chart): Marks {
   const marks: Marks = { values: new Map(), ranges: new Map() }

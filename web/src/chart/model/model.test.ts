@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { formatNumber, longPeriod, signed } from '../../shared/writing.ts'
+import { longPeriod } from '../../shared/writing.ts'
 import { chart, signal } from '../sample.test-data.ts'
 import { layOut, nearest } from './geometry.ts'
 import { placeLabels, spreadOut } from './labelPlacement.ts'
@@ -173,12 +173,6 @@ describe('time', () => {
 })
 
 describe('words', () => {
-  it('writes numbers with the decimals of the KPI and a true minus', () => {
-    expect(formatNumber(-1234.56, 1)).toBe('\u22121,234.6')
-    expect(formatNumber(-0.01, 1)).toBe('0.0')
-    expect(signed(2.34, 1)).toBe('+2.3')
-  })
-
   it('names periods by their grain', () => {
     expect(longPeriod('2026-05-18', 'week')).toBe('Week of 18 May 2026')
     expect(longPeriod('2026-05-18T14:00+01:00', 'hour')).toBe('18 May 2026, 14:00')

@@ -2,14 +2,21 @@
 
 type Place = (index: number) => readonly [number, number] | null
 
-/** The stretches of indices, of `count`, that have a place. */
-function stretches(count: number, place: Place): (readonly [number, number])[][] {
+const unbroken = () => false
+
+/** The stretches of indices, of `count`, that have a place; a break begins another. */
+function stretches(
+  count: number,
+  place: Place,
+  breaksAt: (index: number) => boolean = unbroken,
+): (readonly [number, number])[][] {
   const stretches: (readonly [number, number])[][] = []
   let stretch: (readonly [number, number])[] | null = null
   for (let n = 0; n < count; n++) {
     const at = place(n)
-    if (!at) stretch = null
-    else if (stretch) stretch.push(at)
+    if (!at || breaksAt(n)) stretch = null
+    if (!at) continue
+    if (stretch) stretch.push(at)
     else {
       stretch = [at]
       stretches.push(stretch)
@@ -21,9 +28,13 @@ function stretches(count: number, place: Place): (readonly [number, number])[][]
 const short = (value: number) => Math.round(value * 1000) / 1000
 const point = ([x, y]: readonly [number, number]) => `${short(x)},${short(y)}`
 
-/** A line from point to point; a point alone is a dot of its stroke. */
-export function linePath(count: number, place: Place): string {
-  return stretches(count, place)
+/** A line from point to point, broken before some; a point alone is a dot of its stroke. */
+export function linePath(
+  count: number,
+  place: Place,
+  breaksAt?: (index: number) => boolean,
+): string {
+  return stretches(count, place, breaksAt)
     .map((points) => `M${points.map(point).join('L')}${points.length === 1 ? 'Z' : ''}`)
     .join('')
 }

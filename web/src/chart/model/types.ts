@@ -2,6 +2,7 @@ import type { Schemas } from '../../api/client.ts'
 
 export type Chart = Schemas['Chart']
 export type Signal = Schemas['Signal']
+export type Happening = Schemas['Happening']
 export type Segment = Schemas['Segment']
 export type Grain = Schemas['Grain']
 

@@ -4,6 +4,7 @@ import classes from '../../Chart.module.css'
 import { useDragAcross } from '../../gestures/useDragAcross.ts'
 import { type Geometry, positionAt, type Span } from '../../model/geometry.ts'
 import type { Chart } from '../../model/types.ts'
+import { fitted, textWidth } from '../../text/measure.ts'
 
 /** What moves the shift that a segment begins with, by the segment's number. */
 export interface ShiftHandles {
@@ -81,11 +82,8 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
   const note = segment.firmness === 'provisional' ? `${count}, provisional` : count
   const name = segment.name || (number === 0 ? 'All so far' : 'Unnamed segment')
   const room = x1 - x0 - 30
-  const fits = (text: string, width: number) => text.length * 6.4 < width
-  const shownName = fits(name, room)
-    ? name
-    : `${name.slice(0, Math.max(0, Math.floor(room / 6.4) - 1))}…`
-  const showNote = fits(`${name}${note}`, room - 20)
+  const shownName = fitted(name, room, 600)
+  const showNote = textWidth(name, 600) + textWidth(note) + 20 < room
   const open = () => acts.onOpen(number, (x0 + x1) / 2)
   return (
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
@@ -115,7 +113,7 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
         rx={4}
         fill={last ? 'var(--lane-now)' : 'var(--lane)'}
       />
-      {room > 30 && (
+      {shownName && (
         <text x={x0 + 14} y={middle} dy="0.35em" className={classes.segmentName}>
           {shownName}
         </text>

@@ -5,12 +5,12 @@ import classes from '../../Chart.module.css'
 import { useDragAcross } from '../../gestures/useDragAcross.ts'
 import type { Geometry } from '../../model/geometry.ts'
 import type { Chart } from '../../model/types.ts'
+import { fitted, textWidth } from '../../text/measure.ts'
 
 export type Pin = Schemas['Pin']
 export type Candidate = Chart['candidates'][number]
 
 const DAY = 86_400_000
-const LETTER = 6.3
 /** How far a pin is pulled before it is moved rather than opened, in pixels. */
 const PULL = 4
 
@@ -124,8 +124,9 @@ function PinMark({
   const end = dateX(geometry, pin.last)
   const at = x + pulled
   const name = only ? only.title : counted(pin.count, 'event')
-  const shown = name.length * LETTER < room - 16 ? name : only ? '' : String(pin.count)
-  const fits = shown.length * LETTER < room - 12
+  const shown = fitted(name, room - 16) || (only ? '' : String(pin.count))
+  const width = textWidth(shown)
+  const fits = shown !== '' && width < room - 12
   return (
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
     <g
@@ -152,7 +153,7 @@ function PinMark({
       <rect
         x={at - 8}
         y={y - 9}
-        width={Math.max(20, fits ? shown.length * LETTER + 16 : 20)}
+        width={Math.max(20, fits ? width + 16 : 20)}
         height={20}
         fill="transparent"
       />

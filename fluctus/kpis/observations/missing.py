@@ -1,0 +1,57 @@
+"""Periods without a value, between those that have one."""
+
+import numpy as np
+
+from fluctus.core.arrays import Floats, Ints
+from fluctus.kpis.calendar import MONTHS_LONG, Calendar, Grain
+
+SECONDS_AN_HOUR = 3_600
+SECONDS_A_DAY = 86_400
+CENTURY = 36_525 * SECONDS_A_DAY
+
+
+def missing_before(instants: Floats, grain: Grain, calendar: Calendar) -> Ints:
+    """Count the missing periods between each of n values and the one before it, shape (n,).
+
+    ``instants`` (n,) are the starts of their periods. Only periods that could have a value
+    count: a KPI that has no Sundays, or no hours at night, does not miss them.
+    """
+    if len(instants) < 2:
+        return np.zeros(len(instants), np.intp)
+    if grain is Grain.HOUR:
+        return _hours(instants, calendar)
+    if grain in MONTHS_LONG:
+        local = calendar.local(instants)
+        months = local.dt.year().to_numpy().astype(np.intp) * 12 + local.dt.month().to_numpy()
+        return _between(months // MONTHS_LONG[grain])
+    # Days that a clock change makes longer or shorter still round to whole ones.
+    days = np.rint((instants - instants[0]) / SECONDS_A_DAY).astype(np.intp)
+    if grain is Grain.WEEK:
+        return _between(days // 7)
+    every = np.arange(days[0], days[-1] + 1)
+    usual = np.isin(every % 7, np.unique(days % 7))
+    return _between(np.cumsum(usual)[days - days[0]])
+
+
+def _between(numbers: Ints) -> Ints:
+    """Count what lies between successive ``numbers``."""
+    return np.maximum(0, np.diff(numbers, prepend=numbers[:1] - 1) - 1)
+
+
+def _hours(instants: Floats, calendar: Calendar) -> Ints:
+    """Count the missing hours on the weekdays and at the times of day that there are.
+
+    Every hour that passes is one, whatever a clock change calls it. Of a longer
+    stretch than a century the last one is looked at.
+    """
+    first = int(np.searchsorted(instants, instants[-1] - CENTURY))
+    looked_at = instants[first:]
+    local = calendar.local(looked_at)
+    passed = np.arange(looked_at[0], looked_at[-1] + 1, SECONDS_AN_HOUR)
+    passed_local = calendar.local(passed)
+    usual = passed_local.dt.weekday().is_in(local.dt.weekday().unique().to_list())
+    usual &= passed_local.dt.hour().is_in(local.dt.hour().unique().to_list())
+    places = np.searchsorted(passed, looked_at)
+    missing = np.zeros(len(instants), np.intp)
+    missing[first:] = _between(np.cumsum(usual.to_numpy())[places])
+    return missing
