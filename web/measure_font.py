@@ -30,8 +30,8 @@ def measure(weight: int) -> dict[str, int]:
             character = chr(code)
             if unicodedata.category(character) == "Cc" or character in widths:
                 continue
-            glyph = tabular.get(glyph, glyph)
-            widths[character] = round(metrics[glyph][0] * 1000 / size)
+            width, _ = metrics[tabular.get(glyph, glyph)]
+            widths[character] = round(width * 1000 / size)
     return widths
 
 

@@ -89,7 +89,7 @@ class ImportPart(models.Model):
 
     whole = models.ForeignKey(Import, on_delete=models.CASCADE, related_name="parts")
     kpi = models.ForeignKey(Kpi, on_delete=models.SET_NULL, null=True, related_name="imports")
-    name = models.CharField(max_length=80)
+    name = models.CharField(max_length=120)
     created = models.BooleanField()
     revision = models.PositiveIntegerField()
     """The KPI's revision right after."""

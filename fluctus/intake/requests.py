@@ -21,7 +21,7 @@ MOST_FIXES = 2_000
 class DetailsSerializer(KpiDetailsSerializer):
     """Details of a KPI to make; a preview may come before it has a name."""
 
-    name = serializers.CharField(max_length=80, allow_blank=True, required=False)
+    name = serializers.CharField(max_length=120, allow_blank=True, required=False)
 
 
 class KpiChoiceSerializer(Plain):
@@ -78,7 +78,7 @@ class MappingSerializer(Plain):
 class IntoSerializer(Query):
     """The KPI that a table is for; absent: new ones."""
 
-    into = serializers.CharField(required=False, max_length=80)
+    into = serializers.CharField(required=False, max_length=120)
 
 
 class UploadRequestSerializer(Plain):

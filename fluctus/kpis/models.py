@@ -63,9 +63,9 @@ class Kpi(models.Model):
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="kpis")
     slug = models.SlugField(max_length=80)
-    name = models.CharField(max_length=80)
+    name = models.CharField(max_length=120)
     group = models.CharField(max_length=60, blank=True)
-    unit = models.CharField(max_length=20, blank=True)
+    unit = models.CharField(max_length=30, blank=True)
     decimals = models.PositiveSmallIntegerField(default=1)
     shown_in = models.CharField(
         max_length=10, choices=[(s.value, s.value) for s in ShownIn], default=ShownIn.AUTOMATIC

@@ -176,7 +176,7 @@ def _says_a_kind(headline: str, values: list[float]) -> bool:
         assert 2 * values.count(0) > len(values)
         return True
     holds = re.match(
-        rf"Ramp cycle: {NUMBER} s since week (\d+), changed (once|(\S+) times) in (\d+) weeks",
+        rf"Ramp cycle: {NUMBER} s since week (\d+), changed (once|twice|(\S+) times) in",
         headline,
     )
     if holds:
@@ -184,7 +184,9 @@ def _says_a_kind(headline: str, values: list[float]) -> bool:
         changes = [n for n, (a, b) in enumerate(pairwise(values), 1) if a != b]
         assert near(holds[1], values[-1])
         assert int(holds[2]) == changes[-1]
-        assert (count_of(holds[4].capitalize()) if holds[4] else 1) == len(changes)
+        assert f"in {len(values)} weeks" in headline
+        said = {"once": 1, "twice": 2}.get(holds[3]) or count_of(holds[4].capitalize())
+        assert said == len(changes)
         assert len(values) - 1 - len(changes) >= 0.75 * (len(values) - 1)
         return True
     return False

@@ -45,7 +45,7 @@ def _rare(values: Floats, words: Words) -> tuple[str, list[str]]:
 def _holds(positions: Ints, values: Floats, words: Words, *, drawn: bool) -> tuple[str, list[str]]:
     changes = np.flatnonzero(values[1:] != values[:-1]) + 1
     count = len(changes)
-    times = "once" if count == 1 else f"{counted(count).lower()} times"
+    times = {1: "once", 2: "twice"}.get(count, f"{counted(count).lower()} times")
     newest = int(changes[-1]) if count else 0
     headline = (
         f"{words.name}: {words.numbers.amount(float(values[-1]))} "

@@ -75,9 +75,9 @@ class SegmentSettingsSerializer(Plain):
 class KpiDetailsSerializer(Plain):
     """What a KPI is called and how its values are read."""
 
-    name = serializers.CharField(max_length=80)
+    name = serializers.CharField(max_length=120)
     group = serializers.CharField(max_length=60, allow_blank=True, required=False)
-    unit = serializers.CharField(max_length=20, allow_blank=True, required=False)
+    unit = serializers.CharField(max_length=30, allow_blank=True, required=False)
     decimals = serializers.IntegerField(min_value=0, max_value=12, required=False)
     shown_in = serializers.ChoiceField(
         choices(ShownIn), required=False, help_text="What numbers are counted in."
@@ -105,7 +105,7 @@ class KpiDetailsSerializer(Plain):
 class ChartSettingsSerializer(KpiDetailsSerializer):
     """Settings of a chart to change or preview; what is left out stays as it is."""
 
-    name = serializers.CharField(max_length=80, required=False)
+    name = serializers.CharField(max_length=120, required=False)
     rules = serializers.ListField(child=serializers.ChoiceField(choices(Rule)), required=False)
     run_length = serializers.ChoiceField(RUN_LENGTHS, required=False)
     segments = SegmentSettingsSerializer(many=True, required=False)
@@ -161,7 +161,7 @@ class RuleSetSerializer(Query):
 class DeleteSerializer(Query):
     """What deleting takes."""
 
-    name = serializers.CharField(max_length=80)
+    name = serializers.CharField(max_length=120)
 
 
 class HowSoonSerializer(RuleSetSerializer):

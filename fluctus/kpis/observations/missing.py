@@ -30,12 +30,14 @@ def missing_before(instants: Floats, grain: Grain, calendar: Calendar) -> Ints:
         return _between(days // 7)
     every = np.arange(days[0], days[-1] + 1)
     usual = np.isin(every % 7, np.unique(days % 7))
-    return _between(np.cumsum(usual)[days - days[0]])
+    passed = np.cumsum(usual).astype(np.intp)
+    return _between(passed[days - days[0]])
 
 
 def _between(numbers: Ints) -> Ints:
     """Count what lies between successive ``numbers``."""
-    return np.maximum(0, np.diff(numbers, prepend=numbers[:1] - 1) - 1)
+    between: Ints = np.maximum(0, np.diff(numbers, prepend=numbers[:1] - 1) - 1)
+    return between
 
 
 def _hours(instants: Floats, calendar: Calendar) -> Ints:

@@ -71,7 +71,7 @@ const NO_PINS: Pin[] = []
 /** The X chart, the story lane and the moving range chart, on one time axis. */
 export function ChartView({
   chart,
-  shown,
+  shown: wanted,
   height,
   previewed = null,
   kept = null,
@@ -97,6 +97,12 @@ export function ChartView({
   children,
 }: Props) {
   const { ref, width } = useElementSize()
+  // A value that holds until it changes has no average and no limits.
+  const holds = chart.kpi.drawn_as === 'steps'
+  const shown = useMemo(
+    () => (holds ? { ...wanted, average: false, limits: false } : wanted),
+    [wanted, holds],
+  )
   const [hovered, setHovered] = useState<number | null>(null)
   const geometry = useMemo(
     () => layOut(chart, Math.max(300, width), height, shown, kept),

@@ -28,19 +28,21 @@ export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
   )
   return (
     <>
-      {chip(
-        'average',
-        'Average',
-        <path d="M1 6H17" stroke="var(--sea)" strokeWidth={2.2} strokeLinecap="round" />,
-      )}
-      {chip(
-        'limits',
-        'Natural process limits',
-        <>
-          <rect x={1} y={1} width={16} height={10} fill="var(--mist)" />
-          <path d="M1 1.500H17M1 10.500H17" stroke="var(--sea)" strokeDasharray="3 2" />
-        </>,
-      )}
+      {kpi.drawn_as === 'points' &&
+        chip(
+          'average',
+          'Average',
+          <path d="M1 6H17" stroke="var(--sea)" strokeWidth={2.2} strokeLinecap="round" />,
+        )}
+      {kpi.drawn_as === 'points' &&
+        chip(
+          'limits',
+          'Natural process limits',
+          <>
+            <rect x={1} y={1} width={16} height={10} fill="var(--mist)" />
+            <path d="M1 1.500H17M1 10.500H17" stroke="var(--sea)" strokeDasharray="3 2" />
+          </>,
+        )}
       {target === null && kpi.target === null && (
         <button type="button" className={classes.chip} aria-pressed={false} onClick={onAddTarget}>
           Add a target

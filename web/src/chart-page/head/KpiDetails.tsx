@@ -101,7 +101,7 @@ export function KpiDetails(props: Props) {
               label="Name"
               required
               withAsterisk={false}
-              maxLength={80}
+              maxLength={120}
               value={details.name}
               onChange={(event) => set({ name: event.currentTarget.value })}
             />
@@ -113,7 +113,7 @@ export function KpiDetails(props: Props) {
             />
             <TextInput
               label="Unit"
-              maxLength={20}
+              maxLength={30}
               value={details.unit}
               onChange={(event) => set({ unit: event.currentTarget.value })}
             />

@@ -34,11 +34,16 @@ export function Axes({ chart, geometry }: { chart: Chart; geometry: Geometry }) 
   const { left, right, ranges, values, x } = geometry
   const [start = 0, end = 0] = x.domain
   const unit = countedIn(chart.kpi.numbers)
-  const ticks = ticksOf([start, end], right - left)
+  const ticks = ticksOf([start, end], right - left, {
+    times: geometry.times,
+    grain: chart.kpi.grain,
+  })
   return (
     <>
       <PanelName text={unit || 'value'} room={right - 8} y={values[0] - 8} />
-      <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
+      {geometry.hasRanges && (
+        <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
+      )}
       <Levels labels={geometry.valueLabels} left={left} />
       <Levels labels={geometry.rangeLabels} left={left} />
       <line x1={left} x2={right} y1={ranges[1]} y2={ranges[1]} stroke="var(--hairline)" />

@@ -79,7 +79,7 @@ export const Labels = memo(function Labels({
   }
   const bounds = { x0: left, x1: right, y0: values[0] - 14, y1: lane[0] - 1 }
   return (
-    <g className={classes.labels}>
+    <g className={classes.labels} data-part="labels">
       {placeLabels(requests, obstacles, bounds).map((label) => (
         <text
           key={label.key}

@@ -38,7 +38,7 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
     : linePath(count, (n) => [at(n), y(points.value[n] ?? 0)], isGap)
   const bridges = holds ? [] : points.position.flatMap((_, n) => (n && isGap(n) ? [n] : []))
   const close = spacing < ROOM_FOR_LARGE_DOTS
-  const stretches = stretchesOf(points.position, marks.values, close)
+  const stretches = stretchesOf(points, marks.values, close)
   const together = new Set(
     stretches.flatMap(({ first, last }) => points.position.slice(first, last + 1)),
   )
@@ -48,7 +48,7 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   })
 
   return (
-    <g>
+    <g data-part="points">
       <path d={values} fill="none" {...stroke} strokeWidth={1.1} />
       {!holds && <path d={ranges} fill="none" {...stroke} strokeWidth={1} />}
       {bridges.map((n) => (

@@ -45,6 +45,8 @@ export interface Geometry {
   /** What stands beside the axes of both panels. */
   valueLabels: AxisLabel[]
   rangeLabels: AxisLabel[]
+  /** Whether the moving ranges are drawn. */
+  hasRanges: boolean
   times: number[]
   /** Pixels from one period to the next. */
   spacing: number
@@ -72,7 +74,9 @@ export function layOut(
   const last = times.at(-1) ?? first
 
   const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
-  const rangeHeight = Math.round(free * RANGE_SHARE)
+  // A value that holds until it changes has no moving ranges to speak of.
+  const hasRanges = kpi.drawn_as === 'points'
+  const rangeHeight = hasRanges ? Math.round(free * RANGE_SHARE) : 0
   const values: [number, number] = [HEAD, HEAD + free - rangeHeight]
   const lane: [number, number] = [values[1] + GAP, values[1] + GAP + LANE_HEIGHT]
   const story: [number, number] = [lane[1], lane[1] + STORY_HEIGHT]
@@ -128,7 +132,8 @@ export function layOut(
     y,
     ry,
     valueLabels: axes[0] ?? [],
-    rangeLabels: axes[1] ?? [],
+    rangeLabels: hasRanges ? (axes[1] ?? []) : [],
+    hasRanges,
     times,
     spacing: x(first + 2 * half) - x(first),
     spans: spansOf(chart),

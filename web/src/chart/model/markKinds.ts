@@ -30,17 +30,19 @@ const MANY = 12
 /** The same where points are too close for their marks to be told apart. */
 const MANY_WHEN_CLOSE = 4
 
-/** The long stretches of points that wear one mark, among the points that are drawn. */
+/** The long stretches of points on one side that wear one mark, among the points that are drawn. */
 export function stretchesOf(
-  positions: number[],
+  { position: positions, distance }: Chart['points'],
   kinds: Map<number, MarkKind>,
   close: boolean,
 ): Stretch[] {
   const stretches: Stretch[] = []
+  const side = (n: number) => Math.sign(distance[n] ?? 0)
   let first = 0
   for (let n = 1; n <= positions.length; n++) {
     const kind = kinds.get(positions[first] ?? -1)
-    if (n < positions.length && kinds.get(positions[n] ?? -1) === kind) continue
+    const alike = kinds.get(positions[n] ?? -1) === kind && side(n) === side(first)
+    if (n < positions.length && alike) continue
     if (kind && n - first >= (close ? MANY_WHEN_CLOSE : MANY))
       stretches.push({ kind, first, last: n - 1 })
     first = n

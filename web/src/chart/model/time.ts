@@ -43,13 +43,24 @@ const FORMATS: [number, (time: Date) => string][] = [
   [364 * DAY, (time) => MONTHS[time.getUTCMonth()] ?? ''],
 ]
 
-/** Chooses ticks for an axis of `width` pixels: round times, labels that do not touch. */
-export function ticksOf(domain: [number, number], width: number): Tick[] {
+/**
+ * Chooses ticks for an axis of `width` pixels: round times, labels that do not touch; where
+ * there is room for all of them, the periods themselves.
+ */
+export function ticksOf(
+  domain: [number, number],
+  width: number,
+  { times: periods, grain }: { times: number[]; grain: Grain } = { times: [], grain: 'day' },
+): Tick[] {
   if (!(domain[1] > domain[0])) return []
   const [start, stop] = domain.map((time) => new Date(time))
   if (!start || !stop) return []
-  const times = utcTicks(start, stop, Math.max(2, Math.floor(width / 92))).map(Number)
-  const step = Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
+  const most = Math.max(2, Math.floor(width / 92))
+  const few = periods.length > 0 && periods.length <= most / 1.5
+  const times = few ? periods : utcTicks(start, stop, most).map(Number)
+  const step = few
+    ? LENGTH[grain] * 0.95
+    : Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
   const format = FORMATS.find(([length]) => step < length)?.[1]
   let last = ''
   return times.map((time) => {

@@ -55,14 +55,14 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
               size="xs"
               required
               withAsterisk={false}
-              maxLength={80}
+              maxLength={120}
               value={details.name ?? kpi.name}
               onChange={(event) => detail({ name: event.currentTarget.value })}
             />
             <TextInput
               label="Unit"
               size="xs"
-              maxLength={20}
+              maxLength={30}
               value={details.unit ?? kpi.unit}
               onChange={(event) => detail({ unit: event.currentTarget.value })}
             />

@@ -11,6 +11,8 @@ export type Pin = Schemas['Pin']
 export type Candidate = Chart['candidates'][number]
 
 const DAY = 86_400_000
+/** A name that is cut shorter than this says nothing. */
+const FEW_LETTERS = 7
 /** How far a pin is pulled before it is moved rather than opened, in pixels. */
 const PULL = 4
 
@@ -63,11 +65,10 @@ export function Story({
 
   return (
     <g data-part="story">
-      {candidates.map((candidate) => (
+      {spacedOut(candidates, geometry).map(({ candidate, near }) => (
         <CandidateMark
           key={candidate.period}
-          candidate={candidate}
-          geometry={geometry}
+          {...{ candidate, near, geometry }}
           onOpen={onOpenCandidate}
         />
       ))}
@@ -124,7 +125,9 @@ function PinMark({
   const end = dateX(geometry, pin.last)
   const at = x + pulled
   const name = only ? only.title : counted(pin.count, 'event')
-  const shown = fitted(name, room - 16) || (only ? '' : String(pin.count))
+  const part = fitted(name, room - 16)
+  const shown =
+    part === name || (only && part.length > FEW_LETTERS) ? part : only ? '' : String(pin.count)
   const width = textWidth(shown)
   const fits = shown !== '' && width < room - 12
   return (
@@ -170,13 +173,29 @@ function PinMark({
   )
 }
 
+/** Candidates nearer than this to the one before are drawn small, in pixels. */
+const NEAR = 17
+
+/** Tells of each candidate whether it is too near to the one before for a mark of its own size. */
+function spacedOut(candidates: Candidate[], geometry: Geometry) {
+  let last = -Infinity
+  return candidates.map((candidate) => {
+    const x = geometry.x(geometry.times[geometry.indexOf.get(candidate.position) ?? -1] ?? 0)
+    const near = x - last < NEAR
+    if (!near) last = x
+    return { candidate, near }
+  })
+}
+
 /** A place where the process may have shifted, with the range where it likely began. */
 function CandidateMark({
   candidate,
+  near,
   geometry,
   onOpen,
 }: {
   candidate: Candidate
+  near: boolean
   geometry: Geometry
   onOpen: Props['onOpenCandidate']
 }) {
@@ -211,8 +230,8 @@ function CandidateMark({
       {candidate.located && (
         <line x1={from - half} x2={to + half} y1={geometry.lane[0] - 1} y2={geometry.lane[0] - 1} />
       )}
-      <circle cx={x} cy={y} r={candidate.located ? 7.5 : 4} />
-      {candidate.located && (
+      <circle cx={x} cy={y} r={candidate.located && !near ? 7.5 : 4} />
+      {candidate.located && !near && (
         <text x={x} y={y} dy="0.35em" textAnchor="middle">
           ?
         </text>
