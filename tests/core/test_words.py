@@ -326,26 +326,27 @@ def test_before_and_after() -> None:
     st.integers(1, 40),
     st.data(),
 )
-def test_thinning_covers_the_same_pixels(
-    values: list[float], pixels: int, data: st.DataObject
+def test_thinning_keeps_how_far_the_line_goes(
+    values: list[float], columns: int, data: st.DataObject
 ) -> None:
     line = np.array(values)
+    ranges = np.abs(np.diff(line, prepend=np.nan))
     times = np.cumsum(
         data.draw(st.lists(st.integers(1, 5), min_size=len(line), max_size=len(line)))
     )
     keep = np.zeros(len(line), bool)
     keep[data.draw(st.integers(0, len(line) - 1))] = True
-    chosen = thin(times.astype(float), [line], pixels, keep)
+    chosen = thin(times.astype(float), line, ranges, columns, keep)
     assert chosen.tolist() == sorted(set(chosen.tolist()))
     assert keep[chosen].any()
-    assert len(chosen) <= max(2 * pixels, 4 * pixels + 1)
-    if len(times) > 2 * pixels:
-        column = np.minimum((times - times[0]) / (times[-1] - times[0]) * pixels, pixels - 1)
+    assert {0, len(line) - 1} <= set(chosen.tolist())
+    assert len(chosen) <= max(2 * columns, 3 * columns + 3)
+    if len(times) > 2 * columns:
+        column = np.minimum((times - times[0]) / (times[-1] - times[0]) * columns, columns - 1)
         for own in np.unique(column.astype(int)):
-            inside = np.flatnonzero((column.astype(int) == own) & ~np.isnan(line))
-            kept = np.intersect1d(inside, chosen)
-            for of in (np.min, np.max):
-                if len(inside):
-                    assert of(line[kept]) == of(line[inside])
-            assert kept[:1].tolist() == inside[:1].tolist()
-            assert kept[-1:].tolist() == inside[-1:].tolist()
+            for part, extremes in ((line, (np.nanmin, np.nanmax)), (ranges, (np.nanmax,))):
+                inside = np.flatnonzero((column.astype(int) == own) & ~np.isnan(part))
+                kept = np.intersect1d(inside, chosen)
+                for of in extremes:
+                    if len(inside):
+                        assert of(part[kept]) == of(part[inside])

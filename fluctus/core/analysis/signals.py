@@ -130,13 +130,36 @@ class Signals(Sequence[Signal]):
     def __iter__(self) -> Iterator[Signal]:
         return map(self._signal, self.chosen)
 
+    @property
+    def firsts(self) -> Ints:
+        """The first position of each, shape (k,)."""
+        return self.columns.points[self.columns.starts[self._rows]] - self.first_position
+
+    @property
+    def weights(self) -> Ints:
+        """The weight of the rule of each, shape (k,)."""
+        of_rules = np.array([RULES[rule].weight for rule in self.columns.rules], np.intp)
+        return of_rules[self.columns.rule[self._rows]]
+
+    @property
+    def _rows(self) -> slice:
+        return slice(self.chosen.start, self.chosen.stop)
+
+    def reaching_into(self, start: int, stop: int) -> Ints:
+        """Return the numbers of those that have a point at or after ``start``, and before ``stop``.
+
+        A signal without a point between them, but on either side, counts as well.
+        """
+        lasts = self.columns.points[self.columns.stops[self._rows] - 1] - self.first_position
+        return np.flatnonzero((lasts >= start) & (self.firsts < stop))
+
     def flagged(self, rule: Rule) -> Ints:
         """Positions flagged by ``rule``, in order, each once."""
         columns = self.columns
         if rule not in columns.rules:
             return np.empty(0, np.intp)
-        chosen = slice(self.chosen.start, self.chosen.stop)
-        rows = np.flatnonzero(columns.rule[chosen] == columns.rules.index(rule)) + chosen.start
+        code = columns.rules.index(rule)
+        rows = np.flatnonzero(columns.rule[self._rows] == code) + self.chosen.start
         starts = columns.starts[rows]
         lengths = columns.stops[rows] - starts
         within = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)

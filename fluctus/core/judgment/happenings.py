@@ -29,6 +29,8 @@ class Happening:
 
     signals: tuple[Signal, ...]
     points: tuple[int, ...]
+    numbers: tuple[int, ...]
+    """The numbers of its signals among those of the chart."""
 
     @property
     def lead(self) -> Signal:
@@ -65,6 +67,12 @@ class Happenings:
         raised[self.of_signal[wanted[columns.rule[rows]]]] = True
         return raised
 
+    def reaching_into(self, start: int, stop: int) -> Bools:
+        """Tell which of them have a signal that reaches into some positions, shape (h,)."""
+        reaching = np.zeros(len(self), np.bool_)
+        reaching[self.of_signal[self.analysis.signals.reaching_into(start, stop)]] = True
+        return reaching
+
     def newest(self, most: int, raised: Bools | None = None) -> list[Happening]:
         """Return the last ones of those that are ``raised``, at most so many, in order."""
         numbers = np.arange(len(self)) if raised is None else np.flatnonzero(raised)
@@ -74,10 +82,11 @@ class Happenings:
         return [self._happening(rows) for rows in np.split(order, cuts) if len(rows)]
 
     def _happening(self, rows: Ints) -> Happening:
-        signals = [self.analysis.signals[row] for row in rows.tolist()]
-        signals.sort(key=lambda signal: RULES[signal.rule].weight)
+        weights = self.analysis.signals.weights[rows]
+        numbers = rows[np.argsort(weights, kind="stable")].tolist()
+        signals = tuple(self.analysis.signals[number] for number in numbers)
         points = sorted({point for signal in signals for point in signal.points})
-        return Happening(tuple(signals), tuple(points))
+        return Happening(signals, tuple(points), tuple(numbers))
 
 
 def happenings_of(analysis: Analysis) -> Happenings:

@@ -1,9 +1,9 @@
-"""Fewer points for the same picture.
+"""Fewer points for nearly the same picture.
 
-Of the points that fall in one column of pixels, a line through the first, the
-last, the lowest and the highest covers the same pixels as a line through all.
-Source: U. Jugel, Z. Jerzak, G. Hackenbroich and V. Markl, "M4: a
-visualization-oriented time series data aggregation", *PVLDB* 7 (2014) 797-808.
+Of the points that fall in one column, the lowest and the highest show how far the line goes
+there. Source: U. Jugel, Z. Jerzak, G. Hackenbroich and V. Markl, "M4: a
+visualization-oriented time series data aggregation", *PVLDB* 7 (2014) 797-808; without the
+first and the last of each column, which matter where columns are as narrow as pixels.
 """
 
 import numpy as np
@@ -11,31 +11,34 @@ import numpy as np
 from fluctus.core.arrays import Bools, Floats, Ints
 
 
-def thin(times: Floats, lines: list[Floats], pixels: int, keep: Bools) -> Ints:
-    """Choose the positions to draw of a chart ``pixels`` wide, in order.
+def thin(times: Floats, values: Floats, ranges: Floats, columns: int, keep: Bools) -> Ints:
+    """Choose the positions to draw of a chart in so many ``columns`` of equal time, in order.
 
-    ``times`` (n,) rise; each of ``lines`` (n,) is drawn over them, NaN where
-    it has no point; ``keep`` (n,) marks positions to keep whatever they are
-    worth to the lines. Raises ValueError when ``pixels`` is not positive.
+    ``times`` (n,) rise; ``values`` and ``ranges`` (n,) are drawn over them, NaN where there is
+    no point. Of each column the lowest and the highest value and the largest range are drawn,
+    of all the first and the last, and those that ``keep`` (n,) marks. Raises ValueError when
+    ``columns`` is not positive.
     """
-    if pixels < 1:
-        raise ValueError(f"a chart must be at least one pixel wide, not {pixels}")
-    if len(times) <= 2 * pixels:
+    if columns < 1:
+        raise ValueError(f"a chart must have at least one column, not {columns}")
+    if len(times) <= 2 * columns:
         return np.arange(len(times))
     width = times[-1] - times[0]
-    column = np.minimum((times - times[0]) / width * pixels, pixels - 1).astype(np.intp)
+    column = np.minimum((times - times[0]) / width * columns, columns - 1).astype(np.intp)
     chosen = keep.copy()
-    for line in lines:
-        present = np.flatnonzero(~np.isnan(line))
-        if not len(present):
-            continue
-        order = present[np.lexsort((line[present], column[present]))]
-        chosen[_edges_of_columns(order, column)] = True
-        chosen[_edges_of_columns(present, column)] = True
+    chosen[[0, -1]] = True
+    starts = np.flatnonzero(np.diff(column, prepend=-1))
+    chosen[_extremes(values, starts, np.nan_to_num(values, nan=np.inf), np.minimum)] = True
+    chosen[_extremes(values, starts, np.nan_to_num(values, nan=-np.inf), np.maximum)] = True
+    chosen[_extremes(ranges, starts, np.nan_to_num(ranges, nan=-np.inf), np.maximum)] = True
     return np.flatnonzero(chosen)
 
 
-def _edges_of_columns(positions: Ints, column: Ints) -> Ints:
-    """First and last of each stretch of ``positions`` that shares a column."""
-    new = np.flatnonzero(np.diff(column[positions])) + 1
-    return np.concatenate((positions[:1], positions[new], positions[new - 1], positions[-1:]))
+def _extremes(line: Floats, starts: Ints, filled: Floats, extreme: np.ufunc) -> Ints:
+    """Return where a line has its first extreme in each column that begins at ``starts``."""
+    reached = extreme.reduceat(filled, starts)
+    lengths = np.diff(np.append(starts, len(line)))
+    there = np.flatnonzero(filled == np.repeat(reached, lengths))
+    there = there[~np.isnan(line[there])]
+    column = np.searchsorted(starts, there, side="right")
+    return there[np.flatnonzero(np.diff(column, prepend=0))]

@@ -171,6 +171,11 @@ class Signal(Shape):
     side: Side
     segment: int
     points: tuple[int, ...]
+    """Those that are drawn; all of them unless the view is thinned."""
+    count: int
+    """How many it flags."""
+    stands_for: int
+    """Signals near it, itself one of them, that it is drawn for."""
     label: str
     title: str
     text: str
@@ -188,6 +193,8 @@ class Happening(Shape):
     first: str
     """Its first period and its last."""
     last: str
+    position: int
+    """Where its weightiest signal begins."""
     label: str
     mark: Mark
     title: str

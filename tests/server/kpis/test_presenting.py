@@ -1,6 +1,7 @@
 """What a chart carries besides its numbers: set-aside values, digests, comparisons, words."""
 
 import filecmp
+import json
 import subprocess
 from pathlib import Path
 from typing import Any
@@ -9,8 +10,11 @@ import pytest
 
 from demo import generate
 from demo.scenario import KPIS
+from fluctus.accounts.models import Workspace
+from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import Kpi, Observation
 from tests.conftest import Api, csv_of, golden
+from tests.gallery import Shape, hang, noise
 
 STEADY = [10.0, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
 
@@ -157,3 +161,31 @@ def test_commands_say_how_they_are_used(command: list[str], says: str) -> None:
     )
     assert done.returncode == 1
     assert says in done.stderr
+
+
+LARGEST = 120_000
+"""Bytes of an answer, uncompressed, whatever the series and the width."""
+
+
+@pytest.mark.parametrize("width", [400, 1000, 8000])
+def test_an_answer_is_as_large_as_what_is_drawn(api: Api, width: int) -> None:
+    workspace = Workspace.objects.get()
+    flagged = Shape(
+        "All flagged", [(5.0, 35.0)[n // 20 % 2] + n % 7 / 10 for n in range(20_000)], Grain.HOUR,
+        {"unit": "s", "raises": "everything"}, aside=frozenset(range(50, 9000, 3)),
+        missing=frozenset(range(9_001, 19_000, 11)), cuts=tuple(range(1000, 15_000, 1_200)),
+    )  # fmt: skip
+    for shape in (Shape("Long", noise(30_000, 15, 2), Grain.HOUR), flagged):
+        path = f"/kpis/{hang(workspace, shape).slug}"
+        answer = api.get(f"{path}/analysis", width=width)
+        assert answer.status_code == 200
+        body = answer.json()
+        sizes = {name: len(json.dumps(part)) for name, part in body.items()}
+        assert len(answer.content) <= LARGEST, sizes
+        assert sum(signal["stands_for"] for signal in body["signals"]) >= len(body["signals"])
+        drawn = set(body["points"]["position"])
+        assert all(set(signal["points"]) <= drawn for signal in body["signals"])
+        levels = api.send("POST", f"{path}/preview/levels?width={width}", {"target": 20})
+        assert levels.status_code == 200
+        assert len(levels.content) <= LARGEST / 2
+        assert levels.json()["points"] is None

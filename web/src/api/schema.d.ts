@@ -1328,6 +1328,8 @@ export interface components {
             /** @description Its first period and its last. */
             first: string;
             last: string;
+            /** @description Where its weightiest signal begins. */
+            position: number;
             label: string;
             mark: components["schemas"]["Mark"];
             title: string;
@@ -2223,7 +2225,12 @@ export interface components {
             judges: components["schemas"]["Judges"];
             side: components["schemas"]["Side"];
             segment: number;
+            /** @description Those that are drawn; all of them unless the view is thinned. */
             points: number[];
+            /** @description How many it flags. */
+            count: number;
+            /** @description Signals near it, itself one of them, that it is drawn for. */
+            stands_for: number;
             label: string;
             title: string;
             text: string;

@@ -211,7 +211,8 @@ describe('findings on record', () => {
     flagged.signals = [{ ...signal('outside_limits', [8]), title: 'Above the upper limit' }]
     flagged.happenings = [
       {
-        signals: [0], first: '2026-03-09', last: '2026-03-09', label: '9 Mar', mark: 'outside',
+        signals: [0], first: '2026-03-09', last: '2026-03-09', position: 8, label: '9 Mar',
+        mark: 'outside',
         title: 'Above the upper limit', text: '', evidence: [],
       }, // biome-ignore format: one row
     ]

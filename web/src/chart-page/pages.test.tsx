@@ -57,6 +57,7 @@ describe('findings', () => {
       signals: [n],
       first: one.label,
       last: one.label,
+      position: one.points[0] ?? 0,
       label: one.label,
       mark: one.mark,
       title: one.title,

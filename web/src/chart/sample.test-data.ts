@@ -122,6 +122,8 @@ export function signal(
     mark: MARKS[rule] ?? 'extended',
     judges: rule === 'range_outside_limit' ? 'ranges' : 'values',
     points,
+    count: points.length,
+    stands_for: 1,
     side,
     segment: 0,
     label: '',

@@ -5,14 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from fluctus.core import Rule, Side, Signal
-from fluctus.core.analysis.rules import RULES
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.judgment.happenings import Happening, happenings_of
 from fluctus.core.judgment.nature import nature_of
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
-from fluctus.core.words.explanation import explain
 from fluctus.core.words.sentence import Beside, summarise
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import from_text, label
@@ -20,6 +16,12 @@ from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.candidates import candidate_answers
 from fluctus.kpis.chart.answers.comparison import comparison_answer
+from fluctus.kpis.chart.answers.flagged import (
+    Flagged,
+    flagged_in,
+    happening_answers,
+    signal_answers,
+)
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.segments import segment_answer
 from fluctus.kpis.chart.proposals import proposed_pattern
@@ -44,9 +46,12 @@ class OnRecord:
 
 
 NOTHING_ON_RECORD = OnRecord()
-MOST_GAPS = 300
-MOST_TOLD = 200
-"""Newest findings that are told beside a chart; the log has the others."""
+MOST_POINTS = 1_000
+"""More points are thinned: an answer is as large as what is drawn, whatever the series."""
+COLUMNS = 220
+MOST_ASIDE = 60
+MOST_GAPS = 100
+MOST_NOTES = 100
 
 
 def chart_answer(
@@ -59,14 +64,15 @@ def chart_answer(
     """
     data = chart.observations
     start, stop = _shown(chart, window)
-    signals = _signals_shown(chart, start, stop)
-    drawn = _drawn(chart, start, stop, window.width, signals)
+    flagged = flagged_in(chart, start, stop)
+    drawn = _drawn(chart, start, stop, window.width, flagged)
+    happenings, finding_count = happening_answers(chart, flagged, start, stop)
     candidates = candidate_answers(chart, on_record.proposals)
     return shapes.Chart(
         kpi=kpi,
         count=len(data),
         basis=data.basis,
-        remarks=data.remarks,
+        remarks=(*data.remarks, *_thinned(flagged)),
         incomplete=len(data) - 1 if data.incomplete and start < len(data) == stop else None,
         next=next_answer(data.period(-1), data.grain, data.calendar)
         if len(data) and data.grain is data.stored
@@ -75,20 +81,21 @@ def chart_answer(
         target_now=chart.words.target,
         notes=[
             shapes.Note(position, text)
-            for position, text in data.notes.items()
-            if start <= position < stop
-        ],
+            for position in drawn.tolist()
+            if (text := data.notes.get(position))
+        ][-MOST_NOTES:],
         gaps=_gaps(chart, start, stop),
         shown=[start, stop],
         points=_points(chart, drawn),
         segments=_segments(chart),
         set_aside=[
             shapes.SetAside(position, data.reasons[position])
-            for position in np.flatnonzero(data.set_aside).tolist()
-            if start <= position < stop
+            for position in drawn[data.set_aside[drawn]].tolist()
         ],
-        hollow_ranges=np.flatnonzero(_touched(data.no_part)[start:stop]) + start,
-        **_flagged(chart, signals),
+        hollow_ranges=drawn[_touched(data.no_part)[drawn]],
+        signals=signal_answers(chart, flagged),
+        happenings=happenings,
+        finding_count=finding_count,
         sentence=_sentence(chart, on_record, candidates),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
         doubts=[
@@ -112,14 +119,17 @@ def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
     pattern, which then has other values at each of them.
     """
     start, stop = _shown(chart, window)
-    signals = _signals_shown(chart, start, stop)
+    flagged = flagged_in(chart, start, stop)
+    happenings, finding_count = happening_answers(chart, flagged, start, stop)
     points = None
     if chart.analysis.followed is not None:
-        points = _points(chart, _drawn(chart, start, stop, window.width, signals))
+        points = _points(chart, _drawn(chart, start, stop, window.width, flagged))
     return shapes.Levels(
         points=points,
         segments=_segments(chart),
-        **_flagged(chart, signals),
+        signals=signal_answers(chart, flagged),
+        happenings=happenings,
+        finding_count=finding_count,
         sentence=_sentence(chart, NOTHING_ON_RECORD, []),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
     )
@@ -141,60 +151,6 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
         centre=lines.centre[drawn] if followed else None,
         upper=lines.upper[drawn] if followed else None,
         lower=lines.lower[drawn] if followed else None,
-    )
-
-
-def _flagged(chart: Chart, signals: list[Signal]) -> dict[str, Any]:
-    """Return the signals shown, the happenings they make, and how many of these there are."""
-    every = happenings_of(chart.analysis)
-    raised = every.raised_by(chart.raising)
-    places = {(s.rule, s.side, s.points[0]): place for place, s in enumerate(signals)}
-    shown = [
-        happening
-        for happening in every.newest(MOST_TOLD, raised)
-        if any((s.rule, s.side, s.points[0]) in places for s in happening.signals)
-    ]
-    return {
-        "signals": [_signal(signal, chart) for signal in signals],
-        "happenings": [_happening(happening, chart, places) for happening in shown],
-        "finding_count": int(raised.sum()),
-    }
-
-
-def _happening(
-    happening: Happening, chart: Chart, places: dict[tuple[Rule, Side, int], int]
-) -> shapes.Happening:
-    lead, *others = happening.signals
-    said = explain(lead, chart.words)
-    return shapes.Happening(
-        signals=[
-            places[key]
-            for s in happening.signals
-            if (key := (s.rule, s.side, s.points[0])) in places
-        ],
-        first=chart.observations.text(happening.points[0]),
-        last=chart.observations.text(happening.points[-1]),
-        label=chart.words.label(lead.points[0]),
-        mark=RULES[lead.rule].mark,
-        title=said.title,
-        text=said.text,
-        evidence=[explain(signal, chart.words).title for signal in others],
-    )
-
-
-def _signal(signal: Signal, chart: Chart) -> shapes.Signal:
-    return shapes.Signal(
-        rule=signal.rule,
-        mark=RULES[signal.rule].mark,
-        judges=RULES[signal.rule].judges,
-        side=signal.side,
-        segment=signal.segment,
-        points=signal.points,
-        label=chart.words.label(signal.points[0]),
-        **asdict(explain(signal, chart.words)),
-        level=signal.level,
-        sigmas=signal.sigmas,
-        favorable=signal.favorable,
     )
 
 
@@ -227,14 +183,6 @@ def _kept_label(data: Observations, period: str) -> str:
     )  # fmt: skip
 
 
-def _signals_shown(chart: Chart, start: int, stop: int) -> list[Signal]:
-    return [
-        signal
-        for signal in chart.analysis.signals
-        if signal.points[-1] >= start and signal.points[0] < stop
-    ]
-
-
 def _shown(chart: Chart, window: Window) -> tuple[int, int]:
     instants = chart.observations.instants
     start, stop = 0, len(instants)
@@ -257,16 +205,30 @@ def _instant(chart: Chart, text: str, field: str) -> float:
         ) from None
 
 
-def _drawn(chart: Chart, start: int, stop: int, width: int, signals: list[Signal]) -> Ints:
+def _drawn(chart: Chart, start: int, stop: int, width: int, flagged: Flagged) -> Ints:
     """Return the positions to draw: all, or the thinned ones with those that stand out."""
-    if stop - start <= 2 * width:
+    if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep = chart.observations.no_part.copy()
-    keep[[position for signal in signals for position in signal.points]] = True
+    keep = np.zeros(len(chart.observations), np.bool_)
+    keep[flagged.points] = True
+    keep[np.flatnonzero(chart.observations.no_part)[-MOST_ASIDE:]] = True
     keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
-    times = chart.observations.instants[start:stop]
-    lines = [chart.observations.values[start:stop], chart.analysis.moving_ranges[start:stop]]
-    return thin(times, lines, width, keep[start:stop]) + start
+    return start + thin(
+        chart.observations.instants[start:stop],
+        chart.observations.values[start:stop],
+        chart.analysis.moving_ranges[start:stop],
+        min(width, COLUMNS),
+        keep[start:stop],
+    )
+
+
+def _thinned(flagged: Flagged) -> list[str]:
+    if not flagged.is_thinned:
+        return []
+    return [
+        f"{flagged.in_view:,} signals are in these dates; a mark stands for those near it. "
+        "Show fewer dates to see each."
+    ]
 
 
 def _gaps(chart: Chart, start: int, stop: int) -> list[shapes.Gap]:

@@ -214,7 +214,7 @@ function Card({
           type="button"
           className={classes.show}
           aria-label={`Show ${happening.title} of ${happening.label} on the chart`}
-          onClick={() => onSelect(points[0] ?? 0)}
+          onClick={() => onSelect(happening.position)}
         >
           Show on the chart
         </button>

@@ -56,7 +56,7 @@ export const Labels = memo(function Labels({
       obstacles.push({ x0: bar.x0, x1: bar.x1, y0: bar.y - 2, y1: bar.y + 2 })
       requests.push({
         key: `run ${signal.points[0]}`,
-        text: `${signal.points.length} in a row ${bar.above ? 'above' : 'below'} average`,
+        text: `${signal.count} in a row ${bar.above ? 'above' : 'below'} average`,
         x: (bar.x0 + bar.x1) / 2,
         y: bar.y,
         clear: 5,

@@ -1,0 +1,132 @@
+"""What is flagged of a chart, as the API answers with it: all of it, or thinned with counts."""
+
+from dataclasses import asdict, dataclass
+
+import numpy as np
+
+from fluctus.core import Signal
+from fluctus.core.analysis.rules import RULES
+from fluctus.core.arrays import Ints
+from fluctus.core.judgment.happenings import Happening, happenings_of
+from fluctus.core.words.explanation import explain
+from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart.analysis.chart import Chart
+
+MOST_SIGNALS = 60
+"""More than so many in view are thinned: the weightiest of each stretch stands for the others."""
+STRETCHES = 40
+MOST_POINTS = 6
+"""More flagged points of one signal, in a view that is thinned, are told by some of them."""
+MOST_TOLD = 24
+"""Newest findings that are told beside a chart; the log has the others."""
+
+
+@dataclass(frozen=True, slots=True)
+class Flagged:
+    """The signals that are told, by their number, and how many each stands for."""
+
+    signals: dict[int, Signal]
+    counts: dict[int, int]
+    in_view: int
+
+    @property
+    def points(self) -> list[int]:
+        """The positions that they are drawn at."""
+        return [point for signal in self.signals.values() for point in self.told_of(signal)]
+
+    @property
+    def is_thinned(self) -> bool:
+        """Whether some stand for others."""
+        return self.in_view > len(self.signals)
+
+    def told_of(self, signal: Signal) -> tuple[int, ...]:
+        """Return the points of a signal that are told: a long one's are thinned as well."""
+        count = len(signal.points)
+        if not self.is_thinned or count <= MOST_POINTS:
+            return signal.points
+        chosen = np.unique(np.linspace(0, count - 1, MOST_POINTS).astype(np.intp))
+        furthest = int(np.argmax(np.abs(np.array(signal.values) - signal.centre)))
+        return tuple(signal.points[at] for at in sorted({*chosen.tolist(), furthest}))
+
+
+def flagged_in(chart: Chart, start: int, stop: int) -> Flagged:
+    """Return the signals that reach into the positions from ``start`` to ``stop``."""
+    signals = chart.analysis.signals
+    numbers = signals.reaching_into(start, stop)
+    in_view = len(numbers)
+    counts = np.ones(in_view, np.intp)
+    if in_view > MOST_SIGNALS:
+        numbers, counts = _weightiest(chart, numbers, start, stop)
+    return Flagged(
+        {number: signals[number] for number in numbers.tolist()},
+        dict(zip(numbers.tolist(), counts.tolist(), strict=True)),
+        in_view,
+    )
+
+
+def _weightiest(chart: Chart, numbers: Ints, start: int, stop: int) -> tuple[Ints, Ints]:
+    """Return the weightiest signal of each stretch of the view, and how many there are in it."""
+    signals = chart.analysis.signals
+    firsts = np.clip(signals.firsts[numbers], start, stop - 1) - start
+    stretch = firsts * STRETCHES // max(1, stop - start)
+    order = np.lexsort((-firsts, signals.weights[numbers], stretch))
+    heads = np.flatnonzero(np.diff(stretch[order], prepend=-1))
+    counts = np.diff(np.append(heads, len(order)))
+    return numbers[order[heads]], counts
+
+
+def signal_answers(chart: Chart, flagged: Flagged) -> list[shapes.Signal]:
+    """Return the signals that are told."""
+    return [
+        shapes.Signal(
+            rule=signal.rule,
+            mark=RULES[signal.rule].mark,
+            judges=RULES[signal.rule].judges,
+            side=signal.side,
+            segment=signal.segment,
+            points=flagged.told_of(signal),
+            count=len(signal.points),
+            stands_for=flagged.counts[number],
+            label=chart.words.label(signal.points[0]),
+            **asdict(explain(signal, chart.words)),
+            level=signal.level,
+            sigmas=signal.sigmas,
+            favorable=signal.favorable,
+        )
+        for number, signal in flagged.signals.items()
+    ]
+
+
+def happening_answers(
+    chart: Chart, flagged: Flagged, start: int, stop: int
+) -> tuple[list[shapes.Happening], int]:
+    """Return the newest findings in view, and how many there are of the whole chart."""
+    every = happenings_of(chart.analysis)
+    raised = every.raised_by(chart.raising)
+    places = {number: place for place, number in enumerate(flagged.signals)}
+    in_view = raised & every.reaching_into(start, stop)
+    told = []
+    for happening in every.newest(MOST_TOLD, in_view):
+        at = [places[number] for number in happening.numbers if number in places]
+        told.append(_happening(happening, at, chart))
+    return told, int(raised.sum())
+
+
+def _happening(happening: Happening, places: list[int], chart: Chart) -> shapes.Happening:
+    lead, *others = happening.signals
+    said = explain(lead, chart.words)
+    return shapes.Happening(
+        signals=places,
+        first=chart.observations.text(happening.points[0]),
+        last=chart.observations.text(happening.points[-1]),
+        position=lead.points[0],
+        label=chart.words.label(lead.points[0]),
+        mark=RULES[lead.rule].mark,
+        title=said.title,
+        text=said.text,
+        evidence=[explain(signal, chart.words).title for signal in others[:MOST_EVIDENCE]],
+    )
+
+
+MOST_EVIDENCE = 6
+"""Further signals of a finding that are told beside a chart."""
