@@ -123,9 +123,9 @@ class CausesView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Change all of them, or none."""
         person = person_of(request)
+        place = workspace_of(person, workspace)
         form = checked(requests.SeveralChangesSerializer, request.data)
         seen = {item["id"]: item["version"] for item in form["findings"]}
-        place = workspace_of(person, workspace)
         findings = change_findings(place, seen, form["changes"], person)
         return Response([finding_answer(finding) for finding in findings])
 

@@ -15,7 +15,7 @@ from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.reading import Reading
 from fluctus.intake.uploads import forget
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.chart.keeping import keep_values, locked
+from fluctus.kpis.chart.keeping import keep_values, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi
@@ -39,7 +39,9 @@ class CancelledError(Exception):
 def plan_import(
     upload: Upload, actor: Actor, mapping: Mapping, mode: ImportMode, into: Kpi | None = None
 ) -> Import:
-    """Note down an import that is to be carried out."""
+    """Note down an import that is to be carried out; raises RefusalError where it cannot be."""
+    if into is not None:
+        refuse_derived(into, NOTHING_SAVED)
     return Import.objects.create(
         workspace=upload.workspace, person=actor.person, upload=upload, file_name=upload.name,
         size=upload.size, checksum=upload.checksum, mapping=mapping.to_json(), into=into, mode=mode,

@@ -8,3 +8,12 @@ class KpisConfig(AppConfig):
 
     name = "fluctus.kpis"
     label = "kpis"
+
+    def ready(self) -> None:
+        """Let KPIs that are made from others follow these."""
+        from fluctus.kpis.derived.time_between import (  # noqa: PLC0415 - models come first
+            follow_source,
+        )
+        from fluctus.kpis.hooks import followers  # noqa: PLC0415
+
+        followers.append(follow_source)

@@ -94,6 +94,8 @@ class Kpi(models.Model):
     """Where a shift was reviewed and the limits were kept: period, reason, answers."""
     proposals = models.JSONField(default=dict, decoder=NumberDecoder)
     """Shift candidates and patterns worth asking about, made anew by every write."""
+    source = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="derived")
+    """The KPI that this one is made from and follows; its values are not written by hand."""
     unexplained = models.PositiveIntegerField(default=0)
     """Findings of the last segment without a cause; written by those who keep findings."""
 

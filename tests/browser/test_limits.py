@@ -79,7 +79,7 @@ def test_limits_follow_a_trend_that_stands_out_and_level_again(
     expect(demo.get_by_role("heading", name="Rope wear", level=1)).to_be_visible()
     card = demo.get_by_role("article").filter(has_text="A trend?")
     expect(card).to_contain_text(
-        "A line explains over 99 % of the variance (R² over 0.99), 6 steps of level 98 %."
+        "A line explains over 99% of the variance (R² over 0.99), 6 steps of level 98%."
     )
     card.get_by_role("button", name="Let the limits follow it").click()
     expect(

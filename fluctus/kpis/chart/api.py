@@ -197,8 +197,8 @@ class HowSoonView(APIView):
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say by when a lasting change would show, or the smallest that shows in time."""
-        query = requests.HowSoonSerializer.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
+        query = requests.HowSoonSerializer.of(request)
         rules = {"rules": query["rules"], "run_length": int(query["run_length"])}
         chart = chart_of(row, clock.now(), changes=rules)
         return Response(how_soon_answer(chart, query.get("change"), query.get("within")))
@@ -213,8 +213,8 @@ class ReachView(APIView):
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say what it would take for every period to meet a target."""
-        target = requests.ReachSerializer.of(request)["target"]
         row = kpi_of(person_of(request), workspace, kpi)
+        target = requests.ReachSerializer.of(request)["target"]
         return Response(reach_answer(chart_of(row, clock.now()), target))
 
 

@@ -103,6 +103,18 @@ def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
         follower(kpi, chart, why)
 
 
+def refuse_derived(kpi: Kpi, what: str) -> None:
+    """Raise RefusalError where values are written to a KPI that follows another one."""
+    if kpi.source is not None:
+        raise RefusalError(
+            what,
+            Issue(
+                f"{kpi.name} follows {kpi.source.name}.", f"Change the values of {kpi.source.name}."
+            ),
+            status=409,
+        )
+
+
 def move_periods(kpi: Kpi, old: str, new: str) -> None:
     """Let the periods of a KPI begin by the clock of another time zone; hours stay as they are."""
     if new == old or kpi.grain == Grain.HOUR:

@@ -71,7 +71,9 @@ def observations_in(
         how=Aggregation(state.aggregation),
         breakdown=view.breakdown,
         limited=state.target is not None or state.ceiling is not None,
-        now=now,
+        # A time between events is over when the event comes.
+        now=None if kpi.source_id else now,
+        irregular=kpi.source_id is not None,
     )
     return make_observations(stored, shown)
 

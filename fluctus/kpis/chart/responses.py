@@ -75,5 +75,5 @@ def shown_kpi(kpi: models.Kpi, chart: Chart) -> shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by."""
     return kpi_answer(
         chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
-        breakdowns=kpi.breakdowns,
+        breakdowns=kpi.breakdowns, source=kpi.source,
     )  # fmt: skip

@@ -42,8 +42,9 @@ def create_kpi(
     actor: Actor,
     summary: str = "Came with the KPI",
     progress: Progress = lambda share: None,
+    source: Kpi | None = None,
 ) -> tuple[Kpi, DataChange]:
-    """Save a new KPI with its values: all of it, or nothing."""
+    """Save a new KPI with its values: all of it, or nothing; ``source`` is what it is made from."""
     # This holds the workspace, so that two slugs made at once differ as well.
     refuse_taken_name(workspace, state.name)
     kpi = Kpi.objects.create(
@@ -54,6 +55,7 @@ def create_kpi(
         kept_limits=state.to_json()["kept_limits"],
         revision=0,
         digest={},
+        source=source,
         **{name: getattr(state, name) for name in DETAILS},
     )
     Segment.objects.bulk_create(segment_rows(kpi, state))

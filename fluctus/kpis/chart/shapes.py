@@ -54,6 +54,14 @@ class Numbers(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Source(Shape):
+    """A KPI that another one is made from."""
+
+    slug: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
 class Kpi(Shape):
     """A KPI and the settings of its chart."""
 
@@ -84,8 +92,18 @@ class Kpi(Shape):
     rules: tuple[Rule, ...]
     run_length: int
     revision: int
+    source: Source | None
+    """The KPI that it is made from and follows."""
     numbers: Numbers
     """How its numbers are written."""
+
+
+@dataclass(frozen=True, slots=True)
+class Derived(Shape):
+    """A KPI that was made from another one."""
+
+    slug: str
+    name: str
 
 
 @dataclass(frozen=True, slots=True)

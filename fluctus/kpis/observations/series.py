@@ -40,6 +40,8 @@ class Observations:
     notes: dict[int, str] = field(default_factory=dict)
     incomplete: bool = False
     """Whether the last period is not over; it then takes no part."""
+    irregular: bool = False
+    """Whether values come when they come, so that no period is missing."""
     part: str = ""
     """The one breakdown these are values of, which need not have every period; "" for the whole."""
     summed: bool = False
@@ -92,6 +94,8 @@ class Observations:
     @property
     def missing_before(self) -> Ints:
         """How many periods before each one, since the last that has a value, have none."""
+        if self.irregular:
+            return np.zeros(len(self), np.intp)
         return missing_before(self.instants, self.grain, self.calendar)
 
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
@@ -114,6 +118,7 @@ class Shown:
     """Whether the KPI has a target or a ceiling, which hold for its stored periods."""
     now: datetime | None = None
     """When it is; None takes every period for over."""
+    irregular: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,6 +176,7 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         part=shown.breakdown or "",
         basis=_basis(stored, shown, int(periods.lengths.max(initial=1))),
         targets=None if np.isnan(targets).all() else targets,
+        irregular=shown.irregular and not coarser_shown,
         summed=how in COUNTED and (coarser_shown or shown.breakdown is not None),
         breakdowns=stored.by_breakdown() if averaged else {},
     )

@@ -17,7 +17,7 @@ from fluctus.core import Direction
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
-from fluctus.kpis.chart.keeping import Kept, keep_values, kept_chart, locked
+from fluctus.kpis.chart.keeping import Kept, keep_values, kept_chart, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.observations.frame import DEFAULTS, frame_of, row_of
@@ -99,6 +99,7 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     that somebody else has changed since (status 412); then nothing has changed.
     """
     kpi = locked(kpi)
+    refuse_derived(kpi, NOT_SAVED)
     calendar = _calendar(kpi)
     periods = _periods(kpi, calendar, edits)
     keys = [(period, edit.breakdown) for period, edit in zip(periods, edits, strict=True)]

@@ -643,6 +643,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/time-between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a KPI of it, which follows this one. */
+        post: operations["time_between"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/trial": {
         parameters: {
             query?: never;
@@ -1038,6 +1055,11 @@ export interface components {
          * @enum {string}
          */
         DecimalMark: "point" | "comma";
+        /** @description A KPI that was made from another one. */
+        Derived: {
+            slug: string;
+            name: string;
+        };
         /** @description Details of a KPI to make; a preview may come before it has a name. */
         DetailsRequest: {
             name?: string;
@@ -1464,6 +1486,8 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             run_length: number;
             revision: number;
+            /** @description The KPI that it is made from and follows. */
+            source: components["schemas"]["Source"] | null;
             /** @description How its numbers are written. */
             numbers: components["schemas"]["Numbers"];
         };
@@ -2238,6 +2262,11 @@ export interface components {
             sigmas: number | null;
             favorable: boolean | null;
         };
+        /** @description A KPI that another one is made from. */
+        Source: {
+            slug: string;
+            name: string;
+        };
         /**
          * @description What the distance of the limits from the centre is computed from.
          * @enum {string}
@@ -2269,6 +2298,11 @@ export interface components {
          * @enum {string}
          */
         TableLayout: "long" | "wide";
+        /** @description What the new KPI is called; empty: after the one it is made from. */
+        TimeBetweenRequest: {
+            /** @default  */
+            name: string;
+        };
         /** @description A trial to keep: settings, values and points set aside. */
         TrialRequest: {
             settings?: components["schemas"]["ChartSettingsRequest"];
@@ -8577,6 +8611,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    time_between: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TimeBetweenRequest"];
+                "multipart/form-data": components["schemas"]["TimeBetweenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Derived"];
                 };
             };
             400: {

@@ -157,7 +157,7 @@ export function ChartView({
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Points chart={chart} geometry={geometry} marks={marks} />
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
-          <Labels chart={chart} geometry={geometry} />
+          <Labels {...{ chart, geometry, candidates }} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
           <Lit chart={chart} geometry={geometry} positions={lit} />
           {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}

@@ -65,6 +65,7 @@ export function chart(values: number[], cut: number): Chart {
       run_length: 8,
       revision: 1,
       numbers: { unit: 's', power: 0, decimals: 1, level_decimals: 1 },
+      source: null,
       shown_in: 'automatic',
       drawn_as: 'points',
       raises: 'everything',

@@ -69,17 +69,14 @@ export function FindingPanel(props: Props) {
         {finding.why.map((one) => (
           <Reason key={one.name} {...one} />
         ))}
+        {finding.evidence.map((one, n) => (
+          <Reason
+            key={`${one.rule} ${one.text}`}
+            name={n ? '' : 'Also'}
+            text={`${one.title}. ${one.text}`}
+          />
+        ))}
       </dl>
-      {finding.evidence.length > 0 && (
-        <>
-          <h3>It is said by more</h3>
-          <dl className={classes.why}>
-            {finding.evidence.map((one) => (
-              <Reason key={`${one.rule} ${one.text}`} name={one.title} text={one.text} />
-            ))}
-          </dl>
-        </>
-      )}
       <Form
         key={finding.version}
         workspace={workspace}

@@ -52,7 +52,8 @@ const WANTED: Record<Chart['kpi']['direction'], string> = {
 }
 /** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
 export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
-  return [kpi.unit, basis, WANTED[kpi.direction]].filter(Boolean).join(' · ')
+  const from = kpi.source ? `made of ${kpi.source.name}` : basis
+  return [kpi.unit, from, WANTED[kpi.direction]].filter(Boolean).join(' · ')
 }
 
 export function counted(count: number, noun: string): string {

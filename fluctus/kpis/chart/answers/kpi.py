@@ -47,6 +47,7 @@ def kpi_answer(
     *,
     slug: str = "",
     revision: int = 0,
+    source: models.Kpi | None = None,
     breakdowns: Sequence[str] = (),
 ) -> shapes.Kpi:
     """Return a KPI with the settings of ``state``; one that is not saved yet has no slug."""
@@ -57,6 +58,7 @@ def kpi_answer(
         stored_grain=data.stored,
         grains=coarser_grains(data.stored),
         breakdowns=list(breakdowns),
+        source=None if source is None else shapes.Source(source.slug, source.name),
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
         numbers=shapes.Numbers(**asdict(numbers_of(data, state))),

@@ -13,7 +13,7 @@ export function Below() {
   const onePart = saved.kpi.breakdowns.length === 0 || look.breakdown !== null
   return (
     <>
-      {!held && !trial && saved.next && onePart && (
+      {!held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
       {selected !== null && !held && <Chosen position={selected} />}

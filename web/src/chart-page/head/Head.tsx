@@ -3,6 +3,7 @@ import { useDisclosure, useLocalStorage } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
 import classes from '../ChartPage.module.css'
+import { useTimeBetween } from '../data/derived.ts'
 import { say } from '../session/acts.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { shownLines } from '../session/lines.ts'
@@ -52,24 +53,33 @@ export function Head() {
 
 /** The one act that helps where limits by period say little. */
 function Offer() {
-  const { drawn, state, held, whole, acts } = useChartSession()
+  const { place, drawn, state, held, whole, acts } = useChartSession()
+  const between = useTimeBetween(place)
   if (held || !whole || state.trial) return null
   const [pattern] = drawn.patterns
   const act =
     drawn.nature === 'holds' && drawn.kpi.drawn_as !== 'steps'
       ? { label: 'Draw it as steps', does: () => acts.changeDetails({ drawn_as: 'steps' }) }
-      : pattern && drawn.nature === null
-        ? {
-            label: 'Let the limits follow it',
-            does: () =>
-              acts.changeSegment(drawn.segments.at(-1)?.start ?? null, {
-                follows: pattern.follows,
-              }),
-          }
-        : null
+      : drawn.nature === 'rare' && !drawn.kpi.source
+        ? { label: 'Chart the time between events', does: between.mutate }
+        : pattern && drawn.nature === null
+          ? {
+              label: 'Let the limits follow it',
+              does: () =>
+                acts.changeSegment(drawn.segments.at(-1)?.start ?? null, {
+                  follows: pattern.follows,
+                }),
+            }
+          : null
   return (
     act && (
-      <Button size="compact-xs" variant="light" className={classes.offer} onClick={act.does}>
+      <Button
+        size="compact-xs"
+        variant="light"
+        className={classes.offer}
+        loading={between.isPending}
+        onClick={() => act.does()}
+      >
         {act.label}
       </Button>
     )

@@ -56,9 +56,11 @@ export function PageHead({ chart, base, undo, redo, onDetails, onTry, exporting 
           Values
         </Button>
         {exporting}
-        <Button component={Link} to={`${base}/add`}>
-          Add data
-        </Button>
+        {!chart.kpi.source && (
+          <Button component={Link} to={`${base}/add`}>
+            Add data
+          </Button>
+        )}
       </div>
     </header>
   )

@@ -14,9 +14,11 @@ const MOST = 14
 export const Labels = memo(function Labels({
   chart,
   geometry,
+  candidates,
 }: {
   chart: Chart
   geometry: Geometry
+  candidates: Chart['candidates']
 }) {
   const { times, x, y, left, right, values, lane } = geometry
   if (geometry.spacing < ROOM_FOR_DOTS) return null
@@ -33,6 +35,12 @@ export const Labels = memo(function Labels({
     })
   }
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
+  for (const candidate of candidates) {
+    const n = geometry.indexOf.get(candidate.position)
+    if (n === undefined) continue
+    const at = x(times[n] ?? 0) - geometry.spacing / 2
+    obstacles.push(around(at, lane[0] - 6, 9))
+  }
   for (const signal of [...chart.signals].reverse()) {
     if (requests.length >= MOST) break
     if (signal.mark === 'outside' && signal.judges === 'values') {

@@ -36,7 +36,7 @@ function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null)
       ),
     points: () =>
       renderToStaticMarkup(<Points chart={part} geometry={geometry} marks={marksOf(part)} />),
-    labels: () => renderToStaticMarkup(<Labels chart={part} geometry={geometry} />),
+    labels: () => renderToStaticMarkup(<Labels candidates={[]} chart={part} geometry={geometry} />),
     lane: () =>
       renderToStaticMarkup(<Lane chart={part} geometry={geometry} moving={null} acts={acts} />),
     tags: () =>

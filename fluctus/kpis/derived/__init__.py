@@ -1,0 +1,1 @@
+"""KPIs that are made from another one and follow it as data come."""

@@ -1,0 +1,115 @@
+"""The time between events, as a KPI of its own that follows the one that counts them."""
+
+import numpy as np
+import polars as pl
+from django.db import transaction
+
+from fluctus.core import Direction
+from fluctus.core.shaping.time_between import time_between
+from fluctus.http import clock
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.keeping import kept_chart, locked
+from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.frame import frame_of
+from fluctus.kpis.observations.series import Observations
+from fluctus.kpis.state import ChartState
+from fluctus.kpis.values.services import ImportMode, write_frame
+
+MOST_EVENTS = 20_000
+CANNOT = "The time between events cannot be charted."
+LONGER_IS = {
+    Direction.LOWER: Direction.HIGHER, Direction.HIGHER: Direction.LOWER,
+    Direction.NEITHER: Direction.NEITHER,
+}  # fmt: skip
+"""Where fewer was better, longer between is."""
+
+
+@transaction.atomic
+def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
+    """Make a KPI of the time between the events that another one counts; it follows that one.
+
+    Raises RefusalError for values that are no counts, for fewer than two events, and for a
+    name that is taken.
+    """
+    source = locked(source)
+    chart = kept_chart(source, actor.now).chart
+    data = chart.observations
+    _refuse_no_counts(data)
+    frame = _frame(data)
+    hours = data.grain is Grain.HOUR
+    state = ChartState(
+        name=name.strip() or f"Time between {source.name.lower()}"[:120],
+        group=source.group,
+        unit="hours" if hours else "days",
+        decimals=0,
+        direction=LONGER_IS[Direction(source.direction)].value,
+        floor=0.0,
+        time_zone=source.time_zone,
+        first_weekday=source.first_weekday,
+        first_month=source.first_month,
+    )
+    grain = Grain.HOUR if hours else Grain.DAY
+    kpi, _ = create_kpi(
+        source.workspace, state, grain, frame, actor,
+        summary=f"Made of the time between events of {source.name}", source=source,
+    )  # fmt: skip
+    return kpi
+
+
+def follow_source(source: Kpi, chart: Chart, why: str) -> None:
+    """Bring the KPIs that are made of a locked one up to date with it."""
+    for kpi in Kpi.objects.filter(source=source).order_by("pk"):
+        write_frame(
+            kpi, _frame(chart.observations), ImportMode.REPLACE, Actor(None, clock.now()),
+            f"Followed {source.name}: {why}",
+        )  # fmt: skip
+
+
+def _refuse_no_counts(data: Observations) -> None:
+    values = data.values[~data.set_aside]
+    if bool((values < 0).any()) or bool((values != np.floor(values)).any()):
+        raise RefusalError(
+            CANNOT,
+            Issue("These values are no counts of events.", "Choose a KPI of whole numbers from 0."),
+        )
+    if values.sum() > MOST_EVENTS:
+        raise RefusalError(
+            CANNOT,
+            Issue(f"There are {values.sum():,.0f} events.", "Chart them by period instead."),
+        )
+    if values.sum() < 2:
+        raise RefusalError(
+            CANNOT,
+            Issue(
+                f"There {'is one event' if values.sum() == 1 else 'are no events'} so far; "
+                "a time between them takes two.",
+                "Come back when there are more.",
+            ),
+        )
+
+
+def _frame(data: Observations) -> pl.DataFrame:
+    """Make a value for each event but the first, at its period.
+
+    Events that share a period follow each other by a second, as each is a value of its own.
+    """
+    counts = np.where(data.set_aside, 0, np.floor(data.values)).astype(np.intp)
+    if data.grain is Grain.HOUR:
+        numbers = np.rint(data.instants / 3600).astype(np.intp)
+    else:
+        dates = data.calendar.local(data.instants).dt.date().cast(pl.Int32)
+        numbers = dates.to_numpy().astype(np.intp)
+    places, apart = time_between(numbers, counts)
+    # How many events of the same period came before.
+    nth = np.arange(len(places)) - np.searchsorted(places, places)
+    instants = data.instants[places] + nth
+    return frame_of(
+        [
+            {"period": float(period), "value": float(value)}
+            for period, value in zip(instants, apart, strict=True)
+        ]
+    )
