@@ -152,6 +152,7 @@ def _kpi_read(kpi: KpiRead) -> shapes.KpiRead:
         value_count=points.frame.height,
         rounded=kpi.rounded,
         breakdowns=[name for name in names if name][:MOST_BREAKDOWNS_TOLD],
+        floor=kpi.floor,
     )
 
 

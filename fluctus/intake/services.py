@@ -15,10 +15,11 @@ from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.reading import Reading
 from fluctus.intake.uploads import forget
 from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.keeping import keep_values, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.chart.services import create_kpi
-from fluctus.kpis.models import Kpi
+from fluctus.kpis.models import Kpi, Raises
 from fluctus.kpis.record.log import record
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts
@@ -161,6 +162,9 @@ def state_for(reading: Reading, kpi: KpiRead) -> ChartState:
         "time_zone": mapping.time_zone,
         "first_weekday": mapping.first_weekday or 0,
         "first_month": mapping.first_month,
+        "floor": kpi.floor,
+        # By the hour there would be a finding every few days by chance alone.
+        "raises": Raises.BEYOND_LIMITS if reading.grain is Grain.HOUR else Raises.EVERYTHING,
     }
     return ChartState.from_json(proposed | kpi.choice.details)
 

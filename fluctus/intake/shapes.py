@@ -106,6 +106,8 @@ class KpiRead(Shape):
     rounded: int
     """Cells with more digits than can be kept."""
     breakdowns: list[str]
+    floor: float | None
+    """What no value can be below, as proposed."""
 
 
 @dataclass(frozen=True, slots=True)

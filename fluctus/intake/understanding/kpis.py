@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 import polars as pl
 
 from fluctus.core import Aggregation
+from fluctus.core.words.numbers import significant
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points
-from fluctus.intake.understanding.proposals import Proposal, propose_aggregation
+from fluctus.intake.understanding.proposals import Proposal, propose_aggregation, propose_floor
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.kpis.calendar import Grain
@@ -43,6 +44,8 @@ class KpiRead:
     points: Points
     rounded: int
     """How many cells have more digits than can be kept."""
+    floor: float | None
+    """What no value can be below, where something speaks for it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +102,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     written = column.unit if column else ""
     # Durations are in minutes, whatever the name says of hours.
     unit = written if written == "min" or not unit else unit
-    decimals = min(column.decimals, MAX_DECIMALS) if column else 1
+    decimals = min(column.decimals, _most_decimals(column)) if column else 1
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
     points = make_points(
@@ -108,7 +111,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     )  # fmt: skip
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
-        decimals = min(decimals + 1, MAX_DECIMALS)
+        decimals = min(decimals + 1, _most_decimals(column))
     return KpiRead(
         key=part.key,
         choice=replace(chosen, aggregation=points.aggregation, difference=points.difference),
@@ -120,7 +123,21 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         combined=combined,
         points=points,
         rounded=len(column.rounded) if column else 0,
+        floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
     )
+
+
+def _most_decimals(column: NumberColumn | None) -> int:
+    """Return the most decimals that say something: more than a few only of small numbers."""
+    sizes = None if column is None else column.numbers.filter(column.numbers != 0).abs()
+    usual = None if sizes is None else sizes.median()
+    small = significant(usual, 3) if isinstance(usual, float) else 0
+    return max(MAX_DECIMALS, small)
+
+
+def _lowest(points: Points) -> float:
+    lowest = points.frame["value"].min()
+    return float(lowest) if isinstance(lowest, float) else 0.0
 
 
 def _column(part: KpiRows, table: ReadTable) -> NumberColumn | None:

@@ -55,6 +55,11 @@ MEAN_UNITS = frozenset(
      "\N{DEGREE SIGN}C", "ms"}
 )  # fmt: skip
 SUM_UNITS = frozenset({"kg", "t", "l", "\N{POUND SIGN}", "$", "\N{EURO SIGN}", "kr", "kwh"})
+NEVER_NEGATIVE = frozenset(
+    {"%", "min", "mins", "minutes", "s", "sec", "seconds", "h", "hours", "days", "ms", "h a day",
+     "km/h", "kn"}
+)  # fmt: skip
+DURATIONS = re.compile(r"\b(duration|wait|cycle|turnaround|lead time|time to)\b", re.IGNORECASE)
 MOST_BREAKDOWNS = 60
 
 GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
@@ -165,6 +170,16 @@ def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     if whole and not unit:
         return Proposal(Aggregation.SUM, "whole numbers without a unit are counts")
     return Proposal(Aggregation.MEAN, "nothing says otherwise")
+
+
+def propose_floor(name: str, unit: str, aggregation: Aggregation, lowest: float) -> float | None:
+    """Propose 0 for what cannot be below: counts, amounts, durations and shares.
+
+    ``lowest`` is the lowest value there is; None where nothing speaks for a floor.
+    """
+    counted = aggregation in (Aggregation.SUM, Aggregation.COUNT)
+    cannot = counted or unit.lower() in NEVER_NEGATIVE or bool(DURATIONS.search(as_words(name)))
+    return 0.0 if cannot and lowest >= 0 else None
 
 
 def propose_grain(wall: pl.Series, style: DateStyle | None = None, header: str = "") -> Grain:

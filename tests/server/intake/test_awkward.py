@@ -77,6 +77,8 @@ def _made(kpi: KpiRead, grain: Grain, shown: int) -> dict[str, Any]:
     return {
         "name": kpi.name,
         "unit": kpi.unit,
+        "floor": kpi.floor,
+        "decimals": kpi.decimals,
         "aggregation": kpi.choice.aggregation,
         "difference": kpi.choice.difference,
         "resets": kpi.points.resets,

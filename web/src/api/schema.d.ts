@@ -1549,6 +1549,8 @@ export interface components {
             /** @description Cells with more digits than can be kept. */
             rounded: number;
             breakdowns: string[];
+            /** @description What no value can be below, as proposed. */
+            floor: number | null;
         };
         /** @description A KPI in the rail. */
         KpiRow: {

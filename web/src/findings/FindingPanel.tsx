@@ -69,13 +69,19 @@ export function FindingPanel(props: Props) {
         {finding.why.map((one) => (
           <Reason key={one.name} {...one} />
         ))}
-        {finding.evidence.map((one, n) => (
-          <Reason
-            key={`${one.rule} ${one.text}`}
-            name={n ? '' : 'Also'}
-            text={`${one.title}. ${one.text}`}
-          />
-        ))}
+        {finding.evidence.length > 0 && (
+          <>
+            <dt>Also</dt>
+            <dd>
+              <details>
+                <summary>{finding.evidence.map((one) => one.title).join('; ')}</summary>
+                {finding.evidence.map((one) => (
+                  <p key={`${one.rule} ${one.text}`}>{one.text}</p>
+                ))}
+              </details>
+            </dd>
+          </>
+        )}
       </dl>
       <Form
         key={finding.version}

@@ -94,7 +94,11 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
       <div className={classes.links}>
         {!settled && (
           <button type="button" className={classes.link} onClick={() => setMore(!more)}>
-            {more ? 'Fewer details' : 'Group, decimals, target, floor'}
+            {more
+              ? 'Fewer details'
+              : kpi.floor === 0 && details.floor === undefined
+                ? 'Group, decimals, target, floor 0'
+                : 'Group, decimals, target, floor'}
           </button>
         )}
         <button type="button" className={classes.link} onClick={() => setAdjust(!adjust)}>
@@ -115,7 +119,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             label="Decimals"
             size="xs"
             min={0}
-            max={6}
+            max={12}
             allowDecimal={false}
             value={details.decimals ?? kpi.decimals}
             onChange={(value) => detail({ decimals: Number(value) || 0 })}
@@ -130,7 +134,7 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             label="Floor"
             size="xs"
             placeholder="0 for counts"
-            value={details.floor ?? ''}
+            value={(details.floor === undefined ? kpi.floor : details.floor) ?? ''}
             onChange={(value) => detail({ floor: number(value) })}
           />
         </SimpleGrid>
