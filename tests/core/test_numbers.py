@@ -93,3 +93,10 @@ def test_differences_are_of_the_numbers_as_written() -> None:
     style = NumberStyle("", 6, 2, 2)
     assert float(style.level_as_written(1934512)) == 1_930_000
     assert rounded(321.25, 1) == rounded(321.3, 1)
+
+
+def test_a_limit_is_told_from_the_value_that_is_beyond_it() -> None:
+    style = NumberStyle("min", 0, 0, 0)
+    assert style.level_apart(1176.3, 1176).replace(NBSP, " ") == "1,176.3 min"
+    assert style.level_apart(1176.3, 1170).replace(NBSP, " ") == "1,176 min"
+    assert style.level_apart(1176.0, 1176.0).replace(NBSP, " ").startswith("1,176.0")

@@ -42,7 +42,10 @@ def _numbers(signal: Signal, words: Words) -> str:
         if len(signal.points) == 1
         else f"{words.numbers.value(low)} to {words.numbers.amount(high)}"
     )
-    limit = words.numbers.level_amount(signal.level) if signal.level is not None else ""
+    limit = ""
+    if signal.level is not None:
+        nearest = min(signal.values, key=lambda value: abs(value - (signal.level or 0.0)))
+        limit = words.numbers.level_apart(signal.level, nearest)
     if signal.rule is Rule.OUTSIDE_LIMITS:
         side = "upper" if signal.side is Side.UPPER else "lower"
         sigmas = f", {abs(signal.sigmas):.1f} sigma from the average" if signal.sigmas else ""

@@ -73,6 +73,15 @@ class NumberStyle:
         """Write an average, a limit or a distance of levels with its unit."""
         return self._with_unit(self.level(value))
 
+    def level_apart(self, level: float, value: float) -> str:
+        """Write a level with its unit, with as many digits as tell it from a value as written."""
+        decimals = self.level_decimals
+        while decimals < MOST_DECIMALS and _rounded(
+            Decimal(repr(level)).scaleb(-self.power), decimals
+        ) == _rounded(Decimal(repr(value)).scaleb(-self.power), self.decimals):
+            decimals += 1
+        return self._with_unit(self._written(level, decimals))
+
     def small_amount(self, value: float) -> str:
         """Write a rate with its unit and two digits that say something: ``0.045 s``."""
         size = significant(abs(value) / 10**self.power, 2)

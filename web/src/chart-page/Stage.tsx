@@ -26,9 +26,12 @@ export function Stage() {
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
   const [pulled, setPulled] = useState<number | null>(null)
+  // Where it was pulled to it stays, while its card asks whether to keep it.
+  const card = state.mode.kind === 'card' ? state.mode.card : null
+  const target = pulled ?? (card?.kind === 'target' ? (card.target ?? null) : null)
   const shownChart = useMemo(
-    () => (pulled === null ? drawn : { ...drawn, target_now: pulled, targets: null }),
-    [drawn, pulled],
+    () => (target === null ? drawn : { ...drawn, target_now: target, targets: null }),
+    [drawn, target],
   )
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
@@ -76,11 +79,11 @@ export function Stage() {
       }
       onDragTarget={
         whole && drawn.targets === null
-          ? (level, dropped) => {
+          ? (level, dropped, at) => {
               setPulled(dropped ? null : level)
               if (level === null || !dropped) return
-              const target = roundedLike(level, drawn)
-              dispatch({ type: 'open', card: { kind: 'target', target, x: 400, y: 40 } })
+              const to = roundedLike(level, drawn)
+              dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
             }
           : null
       }

@@ -17,7 +17,7 @@ import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
-import { Tags } from './layers/Tags.tsx'
+import { type DragTarget, Tags } from './layers/Tags.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { LineName } from './model/tags.ts'
@@ -55,7 +55,7 @@ interface Props {
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
   /** The target is pulled up or down; null where it can not be. */
-  onDragTarget?: ((level: number | null, dropped: boolean) => void) | null
+  onDragTarget?: DragTarget | null
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
   /** What moves the shifts; null where they stand. */

@@ -6,9 +6,15 @@ import { spreadOut } from '../model/labelPlacement.ts'
 import { type LineName, type TagText, tagName, tagTexts } from '../model/tags.ts'
 import type { Chart, Shown } from '../model/types.ts'
 
+export type DragTarget = (
+  level: number | null,
+  dropped: boolean,
+  at: { x: number; y: number },
+) => void
+
 interface Props {
   /** The target is pulled to a level; `dropped` once the hand lets go, null where it gives up. */
-  onDragTarget: ((level: number | null, dropped: boolean) => void) | null
+  onDragTarget: DragTarget | null
 }
 
 interface Tag extends TagText {
@@ -72,15 +78,17 @@ function TagColumn({
   const { right, width, narrow } = geometry
   const half = TAG_HEIGHT / 2
   const level = useRef<number | null>(null)
+  const at = useRef({ x: right + 8, y: 0 })
   const bind = useDragAcross<LineName>(
     {
       onHold: () => onDragTarget !== null,
       onMove: (_, py) => {
         level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], py)))
-        onDragTarget?.(level.current, false)
+        at.current.y = py
+        onDragTarget?.(level.current, false, at.current)
       },
-      onDrop: () => onDragTarget?.(level.current, true),
-      onCancel: () => onDragTarget?.(null, false),
+      onDrop: () => onDragTarget?.(level.current, true, at.current),
+      onCancel: () => onDragTarget?.(null, false, at.current),
     },
     PULL,
     'y',
