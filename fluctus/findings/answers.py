@@ -8,7 +8,6 @@ from zoneinfo import ZoneInfo
 from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis.rules import RULES, Against, Judges
-from fluctus.core.judgment.happenings import happenings_of
 from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.core.words.numbers import percent_of_all
 from fluctus.findings import shapes
@@ -96,7 +95,7 @@ def _signal(finding: Finding, chart: Chart) -> Signal | None:
     ends = (
         chart.observations.position_of(finding.first), chart.observations.position_of(finding.last)
     )  # fmt: skip
-    every = happenings_of(chart.analysis)
+    every = chart.happenings
     newest = every.newest(MOST, every.raised_by(chart.raising))
     return next(
         (

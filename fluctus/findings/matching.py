@@ -12,7 +12,7 @@ from datetime import UTC, datetime
 import numpy as np
 
 from fluctus.core import Rule
-from fluctus.core.judgment.happenings import Happening, happenings_of
+from fluctus.core.judgment.happenings import Happening
 from fluctus.core.words.explanation import explain
 from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
@@ -48,7 +48,7 @@ class Changes:
 
 def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     """Bring the findings of a locked KPI up to date with its chart."""
-    every = happenings_of(chart.analysis)
+    every = chart.happenings
     happenings = every.newest(MOST, every.raised_by(chart.raising))
     findings = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
     changes = Changes([], [])

@@ -144,6 +144,15 @@ def to_text(period: datetime, grain: Grain, zone: ZoneInfo) -> str:
     return local.date().isoformat()
 
 
+def to_texts(instants: Floats, grain: Grain, zone: ZoneInfo) -> list[str]:
+    """Write the periods that start at ``instants``, as ``to_text`` does each."""
+    seconds = pl.Series(np.asarray(instants), dtype=pl.Float64).cast(pl.Int64)
+    moments = pl.from_epoch(seconds, time_unit="s").dt.replace_time_zone("UTC")
+    local = moments.dt.convert_time_zone(zone.key)
+    texts = local.dt.to_string("%Y-%m-%dT%H:%M%:z" if grain is Grain.HOUR else "%Y-%m-%d")
+    return texts.to_list()
+
+
 def from_text(text: str, grain: Grain, zone: ZoneInfo) -> datetime:
     """Read what ``to_text`` wrote; raises ValueError for anything else."""
     if not text[:4].isdecimal() or not FIRST_DAY.year <= int(text[:4]) <= LAST_DAY.year:

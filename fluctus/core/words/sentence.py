@@ -14,7 +14,7 @@ from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.settings import Direction
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.judgment.fitness import Doubt, Fitness
-from fluctus.core.judgment.happenings import happenings_of
+from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.predictability import Predictability, predictability_of
 from fluctus.core.judgment.time_to_signal import expected_false_findings
@@ -68,6 +68,8 @@ class Beside:
     raising: frozenset[Rule] | None = None
     incomplete: bool = False
     """Whether the last period is not over and takes no part."""
+    happenings: Happenings | None = None
+    """Those of the chart, where they have been gathered already."""
 
 
 NOTHING_BESIDE: Final = Beside()
@@ -293,7 +295,7 @@ def _findings(analysis: Analysis, beside: Beside) -> str:
     raising = settings.rules if beside.raising is None else beside.raising & settings.rules
     if not raising:
         return ""
-    happenings = happenings_of(analysis)
+    happenings = beside.happenings or happenings_of(analysis)
     count = int((happenings.raised_by(raising) & (happenings.segments == segment)).sum())
     where = "in this segment" if segment else "so far"
     if not count:

@@ -33,12 +33,6 @@ TARGET_JUDGED_BY = {
     Direction.NEITHER: "CASE WHEN target_high IS NULL THEN target END",
 }
 """The side of a target range that values are judged by; with no wanted direction, neither."""
-RECORD = np.dtype(
-    [("fields", ">i2")]
-    + [part for name in NUMBERS for part in ((f"{name}_length", ">i4"), (name, ">f8"))]
-)
-"""A row of PostgreSQL's binary COPY format: a count of fields, then length and content of each."""
-BINARY_HEADER = 19
 
 
 def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
@@ -72,16 +66,19 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
 def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
     """Read the numbers of all values in order of period, in columns by ``NUMBERS``."""
     target = TARGET_JUDGED_BY[Direction(kpi.direction)]
-    fields = ", ".join(f"COALESCE({name}, 'NaN')" for name in ("numerator", "denominator", target))
+    sides = {"numerator": "numerator", "denominator": "denominator", "target": target}
+    fields = ", ".join(f"COALESCE({side}, 'NaN') AS {name}" for name, side in sides.items())
     only = "" if breakdown is None else "AND breakdown = {breakdown}"
     # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
     part = "COALESCE(array_position({breakdowns}::text[], breakdown::text), 0)"
+    columns = ", ".join(f"string_agg(float8send({name}), ''::bytea)" for name in NUMBERS)
     statement = f"""
-        COPY (
-            SELECT EXTRACT(EPOCH FROM period)::float8, value, {fields}, rows::float8,
-                   set_aside::int::float8, (note <> '')::int::float8, {part}::float8
+        SELECT {columns} FROM (
+            SELECT EXTRACT(EPOCH FROM period)::float8 AS instant, value, {fields},
+                   rows::float8 AS rows, set_aside::int::float8 AS set_aside,
+                   (note <> '')::int::float8 AS noted, {part}::float8 AS part
             FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {only} ORDER BY period, breakdown
-        ) TO STDOUT (FORMAT BINARY)
+        ) AS ordered
     """  # noqa: S608 - names of our own tables and columns
     with connection.cursor() as cursor:
         ready = sql.SQL(statement).format(
@@ -89,12 +86,13 @@ def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
             breakdown=sql.Literal(breakdown),
             breakdowns=sql.Literal(list(kpi.breakdowns)),
         )
-        # As a text: with it, the cursor that counts queries while debugging can do too.
-        with connection.wrap_database_errors, cursor.copy(ready.as_string(cursor.cursor)) as copy:
-            content = b"".join(bytes(block) for block in copy)
-    count = (len(content) - BINARY_HEADER) // RECORD.itemsize
-    records = np.frombuffer(content, RECORD, count, BINARY_HEADER)
-    return {name: records[name].astype(np.float64) for name in NUMBERS}
+        cursor.execute(ready.as_string(cursor.cursor))
+        columns_read = cursor.fetchone()
+    # Each column comes as one run of bytes: a message for each row takes longer than its numbers.
+    return {
+        name: np.frombuffer(content or b"", ">f8").astype(np.float64)
+        for name, content in zip(NUMBERS, columns_read, strict=True)
+    }
 
 
 def read_frame(kpi: Kpi) -> pl.DataFrame:

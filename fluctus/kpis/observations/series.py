@@ -8,7 +8,7 @@ import numpy as np
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
-from fluctus.kpis.calendar import ADVERBS, Calendar, Grain, label, to_text
+from fluctus.kpis.calendar import ADVERBS, Calendar, Grain, label, to_text, to_texts
 from fluctus.kpis.observations.missing import missing_before
 from fluctus.kpis.observations.stored import Stored
 
@@ -76,6 +76,10 @@ class Observations:
     def text(self, position: int) -> str:
         """Write the period at ``position``."""
         return to_text(self.period(position), self.grain, self.zone)
+
+    def texts(self, positions: Ints) -> list[str]:
+        """Write the periods at some positions, all at once."""
+        return to_texts(self.instants[positions], self.grain, self.zone)
 
     def label(self, position: int) -> str:
         """Name the period at ``position`` for people."""

@@ -7,6 +7,7 @@ import numpy as np
 from fluctus.core import Analysis, Rule, Series, UnfitPatternError, analyse
 from fluctus.core.arrays import Ints
 from fluctus.core.judgment.fitness import Doubt, doubts_of
+from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.words.wording import Words
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
@@ -32,6 +33,7 @@ class Chart:
     """Why the values may be unfit for a chart."""
     missing_before: Ints
     """How many periods are missing before each value, shape (n,)."""
+    happenings: Happenings
 
     @property
     def raising(self) -> frozenset[Rule]:
@@ -91,7 +93,15 @@ def _analysed(observations: Observations, state: ChartState) -> Chart:
         missing_periods=int(missing_before.sum()),
         breakdowns=observations.breakdowns,
     )
-    return Chart(observations, state, analysis, words, tuple(doubts), missing_before)
+    return Chart(
+        observations,
+        state,
+        analysis,
+        words,
+        tuple(doubts),
+        missing_before,
+        happenings_of(analysis),
+    )
 
 
 def _unfit(error: UnfitPatternError) -> RefusalError:

@@ -144,7 +144,7 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
     followed = chart.analysis.followed is not None
     return shapes.Points(
         position=drawn,
-        period=[data.text(position) for position in drawn.tolist()],
+        period=data.texts(drawn),
         value=data.values[drawn],
         moving_range=chart.analysis.moving_ranges[drawn],
         distance=data.values[drawn] - lines.centre[drawn],
@@ -171,6 +171,7 @@ def _sentence(
         pattern=proposed_pattern(on_record.proposals),
         raising=chart.raising,
         incomplete=chart.observations.incomplete,
+        happenings=chart.happenings,
     )
     sentence = summarise(chart.analysis, chart.words, beside)
     return shapes.Sentence(sentence.headline, sentence.detail)

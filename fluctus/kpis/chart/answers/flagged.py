@@ -7,7 +7,7 @@ import numpy as np
 from fluctus.core import Signal
 from fluctus.core.analysis.rules import RULES
 from fluctus.core.arrays import Ints
-from fluctus.core.judgment.happenings import Happening, happenings_of
+from fluctus.core.judgment.happenings import Happening
 from fluctus.core.words.explanation import explain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -101,7 +101,7 @@ def happening_answers(
     chart: Chart, flagged: Flagged, start: int, stop: int
 ) -> tuple[list[shapes.Happening], int]:
     """Return the newest findings in view, and how many there are of the whole chart."""
-    every = happenings_of(chart.analysis)
+    every = chart.happenings
     raised = every.raised_by(chart.raising)
     places = {number: place for place, number in enumerate(flagged.signals)}
     in_view = raised & every.reaching_into(start, stop)
