@@ -12,7 +12,7 @@ from http.client import HTTPConnection
 
 from bench.served import PORT, served
 
-ROUNDS = 400
+ROUNDS = 150
 
 
 def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None = None) -> bytes:
@@ -46,6 +46,8 @@ def measure(cookie: str) -> None:
         "analysis of 500 points": (f"{base}/half-a-thousand/analysis", None),
         "preview of 500 points": (f"{base}/half-a-thousand/preview", change),
         "list of KPIs": (base, None),
+        "analysis of 50,000 points": (f"{base}/fifty-thousand/analysis", None),
+        "levels of 50,000 points": (f"{base}/fifty-thousand/preview/levels", change),
     }
     times: dict[str, list[float]] = {name: [] for name in jobs}
     for _ in range(ROUNDS):
@@ -56,16 +58,16 @@ def measure(cookie: str) -> None:
     middle = {name: statistics.median(samples[20:]) for name, samples in times.items()}
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
-    bare, analysis, preview, rail = middle.values()
+    bare, analysis, preview, rail, long, levels = middle.values()
     print(f"analysis / bare        {analysis / bare:6.2f}   (at most 5)")
     print(f"preview / analysis     {preview / analysis:6.2f}   (at most 1.5)")
     print(f"list of KPIs / bare    {rail / bare:6.2f}")
-    sizes = {
-        name: len(ask(connection, f"{base}/{slug}/analysis?width=1000", cookie))
-        for name, slug in (("500 points", "half-a-thousand"), ("50,000 points", "fifty-thousand"))
-    }
-    for name, size in sizes.items():
-        print(f"answer for {name:<16}{size / 1024:10.0f} kB")
+    print(f"50,000 / 500 points    {long / analysis:6.2f}")
+    print(f"levels / analysis      {levels / long:6.2f}   (of 50,000 points)")
+    for name, slug in (("500 points", "half-a-thousand"), ("50,000 points", "fifty-thousand")):
+        for width in (400, 1000, 8000):
+            size = len(ask(connection, f"{base}/{slug}/analysis?width={width}", cookie))
+            print(f"answer for {name:<14} at {width:>5}{size / 1000:8.0f} kB   (at most 120)")
 
 
 if __name__ == "__main__":
