@@ -100,6 +100,17 @@ def judge(page: Page) -> None:
     page.wait_for_timeout(800)
     keep(page, "baseline")
     open_chart(page, "turnaround-at-quay")
+    box = page.locator("[data-line=target]").bounding_box()
+    assert box, "the target has a tag"
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 24, steps=5)
+    page.wait_for_timeout(900)
+    keep(page, "target")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    open_chart(page, "turnaround-at-quay")
     page.get_by_role("button", name="More").click()
     page.get_by_role("menuitem", name="What if").click()
     page.get_by_role("application").focus()

@@ -5,6 +5,7 @@ charts are drawn with; digits as they are in tables, all of one width. Run by ``
 """
 
 import json
+import sys
 import unicodedata
 from pathlib import Path
 
@@ -54,4 +55,6 @@ def _tabular(font: TTFont) -> dict[str, str]:
 
 if __name__ == "__main__":
     every = {str(weight): measure(weight) for weight in WEIGHTS}
-    TARGET.write_text(json.dumps(every, ensure_ascii=True, separators=(",", ":")) + "\n")
+    if "--check" in sys.argv:
+        raise SystemExit(0 if json.loads(TARGET.read_text()) == every else 1)
+    TARGET.write_text(json.dumps(every, indent=2) + "\n")
