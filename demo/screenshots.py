@@ -84,13 +84,8 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def judge(page: Page) -> None:
-    """Picture findings, a baseline, a trial and a season."""
-    page.get_by_role("button", name="Open the finding Above the upper limit").click()
-    page.get_by_role("complementary", name="Finding").get_by_text("Why it is flagged").wait_for()
-    page.evaluate("window.scrollTo(0, 0)")
-    page.wait_for_timeout(600)
-    keep(page, "finding")
+def try_out(page: Page) -> None:
+    """Picture a baseline, a target that is pulled, and a trial."""
     open_chart(page, "turnaround-at-quay")
     page.get_by_role("button", name="Segment New ramp drill").click()
     page.get_by_role("button", name="Choose a baseline").click()
@@ -122,6 +117,15 @@ def judge(page: Page) -> None:
     page.get_by_text("Average 19.4 → 19.2").wait_for()
     page.wait_for_timeout(400)
     keep(page, "trial")
+
+
+def judge(page: Page) -> None:
+    """Picture findings, events, the history and a season."""
+    page.get_by_role("button", name="Open the finding Above the upper limit").click()
+    page.get_by_role("complementary", name="Finding").get_by_text("Why it is flagged").wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
+    page.wait_for_timeout(600)
+    keep(page, "finding")
     page.goto("/marrowick/findings")
     rows = page.get_by_role("list", name="Findings").get_by_role("button")
     rows.filter(has_text="Fuel per crossing").first.click()
@@ -159,6 +163,7 @@ def main(address: str) -> None:
         page.wait_for_timeout(300)
         keep(page, "readout")
         judge(page)
+        try_out(page)
         open_chart(page, "unplanned-stops")
         page.get_by_role("button", name="Perhaps a shift from 14 Sep. Open.").click()
         page.get_by_role("button", name="Review this shift").click()
