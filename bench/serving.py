@@ -12,7 +12,7 @@ from http.client import HTTPConnection
 
 from bench.served import PORT, served
 
-ROUNDS = 150
+ROUNDS = 100
 
 
 def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None = None) -> bytes:
@@ -47,6 +47,7 @@ def measure(cookie: str) -> None:
         "preview of 500 points": (f"{base}/half-a-thousand/preview", change),
         "list of KPIs": (base, None),
         "analysis of 50,000 points": (f"{base}/fifty-thousand/analysis", None),
+        "CSV of 50,000 points": (f"{base}/fifty-thousand/analysis.csv", None),
         "levels of 50,000 points": (f"{base}/fifty-thousand/preview/levels", change),
     }
     times: dict[str, list[float]] = {name: [] for name in jobs}
@@ -58,7 +59,7 @@ def measure(cookie: str) -> None:
     middle = {name: statistics.median(samples[20:]) for name, samples in times.items()}
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
-    bare, analysis, preview, rail, long, levels = middle.values()
+    bare, analysis, preview, rail, long, _, levels = middle.values()
     print(f"analysis / bare        {analysis / bare:6.2f}   (at most 5)")
     print(f"preview / analysis     {preview / analysis:6.2f}   (at most 1.5)")
     print(f"list of KPIs / bare    {rail / bare:6.2f}")

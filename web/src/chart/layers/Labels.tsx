@@ -1,10 +1,12 @@
 import { memo } from 'react'
 import { valueText } from '../../shared/numbers.ts'
+import { counted } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
 import { type Box, type LabelRequest, placeLabels } from '../model/labelPlacement.ts'
 import { MARK_COLOR } from '../model/markKinds.ts'
 import type { Chart } from '../model/types.ts'
+import { textWidth } from '../text/measure.ts'
 import { ROOM_FOR_DOTS, runBar } from './Points.tsx'
 
 /** More labels than this are noise; the newest signals are labeled. */
@@ -82,6 +84,22 @@ export const Labels = memo(function Labels({
       x: x(times[n] ?? 0),
       y: y(value),
       clear: 10,
+      color: 'var(--quiet)',
+    })
+  }
+  for (const gap of chart.gaps) {
+    const n = geometry.indexOf.get(gap.position)
+    if (!n || gap.missing < 2) continue
+    const [from, to] = [x(times[n - 1] ?? 0), x(times[n] ?? 0)]
+    const text = `${counted(gap.missing, chart.kpi.grain)} missing`
+    if (textWidth(text, 600) + 16 > to - from) continue
+    const [before, after] = [chart.points.value[n - 1] ?? 0, chart.points.value[n] ?? 0]
+    requests.push({
+      key: `gap ${gap.position}`,
+      text,
+      x: (from + to) / 2,
+      y: (y(before) + y(after)) / 2,
+      clear: 6,
       color: 'var(--quiet)',
     })
   }
