@@ -12,8 +12,8 @@ from fluctus.core.shaping.aggregation import AGGREGATION_NAMES, Aggregation
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE
 from fluctus.http.shapes import schema_of
+from fluctus.kpis import vocabulary_shapes as shapes
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart import shapes
 from fluctus.kpis.seasons import FOLLOWS_NAMES, Follows, can_follow
 from fluctus.kpis.values.queries import VALUES_PAGE
 

@@ -19,14 +19,18 @@ from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
-from fluctus.kpis.chart import requests, services, shapes
+from fluctus.kpis.chart import asked_shapes, requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
 from fluctus.kpis.chart.analysis.tried import with_aside, with_values
+from fluctus.kpis.chart.answers.asked import (
+    false_alarms_answer,
+    how_soon_answer,
+    reach_answer,
+)
 from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
 from fluctus.kpis.chart.answers.comparison import comparison_answer
-from fluctus.kpis.chart.answers.detection import how_soon_answer, reach_answer
-from fluctus.kpis.chart.answers.kpi import false_alarms_answer, row_answer
+from fluctus.kpis.chart.answers.kpi import row_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
 from fluctus.kpis.chart.queries import (
@@ -178,7 +182,7 @@ class FalseAlarmsView(APIView):
 
     @extend_schema(
         operation_id="false_alarms", parameters=[requests.RuleSetSerializer],
-        responses={200: schema_of(shapes.FalseAlarms), **PROBLEMS},
+        responses={200: schema_of(asked_shapes.FalseAlarms), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Describe how often a process with no change would show a signal in as many points."""
@@ -193,7 +197,7 @@ class HowSoonView(APIView):
 
     @extend_schema(
         operation_id="how_soon", parameters=[requests.HowSoonSerializer],
-        responses={200: schema_of(shapes.HowSoon), **PROBLEMS},
+        responses={200: schema_of(asked_shapes.HowSoon), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say by when a lasting change would show, or the smallest that shows in time."""
@@ -209,7 +213,7 @@ class ReachView(APIView):
 
     @extend_schema(
         operation_id="reach", parameters=[requests.ReachSerializer],
-        responses={200: schema_of(shapes.Reach), **PROBLEMS},
+        responses={200: schema_of(asked_shapes.Reach), **PROBLEMS},
     )  # fmt: skip
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say what it would take for every period to meet a target."""

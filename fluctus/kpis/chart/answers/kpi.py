@@ -1,14 +1,12 @@
-"""KPIs, and what a set of rules costs, as the API answers with them."""
+"""KPIs, as the API answers with them."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 
 from fluctus.core import Rule
 from fluctus.core.analysis.rules import RULES
-from fluctus.core.judgment.time_to_signal import TimeToSignal
-from fluctus.core.words.numbers import NumberStyle, percent_of_all
+from fluctus.core.words.numbers import NumberStyle
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
 from fluctus.kpis.chart import shapes
@@ -84,23 +82,4 @@ def history_answer(
     """Return what undo and redo would do."""
     return shapes.History(
         undo=None if undo is None else undo.summary, redo=None if redo is None else redo.summary
-    )
-
-
-def false_alarms_answer(alarms: TimeToSignal, points: int, grain: str) -> shapes.FalseAlarms:
-    """Return what a set of rules costs, in numbers and in words."""
-    chance, average = alarms.chance(points), alarms.average_points
-    if math.isinf(average):
-        text = "Without a rule there is no false alarm, and nothing is found either."
-    else:
-        text = (
-            f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
-            f"of {percent_of_all(chance)}; on average the "
-            f"first comes after {average:,.0f} {grain}s."
-        )
-    return shapes.FalseAlarms(
-        points=points,
-        chance=chance,
-        average_points=None if math.isinf(average) else average,
-        text=text,
     )

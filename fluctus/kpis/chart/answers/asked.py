@@ -1,12 +1,33 @@
-"""How soon a change would show, and what a target takes, as the API answers with them."""
+"""What a set of rules costs and finds, and what a target takes, as the API answers with them."""
 
 import math
 
 from fluctus.core.judgment.target_reach import target_reach
+from fluctus.core.judgment.time_to_signal import TimeToSignal
 from fluctus.core.words.detection import HALF, MOST, say_how_soon, say_reach, say_smallest
+from fluctus.core.words.numbers import percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart import asked_shapes as shapes
 from fluctus.kpis.chart.analysis.chart import Chart
+
+
+def false_alarms_answer(alarms: TimeToSignal, points: int, grain: str) -> shapes.FalseAlarms:
+    """Return what a set of rules costs, in numbers and in words."""
+    chance, average = alarms.chance(points), alarms.average_points
+    if math.isinf(average):
+        text = "Without a rule there is no false alarm, and nothing is found either."
+    else:
+        text = (
+            f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
+            f"of {percent_of_all(chance)}; on average the "
+            f"first comes after {average:,.0f} {grain}s."
+        )
+    return shapes.FalseAlarms(
+        points=points,
+        chance=chance,
+        average_points=None if math.isinf(average) else average,
+        text=text,
+    )
 
 
 def how_soon_answer(chart: Chart, change: float | None, within: int | None) -> shapes.HowSoon:

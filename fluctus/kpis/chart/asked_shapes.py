@@ -1,0 +1,45 @@
+"""What the API answers with of questions that are asked of a chart."""
+
+from dataclasses import dataclass
+
+from fluctus.http.shapes import Shape
+
+
+@dataclass(frozen=True, slots=True)
+class FalseAlarms(Shape):
+    """What a set of rules costs in false alarms, for as many points as a KPI has."""
+
+    points: int
+    chance: float
+    """Of at least one signal, from 0 to 1."""
+    average_points: float | None
+    """To the first false signal; null where there is none."""
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class HowSoon(Shape):
+    """When a lasting change of the average would show, or how large one has to be."""
+
+    change: float | None
+    """In the KPI's unit; null where none shows in time."""
+    sigma: float | None
+    """The KPI's own; null where there are no limits yet."""
+    half: float | None
+    """Periods by which half of such changes have shown; null where it was asked for a change."""
+    most: float | None
+    """Periods by which 8 in 10 have."""
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Reach(Shape):
+    """What it would take for every period to meet a target."""
+
+    target: float
+    average: float | None
+    """That would do at the present spread."""
+    spread: float | None
+    """A moving range that would do at the present average; null where none would."""
+    met: bool
+    text: str
