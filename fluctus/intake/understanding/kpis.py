@@ -7,6 +7,7 @@ import polars as pl
 from fluctus.core import Aggregation
 from fluctus.core.words.numbers import significant
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points
 from fluctus.intake.understanding.proposals import Proposal, propose_aggregation, propose_floor
@@ -107,8 +108,12 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     proposal = propose_aggregation(name, unit, whole=whole)
     points = make_points(
         part.rows, None if part.column is None else f"v{part.column}", rows.calendar, grain,
-        settled, proposal.aggregation, mapping.combine, share=SOME_ARE_MISTAKES,
+        settled, proposal.aggregation, mapping.combine,
+        # Two events on a day are two events, however few there are.
+        share=-1.0 if part.key == EVENTS else SOME_ARE_MISTAKES,
     )  # fmt: skip
+    if part.key == EVENTS:
+        points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
         decimals = min(decimals + 1, _most_decimals(column))

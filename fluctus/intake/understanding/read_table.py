@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import polars as pl
 
+from fluctus.intake.understanding.events import EVENTS, is_list_of_events, with_events
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.roles import settle_roles
 from fluctus.tables.meaning.columns import Column, understand
@@ -40,9 +41,10 @@ class ReadTable:
 
         Raises RefusalError where no column holds dates, or none numbers.
         """
-        columns = tuple(
-            understand(name, long.cells.to_series(n)) for n, name in enumerate(long.names)
-        )
+        columns = _understood(long)
+        if is_list_of_events(columns):
+            long = with_events(long)
+            columns = _understood(long)
         roles = settle_roles(columns, mapping)
         dates = read_dates(long.cells.to_series(roles.index(ColumnRole.PERIOD)), mapping.date_style)
         of_numbers = [n for n, role in enumerate(roles) if role in NUMBER_ROLES]
@@ -76,6 +78,8 @@ class ReadTable:
     def sheet_column(self, column: int) -> int:
         """Return the column of the sheet that one of the long table came from; -1 for none."""
         located, long = self.located, self.long
+        if column >= len(located.at) and long.names[column] == EVENTS:
+            return -1
         if long.sources is None:
             return located.at[column]
         if column >= len(long.names) - 2:
@@ -88,3 +92,7 @@ class ReadTable:
         if long.sources is None or column < len(long.names) - 1:
             return [(long.names[column], self.sheet_column(column))] * len(rows)
         return [(located.names[source], located.at[source]) for source in long.sources.gather(rows)]
+
+
+def _understood(long: LongTable) -> tuple[Column, ...]:
+    return tuple(understand(name, long.cells.to_series(n)) for n, name in enumerate(long.names))
