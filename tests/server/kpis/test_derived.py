@@ -98,3 +98,10 @@ def test_days_over_a_clock_change_are_whole(api: Api) -> None:
         api.send("POST", f"/kpis/{slug}/time-between", {"name": "Days between"}).status_code == 201
     )
     assert values("days-between") == [2, 3]
+
+
+def test_the_sentence_counts_intervals_not_days(api: Api) -> None:
+    slug = api.add_kpi("Stops", [float(n % 3 == 0 and n % 2 == 0) for n in range(60)])
+    made = ok(api.send("POST", f"/kpis/{slug}/time-between", {}))["slug"]
+    said = ok(api.get(f"/kpis/{made}/analysis"))["sentence"]
+    assert said["headline"].endswith("all 9 intervals are 42\u00a0days.")

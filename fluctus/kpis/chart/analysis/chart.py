@@ -81,7 +81,7 @@ def _analysed(observations: Observations, state: ChartState) -> Chart:
     words = Words(
         name=f"{state.name}, {observations.part}" if observations.part else state.name,
         numbers=numbers_of(observations, state),
-        grain=observations.grain.value,
+        grain="interval" if observations.irregular else observations.grain.value,
         label=observations.label,
         segments=tuple(segment.name for segment in state.segments),
         target=target_now(observations, state),

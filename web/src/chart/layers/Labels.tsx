@@ -23,7 +23,7 @@ export const Labels = memo(function Labels({
   candidates: Chart['candidates']
 }) {
   const { times, x, y, left, right, values, lane } = geometry
-  if (geometry.spacing < ROOM_FOR_DOTS) return null
+  if (geometry.room < ROOM_FOR_DOTS) return null
   const requests: LabelRequest[] = []
   const last = chart.incomplete === null ? undefined : geometry.indexOf.get(chart.incomplete)
   if (last !== undefined) {

@@ -21,13 +21,13 @@ interface Props {
 /** Both lines with their points: routine ones as dots, flagged ones in their shape. */
 export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   const { points } = chart
-  const { times, x, y, ry, spacing } = geometry
+  const { times, x, y, ry, room } = geometry
   const aside = new Set(chart.set_aside.map((mark) => mark.position))
   const hollow = new Set(chart.hollow_ranges)
-  const radius = spacing < ROOM_FOR_DOTS ? 0 : spacing < ROOM_FOR_LARGE_DOTS ? 1.8 : 3
-  const size = spacing < ROOM_FOR_DOTS ? 3.4 : 6
+  const radius = room < ROOM_FOR_DOTS ? 0 : room < ROOM_FOR_LARGE_DOTS ? 1.8 : 3
+  const size = room < ROOM_FOR_DOTS ? 3.4 : 6
   // Many points close together would lie over the levels like ink.
-  const stroke = { stroke: 'var(--ink)', strokeOpacity: spacing < ROOM_FOR_DOTS ? 0.34 : 0.72 }
+  const stroke = { stroke: 'var(--ink)', strokeOpacity: room < ROOM_FOR_DOTS ? 0.34 : 0.72 }
   const at = (n: number) => x(times[n] ?? 0)
   const count = points.position.length
   const holds = chart.kpi.drawn_as === 'steps'
@@ -37,7 +37,7 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
     ? `${stepPath(count, (n) => [at(n), y(points.value[n] ?? 0)])}`
     : linePath(count, (n) => [at(n), y(points.value[n] ?? 0)], isGap)
   const bridges = holds ? [] : points.position.flatMap((_, n) => (n && isGap(n) ? [n] : []))
-  const close = spacing < ROOM_FOR_LARGE_DOTS
+  const close = room < ROOM_FOR_LARGE_DOTS
   const stretches = stretchesOf(points, marks.values, close)
   const together = new Set(
     stretches.flatMap(({ first, last }) => points.position.slice(first, last + 1)),
@@ -102,7 +102,7 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
         .map((stretch) => (
           <Together key={stretch.first} {...{ stretch, chart, geometry }} />
         ))}
-      {spacing >= ROOM_FOR_DOTS && <RunBars chart={chart} geometry={geometry} />}
+      {room >= ROOM_FOR_DOTS && <RunBars chart={chart} geometry={geometry} />}
     </g>
   )
 })

@@ -50,6 +50,8 @@ export interface Geometry {
   times: number[]
   /** Pixels from one period to the next. */
   spacing: number
+  /** Pixels that a point has on average: as much, unless values come irregularly. */
+  room: number
   spans: Span[]
   /** Those of the chart as it is kept, where another is previewed over it. */
   keptSpans: Span[]
@@ -105,6 +107,7 @@ export function layOut(
   const left = Math.min(width * 0.3, Math.max(narrow ? 30 : 40, widest + 14))
   const right = width - tagRoom(tagTexts(chart, shown), width, narrow) - (narrow ? 4 : 9)
   const x = linear([first - half, last + half], [left, right])
+  const spacing = x(first + 2 * half) - x(first)
   const indexOf = new Map(points.position.map((position, index) => [position, index]))
   const spansOf = (drawn: Chart) =>
     visibleOf(drawn).map((segment) => {
@@ -135,7 +138,8 @@ export function layOut(
     rangeLabels: hasRanges ? (axes[1] ?? []) : [],
     hasRanges,
     times,
-    spacing: x(first + 2 * half) - x(first),
+    spacing,
+    room: Math.max(spacing, (right - left) / Math.max(1, times.length)),
     spans: spansOf(chart),
     keptSpans: kept ? spansOf(kept) : [],
     indexOf,

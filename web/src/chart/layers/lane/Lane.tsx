@@ -78,7 +78,10 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
   const [top, bottom] = geometry.lane
   const middle = (top + bottom) / 2
   const last = number === chart.segments.length - 1
-  const count = counted(segment.stop - segment.first, chart.kpi.grain)
+  const count = counted(
+    segment.stop - segment.first,
+    chart.kpi.source ? 'interval' : chart.kpi.grain,
+  )
   const note = segment.firmness === 'provisional' ? `${count}, provisional` : count
   const name = segment.name || (number === 0 ? 'All so far' : 'Unnamed segment')
   const room = x1 - x0 - 30
