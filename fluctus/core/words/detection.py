@@ -66,7 +66,7 @@ def _sigma(analysis: Analysis) -> float:
 
 
 def _periods(points: float, words: Words) -> str:
-    return "no time ever" if math.isinf(points) else words.periods(int(points))
+    return "more time than there is" if math.isinf(points) else words.periods(int(points))
 
 
 def say_reach(reach: TargetReach | None, analysis: Analysis, words: Words, target: float) -> str:

@@ -49,9 +49,11 @@ NOTHING_ON_RECORD = OnRecord()
 MOST_POINTS = 1_000
 """More points are thinned: an answer is as large as what is drawn, whatever the series."""
 COLUMNS = 220
+"""Stretches of time that a thinned chart has; some four pixels each on a wide screen."""
 MOST_ASIDE = 60
 MOST_GAPS = 100
 MOST_NOTES = 100
+"""The newest set-aside values, gaps and notes of a thinned chart that are told."""
 
 
 def chart_answer(
@@ -59,8 +61,8 @@ def chart_answer(
 ) -> shapes.Chart:
     """Return what a chart draws of the periods of a window.
 
-    Every signal and every set-aside value of these periods is among the
-    points; the others are thinned so that the lines look the same.
+    Long ones are thinned, their signals as well: what is drawn of them goes as
+    high and as low, and an answer is no larger than a screen can show.
     """
     data = chart.observations
     start, stop = _shown(chart, window)

@@ -19,6 +19,8 @@ MOST_POINTS = 6
 """More flagged points of one signal, in a view that is thinned, are told by some of them."""
 MOST_TOLD = 24
 """Newest findings that are told beside a chart; the log has the others."""
+MOST_EVIDENCE = 6
+"""Further signals of a finding that are told beside a chart."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +128,3 @@ def _happening(happening: Happening, places: list[int], chart: Chart) -> shapes.
         text=said.text,
         evidence=[explain(signal, chart.words).title for signal in others[:MOST_EVIDENCE]],
     )
-
-
-MOST_EVIDENCE = 6
-"""Further signals of a finding that are told beside a chart."""
