@@ -1,4 +1,4 @@
-"""Names for the arrays that the computation works on, and sums over their slices."""
+"""Names for the arrays that the computation works on, and work on their slices."""
 
 from typing import TypeAlias
 
@@ -8,6 +8,13 @@ from numpy.typing import NDArray
 Floats: TypeAlias = NDArray[np.float64]
 Bools: TypeAlias = NDArray[np.bool_]
 Ints: TypeAlias = NDArray[np.intp]
+
+
+def indices_of_slices(starts: Ints, stops: Ints) -> Ints:
+    """Return the indices of the slices from ``starts`` to ``stops`` (shape s each), end to end."""
+    lengths = stops - starts
+    heads = np.cumsum(lengths) - lengths
+    return np.repeat(starts - heads, lengths) + np.arange(lengths.sum())
 
 
 def sum_slices(values: Floats, starts: Ints, stops: Ints) -> Floats:

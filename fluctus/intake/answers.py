@@ -173,8 +173,9 @@ def _chart(
 ) -> Chart:
     shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now)
     observations = make_observations(Stored.of(frame, Direction(state.direction)), shown)
-    about = kpi_answer(state, observations, slug=kpi.slug if kpi else "")
-    return chart_answer(about, make_chart(observations, state), Window(CHART_WIDTH))
+    chart = make_chart(observations, state)
+    about = kpi_answer(chart, slug=kpi.slug if kpi else "")
+    return chart_answer(about, chart, Window(CHART_WIDTH))
 
 
 def _difference(difference: Difference, periods: list[str], into: Kpi) -> shapes.Difference:

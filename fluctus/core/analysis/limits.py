@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Final
 
 import numpy as np
 
 from fluctus.core.analysis import constants
 from fluctus.core.analysis.layout import Choices, Layout
+from fluctus.core.analysis.settings import Spread
 from fluctus.core.arrays import Bools, Floats, Ints, sum_slices
 
 
@@ -16,6 +18,13 @@ class Firmness(StrEnum):
     NONE = "none"
     PROVISIONAL = "provisional"
     FIRM = "firm"
+
+
+FACTORS: Final = {
+    Spread.MEAN_RANGE: (constants.MEAN_RANGE_TO_LIMITS, constants.MEAN_RANGE_TO_RANGE_LIMIT),
+    Spread.MEDIAN_RANGE: (constants.MEDIAN_RANGE_TO_LIMITS, constants.MEDIAN_RANGE_TO_RANGE_LIMIT),
+}
+"""What the spread is multiplied with for the limits and for the range limit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,11 +80,11 @@ def compute_limits(layout: Layout, choices: Choices) -> Limits:
         spread[segment] = np.median(inside[~np.isnan(inside)])
     has_limits = (n >= constants.MIN_VALUES_FOR_LIMITS) & (range_count > 0) & ~choices.holds
     spread[~has_limits] = np.nan
-    to_limits = np.where(
-        median_range, constants.MEDIAN_RANGE_TO_LIMITS, constants.MEAN_RANGE_TO_LIMITS
-    )
-    to_range_limit = np.where(
-        median_range, constants.MEDIAN_RANGE_TO_RANGE_LIMIT, constants.MEAN_RANGE_TO_RANGE_LIMIT
+    to_limits, to_range_limit = (
+        np.where(median_range, by_median, by_mean)
+        for by_median, by_mean in zip(
+            FACTORS[Spread.MEDIAN_RANGE], FACTORS[Spread.MEAN_RANGE], strict=True
+        )
     )
     half_width = to_limits * spread
     upper, lower = centre + half_width, centre - half_width

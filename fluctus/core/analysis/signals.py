@@ -1,6 +1,6 @@
 """Flagged values grouped into signals, each with the numbers it was judged by."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import overload
 
@@ -11,7 +11,7 @@ from fluctus.core.analysis.layout import Layout
 from fluctus.core.analysis.patterns import Followed
 from fluctus.core.analysis.rules import RULES, Against, Judges, Rule
 from fluctus.core.analysis.settings import Direction
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints, indices_of_slices
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,17 +153,20 @@ class Signals(Sequence[Signal]):
         lasts = self.columns.points[self.columns.stops[self._rows] - 1] - self.first_position
         return np.flatnonzero((lasts >= start) & (self.firsts < stop))
 
+    def numbers_of(self, rules: Collection[Rule]) -> Ints:
+        """Return the numbers of those of some rules, in order."""
+        wanted = np.array([rule in rules for rule in self.columns.rules], np.bool_)
+        return np.flatnonzero(wanted[self.columns.rule[self._rows]])
+
+    def points_of(self, numbers: Ints) -> Ints:
+        """Return the positions that some of them flag, signal after signal."""
+        columns, rows = self.columns, numbers + self.chosen.start
+        points = columns.points[indices_of_slices(columns.starts[rows], columns.stops[rows])]
+        return points - self.first_position
+
     def flagged(self, rule: Rule) -> Ints:
         """Positions flagged by ``rule``, in order, each once."""
-        columns = self.columns
-        if rule not in columns.rules:
-            return np.empty(0, np.intp)
-        code = columns.rules.index(rule)
-        rows = np.flatnonzero(columns.rule[self._rows] == code) + self.chosen.start
-        starts = columns.starts[rows]
-        lengths = columns.stops[rows] - starts
-        within = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)
-        return np.unique(columns.points[np.repeat(starts, lengths) + within]) - self.first_position
+        return np.unique(self.points_of(self.numbers_of([rule])))
 
     def _signal(self, row: int) -> Signal:
         columns = self.columns

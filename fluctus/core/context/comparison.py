@@ -6,6 +6,7 @@ import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.settings import Direction
+from fluctus.core.arrays import Bools, Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,11 +33,24 @@ class Level:
 def level_of(analysis: Analysis, number: int, target: float | None) -> Level:
     """Describe segment ``number`` of ``analysis``. A value on the target meets it."""
     segment = analysis.segments[number]
+    meets = meets_target(analysis, number, target)
+    share = float(np.mean(meets)) if meets is not None and len(meets) else None
+    count = len(_included(analysis, number))
+    return Level(count, segment.average, segment.spread, segment.upper, segment.lower, share)
+
+
+def meets_target(analysis: Analysis, number: int, target: float | None) -> Bools | None:
+    """Tell which included values of segment ``number`` meet a target, in order.
+
+    None where there is no target, or no direction is wanted.
+    """
+    values, direction = _included(analysis, number), analysis.settings.direction
+    if target is None or direction is Direction.NEITHER:
+        return None
+    return values >= target if direction is Direction.HIGHER else values <= target
+
+
+def _included(analysis: Analysis, number: int) -> Floats:
+    segment = analysis.segments[number]
     stretch = slice(segment.start, segment.stop)
-    values = analysis.series.values[stretch][analysis.series.included[stretch]]
-    direction = analysis.settings.direction
-    share = None
-    if target is not None and direction is not Direction.NEITHER and len(values):
-        meets = values >= target if direction is Direction.HIGHER else values <= target
-        share = float(np.mean(meets))
-    return Level(len(values), segment.average, segment.spread, segment.upper, segment.lower, share)
+    return analysis.series.values[stretch][analysis.series.included[stretch]]

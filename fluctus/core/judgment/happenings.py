@@ -17,7 +17,7 @@ from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import RULES, Judges, Rule
 from fluctus.core.analysis.signals import Signal
-from fluctus.core.arrays import Bools, Ints
+from fluctus.core.arrays import Bools, Ints, indices_of_slices
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,19 +59,17 @@ class Happenings:
 
     def raised_by(self, rules: frozenset[Rule]) -> Bools:
         """Tell which of them have a signal of one of these rules, shape (h,)."""
-        signals = self.analysis.signals
-        columns = signals.columns
-        wanted = np.array([rule in rules for rule in columns.rules], np.bool_)
-        rows = slice(signals.chosen.start, signals.chosen.stop)
-        raised = np.zeros(len(self), np.bool_)
-        raised[self.of_signal[wanted[columns.rule[rows]]]] = True
-        return raised
+        return self._having(self.analysis.signals.numbers_of(rules))
 
     def reaching_into(self, start: int, stop: int) -> Bools:
         """Tell which of them have a signal that reaches into some positions, shape (h,)."""
-        reaching = np.zeros(len(self), np.bool_)
-        reaching[self.of_signal[self.analysis.signals.reaching_into(start, stop)]] = True
-        return reaching
+        return self._having(self.analysis.signals.reaching_into(start, stop))
+
+    def _having(self, numbers: Ints) -> Bools:
+        """Tell which of them have one of some signals, shape (h,)."""
+        having = np.zeros(len(self), np.bool_)
+        having[self.of_signal[numbers]] = True
+        return having
 
     def newest(self, most: int, raised: Bools | None = None) -> list[Happening]:
         """Return the last ones of those that are ``raised``, at most so many, in order."""
@@ -101,32 +99,21 @@ def happenings_of(analysis: Analysis) -> Happenings:
     of_ranges = np.array([RULES[rule].judges is Judges.RANGES for rule in columns.rules])
     is_range = of_ranges[columns.rule[rows]]
     sided = ~is_range & (columns.side[rows] != int(Side.NEITHER))
-    signal, point = _points(analysis, rows)
+    signal = np.repeat(np.arange(count), columns.stops[rows] - columns.starts[rows])
+    point = signals.points_of(np.arange(count))
     upper = columns.side[rows][signal] > 0
     own = sided[signal]
     labels = _joined(count, signal[own], 2 * point[own] + upper[own])
     labels = _with_ranges(analysis, labels, sided, signal, point, is_range)
-    firsts = columns.points[columns.starts[rows]]
     segments = columns.segment[rows] - signals.first_segment
     # Numbered in order of their first point; of two that begin together, of their first signal.
     _, heads, of_signal = np.unique(labels, return_index=True, return_inverse=True)
     earliest = np.full(len(heads), np.iinfo(np.intp).max)
-    np.minimum.at(earliest, of_signal, firsts)
+    np.minimum.at(earliest, of_signal, signals.firsts)
     order = np.lexsort((heads, earliest))
     place = np.empty_like(order)
     place[order] = np.arange(len(order))
     return Happenings(analysis, place[of_signal], segments[heads[order]])
-
-
-def _points(analysis: Analysis, rows: Ints) -> tuple[Ints, Ints]:
-    """Return the points of some signals: which signal each is of, and its position."""
-    columns = analysis.signals.columns
-    starts, stops = columns.starts[rows], columns.stops[rows]
-    lengths = stops - starts
-    signal = np.repeat(np.arange(len(rows)), lengths)
-    within = np.arange(len(signal)) - np.repeat(np.cumsum(lengths) - lengths, lengths)
-    points = columns.points[np.repeat(starts, lengths) + within]
-    return signal, points - analysis.signals.first_position
 
 
 def _joined(count: int, signal: Ints, key: Ints) -> Ints:
@@ -171,9 +158,7 @@ def _with_ranges(
 def _matches(ranges: Ints, points: Ints, at: Ints, happening: Ints) -> tuple[Ints, Ints]:
     """Pair each range with the happenings at each of its points; ``at`` is in order."""
     first, last = np.searchsorted(at, points), np.searchsorted(at, points, side="right")
-    counts = last - first
-    within = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
-    return np.repeat(ranges, counts), happening[np.repeat(first, counts) + within]
+    return np.repeat(ranges, last - first), happening[indices_of_slices(first, last)]
 
 
 def _pairs(one: Ints, other: Ints) -> tuple[Ints, Ints]:

@@ -1,16 +1,10 @@
 """What it would take for every period to meet a target."""
 
 from dataclasses import dataclass
-from typing import Final
 
 from fluctus.core.analysis.analyse import Analysis
-from fluctus.core.analysis.constants import MEAN_RANGE_TO_LIMITS, MEDIAN_RANGE_TO_LIMITS
-from fluctus.core.analysis.settings import Direction, Pattern, Spread
-
-FACTORS: Final = {
-    Spread.MEAN_RANGE: MEAN_RANGE_TO_LIMITS,
-    Spread.MEDIAN_RANGE: MEDIAN_RANGE_TO_LIMITS,
-}
+from fluctus.core.analysis.limits import FACTORS
+from fluctus.core.analysis.settings import Direction, Pattern
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +41,7 @@ def target_reach(analysis: Analysis, target: float) -> TargetReach | None:
     limit = last.lower if higher else last.upper
     reach = abs(last.average - limit)
     room = last.average - target if higher else target - last.average
-    factor = FACTORS[analysis.settings.segments[-1].spread]
+    factor, _ = FACTORS[analysis.settings.segments[-1].spread]
     return TargetReach(
         average=target + reach if higher else target - reach,
         spread=room / factor if room >= 0 else None,

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-import numpy as np
-
 from fluctus.core.analysis.analyse import Analysis, Segment
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.finders import Side
@@ -13,6 +11,7 @@ from fluctus.core.analysis.limits import Firmness
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.settings import Direction
 from fluctus.core.analysis.signals import Signal
+from fluctus.core.context.comparison import meets_target
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
@@ -86,15 +85,12 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         return Sentence(said[0], _fitted(list(enumerate(said[1]))))
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    current = [
-        signal for signal in _newest_runs(analysis) if signal.segment == len(analysis.segments) - 1
-    ]
-    run = current[-1] if current else None
+    run = _newest_run(analysis)
     kept = predictability_of(analysis)
     unpredictable = kept is not None and not kept.is_predictable
     if run is not None and _opens_a_question(run, analysis, words):
-        before = predictability_of(analysis, until=run.points[0])
         # What breaks its limits all the time has not changed with the last run.
+        before = predictability_of(analysis, until=run.points[0]) if unpredictable else None
         if not unpredictable or (before is not None and before.is_predictable):
             return Sentence(_run(run, analysis, words), _held(run, last, words))
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
@@ -119,15 +115,11 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
     return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
 
 
-def _newest_runs(analysis: Analysis) -> list[Signal]:
-    """Return the newest run on either side, in order; no other signal need be put together."""
-    signals = analysis.signals
-    columns, chosen = signals.columns, signals.chosen
-    if Rule.RUN not in columns.rules:
-        return []
-    rows = slice(chosen.start, chosen.stop)
-    runs = np.flatnonzero(columns.rule[rows] == columns.rules.index(Rule.RUN))
-    return [signals[row] for row in runs[-2:].tolist()]
+def _newest_run(analysis: Analysis) -> Signal | None:
+    """Return the newest run of the last segment; no other signal need be put together."""
+    runs = analysis.signals.numbers_of([Rule.RUN])
+    run = analysis.signals[int(runs[-1])] if len(runs) else None
+    return run if run is not None and run.segment == len(analysis.segments) - 1 else None
 
 
 def _mild(doubts: Sequence[Doubt]) -> str:
@@ -279,12 +271,9 @@ def _target(analysis: Analysis, words: Words) -> str:
 
 def _met_so_far(analysis: Analysis, words: Words) -> str:
     """Say how many values met the target: of what is past, where nothing is said of what comes."""
-    last, direction = analysis.segments[-1], analysis.settings.direction
-    if words.target is None or direction is Direction.NEITHER:
+    meets = meets_target(analysis, len(analysis.segments) - 1, words.target)
+    if meets is None or words.target is None:
         return ""
-    span = slice(last.start, last.stop)
-    values = analysis.series.values[span][analysis.series.included[span]]
-    meets = values >= words.target if direction is Direction.HIGHER else values <= words.target
     target = words.numbers.amount(words.target)
     return f"{int(meets.sum()):,} met the target of {target}."
 
@@ -295,7 +284,7 @@ def _findings(analysis: Analysis, beside: Beside) -> str:
     raising = settings.rules if beside.raising is None else beside.raising & settings.rules
     if not raising:
         return ""
-    happenings = beside.happenings or happenings_of(analysis)
+    happenings = happenings_of(analysis) if beside.happenings is None else beside.happenings
     count = int((happenings.raised_by(raising) & (happenings.segments == segment)).sum())
     where = "in this segment" if segment else "so far"
     if not count:

@@ -2,19 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
 
 import numpy as np
 import polars as pl
 
 from fluctus.intake.understanding.proposals import NOTE
-from fluctus.kpis.calendar import Calendar, Grain
+from fluctus.kpis.calendar import DAYS_LONG, Calendar, Grain
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.layout import LongTable
 from fluctus.tables.meaning.words import as_words
 
 EVENTS = "Events"
+SECONDS_A_DAY = 86_400
 MOST_PERIODS = 100_000
 """Of a longer stretch, periods without an event are left out."""
 
@@ -42,10 +42,10 @@ def with_quiet_periods(frame: pl.DataFrame, calendar: Calendar, grain: Grain) ->
     """Count no event in the periods between the first and the last that have none."""
     if frame.is_empty():
         return frame
-    periods, last = [float(frame["period"][0])], float(frame["period"][-1])
-    while periods[-1] < last and len(periods) < MOST_PERIODS:
-        following = calendar.following(datetime.fromtimestamp(periods[-1], UTC), grain)
-        periods.append(following.timestamp())
+    first, last = frame["period"][0], frame["period"][-1]
+    # No period is shorter than the step, whatever a clock change makes of a day.
+    step = DAYS_LONG[grain] * SECONDS_A_DAY / 2
+    periods = np.unique(calendar.starts(np.arange(first, last, step), grain))[:MOST_PERIODS]
     quiet = np.setdiff1d(periods, frame["period"].to_numpy())
     zeros = frame_of([{"period": float(period), "value": 0.0} for period in quiet])
     return pl.concat([frame, zeros]).sort("period", "breakdown")

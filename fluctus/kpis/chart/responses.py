@@ -74,6 +74,6 @@ def saved_response(look: Look, kpi: models.Kpi, chart: Chart) -> Response:
 def shown_kpi(kpi: models.Kpi, chart: Chart) -> shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by."""
     return kpi_answer(
-        chart.state, chart.observations, slug=kpi.slug, revision=kpi.revision,
+        chart, slug=kpi.slug, revision=kpi.revision,
         breakdowns=kpi.breakdowns, source=kpi.source,
     )  # fmt: skip

@@ -10,9 +10,8 @@ from fluctus.core.words.numbers import NumberStyle
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
 from fluctus.kpis.chart import shapes
-from fluctus.kpis.chart.analysis.numbers import numbers_of
-from fluctus.kpis.observations.series import Observations
-from fluctus.kpis.state import DETAILS, ChartState
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.state import DETAILS
 
 
 def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
@@ -40,15 +39,15 @@ def _strip_signal(rule: Rule, strip_index: int) -> shapes.StripSignal:
 
 
 def kpi_answer(
-    state: ChartState,
-    data: Observations,
+    chart: Chart,
     *,
     slug: str = "",
     revision: int = 0,
     source: models.Kpi | None = None,
     breakdowns: Sequence[str] = (),
 ) -> shapes.Kpi:
-    """Return a KPI with the settings of ``state``; one that is not saved yet has no slug."""
+    """Return a KPI with the settings that its chart is drawn by; one not saved yet has no slug."""
+    state, data = chart.state, chart.observations
     return shapes.Kpi(
         slug=slug,
         **{name: getattr(state, name) for name in DETAILS},
@@ -59,7 +58,7 @@ def kpi_answer(
         source=None if source is None else shapes.Source(source.slug, source.name),
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
-        numbers=shapes.Numbers(**asdict(numbers_of(data, state))),
+        numbers=shapes.Numbers(**asdict(chart.words.numbers)),
     )
 
 

@@ -4,6 +4,7 @@ from dataclasses import asdict, replace
 
 from fluctus.core import Centre, Firmness, Spread, analyse
 from fluctus.core.analysis import constants
+from fluctus.core.analysis.limits import FACTORS
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -42,13 +43,6 @@ def segment_answer(chart: Chart, number: int) -> shapes.Segment:
         basis=_basis(chart, number),
         firmer=_firmer(chart, number, settings),
     )
-
-
-FACTORS = {
-    False: (constants.MEAN_RANGE_TO_LIMITS, constants.MEAN_RANGE_TO_RANGE_LIMIT),
-    True: (constants.MEDIAN_RANGE_TO_LIMITS, constants.MEDIAN_RANGE_TO_RANGE_LIMIT),
-}
-"""What the spread is multiplied with for the limits and the range limit, by the median or not."""
 
 
 def _basis(chart: Chart, number: int) -> shapes.Basis | None:
@@ -110,7 +104,7 @@ def _made(chart: Chart, number: int, settings: SegmentState) -> str:
     if segment.spread is None or segment.upper is None or segment.lower is None:
         return f"{text} Too few for limits, which need {constants.MIN_VALUES_FOR_LIMITS}."
     by_median = settings.spread == Spread.MEDIAN_RANGE
-    factor, range_factor = FACTORS[by_median]
+    factor, range_factor = FACTORS[Spread(settings.spread)]
     level = "line" if segment.trend is not None else numbers.level(segment.average)
     limits = f"{numbers.level(segment.lower)} to {numbers.level_amount(segment.upper)}"
     spread, limits_text = numbers.level(segment.spread), "" if segment.trend else f" {limits}"
