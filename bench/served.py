@@ -6,7 +6,7 @@ import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from urllib.request import urlopen
 from zoneinfo import ZoneInfo
 
@@ -27,16 +27,17 @@ from fluctus.http import clock  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.chart.services import create_kpi  # noqa: E402
+from fluctus.kpis.models import Raises  # noqa: E402
 from fluctus.kpis.observations.frame import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
 
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
 
 
-def prepare(short: int = 0) -> tuple[str, str]:
+def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
     """Make a person, a workspace and KPIs of 500 and 50,000 points; returns the cookie.
 
-    With ``short`` there are so many of 100 points besides.
+    With ``short`` there are so many of 100 points besides, with ``long`` one of so many hours.
     """
     call_command("migrate", verbosity=0)
     # Of the benchmark before, where one database serves both.
@@ -58,6 +59,13 @@ def prepare(short: int = 0) -> tuple[str, str]:
         rows = [{"period": period.timestamp(), "value": value}
                 for period, value in zip(periods, values, strict=True)]  # fmt: skip
         create_kpi(workspace, state, Grain.DAY, frame_of(rows), Actor(person, clock.now()))
+    if long:
+        hours = datetime(2026, 11, 1, tzinfo=UTC).timestamp() - 3600.0 * np.arange(long, 0, -1)
+        values = random.normal(20, 1.5, long)
+        rows = [{"period": hour, "value": value}
+                for hour, value in zip(hours, values, strict=True)]  # fmt: skip
+        state = ChartState("Long", unit="min", raises=Raises.BEYOND_LIMITS.value)
+        create_kpi(workspace, state, Grain.HOUR, frame_of(rows), Actor(person, clock.now()))
     client = Client()
     client.force_login(person)
     name = settings.SESSION_COOKIE_NAME
@@ -65,9 +73,9 @@ def prepare(short: int = 0) -> tuple[str, str]:
 
 
 @contextmanager
-def served(short: int = 0) -> Iterator[tuple[str, str]]:
+def served(short: int = 0, long: int = 0) -> Iterator[tuple[str, str]]:
     """Serve them with one worker; gives the name and value of the session's cookie."""
-    session = prepare(short)
+    session = prepare(short, long)
     server = subprocess.Popen(  # noqa: S603 - our own words
         [sys.executable, "-m", "gunicorn", "-c", "python:fluctus.site.server",
          "fluctus.site.asgi:application", "--workers", "1", "--bind", f"127.0.0.1:{PORT}"]

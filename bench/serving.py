@@ -1,8 +1,10 @@
 """How long answers take over HTTP, beside a bare endpoint with one query.
 
 One run against one server with one worker; the addresses are asked in turn, so
-that all meet the same machine. Shows also that queries and answers of the
-chart do not grow with the number of points.
+that all meet the same machine. A chart is asked for twice over: when the process
+has to read and analyse it ("first"), and when it holds it in memory ("again"), as while
+a person moves over it. Shows also that queries and answers of the chart do not grow with
+the number of points.
 """
 
 import json
@@ -13,14 +15,18 @@ from http.client import HTTPConnection
 from bench.served import PORT, served
 
 ROUNDS = 100
+FEW = 5
+"""Rounds of what takes seconds."""
+A_MILLION = 1_000_000
+TOKEN = "b" * 32
 
 
 def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None = None) -> bytes:
     headers = {"Cookie": cookie}
     if body is not None:
         headers |= {
-            "Content-Type": "application/json", "X-CSRFToken": "b" * 32,
-            "Cookie": f"{cookie}; csrftoken={'b' * 32}",
+            "Content-Type": "application/json", "X-CSRFToken": TOKEN,
+            "Cookie": f"{cookie}; csrftoken={TOKEN}",
         }  # fmt: skip
     connection.request("GET" if body is None else "POST", path, body, headers)
     answer = connection.getresponse()
@@ -30,8 +36,21 @@ def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None =
     return content
 
 
+def timed(connection: HTTPConnection, path: str, cookie: str, body: bytes | None = None) -> float:
+    """Return the milliseconds that an answer takes."""
+    start = time.perf_counter()
+    ask(connection, path, cookie, body)
+    return (time.perf_counter() - start) * 1000
+
+
+def first(connection: HTTPConnection, path: str, cookie: str) -> float:
+    """Return the milliseconds that an answer takes of which nothing is in memory."""
+    ask(connection, "/forget", cookie)
+    return timed(connection, path, cookie)
+
+
 def main() -> None:
-    with served() as (name, value):
+    with served(long=A_MILLION) as (name, value):
         measure(f"{name}={value}")
 
 
@@ -41,34 +60,50 @@ def measure(cookie: str) -> None:
     change = json.dumps(
         {"segments": [{"start": None}, {"start": "2026-03-02", "name": "Moved"}]}
     ).encode()
+    charts = {"500": "half-a-thousand", "50,000": "fifty-thousand", "1,000,000": "long"}
     jobs: dict[str, tuple[str, bytes | None]] = {
         "bare endpoint, one query": ("/bare", None),
-        "analysis of 500 points": (f"{base}/half-a-thousand/analysis", None),
-        "preview of 500 points": (f"{base}/half-a-thousand/preview", change),
         "list of KPIs": (base, None),
-        "analysis of 50,000 points": (f"{base}/fifty-thousand/analysis", None),
-        "CSV of 50,000 points": (f"{base}/fifty-thousand/analysis.csv", None),
+        "preview of 500 points": (f"{base}/half-a-thousand/preview", change),
         "levels of 50,000 points": (f"{base}/fifty-thousand/preview/levels", change),
-    }
+        "CSV of 50,000 points": (f"{base}/fifty-thousand/analysis.csv", None),
+        **{f"{size} points, again": (f"{base}/{slug}/analysis", None)
+           for size, slug in charts.items()},
+    }  # fmt: skip
     times: dict[str, list[float]] = {name: [] for name in jobs}
     for _ in range(ROUNDS):
         for name, (path, body) in jobs.items():
-            start = time.perf_counter()
-            ask(connection, path, cookie, body)
-            times[name].append((time.perf_counter() - start) * 1000)
+            times[name].append(timed(connection, path, cookie, body))
     middle = {name: statistics.median(samples[20:]) for name, samples in times.items()}
+    for size, slug in charts.items():
+        rounds = FEW if size == "1,000,000" else ROUNDS
+        path = f"{base}/{slug}/analysis"
+        middle[f"{size} points, first"] = statistics.median(
+            first(connection, path, cookie) for _ in range(rounds)
+        )
+    middle["one value added to 1,000,000"] = statistics.median(
+        timed(connection, f"{base}/long/values", cookie, json.dumps(
+            {"edits": [{"period": f"2026-11-01T{hour:02d}:00", "value": 21.0, "seen": None}]}
+        ).encode()) for hour in range(FEW)
+    )  # fmt: skip
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
-    bare, analysis, preview, rail, long, _, levels = middle.values()
-    print(f"analysis / bare        {analysis / bare:6.2f}   (at most 5)")
-    print(f"preview / analysis     {preview / analysis:6.2f}   (at most 1.5)")
-    print(f"list of KPIs / bare    {rail / bare:6.2f}")
-    print(f"50,000 / 500 points    {long / analysis:6.2f}")
-    print(f"levels / analysis      {levels / long:6.2f}   (of 50,000 points)")
-    for name, slug in (("500 points", "half-a-thousand"), ("50,000 points", "fifty-thousand")):
+
+    def ratio(what: str, over: str, most: str) -> None:
+        print(f"{what + ' / ' + over:<62}{middle[what] / middle[over]:6.2f}   {most}")
+
+    ratio("500 points, first", "bare endpoint, one query", "(at most 5)")
+    ratio("500 points, again", "bare endpoint, one query", "(at most 3)")
+    ratio("preview of 500 points", "500 points, first", "(at most 1.5)")
+    ratio("list of KPIs", "bare endpoint, one query", "")
+    ratio("1,000,000 points, again", "500 points, first", "(at most 4)")
+    ratio("1,000,000 points, again", "500 points, again", "")
+    ratio("1,000,000 points, first", "500 points, first", "")
+    ratio("levels of 50,000 points", "50,000 points, first", "")
+    for size, slug in charts.items():
         for width in (400, 1000, 8000):
-            size = len(ask(connection, f"{base}/{slug}/analysis?width={width}", cookie))
-            print(f"answer for {name:<14} at {width:>5}{size / 1000:8.0f} kB   (at most 120)")
+            kilobytes = len(ask(connection, f"{base}/{slug}/analysis?width={width}", cookie)) / 1000
+            print(f"answer for {size:>9} points at {width:>5}{kilobytes:8.0f} kB   (at most 120)")
 
 
 if __name__ == "__main__":

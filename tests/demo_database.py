@@ -20,6 +20,7 @@ from django.db import connection, connections
 from django.utils import timezone
 
 from fluctus.accounts.services import DEMO_PERSON
+from fluctus.kpis.chart.queries import forget
 
 SIGNED_IN = "demoisignedinforthetests00000000"
 """The key of a session of the demo person, so that a browser need not sign in."""
@@ -54,6 +55,7 @@ def fill() -> None:
     """Make the test database a copy of the template."""
     with outside_the_database() as cursor:
         _copy(cursor, template_name(), connection.settings_dict["NAME"])
+    forget()
 
 
 def drop_template() -> None:

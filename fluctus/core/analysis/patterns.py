@@ -118,9 +118,12 @@ def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment:
     ``follow`` does.
     """
     places, members = season.places[positions], values[positions]
-    pairs = np.unique(np.stack((places, season.cycles[positions]), axis=1), axis=0)
-    cycles = np.bincount(pairs[:, 0], minlength=season.length)
-    if cycles.min() < FEWEST_CYCLES:
+    first, last = season.cycles.min(), season.cycles.max()
+    counts = np.bincount(
+        (season.cycles[positions] - first) * season.length + places,
+        minlength=(last - first + 1) * season.length,
+    ).reshape(-1, season.length)
+    if np.count_nonzero(counts, axis=0).min() < FEWEST_CYCLES:
         raise UnfitPatternError(
             segment, f"A season needs {FEWEST_CYCLES} full cycles of values; there are fewer."
         )

@@ -59,7 +59,8 @@ class Candidate:
 
 def shift_candidates(analysis: Analysis) -> list[Candidate]:
     """Find the shift candidates of every segment, in order of time."""
-    runs = sorted({signal.points[0] for signal in analysis.signals if signal.rule is Rule.RUN})
+    signals = analysis.signals
+    runs = np.unique(signals.firsts[signals.numbers_of({Rule.RUN})]).tolist()
     return [
         candidate
         for segment in analysis.segments

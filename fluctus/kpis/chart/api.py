@@ -35,9 +35,10 @@ from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
 from fluctus.kpis.chart.queries import (
     chart_of,
+    chart_with,
     kpi_of,
     kpis_of,
-    observations_for_preview,
+    observations_tried,
     state_of_kpi,
 )
 from fluctus.kpis.chart.responses import Look, answer_write, saved_response, shown_kpi
@@ -138,7 +139,7 @@ def _tried(request: Request, kpi: Kpi, look: Look) -> Chart:
     changes: dict[str, Any] = checked(requests.PreviewSerializer, request.data)
     aside, values = changes.pop("aside", {}), changes.pop("values", {})
     state = state_of_kpi(kpi).with_changes(changes)
-    observations = observations_for_preview(kpi, state, clock.now(), look.view)
+    observations = observations_tried(kpi, state, clock.now(), look.view)
     return make_chart(with_values(with_aside(observations, aside), values), state)
 
 
@@ -204,7 +205,7 @@ class HowSoonView(APIView):
         row = kpi_of(person_of(request), workspace, kpi)
         query = requests.HowSoonSerializer.of(request)
         rules = {"rules": query["rules"], "run_length": int(query["run_length"])}
-        chart = chart_of(row, clock.now(), changes=rules)
+        chart = chart_with(row, clock.now(), rules)
         return Response(how_soon_answer(chart, query.get("change"), query.get("within")))
 
 

@@ -20,7 +20,8 @@ def digest_of(chart: Chart) -> dict[str, Any]:
     data, analysis = chart.observations, chart.analysis
     count = len(data)
     offset = max(0, count - STRIP_LENGTH)
-    recent = [signal for signal in analysis.signals if signal.points[-1] >= count - RECENT]
+    signals = analysis.signals
+    recent = [signals[number] for number in signals.reaching_into(max(0, count - RECENT), count)]
     order = list(Rule)
 
     def telling(signal: Signal) -> tuple[bool, int, int]:

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
+from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache, cached
 from django.contrib.auth.models import User
 
 from fluctus.core import Aggregation
@@ -95,31 +96,52 @@ def refuse_view(kpi: Kpi, view: View) -> None:
         )
 
 
-def chart_of(
-    kpi: Kpi, now: datetime, view: View = WHOLE, changes: dict[str, Any] | None = None
-) -> Chart:
-    """Analyse a KPI as it is saved, but for some ``changes`` of its settings."""
-    state = state_of_kpi(kpi).with_changes(changes or {})
-    return make_chart(observations_of(kpi, state, now, view), state)
+MOST_HELD = 1_500_000
+"""Values that are held in memory with their charts, and as many as they are stored."""
+STALE_AFTER = 900
+"""Seconds in which no period ends: in every time zone they do so at a quarter of an hour."""
+
+# A revision never changes, so that panning, zooming and dragging over one read and analyse it
+# once. Writes hand nothing over, so that what is rolled back is never held.
 
 
-MOST_KEPT = 100_000
-"""Values of a KPI up to which those of a preview stay in memory while a hand drags."""
+@cached(
+    LRUCache(MOST_HELD, getsizeof=lambda chart: 1 + len(chart.observations)),
+    key=lambda kpi, now, view=WHOLE: (
+        kpi.pk, kpi.revision, view, int(now.timestamp()) // STALE_AFTER,
+    ),
+    lock=Lock(),
+)  # fmt: skip
+def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
+    """Return the chart of a KPI as it is saved, from memory where this process has made it."""
+    state = state_of_kpi(kpi)
+    return make_chart(observations_tried(kpi, state, now, view), state)
 
 
-def observations_for_preview(
-    kpi: Kpi, state: ChartState, now: datetime, view: View
+def chart_with(kpi: Kpi, now: datetime, changes: dict[str, Any]) -> Chart:
+    """Analyse a KPI as it is saved but for some ``changes`` of its settings."""
+    state = state_of_kpi(kpi).with_changes(changes)
+    return make_chart(observations_tried(kpi, state, now), state)
+
+
+def observations_tried(
+    kpi: Kpi, state: ChartState, now: datetime, view: View = WHOLE
 ) -> Observations:
-    """Return the values of a chart that is tried again and again without being changed.
-
-    Those of a revision never change, so that the steps of one drag read them once.
-    """
+    """Make the values of a chart under a ``state`` that is only tried; reads them once."""
     refuse_view(kpi, view)
-    if kpi.digest["count"] > MOST_KEPT or len(kpi.breakdowns) > 1:
-        return observations_of(kpi, state, now, view)
-    return observations_in(_stored_at(kpi.pk, kpi.revision, view.breakdown), kpi, state, now, view)
+    return observations_in(_stored_at_revision(kpi, view.breakdown), kpi, state, now, view)
 
 
-@lru_cache(maxsize=16)
-def _stored_at(pk: int, revision: int, breakdown: str | None) -> Stored:
-    return read_stored(Kpi.objects.get(pk=pk), breakdown)
+@cached(
+    LRUCache(MOST_HELD, getsizeof=lambda stored: 1 + len(stored.values)),
+    key=lambda kpi, breakdown: (kpi.pk, kpi.revision, breakdown),
+    lock=Lock(),
+)
+def _stored_at_revision(kpi: Kpi, breakdown: str | None) -> Stored:
+    return read_stored(kpi, breakdown)
+
+
+def forget() -> None:
+    """Drop what is held, where a database is exchanged under the process."""
+    for held in (chart_of, _stored_at_revision):
+        held.cache_clear()
