@@ -3,7 +3,7 @@
 import polars as pl
 
 from fluctus.accounts.queries import name_of
-from fluctus.core import Aggregation, Direction
+from fluctus.core import Aggregation
 from fluctus.http.refusals import Issue
 from fluctus.intake import shapes
 from fluctus.intake.models import Import, ImportStatus, Upload
@@ -172,7 +172,7 @@ def _chart(
     state: ChartState, grain: Grain, frame: pl.DataFrame, kpi: Kpi | None, actor: Actor
 ) -> Chart:
     shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now)
-    observations = make_observations(Stored.of(frame, Direction(state.direction)), shown)
+    observations = make_observations(Stored.of(frame), shown)
     chart = make_chart(observations, state)
     about = kpi_answer(chart, slug=kpi.slug if kpi else "")
     return chart_answer(about, chart, Window(CHART_WIDTH))

@@ -35,10 +35,22 @@ class EventKind(models.TextChoices):
 
 
 class DrawnAs(models.TextChoices):
-    """How values are drawn: as points with limits, or as steps that hold until they change."""
+    """How values are drawn: joined by a line or as columns, or as steps that hold until changed."""
 
     POINTS = "points"
+    COLUMNS = "columns"
     STEPS = "steps"
+
+
+class ValueLabels(models.TextChoices):
+    """Which values are written beside their points."""
+
+    SIGNALS = "signals"
+    NONE = "none"
+    ALL = "all"
+    OFF_TARGET = "off_target"
+    EXTREMES = "extremes"
+    ENDS = "ends"
 
 
 class Raises(models.TextChoices):
@@ -85,6 +97,19 @@ class Kpi(models.Model):
     floor = models.FloatField(null=True)
     ceiling = models.FloatField(null=True)
     target = models.FloatField(null=True)
+    target_high = models.FloatField(null=True)
+    """The high side, where the target is a range; ``target`` is then its low side."""
+    axis_low = models.FloatField(null=True)
+    axis_high = models.FloatField(null=True)
+    """Where the axis of the values begins and ends; null where it shows all of them."""
+    value_labels = models.CharField(
+        max_length=10, choices=ValueLabels.choices, default=ValueLabels.SIGNALS
+    )
+    dots = models.BooleanField(default=True)
+    faint = models.BooleanField(default=False)
+    """Whether the values stand back behind the lines."""
+    lines = models.JSONField(default=list, decoder=NumberDecoder)
+    bands = models.JSONField(default=list)
     rules = models.JSONField()
     run_length = models.PositiveSmallIntegerField()
     revision = models.PositiveIntegerField(default=1)

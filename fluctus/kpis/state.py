@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
 from fluctus.core.words.numbers import ShownIn
 from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
-from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment
+from fluctus.kpis.lines import BandState, LineState
+from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment, ValueLabels
 from fluctus.kpis.seasons import Follows
 
 
@@ -49,6 +50,12 @@ class ChartState:
     floor: float | None = None
     ceiling: float | None = None
     target: float | None = None
+    target_high: float | None = None
+    axis_low: float | None = None
+    axis_high: float | None = None
+    value_labels: str = ValueLabels.SIGNALS.value
+    dots: bool = True
+    faint: bool = False
     aggregation: str = Aggregation.MEAN.value
     time_zone: str = "UTC"
     first_weekday: int = 0
@@ -57,6 +64,8 @@ class ChartState:
     run_length: int = 8
     segments: tuple[SegmentState, ...] = field(default_factory=lambda: (SegmentState(),))
     kept_limits: tuple[KeptState, ...] = ()
+    lines: tuple[LineState, ...] = ()
+    bands: tuple[BandState, ...] = ()
 
     @property
     def calendar(self) -> Calendar:
@@ -76,6 +85,10 @@ class ChartState:
             )
         if "kept_limits" in data:
             details["kept_limits"] = tuple(KeptState(**limits) for limits in data["kept_limits"])
+        if "lines" in data:
+            details["lines"] = tuple(LineState(**line) for line in data["lines"])
+        if "bands" in data:
+            details["bands"] = tuple(BandState(**band) for band in data["bands"])
         return cls(**details)
 
     def to_json(self) -> dict[str, Any]:
@@ -87,7 +100,8 @@ class ChartState:
         return ChartState.from_json(self.to_json() | changes)
 
 
-DETAILS = [f.name for f in fields(ChartState) if f.name not in ("rules", "segments", "kept_limits")]
+NESTED = ("rules", "segments", "kept_limits", "lines", "bands")
+DETAILS = [f.name for f in fields(ChartState) if f.name not in NESTED]
 """Settings that are columns of the KPI, as they are."""
 
 
@@ -121,6 +135,8 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
     return ChartState(
         **details, rules=tuple(kpi.rules), segments=tuple(states),
         kept_limits=tuple(KeptState(**segment) for segment in kpi.kept_limits),
+        lines=tuple(LineState(**line) for line in kpi.lines),
+        bands=tuple(BandState(**band) for band in kpi.bands),
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fluctus.core.arrays import Floats
 from fluctus.core.context.references import Reference, Statistic, level_of
 from fluctus.core.context.smoothing import (
     group_means,
@@ -31,7 +32,9 @@ def test_reference_values_of_twelve_months() -> None:
     values = np.array(TWELVE)
     ordered = sorted(TWELVE)
 
-    def level(statistic: Statistic, number: float = 0, factor: float = 1, amount: float = 0):
+    def level(
+        statistic: Statistic, number: float = 0, factor: float = 1, amount: float = 0
+    ) -> float | None:
         return level_of(Reference(statistic, number, factor, amount), values)
 
     assert level(Statistic.CONSTANT, 20) == 20
@@ -73,7 +76,7 @@ def test_moving_averages_take_the_last_values_that_take_part(
 
 
 def test_a_length_of_time_keeps_its_meaning_at_any_grain() -> None:
-    days = np.arange(28) * DAY
+    days: Floats = np.arange(28.0) * DAY
     values = np.arange(28.0)
     everything = np.ones(28, np.bool_)
     seven = moving_average(values, last_stretch(everything, days, 7 * DAY, DAY))
@@ -84,7 +87,7 @@ def test_a_length_of_time_keeps_its_meaning_at_any_grain() -> None:
     gap = moving_average(values[there], last_stretch(everything[there], days[there], 7 * DAY, DAY))
     assert gap[there.tolist().index(12)] == pytest.approx((6 + 7 + 8 + 9 + 11 + 12) / 6)
     # By week, seven days are the week itself; the clock was put forward in the second.
-    weeks = np.array([0, 7 * DAY, 14 * DAY - 3600, 21 * DAY - 3600])
+    weeks: Floats = np.array([0.0, 7 * DAY, 14 * DAY - 3600, 21 * DAY - 3600])
     own = last_stretch(np.ones(4, np.bool_), weeks, 7 * DAY, 7 * DAY)
     np.testing.assert_array_equal(moving_average(np.array([4.0, 6, 8, 1]), own), [4, 6, 8, 1])
     longer = last_stretch(np.ones(4, np.bool_), weeks, 400 * DAY, 7 * DAY)

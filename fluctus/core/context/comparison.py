@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
-from fluctus.core.analysis.settings import Direction
 from fluctus.core.arrays import Bools, Floats
+from fluctus.core.context.target import Target
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,8 +30,8 @@ class Level:
         return None if self.upper is None or self.lower is None else self.upper - self.lower
 
 
-def level_of(analysis: Analysis, number: int, target: float | None) -> Level:
-    """Describe segment ``number`` of ``analysis``. A value on the target meets it."""
+def level_of(analysis: Analysis, number: int, target: Target | None) -> Level:
+    """Describe segment ``number`` of ``analysis``."""
     segment = analysis.segments[number]
     meets = meets_target(analysis, number, target)
     share = float(np.mean(meets)) if meets is not None and len(meets) else None
@@ -39,15 +39,9 @@ def level_of(analysis: Analysis, number: int, target: float | None) -> Level:
     return Level(count, segment.average, segment.spread, segment.upper, segment.lower, share)
 
 
-def meets_target(analysis: Analysis, number: int, target: float | None) -> Bools | None:
-    """Tell which included values of segment ``number`` meet a target, in order.
-
-    None where there is no target, or no direction is wanted.
-    """
-    values, direction = _included(analysis, number), analysis.settings.direction
-    if target is None or direction is Direction.NEITHER:
-        return None
-    return values >= target if direction is Direction.HIGHER else values <= target
+def meets_target(analysis: Analysis, number: int, target: Target | None) -> Bools | None:
+    """Tell which included values of segment ``number`` meet a target, in order; None: no target."""
+    return None if target is None else target.met_by(_included(analysis, number))
 
 
 def _included(analysis: Analysis, number: int) -> Floats:

@@ -76,7 +76,8 @@ def _middle(values: Floats, windows: Windows) -> float:
 
 
 def _counts(windows: Windows) -> Ints:
-    return np.maximum(windows.stops - windows.starts, 1)
+    counts: Ints = np.maximum(windows.stops - windows.starts, 1)
+    return counts
 
 
 def _sums(values: Floats, windows: Windows, power: int) -> Floats:

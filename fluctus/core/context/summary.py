@@ -36,7 +36,9 @@ class Summary:
     share_meeting_target: float | None
 
 
-NO_VALUES = Summary(0, *[None] * 3, (), *[None] * 11)
+NO_VALUES = Summary(
+    0, None, None, None, (), None, None, None, None, None, None, None, None, None, None, None,
+)  # fmt: skip
 
 
 def summarise_values(values: Floats, ranges: Floats, meets: Bools | None = None) -> Summary:

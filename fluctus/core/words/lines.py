@@ -31,7 +31,7 @@ CLAIMS = {
 
 
 def say_made(reference: Reference, numbers: NumberStyle) -> str:
-    """Say how a reference value is made: ``mean × 1.25``, ``90th percentile + 2.0 min``."""
+    """Say how a reference value is made: ``90th percentile + 2.0 min``."""
     number = plain(reference.number)
     said = {
         Statistic.PERCENTILE: f"{ordinal(number)} percentile",

@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+import numpy as np
+
 from fluctus.core.analysis.analyse import Analysis, Segment
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.limits import Firmness
 from fluctus.core.analysis.rules import Rule
-from fluctus.core.analysis.settings import Direction
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.context.comparison import meets_target
 from fluctus.core.judgment.fitness import Doubt, Fitness
@@ -253,29 +254,26 @@ def _held(run: Signal, last: Segment, words: Words) -> str:
 
 
 def _target(analysis: Analysis, words: Words) -> str:
-    direction, expected = analysis.settings.direction, analysis.expected()
-    if words.target is None or direction is Direction.NEITHER:
+    target, expected = words.wanted(analysis.settings.direction), analysis.expected()
+    if target is None:
         return ""
     assert expected.upper is not None, "the caller has seen that there are limits"
     assert expected.lower is not None, "the caller has seen that there are limits"
-    better = 1 if direction is Direction.HIGHER else -1
-    best, worst = sorted((expected.upper * better, expected.lower * better), reverse=True)
-    goal = words.target * better
-    name = f"the target of {words.numbers.amount(words.target)}"
-    if worst >= goal:
+    name = f"the target of {words.target_amount}"
+    if target.met_by(np.array([expected.lower, expected.upper])).all():
         return f"Any {words.grain} can be expected to meet {name}."
-    if best < goal:
+    too_low = target.low is not None and expected.upper < target.low
+    too_high = target.high is not None and expected.lower > target.high
+    if too_low or too_high:
         return f"The process as it is does not reach {name}."
     return f"Some {words.grain}s meet {name}, others do not."
 
 
 def _met_so_far(analysis: Analysis, words: Words) -> str:
     """Say how many values met the target: of what is past, where nothing is said of what comes."""
-    meets = meets_target(analysis, len(analysis.segments) - 1, words.target)
-    if meets is None or words.target is None:
-        return ""
-    target = words.numbers.amount(words.target)
-    return f"{int(meets.sum()):,} met the target of {target}."
+    target = words.wanted(analysis.settings.direction)
+    meets = meets_target(analysis, len(analysis.segments) - 1, target)
+    return "" if meets is None else f"{int(meets.sum()):,} met the target of {words.target_amount}."
 
 
 def _findings(analysis: Analysis, beside: Beside) -> str:

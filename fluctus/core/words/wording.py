@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from fluctus.core.analysis.settings import Direction
+from fluctus.core.context.target import Target, target_of
 from fluctus.core.words.numbers import NumberStyle
 
 SMALL_NUMBERS = (
@@ -25,8 +27,23 @@ class Words:
     label: Callable[[int], str]
     segments: tuple[str, ...] = ("",)
     target: float | None = None
+    target_high: float | None = None
+    """The high side, where the target is a range; ``target`` is then its low side."""
     settled: frozenset[int] = frozenset()
     """Positions at which a person has decided that the process has not shifted."""
+
+    def wanted(self, direction: Direction) -> Target | None:
+        """Return the target that values are judged by."""
+        return target_of(self.target, self.target_high, direction)
+
+    @property
+    def target_amount(self) -> str:
+        """The target as text, ``20.0 min`` or ``18.0 to 22.0 min``; empty without one."""
+        if self.target is None:
+            return ""
+        if self.target_high is None:
+            return self.numbers.amount(self.target)
+        return f"{self.numbers.value(self.target)} to {self.numbers.amount(self.target_high)}"
 
     @property
     def preposition(self) -> str:

@@ -31,6 +31,7 @@ from fluctus.kpis.chart.answers.asked import (
 from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
 from fluctus.kpis.chart.answers.comparison import comparison_answer
 from fluctus.kpis.chart.answers.kpi import row_answer
+from fluctus.kpis.chart.answers.selection import summaries_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
 from fluctus.kpis.chart.queries import (
@@ -164,6 +165,22 @@ class ComparisonView(APIView):
         if max(before, after) > last:
             raise NotThereError("segment")
         return Response(comparison_answer(chart, before, after))
+
+
+class SummaryView(APIView):
+    """Selected periods of a chart."""
+
+    @extend_schema(
+        operation_id="summary", parameters=[requests.SpansSerializer],
+        responses={200: schema_of(asked_shapes.Summaries), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Summarise each selection, and the rest."""
+        query = requests.SpansSerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        chart = chart_of(row, clock.now(), Look.from_query(query).view)
+        spans = [tuple(span.split("/")) for span in query["spans"]]
+        return Response(summaries_answer(chart, [(first, last) for first, last in spans]))
 
 
 class PatternsView(APIView):

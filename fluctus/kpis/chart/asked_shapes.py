@@ -43,3 +43,29 @@ class Reach(Shape):
     """A moving range that would do at the present average; null where none would."""
     met: bool
     text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SummaryColumn(Shape):
+    """One selection, or the rest: its dates, and what they come to."""
+
+    name: str
+    heading: str
+    left_out: str
+    """How many periods take no part; empty where none."""
+
+
+@dataclass(frozen=True, slots=True)
+class SummaryRow(Shape):
+    """One number of each selection, as text."""
+
+    name: str
+    texts: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Summaries(Shape):
+    """Selections side by side, the rest of the values last."""
+
+    columns: list[SummaryColumn]
+    rows: list[SummaryRow]

@@ -7,6 +7,7 @@ import numpy as np
 from fluctus.core import Rule
 from fluctus.http.csv_cells import as_text, csv_line
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.analysis.overlays import Overlay, overlay_of
 
 HEADER = [
     "period", "value", "moving_range", "segment", "average", "lower_limit", "upper_limit",
@@ -21,7 +22,13 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
     for rule in Rule:
         for position in analysis.signals.flagged(rule).tolist():
             flags.setdefault(position, []).append(rule.value)
-    yield csv_line(HEADER)
+    drawn = [line for line in chart.state.lines if not line.hidden]
+    overlays = [overlay_of(chart, line, 0, len(data)) for line in drawn]
+    names = [
+        f"{line.name}: {overlay.says}" if line.name else overlay.says
+        for line, overlay in zip(drawn, overlays, strict=True)
+    ]
+    yield csv_line([*HEADER, *map(as_text, names)])
     lines = analysis.lines()
     for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
         range_limit = _number(segment.range_limit)
@@ -39,7 +46,13 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
                 "yes" if data.set_aside[n] else "",
                 as_text(data.reasons.get(n, "")),
                 " ".join(flags.get(n, [])),
+                *(_height(overlay, n) for overlay in overlays),
             ])  # fmt: skip
+
+
+def _height(overlay: Overlay, n: int) -> str:
+    height = overlay.level if overlay.course is None else float(overlay.course[n])
+    return "" if height is None or np.isnan(height) else _number(height)
 
 
 def _number(value: float | None) -> str:

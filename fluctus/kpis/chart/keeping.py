@@ -86,7 +86,8 @@ def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observati
     for name in DETAILS:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)
-    kpi.kept_limits = state.to_json()["kept_limits"]
+    for name in ("kept_limits", "lines", "bands"):
+        setattr(kpi, name, state.to_json()[name])
     kpi.revision += 1
     # Before the segments: whoever follows the chart reads nothing of them but from it.
     keep_findings(kpi, chart, why)

@@ -10,7 +10,8 @@ from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion
 from fluctus.core.words.numbers import ShownIn
 from fluctus.http.requests import FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
-from fluctus.kpis.models import DrawnAs, Raises
+from fluctus.kpis.lines import MOST_LINES, Dash, LabelShows, LineColor, Made, Per, Weight
+from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
 
@@ -72,6 +73,59 @@ class SegmentSettingsSerializer(Plain):
     )
 
 
+class LineSerializer(Plain):
+    """A line as a person sets it."""
+
+    key = serializers.CharField(max_length=40)
+    made = serializers.ChoiceField(choices(Made))
+    name = serializers.CharField(max_length=80, allow_blank=True, default="")
+    number = FiniteFloatField(
+        default=0.0, help_text="A constant, a percentile, or a percent of the maximum."
+    )
+    factor = FiniteFloatField(default=1.0)
+    amount = FiniteFloatField(default=0.0)
+    length = serializers.IntegerField(
+        min_value=1, max_value=10_000, default=4, help_text="Of an average over time."
+    )
+    per = serializers.ChoiceField(
+        choices(Per), default=Per.PERIOD.value, help_text="What the length is counted in."
+    )
+    deviations = serializers.FloatField(min_value=0.1, max_value=10, default=2.0)
+    color = serializers.ChoiceField(choices(LineColor), default=LineColor.PLUM.value)
+    dash = serializers.ChoiceField(choices(Dash), default=Dash.DASHED.value)
+    weight = serializers.ChoiceField(choices(Weight), default=Weight.THIN.value)
+    shows = serializers.ChoiceField(choices(LabelShows), default=LabelShows.BOTH.value)
+    decimals = serializers.IntegerField(min_value=0, max_value=12, allow_null=True, default=None)
+    hidden = serializers.BooleanField(default=False)
+    in_front = serializers.BooleanField(default=False)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        """Hold numbers to what they are of."""
+        made, number = Made(attrs["made"]), attrs["number"]
+        if made is Made.PERCENTILE and not 0 <= number <= 100:
+            raise serializers.ValidationError(
+                {"number": "A percentile is from 0 to 100; the 100th is the maximum."}
+            )
+        if made is Made.PERCENT_OF_MAXIMUM and not 0 < number <= 1000:
+            raise serializers.ValidationError({"number": "Write a percent from 0 to 1,000."})
+        if attrs["factor"] == 0:
+            raise serializers.ValidationError({"factor": "Times 0 leaves nothing of it."})
+        if made is Made.COARSER_MEAN and attrs["per"] in (Per.PERIOD, Per.HOUR):
+            raise serializers.ValidationError({"per": "Choose a day or longer."})
+        return attrs
+
+
+class BandSerializer(Plain):
+    """The space between two lines, by their keys."""
+
+    key = serializers.CharField(max_length=40)
+    bottom = serializers.CharField(max_length=40)
+    top = serializers.CharField(max_length=40)
+    name = serializers.CharField(max_length=80, allow_blank=True, default="")
+    color = serializers.ChoiceField(choices(LineColor), default=LineColor.SLATE.value)
+    hidden = serializers.BooleanField(default=False)
+
+
 class KpiDetailsSerializer(Plain):
     """What a KPI is called and how its values are read."""
 
@@ -93,6 +147,18 @@ class KpiDetailsSerializer(Plain):
     floor = FiniteFloatField(allow_null=True, required=False)
     ceiling = FiniteFloatField(allow_null=True, required=False)
     target = FiniteFloatField(allow_null=True, required=False)
+    target_high = FiniteFloatField(
+        allow_null=True, required=False, help_text="The high side, where the target is a range."
+    )
+    axis_low = FiniteFloatField(allow_null=True, required=False)
+    axis_high = FiniteFloatField(allow_null=True, required=False)
+    value_labels = serializers.ChoiceField(
+        choices(ValueLabels), required=False, help_text="Which values are written at their points."
+    )
+    dots = serializers.BooleanField(required=False, help_text="Whether routine points are drawn.")
+    faint = serializers.BooleanField(
+        required=False, help_text="Whether the values stand back behind the lines."
+    )
     aggregation = serializers.ChoiceField(
         choices(Aggregation), required=False,
         help_text="How several values of a period become one.",
@@ -110,6 +176,24 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     run_length = serializers.ChoiceField(RUN_LENGTHS, required=False)
     segments = SegmentSettingsSerializer(many=True, required=False)
     kept_limits = KeptLimitsSerializer(many=True, required=False)
+    lines = LineSerializer(many=True, required=False)
+    bands = BandSerializer(many=True, required=False)
+
+    def validate_lines(self, lines: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Refuse more lines than can be told apart, and two of one key."""
+        if len(lines) > MOST_LINES:
+            raise serializers.ValidationError(
+                f"There are {len(lines)} lines; a chart can have {MOST_LINES}. Remove some first."
+            )
+        if len({line["key"] for line in lines}) < len(lines):
+            raise serializers.ValidationError("Two lines have the same key.")
+        return lines
+
+    def validate_bands(self, bands: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Refuse more bands than can be told apart."""
+        if len(bands) > MOST_LINES:
+            raise serializers.ValidationError(f"A chart can have {MOST_LINES} bands.")
+        return bands
 
 
 class PreviewSerializer(ChartSettingsSerializer):
@@ -141,6 +225,17 @@ class ComparisonQuerySerializer(WindowSerializer):
     before = serializers.IntegerField(min_value=0, required=False)
     after = serializers.IntegerField(min_value=0, required=False)
     at = serializers.CharField(max_length=40, required=False)
+
+
+class SpansSerializer(WindowSerializer):
+    """Selections of periods, each as its first and its last one."""
+
+    lists = ("spans",)
+
+    spans = serializers.ListField(
+        child=serializers.RegexField(r"^[^/]{4,40}/[^/]{4,40}$"), min_length=1, max_length=4,
+        help_text="First and last period of each: 2026-01-05/2026-03-02.",
+    )  # fmt: skip
 
 
 class ReachSerializer(Query):

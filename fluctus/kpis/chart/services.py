@@ -9,7 +9,6 @@ from django.db.models import Q
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
-from fluctus.core import Direction
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
@@ -52,7 +51,7 @@ def create_kpi(
         slug=_free_slug(workspace, state.name),
         grain=grain,
         rules=list(state.rules),
-        kept_limits=state.to_json()["kept_limits"],
+        **{name: state.to_json()[name] for name in ("kept_limits", "lines", "bands")},
         revision=0,
         digest={},
         source=source,
@@ -63,7 +62,7 @@ def create_kpi(
         kpi=kpi, author=actor.person, summary=summary[:200], added=frame.height
     )
     add_values(kpi, change, frame, progress)
-    keep_values(kpi, actor, summary, Stored.of(frame, Direction(kpi.direction)))
+    keep_values(kpi, actor, summary, Stored.of(frame))
     return kpi, change
 
 

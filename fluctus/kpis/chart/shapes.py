@@ -10,7 +10,8 @@ from fluctus.core.judgment.shift_review import ReviewAnswer
 from fluctus.core.words.numbers import ShownIn
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.models import DrawnAs, Raises
+from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Per, Weight
+from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
 
@@ -89,6 +90,14 @@ class Kpi(Shape):
     floor: float | None
     ceiling: float | None
     target: float | None
+    target_high: float | None
+    axis_low: float | None
+    axis_high: float | None
+    value_labels: ValueLabels
+    dots: bool
+    """Whether routine points are drawn."""
+    faint: bool
+    """Whether the values stand back behind the lines."""
     rules: tuple[Rule, ...]
     run_length: int
     revision: int
@@ -355,6 +364,77 @@ class Levels(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Line(Shape):
+    """A line that a person has put on a chart, with what it comes to."""
+
+    key: str
+    made: Made
+    name: str
+    number: float
+    factor: float
+    amount: float
+    length: int
+    per: Per
+    deviations: float
+    color: LineColor
+    dash: Dash
+    weight: Weight
+    shows: LabelShows
+    decimals: int | None
+    hidden: bool
+    in_front: bool
+    says: str
+    """How it is made: ``90th percentile``."""
+    over: str
+    """What it is made over: ``of the 52 weeks shown``."""
+    level: float | None
+    """Where it is at the last point shown; null where there is nothing of it."""
+    text: str
+    """That level as text, and with its unit."""
+    amount_text: str
+    apart: bool
+    """Whether it is on another scale than the values, and drawn in a panel of its own."""
+    course: FloatColumn | None
+    """Its height at each point drawn; null where it is level."""
+    low: FloatColumn | None
+    high: FloatColumn | None
+    """The sides of a rolling band at each point drawn."""
+    note: str
+    """What is to be known or doubted of it; empty where nothing is."""
+    instead: float | None
+    """The number that may be meant, where the one typed is far off the values."""
+    beyond: IntColumn
+    """Positions drawn whose values are above it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Band(Shape):
+    """The space between two lines, by their keys."""
+
+    key: str
+    bottom: str
+    top: str
+    name: str
+    color: LineColor
+    hidden: bool
+    says: str
+    """Between which lines it is."""
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Axis(Shape):
+    """Where the axis of the values is fixed, and what lies outside of it."""
+
+    low: float | None
+    high: float | None
+    below: int
+    above: int
+    """Values shown that lie outside."""
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
 class Chart(Levels):
     """Everything a chart draws and says."""
 
@@ -371,7 +451,16 @@ class Chart(Levels):
     next: NextPeriod | None
     targets: FloatColumn | None
     """Targets of the points drawn, where they change over time."""
+    targets_high: FloatColumn | None
+    """The high sides of those that are ranges."""
     target_now: float | None
+    target_high_now: float | None
+    off_target: IntColumn
+    """Positions drawn whose values do not meet their own target."""
+    lines: list[Line]
+    """Those that people have put on it, in their order."""
+    bands: list[Band]
+    axis: Axis
     notes: list[Note]
     gaps: list[Gap]
     """Where periods are missing among those shown; none where values come irregularly."""

@@ -9,7 +9,6 @@ from django.db.models import F, FloatField, Func, Min, OuterRef, Q, Subquery
 from psycopg import sql
 
 from fluctus.accounts.models import Workspace
-from fluctus.core import Direction
 from fluctus.core.arrays import Floats
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from fluctus.kpis.observations.frame import FRAME
@@ -25,14 +24,9 @@ SECONDS = Func(
 
 
 NUMBERS = (
-    "instant", "value", "numerator", "denominator", "target", "rows", "set_aside", "noted", "part",
+    "instant", "value", "numerator", "denominator", "target", "target_high", "rows", "set_aside",
+    "noted", "part",
 )  # fmt: skip
-TARGET_JUDGED_BY = {
-    Direction.HIGHER: "target",
-    Direction.LOWER: "COALESCE(target_high, target)",
-    Direction.NEITHER: "CASE WHEN target_high IS NULL THEN target END",
-}
-"""The side of a target range that values are judged by; with no wanted direction, neither."""
 
 
 def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
@@ -54,6 +48,7 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
         numerators=numbers["numerator"],
         denominators=numbers["denominator"],
         targets=numbers["target"],
+        targets_high=numbers["target_high"],
         rows=numbers["rows"].astype(np.intp),
         set_aside=numbers["set_aside"] > 0,
         parts=numbers["part"].astype(np.intp),
@@ -65,9 +60,10 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
 
 def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
     """Read the numbers of all values in order of period, in columns by ``NUMBERS``."""
-    target = TARGET_JUDGED_BY[Direction(kpi.direction)]
-    sides = {"numerator": "numerator", "denominator": "denominator", "target": target}
-    fields = ", ".join(f"COALESCE({side}, 'NaN') AS {name}" for name, side in sides.items())
+    fields = ", ".join(
+        f"COALESCE({name}, 'NaN') AS {name}"
+        for name in ("numerator", "denominator", "target", "target_high")
+    )
     only = "" if breakdown is None else "AND breakdown = {breakdown}"
     # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
     part = "COALESCE(array_position({breakdowns}::text[], breakdown::text), 0)"

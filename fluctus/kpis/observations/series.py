@@ -37,6 +37,8 @@ class Observations:
     """How each value was made, in words: ``weekly mean of 212 rows``."""
     targets: Floats | None = None
     """The target of each period, where it changes over time; NaN where there is none."""
+    targets_high: Floats | None = None
+    """The high side of each, where it is a range; ``targets`` has the low one."""
     notes: dict[int, str] = field(default_factory=dict)
     incomplete: bool = False
     """Whether the last period is not over; it then takes no part."""
@@ -167,7 +169,10 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
     values, set_aside, left_out = _combined(stored, periods, how)
     present = ~np.isnan(values)
     coarser_shown = shown.grain is not shown.stored
-    targets = _targets(stored.targets[periods.order], periods.edges, how)[present]
+    targets, targets_high = (
+        _targets(sides[periods.order], periods.edges, how)[present]
+        for sides in (stored.targets, stored.targets_high)
+    )
     averaged = shown.breakdown is None and how not in COUNTED
     observations = Observations(
         instants=periods.starts[present],
@@ -180,6 +185,7 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         part=shown.breakdown or "",
         basis=_basis(stored, shown, int(periods.lengths.max(initial=1))),
         targets=None if np.isnan(targets).all() else targets,
+        targets_high=None if np.isnan(targets_high).all() else targets_high,
         irregular=shown.irregular and not coarser_shown,
         summed=how in COUNTED and (coarser_shown or shown.breakdown is not None),
         breakdowns=stored.by_breakdown() if averaged else {},

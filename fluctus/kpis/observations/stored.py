@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from fluctus.core import Direction
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.kpis.observations.frame import KEY
 
@@ -16,7 +15,7 @@ class Stored:
 
     ``instants`` are the starts of their periods in seconds since 1970. ``parts``
     tells the breakdown of each by its place in ``breakdowns``. NaN where there
-    is no number.
+    is no number; of a target that is a range, both sides have one.
     """
 
     instants: Floats
@@ -24,6 +23,7 @@ class Stored:
     numerators: Floats
     denominators: Floats
     targets: Floats
+    targets_high: Floats
     rows: Ints
     set_aside: Bools
     parts: Ints
@@ -33,12 +33,8 @@ class Stored:
     notes: dict[float, str]
 
     @classmethod
-    def of(cls, frame: pl.DataFrame, direction: Direction) -> "Stored":
-        """Take the values of a frame as they will be read when it has been written.
-
-        ``direction`` is the one that the KPI wants: of a target range it tells the
-        side that values are judged by.
-        """
+    def of(cls, frame: pl.DataFrame) -> "Stored":
+        """Take the values of a frame as they will be read when it has been written."""
         frame = frame.sort(KEY)
 
         def floats(name: str) -> Floats:
@@ -54,7 +50,8 @@ class Stored:
             values=floats("value"),
             numerators=floats("numerator"),
             denominators=floats("denominator"),
-            targets=_judged_by(floats("target"), floats("target_high"), direction),
+            targets=floats("target"),
+            targets_high=floats("target_high"),
             rows=frame["rows"].to_numpy().astype(np.intp),
             set_aside=frame["set_aside"].to_numpy(),
             parts=frame["breakdown"].replace_strict(places, return_dtype=pl.Int64)
@@ -72,13 +69,6 @@ class Stored:
             name: self.values[(self.parts == place) & ~self.set_aside]
             for place, name in enumerate(self.breakdowns)
         }
-
-
-def _judged_by(low: Floats, high: Floats, direction: Direction) -> Floats:
-    if direction is Direction.HIGHER:
-        return low
-    instead = high if direction is Direction.LOWER else np.nan
-    return np.where(np.isnan(high), low, instead)
 
 
 def told_by_period(

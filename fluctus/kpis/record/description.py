@@ -1,10 +1,11 @@
 """What a change to a chart was, in a few words, for undo and the record."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from zoneinfo import ZoneInfo
 
 from fluctus.core.words.numbers import NBSP, NumberStyle
 from fluctus.kpis.calendar import Grain, from_text, label
+from fluctus.kpis.lines import BandState, LineState
 from fluctus.kpis.seasons import NAMES as SEASONS
 from fluctus.kpis.seasons import Follows
 from fluctus.kpis.state import DETAILS, ChartState, SegmentState
@@ -27,6 +28,12 @@ NAMES = {
     "floor": "floor",
     "ceiling": "ceiling",
     "target": "target",
+    "target_high": "target",
+    "axis_low": "axis",
+    "axis_high": "axis",
+    "value_labels": "values that are labeled",
+    "dots": "points",
+    "faint": "strength of the values",
     "aggregation": "way several values become one",
     "time_zone": "time zone",
     "first_weekday": "first day of the week",
@@ -59,9 +66,34 @@ def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
         for setting in [*DETAILS, "rules"]
         if getattr(before, setting) != getattr(after, setting)
     ]
-    if changed == ["target"]:
+    if changed and set(changed) <= {"target", "target_high"}:
         return _target(after)
-    return f"Changed the {' and the '.join(NAMES[setting] for setting in changed)}"
+    names = list(dict.fromkeys(NAMES[setting] for setting in changed))
+    return _lines(before, after) if not names else f"Changed the {' and the '.join(names)}"
+
+
+def _lines(before: ChartState, after: ChartState) -> str:
+    """Describe what became of lines and bands."""
+    kinds: list[tuple[str, Sequence[LineState | BandState], Sequence[LineState | BandState]]] = [
+        ("band", before.bands, after.bands), ("line", before.lines, after.lines),
+    ]  # fmt: skip
+    for kind, old, new in kinds:
+        was, now = ({item.key: item for item in items} for items in (old, new))
+        for did, keys, items in (
+            ("Added", now.keys() - was.keys(), now),
+            ("Removed", was.keys() - now.keys(), was),
+            ("Changed", {key for key in now.keys() & was.keys() if now[key] != was[key]}, now),
+        ):
+            names = [_line_name(items[key], kind) for key in items if key in keys]
+            if names:
+                return f"{did} {' and '.join(names)}"
+    return "Put the lines in another order"
+
+
+def _line_name(item: LineState | BandState, kind: str) -> str:
+    if item.name:
+        return f"the {kind} {item.name}"
+    return f"a {kind} ({item.made.replace('_', ' ')})" if isinstance(item, LineState) else "a band"
 
 
 def _segments(before: ChartState, after: ChartState, name: Callable[[str], str]) -> str:
@@ -100,5 +132,8 @@ def _segment(old: SegmentState, new: SegmentState, name: Callable[[str], str]) -
 def _target(after: ChartState) -> str:
     if after.target is None:
         return "Removed the target"
-    target = NumberStyle(after.unit, 0, after.decimals).amount(after.target).replace(NBSP, " ")
-    return f"Changed the target to {target}"
+    style = NumberStyle(after.unit, 0, after.decimals)
+    target = style.amount(after.target)
+    if after.target_high is not None:
+        target = f"{style.value(after.target)} to {style.amount(after.target_high)}"
+    return f"Changed the target to {target.replace(NBSP, ' ')}"

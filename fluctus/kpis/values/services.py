@@ -13,7 +13,6 @@ import polars as pl
 from django.db import transaction
 
 from fluctus.accounts.queries import name_of
-from fluctus.core import Direction
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
@@ -83,9 +82,7 @@ def write_frame(
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
     remove_values(kpi, act, missing)
-    after = Stored.of(
-        difference.merged(changed=updating, missing=not replacing), Direction(kpi.direction)
-    )
+    after = Stored.of(difference.merged(changed=updating, missing=not replacing))
     kept = keep_values(kpi, actor, summary, after)
     record(kpi, actor, summary, before, kept.chart.state, act)
     return act, difference

@@ -136,7 +136,7 @@ def stored(
     nothing = np.full(count, np.nan)
     return Stored(
         instants, np.array(values), nothing, nothing,
-        nothing if targets is None else np.array(targets), np.ones(count, np.intp),
+        nothing if targets is None else np.array(targets), nothing, np.ones(count, np.intp),
         np.array([n in aside for n in range(count)]), np.zeros(count, np.intp), ("",),
         {float(instants[n]): reason for n, reason in aside.items()}, {},
     )  # fmt: skip

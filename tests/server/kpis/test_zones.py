@@ -69,7 +69,7 @@ def hourly(first: datetime, count: int, zone: str, leave_out: set[int] = frozens
     count = len(instants)
     nothing = np.full(count, np.nan)
     stored = Stored(
-        instants, np.ones(count), nothing, nothing, nothing, np.ones(count, np.intp),
+        instants, np.ones(count), nothing, nothing, nothing, nothing, np.ones(count, np.intp),
         np.zeros(count, np.bool_), np.zeros(count, np.intp), ("",), {}, {},
     )  # fmt: skip
     calendar = Calendar(ZoneInfo(zone))

@@ -643,6 +643,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Summarise each selection, and the rest. */
+        get: operations["summary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/time-between": {
         parameters: {
             query?: never;
@@ -838,6 +855,39 @@ export interface components {
             id: components["schemas"]["Aggregation"];
             name: string;
         };
+        /** @description Where the axis of the values is fixed, and what lies outside of it. */
+        Axis: {
+            low: number | null;
+            high: number | null;
+            below: number;
+            /** @description Values shown that lie outside. */
+            above: number;
+            note: string;
+        };
+        /** @description The space between two lines, by their keys. */
+        Band: {
+            key: string;
+            bottom: string;
+            top: string;
+            name: string;
+            color: components["schemas"]["LineColor"];
+            hidden: boolean;
+            /** @description Between which lines it is. */
+            says: string;
+            note: string;
+        };
+        /** @description The space between two lines, by their keys. */
+        BandRequest: {
+            key: string;
+            bottom: string;
+            top: string;
+            /** @default  */
+            name: string;
+            /** @default slate */
+            color: components["schemas"]["ColorEnum"];
+            /** @default false */
+            hidden: boolean;
+        };
         /** @description The stretch that limits come from, by the positions and the periods of both its ends. */
         Basis: {
             first: number;
@@ -918,7 +968,16 @@ export interface components {
             next: components["schemas"]["NextPeriod"] | null;
             /** @description Targets of the points drawn, where they change over time. */
             targets: (number | null)[] | null;
+            /** @description The high sides of those that are ranges. */
+            targets_high: (number | null)[] | null;
             target_now: number | null;
+            target_high_now: number | null;
+            /** @description Positions drawn whose values do not meet their own target. */
+            off_target: number[];
+            /** @description Those that people have put on it, in their order. */
+            lines: components["schemas"]["Line"][];
+            bands: components["schemas"]["Band"][];
+            axis: components["schemas"]["Axis"];
             notes: components["schemas"]["Note"][];
             /** @description Where periods are missing among those shown; none where values come irregularly. */
             gaps: components["schemas"]["Gap"][];
@@ -954,6 +1013,7 @@ export interface components {
              * @description As points with limits, or as steps that hold until they change.
              *
              *     * `points` - POINTS
+             *     * `columns` - COLUMNS
              *     * `steps` - STEPS
              */
             drawn_as?: components["schemas"]["DrawnAsEnum"];
@@ -972,6 +1032,30 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * Format: double
+             * @description The high side, where the target is a range.
+             */
+            target_high?: number | null;
+            /** Format: double */
+            axis_low?: number | null;
+            /** Format: double */
+            axis_high?: number | null;
+            /**
+             * @description Which values are written at their points.
+             *
+             *     * `signals` - SIGNALS
+             *     * `none` - NONE
+             *     * `all` - ALL
+             *     * `off_target` - OFF_TARGET
+             *     * `extremes` - EXTREMES
+             *     * `ends` - ENDS
+             */
+            value_labels?: components["schemas"]["ValueLabelsEnum"];
+            /** @description Whether routine points are drawn. */
+            dots?: boolean;
+            /** @description Whether the values stand back behind the lines. */
+            faint?: boolean;
             /**
              * @description How several values of a period become one.
              *
@@ -993,7 +1077,19 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            lines?: components["schemas"]["LineRequest"][];
+            bands?: components["schemas"]["BandRequest"][];
         };
+        /**
+         * @description * `plum` - PLUM
+         *     * `slate` - SLATE
+         *     * `ochre` - OCHRE
+         *     * `moss` - MOSS
+         *     * `brick` - BRICK
+         *     * `ink` - INK
+         * @enum {string}
+         */
+        ColorEnum: "plum" | "slate" | "ochre" | "moss" | "brick" | "ink";
         /** @description A column as it was understood. */
         Column: {
             name: string;
@@ -1039,6 +1135,19 @@ export interface components {
             same: number;
             missing: number;
         };
+        /**
+         * @description How a line is broken up.
+         * @enum {string}
+         */
+        Dash: "solid" | "dashed" | "dotted" | "long";
+        /**
+         * @description * `solid` - SOLID
+         *     * `dashed` - DASHED
+         *     * `dotted` - DOTTED
+         *     * `long` - LONG
+         * @enum {string}
+         */
+        DashEnum: "solid" | "dashed" | "dotted" | "long";
         /** @description A way of writing dates, with an example, and how it reads the first date of the column. */
         DateExample: {
             style: components["schemas"]["DateStyle"];
@@ -1081,6 +1190,7 @@ export interface components {
              * @description As points with limits, or as steps that hold until they change.
              *
              *     * `points` - POINTS
+             *     * `columns` - COLUMNS
              *     * `steps` - STEPS
              */
             drawn_as?: components["schemas"]["DrawnAsEnum"];
@@ -1099,6 +1209,30 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * Format: double
+             * @description The high side, where the target is a range.
+             */
+            target_high?: number | null;
+            /** Format: double */
+            axis_low?: number | null;
+            /** Format: double */
+            axis_high?: number | null;
+            /**
+             * @description Which values are written at their points.
+             *
+             *     * `signals` - SIGNALS
+             *     * `none` - NONE
+             *     * `all` - ALL
+             *     * `off_target` - OFF_TARGET
+             *     * `extremes` - EXTREMES
+             *     * `ends` - ENDS
+             */
+            value_labels?: components["schemas"]["ValueLabelsEnum"];
+            /** @description Whether routine points are drawn. */
+            dots?: boolean;
+            /** @description Whether the values stand back behind the lines. */
+            faint?: boolean;
             /**
              * @description How several values of a period become one.
              *
@@ -1137,16 +1271,17 @@ export interface components {
             remedy: string;
         };
         /**
-         * @description How values are drawn: as points with limits, or as steps that hold until they change.
+         * @description How values are drawn: joined by a line or as columns, or as steps that hold until changed.
          * @enum {string}
          */
-        DrawnAs: "points" | "steps";
+        DrawnAs: "points" | "columns" | "steps";
         /**
          * @description * `points` - POINTS
+         *     * `columns` - COLUMNS
          *     * `steps` - STEPS
          * @enum {string}
          */
-        DrawnAsEnum: "points" | "steps";
+        DrawnAsEnum: "points" | "columns" | "steps";
         /**
          * @description What a fall of a running total means.
          * @enum {string}
@@ -1483,6 +1618,14 @@ export interface components {
             floor: number | null;
             ceiling: number | null;
             target: number | null;
+            target_high: number | null;
+            axis_low: number | null;
+            axis_high: number | null;
+            value_labels: components["schemas"]["ValueLabels"];
+            /** @description Whether routine points are drawn. */
+            dots: boolean;
+            /** @description Whether the values stand back behind the lines. */
+            faint: boolean;
             rules: components["schemas"]["Rule"][];
             run_length: number;
             revision: number;
@@ -1568,6 +1711,11 @@ export interface components {
             unexplained: number;
         };
         /**
+         * @description What the tag of a line shows.
+         * @enum {string}
+         */
+        LabelShows: "both" | "name" | "value" | "none";
+        /**
          * @description * `keep` - keep
          *     * `discard` - discard
          * @enum {string}
@@ -1598,6 +1746,111 @@ export interface components {
             sentence: components["schemas"]["Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
         };
+        /** @description A line that a person has put on a chart, with what it comes to. */
+        Line: {
+            key: string;
+            made: components["schemas"]["Made"];
+            name: string;
+            number: number;
+            factor: number;
+            amount: number;
+            length: number;
+            per: components["schemas"]["Per"];
+            deviations: number;
+            color: components["schemas"]["LineColor"];
+            dash: components["schemas"]["Dash"];
+            weight: components["schemas"]["Weight"];
+            shows: components["schemas"]["LabelShows"];
+            decimals: number | null;
+            hidden: boolean;
+            in_front: boolean;
+            /** @description How it is made: ``90th percentile``. */
+            says: string;
+            /** @description What it is made over: ``of the 52 weeks shown``. */
+            over: string;
+            /** @description Where it is at the last point shown; null where there is nothing of it. */
+            level: number | null;
+            /** @description That level as text, and with its unit. */
+            text: string;
+            amount_text: string;
+            /** @description Whether it is on another scale than the values, and drawn in a panel of its own. */
+            apart: boolean;
+            /** @description Its height at each point drawn; null where it is level. */
+            course: (number | null)[] | null;
+            low: (number | null)[] | null;
+            /** @description The sides of a rolling band at each point drawn. */
+            high: (number | null)[] | null;
+            /** @description What is to be known or doubted of it; empty where nothing is. */
+            note: string;
+            /** @description The number that may be meant, where the one typed is far off the values. */
+            instead: number | null;
+            /** @description Positions drawn whose values are above it. */
+            beyond: number[];
+        };
+        /**
+         * @description The colors of lines, told apart by dashes and names as well.
+         * @enum {string}
+         */
+        LineColor: "plum" | "slate" | "ochre" | "moss" | "brick" | "ink";
+        /** @description A line as a person sets it. */
+        LineRequest: {
+            key: string;
+            made: components["schemas"]["MadeEnum"];
+            /** @default  */
+            name: string;
+            /**
+             * Format: double
+             * @description A constant, a percentile, or a percent of the maximum.
+             * @default 0
+             */
+            number: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            amount: number;
+            /**
+             * @description Of an average over time.
+             * @default 4
+             */
+            length: number;
+            /**
+             * @description What the length is counted in.
+             *
+             *     * `period` - PERIOD
+             *     * `hour` - HOUR
+             *     * `day` - DAY
+             *     * `week` - WEEK
+             *     * `month` - MONTH
+             *     * `quarter` - QUARTER
+             *     * `year` - YEAR
+             * @default period
+             */
+            per: components["schemas"]["PerEnum"];
+            /**
+             * Format: double
+             * @default 2
+             */
+            deviations: number;
+            /** @default plum */
+            color: components["schemas"]["ColorEnum"];
+            /** @default dashed */
+            dash: components["schemas"]["DashEnum"];
+            /** @default thin */
+            weight: components["schemas"]["WeightEnum"];
+            /** @default both */
+            shows: components["schemas"]["ShowsEnum"];
+            decimals?: number | null;
+            /** @default false */
+            hidden: boolean;
+            /** @default false */
+            in_front: boolean;
+        };
         /** @description A stretch of the findings of a workspace, newest first. */
         Log: {
             count: number;
@@ -1610,6 +1863,27 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             people: components["schemas"]["Member"][];
         };
+        /**
+         * @description What a line is made from: a level of the values shown, or a course over them.
+         * @enum {string}
+         */
+        Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend";
+        /**
+         * @description * `constant` - CONSTANT
+         *     * `mean` - MEAN
+         *     * `median` - MEDIAN
+         *     * `percentile` - PERCENTILE
+         *     * `minimum` - MINIMUM
+         *     * `maximum` - MAXIMUM
+         *     * `sum` - SUM
+         *     * `percent_of_maximum` - PERCENT_OF_MAXIMUM
+         *     * `moving_average` - MOVING_AVERAGE
+         *     * `rolling_band` - ROLLING_BAND
+         *     * `coarser_mean` - COARSER_MEAN
+         *     * `trend` - TREND
+         * @enum {string}
+         */
+        MadeEnum: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend";
         /**
          * @description How a table is to be read; what is None is found out.
          *
@@ -1817,6 +2091,7 @@ export interface components {
              * @description As points with limits, or as steps that hold until they change.
              *
              *     * `points` - POINTS
+             *     * `columns` - COLUMNS
              *     * `steps` - STEPS
              */
             drawn_as?: components["schemas"]["DrawnAsEnum"];
@@ -1835,6 +2110,30 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * Format: double
+             * @description The high side, where the target is a range.
+             */
+            target_high?: number | null;
+            /** Format: double */
+            axis_low?: number | null;
+            /** Format: double */
+            axis_high?: number | null;
+            /**
+             * @description Which values are written at their points.
+             *
+             *     * `signals` - SIGNALS
+             *     * `none` - NONE
+             *     * `all` - ALL
+             *     * `off_target` - OFF_TARGET
+             *     * `extremes` - EXTREMES
+             *     * `ends` - ENDS
+             */
+            value_labels?: components["schemas"]["ValueLabelsEnum"];
+            /** @description Whether routine points are drawn. */
+            dots?: boolean;
+            /** @description Whether the values stand back behind the lines. */
+            faint?: boolean;
             /**
              * @description How several values of a period become one.
              *
@@ -1856,6 +2155,8 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            lines?: components["schemas"]["LineRequest"][];
+            bands?: components["schemas"]["BandRequest"][];
         };
         /** @description An event as a person writes it; what is left out stays as it is. */
         PatchedEventChangesRequest: {
@@ -1888,6 +2189,22 @@ export interface components {
             /** @description Share of the variance that it explains. */
             share: number;
         };
+        /**
+         * @description What the length of an average over time is counted in.
+         * @enum {string}
+         */
+        Per: "period" | "hour" | "day" | "week" | "month" | "quarter" | "year";
+        /**
+         * @description * `period` - PERIOD
+         *     * `hour` - HOUR
+         *     * `day` - DAY
+         *     * `week` - WEEK
+         *     * `month` - MONTH
+         *     * `quarter` - QUARTER
+         *     * `year` - YEAR
+         * @enum {string}
+         */
+        PerEnum: "period" | "hour" | "day" | "week" | "month" | "quarter" | "year";
         /** @description Events that are told at one place of the lane. */
         Pin: {
             first: string;
@@ -1929,6 +2246,7 @@ export interface components {
              * @description As points with limits, or as steps that hold until they change.
              *
              *     * `points` - POINTS
+             *     * `columns` - COLUMNS
              *     * `steps` - STEPS
              */
             drawn_as?: components["schemas"]["DrawnAsEnum"];
@@ -1947,6 +2265,30 @@ export interface components {
             ceiling?: number | null;
             /** Format: double */
             target?: number | null;
+            /**
+             * Format: double
+             * @description The high side, where the target is a range.
+             */
+            target_high?: number | null;
+            /** Format: double */
+            axis_low?: number | null;
+            /** Format: double */
+            axis_high?: number | null;
+            /**
+             * @description Which values are written at their points.
+             *
+             *     * `signals` - SIGNALS
+             *     * `none` - NONE
+             *     * `all` - ALL
+             *     * `off_target` - OFF_TARGET
+             *     * `extremes` - EXTREMES
+             *     * `ends` - ENDS
+             */
+            value_labels?: components["schemas"]["ValueLabelsEnum"];
+            /** @description Whether routine points are drawn. */
+            dots?: boolean;
+            /** @description Whether the values stand back behind the lines. */
+            faint?: boolean;
             /**
              * @description How several values of a period become one.
              *
@@ -1968,6 +2310,8 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            lines?: components["schemas"]["LineRequest"][];
+            bands?: components["schemas"]["BandRequest"][];
             /** @description Reason by period; null puts the value back. */
             aside?: {
                 [key: string]: string | null;
@@ -2110,7 +2454,13 @@ export interface components {
             incomplete: number | null;
             next: components["schemas"]["NextPeriod"] | null;
             targets: (number | null)[] | null;
+            targets_high: (number | null)[] | null;
             target_now: number | null;
+            target_high_now: number | null;
+            off_target: number[];
+            lines: components["schemas"]["Line"][];
+            bands: components["schemas"]["Band"][];
+            axis: components["schemas"]["Axis"];
             notes: components["schemas"]["Note"][];
             gaps: components["schemas"]["Gap"][];
             shown: number[];
@@ -2234,6 +2584,14 @@ export interface components {
          */
         ShownInEnum: "automatic" | "ones" | "thousands" | "millions" | "billions" | "trillions";
         /**
+         * @description * `both` - BOTH
+         *     * `name` - NAME
+         *     * `value` - VALUE
+         *     * `none` - NONE
+         * @enum {string}
+         */
+        ShowsEnum: "both" | "name" | "value" | "none";
+        /**
          * @description Which side of the centre, or which way, a signal points.
          * @enum {integer}
          */
@@ -2287,6 +2645,23 @@ export interface components {
             rule: components["schemas"]["Rule"];
             mark: components["schemas"]["Mark"];
             strip_index: number;
+        };
+        /** @description Selections side by side, the rest of the values last. */
+        Summaries: {
+            columns: components["schemas"]["SummaryColumn"][];
+            rows: components["schemas"]["SummaryRow"][];
+        };
+        /** @description One selection, or the rest: its dates, and what they come to. */
+        SummaryColumn: {
+            name: string;
+            heading: string;
+            /** @description How many periods take no part; empty where none. */
+            left_out: string;
+        };
+        /** @description One number of each selection, as text. */
+        SummaryRow: {
+            name: string;
+            texts: string[];
         };
         /** @description What else was going on. */
         Surroundings: {
@@ -2356,6 +2731,21 @@ export interface components {
             at: string;
             act: string;
         };
+        /**
+         * @description Which values are written beside their points.
+         * @enum {string}
+         */
+        ValueLabels: "signals" | "none" | "all" | "off_target" | "extremes" | "ends";
+        /**
+         * @description * `signals` - SIGNALS
+         *     * `none` - NONE
+         *     * `all` - ALL
+         *     * `off_target` - OFF_TARGET
+         *     * `extremes` - EXTREMES
+         *     * `ends` - ENDS
+         * @enum {string}
+         */
+        ValueLabelsEnum: "signals" | "none" | "all" | "off_target" | "extremes" | "ends";
         /** @description A stretch of the values of a KPI, in order of time. */
         Values: {
             count: number;
@@ -2397,6 +2787,19 @@ export interface components {
             /** @description Events or findings in one answer. */
             list_page: number;
         };
+        /**
+         * @description How strong a line is.
+         * @enum {string}
+         */
+        Weight: "faint" | "thin" | "medium" | "strong";
+        /**
+         * @description * `faint` - FAINT
+         *     * `thin` - THIN
+         *     * `medium` - MEDIUM
+         *     * `strong` - STRONG
+         * @enum {string}
+         */
+        WeightEnum: "faint" | "thin" | "medium" | "strong";
         /** @description A workspace the person belongs to. */
         Workspace: {
             slug: string;
@@ -8613,6 +9016,151 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    summary: {
+        parameters: {
+            query: {
+                /** @description The one breakdown to show; absent: the whole. */
+                breakdown?: string;
+                /**
+                 * @description A grain coarser than the stored one.
+                 *
+                 *     * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first?: string;
+                last?: string;
+                /** @description First and last period of each: 2026-01-05/2026-03-02. */
+                spans: string[];
+                width?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summaries"];
                 };
             };
             400: {

@@ -4,8 +4,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fluctus.core import Analysis, Rule, Series, UnfitPatternError, analyse
-from fluctus.core.arrays import Ints
+from fluctus.core import Analysis, Direction, Rule, Series, UnfitPatternError, analyse
+from fluctus.core.arrays import Bools, Ints
 from fluctus.core.judgment.fitness import Doubt, doubts_of
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.words.wording import Words
@@ -47,6 +47,24 @@ class Chart:
         return chosen[Raises(self.state.raises)]
 
     @property
+    def target_met(self) -> Bools | None:
+        """Which values meet their own target, shape (n,); None where nothing is judged."""
+        data, direction = self.observations, self.analysis.settings.direction
+        if data.targets is None:
+            target = self.words.wanted(direction)
+            return None if target is None else target.met_by(data.values)
+        high = np.full(len(data), np.nan) if data.targets_high is None else data.targets_high
+        is_range = ~np.isnan(high)
+        if direction is Direction.NEITHER and not is_range.any():
+            return None
+        low = np.where(is_range | (direction is Direction.HIGHER), data.targets, -np.inf)
+        top = np.where(is_range, high, data.targets if direction is Direction.LOWER else np.inf)
+        judged = is_range | (direction is not Direction.NEITHER)
+        # Where there is no target, there is none to miss.
+        unmet = (data.values < low) | (data.values > top)
+        return ~(unmet & judged)
+
+    @property
     def is_whole(self) -> bool:
         """Whether it shows all breakdowns at the grain that is stored, where acts are done."""
         data = self.observations
@@ -78,13 +96,15 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
 def _analysed(observations: Observations, state: ChartState) -> Chart:
     series = Series(observations.values, observations.no_part)
     analysis = analyse(series, core_settings(observations, state))
+    target, target_high = target_now(observations, state)
     words = Words(
         name=f"{state.name}, {observations.part}" if observations.part else state.name,
         numbers=numbers_of(observations, state),
         grain="interval" if observations.irregular else observations.grain.value,
         label=observations.label,
         segments=tuple(segment.name for segment in state.segments),
-        target=target_now(observations, state),
+        target=target,
+        target_high=target_high,
         settled=_settled(observations, state),
     )
     missing_before = observations.missing_before
@@ -124,9 +144,14 @@ def _settled(observations: Observations, state: ChartState) -> frozenset[int]:
     return frozenset(position for position in positions if position is not None)
 
 
-def target_now(observations: Observations, state: ChartState) -> float | None:
-    """Return the target in force: the newest of those that came with the values, or the KPI's."""
+def target_now(observations: Observations, state: ChartState) -> tuple[float | None, float | None]:
+    """Return the target in force and its high side, where it is a range.
+
+    That is the newest of those that came with the values, or the KPI's.
+    """
     if observations.targets is not None:
-        present = observations.targets[~np.isnan(observations.targets)]
-        return float(present[-1])
-    return None if observations.summed else state.target
+        newest = np.flatnonzero(~np.isnan(observations.targets))[-1]
+        highs = observations.targets_high
+        high = None if highs is None or np.isnan(highs[newest]) else float(highs[newest])
+        return float(observations.targets[newest]), high
+    return (None, None) if observations.summed else (state.target, state.target_high)

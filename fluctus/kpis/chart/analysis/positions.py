@@ -32,11 +32,7 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
     value, two shifts on one period, a baseline outside its segment, and bounds
     that cross.
     """
-    if state.floor is not None and state.ceiling is not None and state.floor >= state.ceiling:
-        raise RefusalError(
-            CANNOT_DRAW,
-            Issue("The floor is not below the ceiling.", "Change one of them.", "floor"),
-        )
+    _refuse_crossed(state)
     starts = _starts(observations, state)
     stops = [*starts[1:], len(observations)]
     segments = []
@@ -63,6 +59,22 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
         direction=Direction(state.direction),
         holds=holds,
     )
+
+
+def _refuse_crossed(state: ChartState) -> None:
+    """Refuse two ends of which the lower is not below the higher."""
+    for name, low, high, field in (
+        ("floor is not below the ceiling", state.floor, state.ceiling, "floor"),
+        ("target range ends below where it begins", state.target, state.target_high, "target_high"),
+        ("axis ends below where it begins", state.axis_low, state.axis_high, "axis_high"),
+    ):
+        if low is not None and high is not None and low >= high:
+            raise RefusalError(CANNOT_DRAW, Issue(f"The {name}.", "Change one of them.", field))
+    if state.target is None and state.target_high is not None:
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue("The target range has no low side.", "Write one, or a single target.", "target"),
+        )
 
 
 def read_period(

@@ -23,6 +23,7 @@ from fluctus.kpis.chart.answers.flagged import (
     signal_answers,
 )
 from fluctus.kpis.chart.answers.kpi import next_answer
+from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
 from fluctus.kpis.chart.answers.segments import segment_answer
 from fluctus.kpis.chart.proposals import proposed_pattern
 from fluctus.kpis.observations.series import Observations
@@ -80,7 +81,13 @@ def chart_answer(
         if len(data) and data.grain is data.stored
         else None,
         targets=None if data.targets is None else data.targets[drawn],
+        targets_high=None if data.targets_high is None else data.targets_high[drawn],
         target_now=chart.words.target,
+        target_high_now=chart.words.target_high,
+        off_target=_off_target(chart, drawn),
+        lines=line_answers(chart, start, stop, drawn),
+        bands=band_answers(chart),
+        axis=axis_answer(chart, start, stop),
         notes=[
             shapes.Note(position, text)
             for position in drawn.tolist()
@@ -154,6 +161,12 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
         upper=lines.upper[drawn] if followed else None,
         lower=lines.lower[drawn] if followed else None,
     )
+
+
+def _off_target(chart: Chart, drawn: Ints) -> Ints:
+    """Return the drawn positions whose values do not meet their own target."""
+    met = chart.target_met
+    return drawn[:0] if met is None else drawn[~met[drawn] & ~chart.observations.no_part[drawn]]
 
 
 def _sentence(

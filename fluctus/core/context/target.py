@@ -1,0 +1,38 @@
+"""What is wanted of a value."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fluctus.core.analysis.settings import Direction
+from fluctus.core.arrays import Bools, Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """At least ``low`` and at most ``high``, in the KPI's unit; None where a side is open.
+
+    A value on a side meets it.
+    """
+
+    low: float | None
+    high: float | None
+
+    def met_by(self, values: Floats) -> Bools:
+        """Tell which of ``values``, shape (n,), meet it."""
+        low = -np.inf if self.low is None else self.low
+        high = np.inf if self.high is None else self.high
+        return (values >= low) & (values <= high)
+
+
+def target_of(level: float | None, high: float | None, direction: Direction) -> Target | None:
+    """Return the target of a ``level``, or of a range from it to ``high``.
+
+    A single level is a low or a high side by the wanted direction; without one, it judges
+    nothing, and there is None.
+    """
+    if level is None or (high is None and direction is Direction.NEITHER):
+        return None
+    if high is not None:
+        return Target(level, high)
+    return Target(level, None) if direction is Direction.HIGHER else Target(None, level)

@@ -1,0 +1,87 @@
+"""Lines, bands and the axis of a chart, as the API answers with them."""
+
+from dataclasses import asdict, replace
+
+import numpy as np
+
+from fluctus.core.arrays import Floats, Ints
+from fluctus.core.words.numbers import percent_of_all
+from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.analysis.overlays import Overlay, overlay_of
+from fluctus.kpis.lines import LineState, Made
+
+
+def line_answers(chart: Chart, start: int, stop: int, drawn: Ints) -> list[shapes.Line]:
+    """Return the lines of a chart over the values shown, at the positions ``drawn``."""
+    return [
+        _line(chart, line, overlay_of(chart, line, start, stop), drawn)
+        for line in chart.state.lines
+    ]
+
+
+def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shapes.Line:
+    numbers = chart.words.numbers
+    if line.decimals is not None:
+        numbers = replace(numbers, level_decimals=line.decimals)
+    level = overlay.level
+
+    def at_drawn(course: Floats | None) -> Floats | None:
+        return None if course is None else course[drawn]
+
+    height = np.full(len(drawn), np.nan if level is None else level)
+    if overlay.course is not None:
+        height = overlay.course[drawn]
+    with np.errstate(invalid="ignore"):
+        beyond = drawn[chart.observations.values[drawn] > height]
+    return shapes.Line(
+        **asdict(line),
+        says=overlay.says,
+        over=overlay.over,
+        level=level,
+        text="" if level is None else numbers.level(level),
+        amount_text="" if level is None else numbers.level_amount(level),
+        apart=Made(line.made) is Made.SUM and line.factor == 1,
+        course=at_drawn(overlay.course),
+        low=at_drawn(overlay.low),
+        high=at_drawn(overlay.high),
+        note=overlay.note,
+        instead=overlay.instead,
+        beyond=beyond,
+    )
+
+
+def band_answers(chart: Chart) -> list[shapes.Band]:
+    """Return the bands of a chart, each with what it lies between."""
+    lines = {line.key: line for line in chart.state.lines}
+    answers = []
+    for band in chart.state.bands:
+        sides = [lines.get(key) for key in (band.bottom, band.top)]
+        names = [_name(chart, side) for side in sides]
+        note = "" if all(sides) else "One of its lines is gone."
+        answers.append(
+            shapes.Band(**asdict(band), says=f"between {names[0]} and {names[1]}", note=note)
+        )
+    return answers
+
+
+def _name(chart: Chart, line: LineState | None) -> str:
+    if line is None:
+        return "a line that is gone"
+    return line.name or overlay_of(chart, line, 0, len(chart.observations)).says
+
+
+def axis_answer(chart: Chart, start: int, stop: int) -> shapes.Axis:
+    """Return where the axis is fixed, and how many of the values shown lie outside."""
+    state, values = chart.state, chart.observations.values[start:stop]
+    low, high = state.axis_low, state.axis_high
+    below = 0 if low is None else int((values < low).sum())
+    above = 0 if high is None else int((values > high).sum())
+    note = ""
+    if below or above:
+        sides = [
+            f"{count:,} {side}" for count, side in ((above, "above"), (below, "below")) if count
+        ]
+        share = percent_of_all((below + above) / len(values))
+        note = f"The axis is fixed: {' and '.join(sides)} it, {share} of the values shown."
+    return shapes.Axis(low, high, below, above, note)

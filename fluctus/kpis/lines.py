@@ -1,0 +1,131 @@
+"""Lines and bands that people put on a chart, as plain data."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fluctus.core.context.references import Reference, Statistic
+
+MOST_LINES = 24
+"""More lines on one chart tell nobody anything."""
+
+
+class Made(StrEnum):
+    """What a line is made from: a level of the values shown, or a course over them."""
+
+    CONSTANT = "constant"
+    MEAN = "mean"
+    MEDIAN = "median"
+    PERCENTILE = "percentile"
+    MINIMUM = "minimum"
+    MAXIMUM = "maximum"
+    SUM = "sum"
+    PERCENT_OF_MAXIMUM = "percent_of_maximum"
+    MOVING_AVERAGE = "moving_average"
+    ROLLING_BAND = "rolling_band"
+    COARSER_MEAN = "coarser_mean"
+    TREND = "trend"
+
+    @property
+    def statistic(self) -> Statistic | None:
+        """The statistic that it is a level of; None for a course."""
+        return None if self in COURSES else Statistic(self.value)
+
+
+COURSES = (Made.MOVING_AVERAGE, Made.ROLLING_BAND, Made.COARSER_MEAN, Made.TREND)
+
+
+class Per(StrEnum):
+    """What the length of an average over time is counted in."""
+
+    PERIOD = "period"
+    HOUR = "hour"
+    DAY = "day"
+    WEEK = "week"
+    MONTH = "month"
+    QUARTER = "quarter"
+    YEAR = "year"
+
+
+class LineColor(StrEnum):
+    """The colors of lines, told apart by dashes and names as well."""
+
+    PLUM = "plum"
+    SLATE = "slate"
+    OCHRE = "ochre"
+    MOSS = "moss"
+    BRICK = "brick"
+    INK = "ink"
+
+
+class Dash(StrEnum):
+    """How a line is broken up."""
+
+    SOLID = "solid"
+    DASHED = "dashed"
+    DOTTED = "dotted"
+    LONG = "long"
+
+
+class Weight(StrEnum):
+    """How strong a line is."""
+
+    FAINT = "faint"
+    THIN = "thin"
+    MEDIUM = "medium"
+    STRONG = "strong"
+
+
+class LabelShows(StrEnum):
+    """What the tag of a line shows."""
+
+    BOTH = "both"
+    NAME = "name"
+    VALUE = "value"
+    NONE = "none"
+
+
+@dataclass(frozen=True, slots=True)
+class LineState:
+    """A line as a person sets it.
+
+    ``number`` is a constant, a percentile or a percent. ``length`` counts what an average over
+    time takes, in ``per``; a coarser mean takes it by ``per``. ``deviations`` is half the width
+    of a rolling band. ``decimals`` None leaves them to the values.
+    """
+
+    key: str
+    made: str
+    name: str = ""
+    number: float = 0.0
+    factor: float = 1.0
+    amount: float = 0.0
+    length: int = 4
+    per: str = Per.PERIOD.value
+    deviations: float = 2.0
+    color: str = LineColor.PLUM.value
+    dash: str = Dash.DASHED.value
+    weight: str = Weight.THIN.value
+    shows: str = LabelShows.BOTH.value
+    decimals: int | None = None
+    hidden: bool = False
+    in_front: bool = False
+
+    @property
+    def reference(self) -> Reference | None:
+        """The reference value that it is; None for a course."""
+        statistic = Made(self.made).statistic
+        if statistic is None:
+            return None
+        return Reference(statistic, self.number, self.factor, self.amount)
+
+
+@dataclass(frozen=True, slots=True)
+class BandState:
+    """The space between two lines, by their keys; they may be hidden themselves."""
+
+    key: str
+    bottom: str
+    top: str
+    name: str = ""
+    color: str = LineColor.SLATE.value
+    hidden: bool = False
