@@ -49,11 +49,10 @@ class Per(StrEnum):
 class LineColor(StrEnum):
     """The colors of lines, told apart by dashes and names as well."""
 
-    PLUM = "plum"
+    INDIGO = "indigo"
     SLATE = "slate"
+    CLAY = "clay"
     OCHRE = "ochre"
-    MOSS = "moss"
-    BRICK = "brick"
     INK = "ink"
 
 
@@ -102,13 +101,15 @@ class LineState:
     length: int = 4
     per: str = Per.PERIOD.value
     deviations: float = 2.0
-    color: str = LineColor.PLUM.value
+    color: str = LineColor.INDIGO.value
     dash: str = Dash.DASHED.value
     weight: str = Weight.THIN.value
     shows: str = LabelShows.BOTH.value
     decimals: int | None = None
     hidden: bool = False
     in_front: bool = False
+    shaded: bool = False
+    """Whether the space between the values and the line is shaded, or columns are split at it."""
 
     @property
     def reference(self) -> Reference | None:

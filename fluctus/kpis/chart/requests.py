@@ -91,13 +91,16 @@ class LineSerializer(Plain):
         choices(Per), default=Per.PERIOD.value, help_text="What the length is counted in."
     )
     deviations = serializers.FloatField(min_value=0.1, max_value=10, default=2.0)
-    color = serializers.ChoiceField(choices(LineColor), default=LineColor.PLUM.value)
+    color = serializers.ChoiceField(choices(LineColor), default=LineColor.INDIGO.value)
     dash = serializers.ChoiceField(choices(Dash), default=Dash.DASHED.value)
     weight = serializers.ChoiceField(choices(Weight), default=Weight.THIN.value)
     shows = serializers.ChoiceField(choices(LabelShows), default=LabelShows.BOTH.value)
     decimals = serializers.IntegerField(min_value=0, max_value=12, allow_null=True, default=None)
     hidden = serializers.BooleanField(default=False)
     in_front = serializers.BooleanField(default=False)
+    shaded = serializers.BooleanField(
+        default=False, help_text="Shade between the values and it; columns are split at it."
+    )
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         """Hold numbers to what they are of."""

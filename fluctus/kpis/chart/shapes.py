@@ -383,6 +383,7 @@ class Line(Shape):
     decimals: int | None
     hidden: bool
     in_front: bool
+    shaded: bool
     says: str
     """How it is made: ``90th percentile``."""
     over: str
@@ -403,8 +404,9 @@ class Line(Shape):
     """What is to be known or doubted of it; empty where nothing is."""
     instead: float | None
     """The number that may be meant, where the one typed is far off the values."""
-    beyond: IntColumn
-    """Positions drawn whose values are above it."""
+    above: FloatColumn | None
+    """How much of each value drawn is above it, where it is shaded; the rest of it is ``under``."""
+    under: FloatColumn | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -1081,15 +1081,14 @@ export interface components {
             bands?: components["schemas"]["BandRequest"][];
         };
         /**
-         * @description * `plum` - PLUM
+         * @description * `indigo` - INDIGO
          *     * `slate` - SLATE
+         *     * `clay` - CLAY
          *     * `ochre` - OCHRE
-         *     * `moss` - MOSS
-         *     * `brick` - BRICK
          *     * `ink` - INK
          * @enum {string}
          */
-        ColorEnum: "plum" | "slate" | "ochre" | "moss" | "brick" | "ink";
+        ColorEnum: "indigo" | "slate" | "clay" | "ochre" | "ink";
         /** @description A column as it was understood. */
         Column: {
             name: string;
@@ -1764,6 +1763,7 @@ export interface components {
             decimals: number | null;
             hidden: boolean;
             in_front: boolean;
+            shaded: boolean;
             /** @description How it is made: ``90th percentile``. */
             says: string;
             /** @description What it is made over: ``of the 52 weeks shown``. */
@@ -1784,14 +1784,15 @@ export interface components {
             note: string;
             /** @description The number that may be meant, where the one typed is far off the values. */
             instead: number | null;
-            /** @description Positions drawn whose values are above it. */
-            beyond: number[];
+            /** @description How much of each value drawn is above it, where it is shaded; the rest of it is ``under``. */
+            above: (number | null)[] | null;
+            under: (number | null)[] | null;
         };
         /**
          * @description The colors of lines, told apart by dashes and names as well.
          * @enum {string}
          */
-        LineColor: "plum" | "slate" | "ochre" | "moss" | "brick" | "ink";
+        LineColor: "indigo" | "slate" | "clay" | "ochre" | "ink";
         /** @description A line as a person sets it. */
         LineRequest: {
             key: string;
@@ -1837,7 +1838,7 @@ export interface components {
              * @default 2
              */
             deviations: number;
-            /** @default plum */
+            /** @default indigo */
             color: components["schemas"]["ColorEnum"];
             /** @default dashed */
             dash: components["schemas"]["DashEnum"];
@@ -1850,6 +1851,11 @@ export interface components {
             hidden: boolean;
             /** @default false */
             in_front: boolean;
+            /**
+             * @description Shade between the values and it; columns are split at it.
+             * @default false
+             */
+            shaded: boolean;
         };
         /** @description A stretch of the findings of a workspace, newest first. */
         Log: {

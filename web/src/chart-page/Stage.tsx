@@ -3,7 +3,9 @@ import { useMemo, useState } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { NARROW } from '../chart/model/geometry.ts'
+import type { LineName } from '../chart/model/tags.ts'
 import type { Chart } from '../chart/model/types.ts'
+import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
 import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane, useReach } from './data/context.ts'
@@ -25,13 +27,24 @@ export function Stage() {
   const lane = useLane(place, first, last, look.view)
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
-  const [pulled, setPulled] = useState<number | null>(null)
+  const [pulled, setPulled] = useState<{ line: LineName; level: number } | null>(null)
+  const [brought, setBrought] = useState<string[]>([])
   // Where it was pulled to it stays, while its card asks whether to keep it.
   const card = state.mode.kind === 'card' ? state.mode.card : null
-  const target = pulled ?? (card?.kind === 'target' ? (card.target ?? null) : null)
+  const target =
+    pulled?.line === 'target'
+      ? pulled.level
+      : card?.kind === 'target'
+        ? (card.target ?? null)
+        : null
   const shownChart = useMemo(
-    () => (target === null ? drawn : { ...drawn, target_now: target, targets: null }),
-    [drawn, target],
+    () =>
+      target !== null
+        ? { ...drawn, target_now: target, targets: null }
+        : pulled
+          ? pulledLine(drawn, pulled.line, pulled.level)
+          : drawn,
+    [drawn, target, pulled],
   )
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
@@ -69,31 +82,57 @@ export function Stage() {
         if (whole) dispatch({ type: 'open', card: { kind: 'segment', number: at, ...point } })
       }}
       onOpenLine={(line, point) =>
-        dispatch({
-          type: 'open',
-          card:
-            line === 'target'
-              ? { kind: 'target', ...point }
-              : { kind: 'segment', number: drawn.segments.length - 1, ...point },
-        })
+        line.startsWith('line ')
+          ? acts.openLine(line.slice(5), point)
+          : dispatch({
+              type: 'open',
+              card:
+                line === 'target'
+                  ? { kind: 'target', ...point }
+                  : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+            })
       }
-      onDragTarget={
-        whole && drawn.targets === null
-          ? (level, dropped, at) => {
-              setPulled(dropped ? null : level)
-              if (level === null || !dropped) return
-              const to = roundedLike(level, drawn)
-              dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
-            }
-          : null
-      }
+      pull={{
+        can: (line) =>
+          line === 'target'
+            ? whole && drawn.targets === null && drawn.target_high_now === null
+            : isConstant(drawn, line),
+        to: (line, level, dropped, at) => {
+          setPulled(dropped || level === null ? null : { line, level })
+          if (level === null || !dropped) return
+          const to = roundedLike(level, drawn)
+          if (line === 'target')
+            dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
+          else acts.changeLine(line.slice(5), { number: to })
+        },
+      }}
+      brought={brought}
+      onBring={(key) => setBrought([...brought, key])}
+      onOpenAxis={(at) => dispatch({ type: 'open', card: { kind: 'axis', ...at } })}
       handles={whole ? handles : null}
       svgRef={svg}
     >
       <OpenCard />
-      {pulled !== null && <Reach place={place} target={roundedLike(pulled, drawn)} />}
+      {pulled?.line === 'target' && (
+        <Reach place={place} target={roundedLike(pulled.level, drawn)} />
+      )}
     </ChartView>
   )
+}
+
+/** Whether a line is a level of one's own, which moves as it is pulled. */
+function isConstant({ lines }: Chart, name: LineName): boolean {
+  const line = lines.find(({ key }) => name === `line ${key}`)
+  return line?.made === 'constant' && line.factor === 1 && line.amount === 0
+}
+
+/** A chart with one of its lines at another level, before it is kept there. */
+function pulledLine(chart: Chart, name: LineName, level: number): Chart {
+  const text = levelText(level, chart.kpi.numbers)
+  const lines = chart.lines.map((line) =>
+    name === `line ${line.key}` ? { ...line, level, text } : line,
+  )
+  return { ...chart, lines }
 }
 
 /** A level that is pulled to, with as many digits as the values of the chart are shown with. */
@@ -123,7 +162,7 @@ function useHeight(): number {
   if (look.viewport.width < NARROW) return ON_A_PHONE
   const height = Math.max(LEAST, Math.min(MOST, look.viewport.height - ABOVE))
   const moved = held?.kind === 'shift' && held.draft.from !== null && !held.dragging
-  const barred = moved || (held && held.kind !== 'shift') || state.trial
+  const barred = moved || held?.kind === 'aside' || held?.kind === 'baseline' || state.trial
   return barred ? height - BAR : height
 }
 

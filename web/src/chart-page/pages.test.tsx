@@ -171,7 +171,7 @@ describe('the controls above a chart', () => {
   const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
   const shown = { average: true, limits: false, target: true }
 
-  it('say which lines are on, and offer a target where there is none', () => {
+  it('say which lines are on, and offer to add others', () => {
     const chips = (target: number | null) =>
       draw(
         <Chips
@@ -179,6 +179,11 @@ describe('the controls above a chart', () => {
           shown={shown}
           onChange={nothing}
           onAddTarget={nothing}
+          onAddLine={nothing}
+          onAddBand={nothing}
+          onOpenLine={nothing}
+          onOpenBand={nothing}
+          onHideLine={nothing}
         />,
       )
     expect(chips(20).match(/aria-pressed="(true|false)"/g)).toEqual([
@@ -187,7 +192,7 @@ describe('the controls above a chart', () => {
       'aria-pressed="true"',
     ])
     expect(words(chips(20))).toContain('Target 20.0')
-    expect(words(chips(null))).toContain('Add a target')
+    expect(words(chips(null))).toContain('Add')
   })
 
   it('offer stretches of dates only where there is more than one would show', () => {

@@ -4,6 +4,7 @@ import {
   type MouseEvent,
   type ReactNode,
   type Ref,
+  useId,
   useMemo,
   useState,
 } from 'react'
@@ -12,12 +13,14 @@ import { Axes } from './layers/Axes.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
 import { Labels } from './layers/Labels.tsx'
 import { Limits } from './layers/Limits.tsx'
+import { Lines } from './layers/Lines.tsx'
 import { type Changed, Changes } from './layers/lane/Changes.tsx'
 import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
+import { Outside } from './layers/Outside.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
-import { type DragTarget, Tags } from './layers/Tags.tsx'
+import { type Pull, Tags } from './layers/Tags.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { LineName } from './model/tags.ts'
@@ -54,8 +57,13 @@ interface Props {
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
-  /** The target is pulled up or down; null where it can not be. */
-  onDragTarget?: DragTarget | null
+  /** What levels can be pulled up or down, and what happens then. */
+  pull?: Pull
+  /** Lines far off the values that are brought into view. */
+  brought?: readonly string[]
+  onBring?: (key: string) => void
+  /** The axis of the values is opened: how they are drawn. */
+  onOpenAxis?: (at: { x: number; y: number }) => void
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
   /** What moves the shifts; null where they stand. */
@@ -67,6 +75,8 @@ interface Props {
 const nothing = () => undefined
 const NONE: readonly number[] = []
 const NO_PINS: Pin[] = []
+const NO_KEYS: readonly string[] = []
+const NO_PULL: Pull = { can: () => false, to: nothing }
 
 /** The X chart, the story lane and the moving range chart, on one time axis. */
 export function ChartView({
@@ -89,7 +99,10 @@ export function ChartView({
   onSelect = nothing,
   onKey = nothing,
   onOpenLine = nothing,
-  onDragTarget = null,
+  pull = NO_PULL,
+  brought = NO_KEYS,
+  onBring = nothing,
+  onOpenAxis = nothing,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
   handles = null,
@@ -105,8 +118,8 @@ export function ChartView({
   )
   const [hovered, setHovered] = useState<number | null>(null)
   const geometry = useMemo(
-    () => layOut(chart, Math.max(300, width), height, shown, kept),
-    [chart, width, height, shown, kept],
+    () => layOut(chart, Math.max(300, width), height, shown, kept, brought),
+    [chart, width, height, shown, kept, brought],
   )
   const marks = useMemo(() => marksOf(chart), [chart])
   const chosen = selected === null ? undefined : geometry.indexOf.get(selected)
@@ -152,10 +165,16 @@ export function ChartView({
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >
-          <Limits {...{ chart, geometry, shown, previewed, kept }} />
-          <Axes chart={chart} geometry={geometry} />
+          <Plot geometry={geometry}>
+            <Lines chart={chart} geometry={geometry} inFront={false} />
+            <Limits {...{ chart, geometry, shown, previewed, kept }} />
+          </Plot>
+          <Axes chart={chart} geometry={geometry} onOpen={onOpenAxis} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
-          <Points chart={chart} geometry={geometry} marks={marks} />
+          <Plot geometry={geometry}>
+            <Points chart={chart} geometry={geometry} marks={marks} />
+            <Lines chart={chart} geometry={geometry} inFront />
+          </Plot>
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
           <Labels {...{ chart, geometry, candidates }} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
@@ -184,6 +203,7 @@ export function ChartView({
               onSelect(position === undefined || position === selected ? null : position)
             }}
           />
+          <Outside chart={chart} geometry={geometry} onBring={onBring} />
           {baseline && <Baseline chart={chart} geometry={geometry} {...baseline} />}
           <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />
           <Story
@@ -196,7 +216,7 @@ export function ChartView({
             geometry={geometry}
             shown={shown}
             preview={previewed !== null && previewed[1] >= chart.segments.length - 1}
-            onDragTarget={onDragTarget}
+            pull={pull}
             onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
           />
         </svg>
@@ -209,6 +229,27 @@ export function ChartView({
       </div>
       {children}
     </div>
+  )
+}
+
+/** What a fixed axis cuts off at its ends; an automatic one shows everything. */
+function Plot({ geometry, children }: { geometry: Geometry; children: ReactNode }) {
+  const clip = useId()
+  if (!geometry.fixed) return <g>{children}</g>
+  const { left, right, values, ranges } = geometry
+  return (
+    <g clipPath={`url(#${clip})`}>
+      <clipPath id={clip}>
+        <rect x={left} width={right - left} y={values[0]} height={values[1] - values[0]} />
+        <rect
+          x={left}
+          width={right - left}
+          y={ranges[0] - 8}
+          height={Math.max(0, ranges[1] - ranges[0] + 16)}
+        />
+      </clipPath>
+      {children}
+    </g>
   )
 }
 

@@ -1,6 +1,6 @@
 // Made-up charts for tests.
 import type { Vocabulary } from '../api/vocabulary.ts'
-import type { Chart, Segment, Signal } from './model/types.ts'
+import type { Chart, Line, Segment, Signal } from './model/types.ts'
 
 const dayAt = (position: number) =>
   new Date(Date.UTC(2026, 2, 1 + position)).toISOString().slice(0, 10)
@@ -69,6 +69,12 @@ export function chart(values: number[], cut: number): Chart {
       shown_in: 'automatic',
       drawn_as: 'points',
       raises: 'everything',
+      target_high: null,
+      axis_low: null,
+      axis_high: null,
+      value_labels: 'signals',
+      dots: true,
+      faint: false,
     },
     count: values.length,
     basis: 'daily',
@@ -76,7 +82,13 @@ export function chart(values: number[], cut: number): Chart {
     incomplete: null,
     next: null,
     targets: null,
+    targets_high: null,
     target_now: 40,
+    target_high_now: null,
+    off_target: [],
+    lines: [],
+    bands: [],
+    axis: { low: null, high: null, below: 0, above: 0, note: '' },
     notes: [],
     gaps: [],
     shown: [0, values.length],
@@ -103,6 +115,43 @@ export function chart(values: number[], cut: number): Chart {
     candidates: [],
     patterns: [],
     nature: null,
+  }
+}
+
+/** A line at one level, made from what is shown. */
+export function line(key: string, level: number, changes: Partial<Line> = {}): Line {
+  return {
+    key,
+    made: 'mean',
+    name: '',
+    number: 0,
+    factor: 1,
+    amount: 0,
+    length: 4,
+    per: 'period',
+    deviations: 2,
+    color: 'indigo',
+    dash: 'dashed',
+    weight: 'thin',
+    shows: 'both',
+    decimals: null,
+    hidden: false,
+    in_front: false,
+    shaded: false,
+    says: 'mean',
+    over: 'of the 10 days shown',
+    level,
+    text: level.toFixed(1),
+    amount_text: `${level.toFixed(1)} s`,
+    apart: false,
+    course: null,
+    low: null,
+    high: null,
+    note: '',
+    instead: null,
+    above: null,
+    under: null,
+    ...changes,
   }
 }
 

@@ -32,8 +32,7 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
     height = np.full(len(drawn), np.nan if level is None else level)
     if overlay.course is not None:
         height = overlay.course[drawn]
-    with np.errstate(invalid="ignore"):
-        beyond = drawn[chart.observations.values[drawn] > height]
+    values = chart.observations.values[drawn]
     return shapes.Line(
         **asdict(line),
         says=overlay.says,
@@ -47,7 +46,8 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         high=at_drawn(overlay.high),
         note=overlay.note,
         instead=overlay.instead,
-        beyond=beyond,
+        above=np.maximum(values - height, 0) if line.shaded else None,
+        under=np.minimum(values, height) if line.shaded else None,
     )
 
 

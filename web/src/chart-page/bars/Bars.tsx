@@ -69,6 +69,8 @@ function HeldBar() {
           onCancel={onCancel}
         />
       )
+    // Its card is open over the chart.
+    case 'line':
     case undefined:
       return null
   }

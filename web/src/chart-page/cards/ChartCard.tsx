@@ -5,7 +5,7 @@ import { calendarIsOpen } from '../../shared/day/DayInput.tsx'
 interface Props {
   label: string
   at: { x: number; y: number }
-  position: 'top' | 'left' | 'bottom'
+  position: 'top' | 'left' | 'right' | 'bottom'
   onClose: () => void
   children: ReactNode
 }

@@ -7,6 +7,9 @@ import { CandidateCard, PinCard } from './PinCard.tsx'
 // Each comes when the first of its kind is opened.
 const EventCard = lazy(async () => ({ default: (await import('./EventCard.tsx')).EventCard }))
 const SegmentCard = lazy(async () => ({ default: (await import('./SegmentCard.tsx')).SegmentCard }))
+const LineCard = lazy(async () => ({ default: (await import('./LineCard.tsx')).LineCard }))
+const BandCard = lazy(async () => ({ default: (await import('./BandCard.tsx')).BandCard }))
+const AxisCard = lazy(async () => ({ default: (await import('./AxisCard.tsx')).AxisCard }))
 const TargetCard = lazy(async () => ({ default: (await import('./TargetCard.tsx')).TargetCard }))
 const ValueCard = lazy(async () => ({ default: (await import('./ValueCard.tsx')).ValueCard }))
 
@@ -17,6 +20,16 @@ const NAMES: Record<Card['kind'], string> = {
   pin: 'Events',
   candidate: 'Candidate',
   value: 'Value',
+  line: 'Line',
+  band: 'Band',
+  axis: 'How values are drawn',
+}
+
+const POSITIONS: Partial<Record<Card['kind'], 'left' | 'right' | 'bottom'>> = {
+  target: 'left',
+  line: 'left',
+  band: 'bottom',
+  axis: 'right',
 }
 
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
@@ -28,7 +41,7 @@ export function OpenCard() {
     <ChartCard
       label={NAMES[card.kind]}
       at={card}
-      position={card.kind === 'target' ? 'left' : 'top'}
+      position={POSITIONS[card.kind] ?? 'top'}
       onClose={() => dispatch({ type: 'close' })}
     >
       <Suspense>
@@ -39,7 +52,7 @@ export function OpenCard() {
 }
 
 function Content({ card }: { card: Card }) {
-  const { place, base, whole, acts, dispatch } = useChartSession()
+  const { place, base, drawn, held, previewing, whole, acts, dispatch } = useChartSession()
   switch (card.kind) {
     case 'segment': {
       const start = base.segments[card.number]?.start ?? null
@@ -65,6 +78,41 @@ function Content({ card }: { card: Card }) {
           proposed={card.target}
           saving={acts.saving}
           onSave={acts.setTarget}
+        />
+      )
+    case 'line': {
+      if (held?.kind !== 'line') return null
+      const { draft, added } = held
+      const line = (previewing ? drawn : base).lines.find(({ key }) => key === draft.key)
+      return (
+        <LineCard
+          {...{ chart: base, draft, added }}
+          preview={line ?? null}
+          saving={acts.saving}
+          onChange={(draft) => dispatch({ type: 'edit line', draft })}
+          onSave={() => acts.keepLine(draft)}
+          onRemove={() => acts.removeLine(draft.key)}
+          onMove={(by) => acts.moveLine(draft.key, by)}
+        />
+      )
+    }
+    case 'band':
+      return (
+        <BandCard
+          chart={base}
+          draft={card.draft}
+          added={card.added}
+          saving={acts.saving}
+          onSave={acts.keepBand}
+          onRemove={() => acts.removeBand(card.draft.key)}
+        />
+      )
+    case 'axis':
+      return (
+        <AxisCard
+          chart={base}
+          saving={acts.saving}
+          onSave={(changes) => acts.changeDetails(changes, () => dispatch({ type: 'close' }))}
         />
       )
     case 'event':

@@ -11,19 +11,25 @@ interface Props {
   proposed?: number | undefined
   kpi: Chart['kpi']
   saving: boolean
-  onSave: (target: number | null) => void
+  onSave: (target: number | null, high: number | null) => void
 }
 
 /** The target: a level that is wanted, which says nothing of what the process can do. */
 export function TargetCard({ place, kpi, proposed, saving, onSave }: Props) {
   const [target, setTarget] = useState<number | string>(proposed ?? kpi.target ?? '')
+  const [high, setHigh] = useState<number | string>(kpi.target_high ?? '')
+  const crossed = high !== '' && target !== '' && Number(high) <= Number(target)
   const [asked] = useDebouncedValue(target, 250)
-  const reach = useReach(place, asked === '' ? null : Number(asked))
+  const reach = useReach(place, asked === '' || high !== '' ? null : Number(asked))
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        onSave(target === '' ? null : Number(target))
+        if (crossed) return
+        onSave(
+          target === '' ? null : Number(target),
+          target === '' || high === '' ? null : Number(high),
+        )
       }}
     >
       <Stack gap="sm">
@@ -37,7 +43,15 @@ export function TargetCard({ place, kpi, proposed, saving, onSave }: Props) {
           decimalScale={12}
           onChange={setTarget}
         />
-        {asked !== '' && (
+        <NumberInput
+          label="Up to, where it is a range"
+          placeholder="None"
+          value={high}
+          decimalScale={12}
+          error={crossed ? 'Has to be above the target.' : null}
+          onChange={setHigh}
+        />
+        {asked !== '' && high === '' && (
           <Text size="sm" role="status">
             {reach.data?.text ?? '\u00a0'}
           </Text>
@@ -47,7 +61,7 @@ export function TargetCard({ place, kpi, proposed, saving, onSave }: Props) {
             Save target
           </Button>
           {kpi.target !== null && (
-            <Button size="xs" variant="default" onClick={() => onSave(null)}>
+            <Button size="xs" variant="default" onClick={() => onSave(null, null)}>
               Remove target
             </Button>
           )}

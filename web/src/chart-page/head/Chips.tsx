@@ -1,6 +1,8 @@
+import { Menu } from '@mantine/core'
 import type { ReactNode } from 'react'
-import type { Chart, Shown } from '../../chart/model/types.ts'
-import { amountText } from '../../shared/numbers.ts'
+import { COLORS, DASHES, drawnBands, lineName, WEIGHTS } from '../../chart/model/overlays.ts'
+import type { Band, Chart, Line, Shown } from '../../chart/model/types.ts'
+import { amountText, valueText } from '../../shared/numbers.ts'
 import classes from '../ChartPage.module.css'
 
 interface Props {
@@ -8,11 +10,20 @@ interface Props {
   shown: Shown
   onChange: (shown: Shown) => void
   onAddTarget: () => void
+  onAddLine: () => void
+  onAddBand: () => void
+  onOpenLine: (key: string) => void
+  onOpenBand: (band: Band) => void
+  /** Shows a line, or hides it. */
+  onHideLine: (key: string, hidden: boolean) => void
 }
 
+/** Chips of lines beside those of the chart itself, before they fold. */
+const MOST = 3
+
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
-  const { kpi, target_now: target } = chart
+export function Chips({ chart, shown, onChange, onAddTarget, ...own }: Props) {
+  const { kpi, target_now: target, target_high_now: high } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
     <button
       type="button"
@@ -28,13 +39,13 @@ export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
   )
   return (
     <>
-      {kpi.drawn_as === 'points' &&
+      {kpi.drawn_as !== 'steps' &&
         chip(
           'average',
           'Average',
           <path d="M1 6H17" stroke="var(--sea)" strokeWidth={2.2} strokeLinecap="round" />,
         )}
-      {kpi.drawn_as === 'points' &&
+      {kpi.drawn_as !== 'steps' &&
         chip(
           'limits',
           'Natural process limits',
@@ -43,17 +54,110 @@ export function Chips({ chart, shown, onChange, onAddTarget }: Props) {
             <path d="M1 1.500H17M1 10.500H17" stroke="var(--sea)" strokeDasharray="3 2" />
           </>,
         )}
-      {target === null && kpi.target === null && (
-        <button type="button" className={classes.chip} aria-pressed={false} onClick={onAddTarget}>
-          Add a target
-        </button>
-      )}
       {target !== null &&
         chip(
           'target',
-          `Target ${amountText(target, kpi.numbers)}`,
+          high === null
+            ? `Target ${amountText(target, kpi.numbers)}`
+            : `Target ${valueText(target, kpi.numbers)} to ${amountText(high, kpi.numbers)}`,
           <path d="M1 6H17" stroke="var(--target)" strokeWidth={1.8} strokeDasharray="6 2 2 2" />,
         )}
+      {chart.lines.slice(0, MOST).map((line) => (
+        <LineChip key={line.key} line={line} {...own} />
+      ))}
+      {(chart.lines.length > MOST || chart.bands.length > 0) && (
+        <More lines={chart.lines.slice(MOST)} chart={chart} {...own} />
+      )}
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <button type="button" className={classes.chip} data-add>
+            Add
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={own.onAddLine}>A line</Menu.Item>
+          <Menu.Item onClick={own.onAddBand}>A band between two lines</Menu.Item>
+          {target === null && kpi.target === null && (
+            <Menu.Item onClick={onAddTarget}>A target</Menu.Item>
+          )}
+        </Menu.Dropdown>
+      </Menu>
     </>
+  )
+}
+
+type Own = Pick<Props, 'onOpenLine' | 'onHideLine' | 'onOpenBand'>
+
+function Sample({ line }: { line: Line }) {
+  return (
+    <svg width={18} height={12} aria-hidden="true" focusable="false">
+      <path
+        d="M1 6H17"
+        stroke={COLORS[line.color]}
+        strokeWidth={WEIGHTS[line.weight]}
+        strokeDasharray={DASHES[line.dash]}
+      />
+    </svg>
+  )
+}
+
+/** What a chip says of a line; one on another scale is told by its amount alone. */
+const said = (line: Line) => (line.apart ? `${lineName(line)} ${line.amount_text}` : lineName(line))
+
+/** Shows and hides a line; it is opened beside that, as by its tag. */
+function LineChip({ line, onHideLine, onOpenLine }: Own & { line: Line }) {
+  return (
+    <span className={classes.lineChip}>
+      <button
+        type="button"
+        className={classes.chip}
+        aria-pressed={!line.hidden}
+        title={`${line.says} ${line.over}`}
+        onClick={() => onHideLine(line.key, !line.hidden)}
+      >
+        <Sample line={line} />
+        <span>{said(line)}</span>
+      </button>
+      <button
+        type="button"
+        className={classes.chipOpen}
+        aria-label={`Open ${lineName(line)}`}
+        onClick={() => onOpenLine(line.key)}
+      >
+        …
+      </button>
+    </span>
+  )
+}
+
+/** The lines that have no room for a chip, and the bands. */
+function More({ lines, chart, onOpenLine, onOpenBand }: Own & { lines: Line[]; chart: Chart }) {
+  const drawn = new Set(drawnBands(chart).map(({ band }) => band.key))
+  return (
+    <Menu position="bottom-start">
+      <Menu.Target>
+        <button type="button" className={classes.chip} aria-pressed={true}>
+          {lines.length + chart.bands.length} more
+        </button>
+      </Menu.Target>
+      <Menu.Dropdown mah={360} style={{ overflowY: 'auto' }}>
+        {lines.map((line) => (
+          <Menu.Item
+            key={line.key}
+            leftSection={<Sample line={line} />}
+            onClick={() => onOpenLine(line.key)}
+          >
+            {said(line)}
+            {line.hidden ? ', hidden' : ''}
+          </Menu.Item>
+        ))}
+        {chart.bands.map((band) => (
+          <Menu.Item key={band.key} onClick={() => onOpenBand(band)}>
+            {band.name || 'Band'}: {band.says}
+            {drawn.has(band.key) ? '' : ', not drawn'}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   )
 }

@@ -37,6 +37,7 @@ export function Head() {
         </p>
       </div>
       <Shown />
+      {drawn.axis.note && <p className={classes.remark}>{drawn.axis.note}</p>}
       {drawn.remarks.map((remark) => (
         <p key={remark} className={classes.remark}>
           {remark}
@@ -86,9 +87,12 @@ function Offer() {
   )
 }
 
+/** Where a card opens that comes from a chip, in pixels of the chart. */
+const ADDED_AT = { x: 420, y: 8 }
+
 /** Which lines, which dates, by which grain, and of which part. */
 function Shown() {
-  const { place, look, state, dispatch, saved, drawn } = useChartSession()
+  const { place, look, state, dispatch, saved, drawn, acts } = useChartSession()
   const [lines, setLines] = useLocalStorage(shownLines)
   const newest = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.latest_period
 
@@ -108,7 +112,14 @@ function Shown() {
         chart={drawn}
         shown={lines}
         onChange={setLines}
-        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 300, y: 20 } })}
+        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 20 } })}
+        onAddLine={() => acts.addLine(ADDED_AT)}
+        onAddBand={() => acts.addBand(ADDED_AT)}
+        onOpenLine={(key) => acts.openLine(key, ADDED_AT)}
+        onHideLine={(key, hidden) => acts.changeLine(key, { hidden })}
+        onOpenBand={({ says: _, note: __, ...draft }) =>
+          dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...ADDED_AT } })
+        }
       />
       <Dates
         chart={saved}

@@ -10,6 +10,19 @@ import type { Chart, SavedChart, SegmentSettings, View } from '../data/chart.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
+import {
+  type BandDraft,
+  changingLine,
+  keepingBand,
+  keepingLine,
+  type LineDraft,
+  movingLine,
+  newBand,
+  newLine,
+  removingBand,
+  removingLine,
+  settingsOf,
+} from './drafts/line.ts'
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
 import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
 import type { AsideDraft, Session, SessionEvent } from './mode.ts'
@@ -32,7 +45,13 @@ interface On {
 export type Acts = ReturnType<typeof actsOn>
 
 export function actsOn(on: On) {
-  return { ...settingActs(on), ...pointActs(on), ...eventActs(on), ...stepActs(on) }
+  return {
+    ...settingActs(on),
+    ...lineActs(on),
+    ...pointActs(on),
+    ...eventActs(on),
+    ...stepActs(on),
+  }
 }
 
 /** Keeps settings, or adds them to the trial; `done` once that is so, `after` in any case. */
@@ -129,8 +148,39 @@ function settingActs(on: On) {
     keepBaseline: (draft: BaselineDraft) => {
       if (base) apply(on, changing(draft.start, { window: windowOf(base, draft) }), { after: drop })
     },
-    setTarget: (target: number | null) => apply(on, { target }, { done: close }),
+    setTarget: (target: number | null, high: number | null = null) =>
+      apply(on, { target, target_high: high }, { done: close }),
     changeDetails: (changes: Intent, done?: () => void) => apply(on, changes, done ? { done } : {}),
+  }
+}
+
+/** Acts on the lines and bands that people put on the chart. */
+function lineActs(on: On) {
+  const { base, dispatch } = on
+  const close = () => dispatch({ type: 'close' })
+  const open = (draft: LineDraft, added: boolean, at: { x: number; y: number }) => {
+    dispatch({ type: 'hold', held: { kind: 'line', draft, added } })
+    dispatch({ type: 'open', card: { kind: 'line', ...at } })
+  }
+  return {
+    addLine: (at: { x: number; y: number }) => {
+      if (base) open(newLine(base), true, at)
+    },
+    openLine: (key: string, at: { x: number; y: number }) => {
+      const line = base?.lines.find((line) => line.key === key)
+      if (line) open(settingsOf(line), false, at)
+    },
+    keepLine: (draft: LineDraft) => apply(on, keepingLine(draft), { done: close }),
+    changeLine: (key: string, changes: Partial<LineDraft>) => apply(on, changingLine(key, changes)),
+    moveLine: (key: string, by: -1 | 1) => apply(on, movingLine(key, by)),
+    removeLine: (key: string) => apply(on, removingLine(key), { done: close }),
+    addBand: (at: { x: number; y: number }) => {
+      const draft = base && newBand(base)
+      if (draft) dispatch({ type: 'open', card: { kind: 'band', draft, added: true, ...at } })
+      else say('A band lies between two lines: add these first.')
+    },
+    keepBand: (draft: BandDraft) => apply(on, keepingBand(draft), { done: close }),
+    removeBand: (key: string) => apply(on, removingBand(key), { done: close }),
   }
 }
 

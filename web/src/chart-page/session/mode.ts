@@ -3,6 +3,7 @@ import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import type { Chart } from '../data/chart.ts'
 import type { BaselineDraft, Window } from './drafts/baseline.ts'
 import type { EventDraft } from './drafts/eventDraft.ts'
+import type { BandDraft, LineDraft } from './drafts/line.ts'
 import type { ShiftDraft } from './drafts/shift.ts'
 import { newTrial, type Trial, type Tried, trying } from './drafts/trial.ts'
 
@@ -20,11 +21,15 @@ export type Held =
   | { kind: 'shift'; draft: ShiftDraft; dragging: boolean }
   | { kind: 'baseline'; draft: BaselineDraft; dragging: boolean }
   | { kind: 'aside'; draft: AsideDraft }
+  | { kind: 'line'; draft: LineDraft; added: boolean }
 
 /** What is open over the chart, and where. */
 export type Card = { x: number; y: number } & (
   | { kind: 'segment'; number: number }
   | { kind: 'target'; target?: number }
+  | { kind: 'line' }
+  | { kind: 'band'; draft: BandDraft; added: boolean }
+  | { kind: 'axis' }
   | { kind: 'event'; draft: EventDraft }
   | { kind: 'pin'; pin: Pin }
   | { kind: 'candidate'; candidate: Chart['candidates'][number] }
@@ -46,7 +51,20 @@ export interface Session {
   hovered: number | null
   /** Points that are lit because something beside the chart speaks of them. */
   lit: readonly number[]
+  /** Stretches of periods that are selected; the last one is the one that grows. */
+  spans: readonly Span[]
+  /** Where the last one began, by position, so that keys make it longer or shorter. */
+  anchor: number | null
 }
+
+/** A stretch of periods, by its first and its last one. */
+export interface Span {
+  first: string
+  last: string
+}
+
+/** More selections than these cannot be compared at a glance. */
+export const MOST_SPANS = 4
 
 export const atRest: Session = {
   mode: REST,
@@ -55,6 +73,8 @@ export const atRest: Session = {
   selected: null,
   hovered: null,
   lit: [],
+  spans: [],
+  anchor: null,
 }
 
 export type SessionEvent =
@@ -62,12 +82,15 @@ export type SessionEvent =
   | { type: 'edit shift'; draft: ShiftDraft; dragging?: boolean }
   | { type: 'edit baseline'; window: Window; dragging?: boolean }
   | { type: 'edit aside'; draft: AsideDraft }
+  | { type: 'edit line'; draft: LineDraft }
   | { type: 'drop' }
   | { type: 'open'; card: Card }
   | { type: 'close' }
   | { type: 'select'; position: number | null }
   | { type: 'hover'; position: number | null }
   | { type: 'light'; positions: readonly number[] }
+  | { type: 'select span'; span: Span; anchor: number; more: boolean }
+  | { type: 'clear spans' }
   | { type: 'look elsewhere' }
   | { type: 'begin trial' }
   | { type: 'try'; more: Partial<Tried> }
@@ -81,7 +104,8 @@ export function session(state: Session, event: SessionEvent): Session {
       return { ...state, mode: event.held }
     case 'edit shift':
     case 'edit baseline':
-    case 'edit aside': {
+    case 'edit aside':
+    case 'edit line': {
       const held = heldIn(state)
       const edited = held && editedBy(held, event)
       return edited ? { ...state, mode: inPlaceOf(state.mode, edited) } : state
@@ -91,16 +115,24 @@ export function session(state: Session, event: SessionEvent): Session {
     case 'open':
       return { ...state, mode: { kind: 'card', card: event.card, over: under(state.mode) } }
     case 'close':
-      return state.mode.kind === 'card' ? { ...state, mode: state.mode.over } : state
+      if (state.mode.kind !== 'card') return state
+      // A line is in the hand only as long as its card is open.
+      return { ...state, mode: state.mode.card.kind === 'line' ? REST : state.mode.over }
     case 'select':
       return { ...state, selected: event.position }
+    case 'select span': {
+      const before = event.more ? state.spans : state.spans.slice(0, -1)
+      return { ...state, spans: [...before, event.span].slice(-MOST_SPANS), anchor: event.anchor }
+    }
+    case 'clear spans':
+      return { ...state, spans: [], anchor: null }
     case 'hover':
       return { ...state, hovered: event.position }
     case 'light':
       return { ...state, lit: event.positions }
     // What was chosen at one grain, or of one part, holds for no other.
     case 'look elsewhere':
-      return { ...state, mode: REST, selected: null, hovered: null, lit: [] }
+      return { ...atRest, trial: state.trial, real: state.real }
     case 'begin trial':
       return { ...state, trial: newTrial, real: false }
     case 'try':
@@ -137,6 +169,7 @@ function editedBy(held: Held, event: SessionEvent): Held | null {
       dragging: event.dragging ?? held.dragging,
     }
   if (held.kind === 'aside' && event.type === 'edit aside') return { ...held, draft: event.draft }
+  if (held.kind === 'line' && event.type === 'edit line') return { ...held, draft: event.draft }
   return null
 }
 

@@ -30,7 +30,15 @@ function PanelName({ text, room, y }: { text: string; room: number; y: number })
   )
 }
 
-export function Axes({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
+export function Axes({
+  chart,
+  geometry,
+  onOpen,
+}: {
+  chart: Chart
+  geometry: Geometry
+  onOpen: (at: { x: number; y: number }) => void
+}) {
   const { left, right, ranges, values, x } = geometry
   const [start = 0, end = 0] = x.domain
   const unit = countedIn(chart.kpi.numbers)
@@ -45,6 +53,26 @@ export function Axes({ chart, geometry }: { chart: Chart; geometry: Geometry }) 
         <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
       )}
       <Levels labels={geometry.valueLabels} left={left} />
+      {/* biome-ignore lint/a11y/useSemanticElements: an SVG has no button element */}
+      <rect
+        role="button"
+        tabIndex={0}
+        aria-label="Axis: how values are drawn"
+        className={classes.tag}
+        x={0}
+        y={values[0] - 4}
+        width={left}
+        height={Math.max(0, values[1] - values[0] + 8)}
+        fill="transparent"
+        onClick={() => onOpen({ x: left, y: (values[0] + values[1]) / 2 })}
+        onKeyDown={(event) => {
+          if (event.key !== 'Enter' && event.key !== ' ') return
+          event.preventDefault()
+          onOpen({ x: left, y: (values[0] + values[1]) / 2 })
+        }}
+      >
+        <title>How values are drawn, and where the axis ends</title>
+      </rect>
       <Levels labels={geometry.rangeLabels} left={left} />
       <line x1={left} x2={right} y1={ranges[1]} y2={ranges[1]} stroke="var(--hairline)" />
       <g className={classes.axis}>

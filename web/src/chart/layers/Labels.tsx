@@ -1,3 +1,4 @@
+import { maxIndex, minIndex } from 'd3-array'
 import { memo } from 'react'
 import { valueText } from '../../shared/numbers.ts'
 import { counted } from '../../shared/writing.ts'
@@ -11,6 +12,27 @@ import { ROOM_FOR_DOTS, runBar } from './Points.tsx'
 
 /** More labels than this are noise; the newest signals are labeled. */
 const MOST = 14
+/** Where a person has chosen what is labeled, as many as fit. */
+const MOST_CHOSEN = 200
+
+/** The drawn points, by index, whose values a person wants labeled. */
+function labeled({ kpi, points, off_target }: Chart): number[] {
+  const every = points.value.map((_, n) => n)
+  switch (kpi.value_labels) {
+    case 'all':
+      return every
+    case 'off_target': {
+      const off = new Set(off_target)
+      return every.filter((n) => off.has(points.position[n] ?? -1))
+    }
+    case 'extremes':
+      return [maxIndex(points.value), minIndex(points.value)].filter((n) => n >= 0)
+    case 'ends':
+      return every.length > 1 ? [0, every.length - 1] : every
+    default:
+      return []
+  }
+}
 
 /** Direct labels: the value of a point outside the limits, and what a run is. */
 export const Labels = memo(function Labels({
@@ -43,9 +65,22 @@ export const Labels = memo(function Labels({
     const at = x(times[n] ?? 0) - geometry.spacing / 2
     obstacles.push(around(at, lane[0] - 6, 9))
   }
+  for (const n of labeled(chart)) {
+    if (requests.length >= MOST_CHOSEN) break
+    const value = chart.points.value[n] ?? 0
+    requests.push({
+      key: `value ${n}`,
+      text: valueText(value, chart.kpi.numbers),
+      x: x(times[n] ?? 0),
+      y: y(value),
+      clear: 9,
+      color: 'var(--ink)',
+    })
+  }
+  const bySignal = chart.kpi.value_labels === 'signals'
   for (const signal of [...chart.signals].reverse()) {
     if (requests.length >= MOST) break
-    if (signal.mark === 'outside' && signal.judges === 'values') {
+    if (bySignal && signal.mark === 'outside' && signal.judges === 'values') {
       const furthest = signal.points.reduce((a, b) =>
         Math.abs(distance(chart, geometry, b)) > Math.abs(distance(chart, geometry, a)) ? b : a,
       )
@@ -60,7 +95,7 @@ export const Labels = memo(function Labels({
         clear: 10,
         color: MARK_COLOR.outside,
       })
-    } else if (signal.mark === 'run') {
+    } else if (signal.mark === 'run' && chart.kpi.value_labels !== 'none') {
       const bar = runBar(signal, chart, geometry)
       if (!bar) continue
       obstacles.push({ x0: bar.x0, x1: bar.x1, y0: bar.y - 2, y1: bar.y + 2 })

@@ -74,17 +74,34 @@ function Kept({
   )
 }
 
-/** The target: one level, or steps where it came with the values and changes. */
+/** The target: one level or a range, or steps of it where it came with the values and changes. */
 function Target({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
+  const { targets, targets_high, target_now, target_high_now } = chart
+  return (
+    <>
+      <TargetSide level={target_now} levels={targets} geometry={geometry} />
+      <TargetSide level={target_high_now} levels={targets_high} geometry={geometry} />
+    </>
+  )
+}
+
+function TargetSide({
+  level: target,
+  levels,
+  geometry,
+}: {
+  level: number | null
+  levels: Chart['targets']
+  geometry: Geometry
+}) {
   const { left, right, x, y, times, spacing } = geometry
-  const target = chart.target_now
   if (target === null) return null
   const steps = stepPath(times.length, (n) => {
-    const level = chart.targets?.[n] ?? null
+    const level = levels?.[n] ?? null
     return level === null ? null : [x(times[n] ?? 0) - spacing / 2, y(level)]
   })
-  const last = chart.targets?.at(-1) ?? null
-  const path = !chart.targets
+  const last = levels?.at(-1) ?? null
+  const path = !levels
     ? `M${left},${y(target)}H${right}`
     : `${steps}${last === null ? '' : `H${right}`}`
   return (

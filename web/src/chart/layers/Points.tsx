@@ -5,6 +5,7 @@ import { MARK_COLOR, type Marks, type Stretch, stretchesOf } from '../model/mark
 import { linePath, stepPath } from '../model/path.ts'
 import type { Chart } from '../model/types.ts'
 import { SIZE, textWidth } from '../text/measure.ts'
+import { Columns } from './Columns.tsx'
 import { Incomplete, Mark, SetAside } from './Mark.tsx'
 
 /** Closer than this, in pixels, routine points are drawn by their line alone. */
@@ -26,11 +27,14 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
   const hollow = new Set(chart.hollow_ranges)
   const radius = room < ROOM_FOR_DOTS ? 0 : room < ROOM_FOR_LARGE_DOTS ? 1.8 : 3
   const size = room < ROOM_FOR_DOTS ? 3.4 : 6
+  const { drawn_as: form, dots, faint } = chart.kpi
   // Many points close together would lie over the levels like ink.
-  const stroke = { stroke: 'var(--ink)', strokeOpacity: room < ROOM_FOR_DOTS ? 0.34 : 0.72 }
+  const strength = (room < ROOM_FOR_DOTS ? 0.34 : 0.72) * (faint ? 0.4 : 1)
+  const stroke = { stroke: 'var(--ink)', strokeOpacity: strength }
   const at = (n: number) => x(times[n] ?? 0)
   const count = points.position.length
-  const holds = chart.kpi.drawn_as === 'steps'
+  const holds = form === 'steps'
+  const routine = { fill: 'var(--ink)', fillOpacity: faint ? 0.35 : 1 }
   const gaps = new Map(chart.gaps.map((gap) => [gap.position, gap.missing]))
   const isGap = (n: number) => gaps.has(points.position[n] ?? -1)
   const values = holds
@@ -49,9 +53,13 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
 
   return (
     <g data-part="points">
-      <path d={values} fill="none" {...stroke} strokeWidth={1.1} />
+      {form === 'columns' ? (
+        <Columns chart={chart} geometry={geometry} />
+      ) : (
+        <path d={values} fill="none" {...stroke} strokeWidth={1.1} />
+      )}
       {!holds && <path d={ranges} fill="none" {...stroke} strokeWidth={1} />}
-      {bridges.map((n) => (
+      {(form === 'columns' ? [] : bridges).map((n) => (
         <path
           key={n}
           data-part="gap"
@@ -81,7 +89,9 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
             ) : kind ? (
               <Mark kind={kind} x={at(n)} y={y(value)} size={size} />
             ) : (
-              radius > 0 && <circle cx={at(n)} cy={y(value)} r={radius} fill="var(--ink)" />
+              radius > 0 &&
+              dots &&
+              form !== 'columns' && <circle cx={at(n)} cy={y(value)} r={radius} {...routine} />
             )}
             {range !== null &&
               !holds &&

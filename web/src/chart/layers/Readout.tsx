@@ -2,6 +2,7 @@ import { fullText, levelText, signedLevel } from '../../shared/numbers.ts'
 import { longPeriod } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
+import { drawnLines, lineName } from '../model/overlays.ts'
 import type { Chart } from '../model/types.ts'
 
 const WIDTH = 250
@@ -86,6 +87,17 @@ export function readOut(chart: Chart, index: number): Lines {
     const note = segment?.firmness === 'provisional' ? ', provisional' : ''
     numbers.push(['Limits', `${level(lower)} to ${level(upper)}${note}`])
   }
+  for (const line of drawnLines(chart)) {
+    const [above, under] = [line.above?.[index] ?? null, line.under?.[index] ?? null]
+    if (above !== null && under !== null) {
+      numbers.push([`Above ${lineName(line)}`, level(above)], ['Up to it', level(under)])
+    } else if (line.course) {
+      const height = line.course[index] ?? null
+      numbers.push([lineName(line), height === null ? 'not yet' : level(height)])
+    }
+  }
+  const off = chart.off_target.includes(position)
+  if (off) numbers.push(['Target', 'not met'])
   return {
     period: longPeriod(points.period[index] ?? '', kpi.grain),
     numbers,

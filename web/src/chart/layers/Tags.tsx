@@ -3,18 +3,19 @@ import classes from '../Chart.module.css'
 import { useDragAcross } from '../gestures/useDragAcross.ts'
 import type { Geometry } from '../model/geometry.ts'
 import { spreadOut } from '../model/labelPlacement.ts'
+import { COLORS } from '../model/overlays.ts'
 import { type LineName, type TagText, tagName, tagTexts } from '../model/tags.ts'
 import type { Chart, Shown } from '../model/types.ts'
 
-export type DragTarget = (
-  level: number | null,
-  dropped: boolean,
-  at: { x: number; y: number },
-) => void
+export interface Pull {
+  /** Which levels can be pulled up and down. */
+  can: (line: LineName) => boolean
+  /** One is pulled to a level; `dropped` once the hand lets go, null where it gives up. */
+  to: (line: LineName, level: number | null, dropped: boolean, at: { x: number; y: number }) => void
+}
 
 interface Props {
-  /** The target is pulled to a level; `dropped` once the hand lets go, null where it gives up. */
-  onDragTarget: DragTarget | null
+  pull: Pull
 }
 
 interface Tag extends TagText {
@@ -23,7 +24,7 @@ interface Tag extends TagText {
 }
 
 const TAG_HEIGHT = 20
-/** How far the target is pulled before it is moved rather than opened, in pixels. */
+/** How far a level is pulled before it is moved rather than opened, in pixels. */
 const PULL = 4
 
 /** Direct tags at the lines' right ends, pushed apart; each opens its line. */
@@ -33,26 +34,29 @@ export function Tags({
   shown,
   preview,
   onOpen,
-  onDragTarget,
+  pull,
 }: {
   chart: Chart
   geometry: Geometry
   shown: Shown
   preview: boolean
   onOpen: (line: LineName, y: number) => void
-  onDragTarget: Props['onDragTarget']
+  pull: Pull
 }) {
   const color = preview ? 'var(--mark-run)' : 'var(--sea)'
-  const tags = tagTexts(chart, shown).map((tag) => ({
-    ...tag,
-    y: (tag.panel === 'values' ? geometry.y : geometry.ry)(tag.value),
-    color: tag.name === 'target' ? 'var(--target)' : color,
-  }))
+  const outside = new Set(geometry.outside.map(({ line }) => line.key))
+  const tags = tagTexts(chart, shown)
+    .filter(({ line }) => !line || !outside.has(line.key))
+    .map((tag) => ({
+      ...tag,
+      y: (tag.panel === 'values' ? geometry.y : geometry.ry)(tag.value),
+      color: tag.line ? COLORS[tag.line.color] : tag.name === 'target' ? 'var(--target)' : color,
+    }))
   const column = (panel: TagText['panel']) => (
     <TagColumn
       tags={tags.filter((tag) => tag.panel === panel)}
       panel={geometry[panel]}
-      {...{ geometry, onOpen, onDragTarget }}
+      {...{ geometry, onOpen, pull }}
     />
   )
   return (
@@ -68,7 +72,7 @@ function TagColumn({
   panel,
   geometry,
   onOpen,
-  onDragTarget,
+  pull,
 }: Props & {
   tags: Tag[]
   panel: [number, number]
@@ -81,14 +85,14 @@ function TagColumn({
   const at = useRef({ x: right + 8, y: 0 })
   const bind = useDragAcross<LineName>(
     {
-      onHold: () => onDragTarget !== null,
-      onMove: (_, py) => {
+      onHold: () => true,
+      onMove: (line, py) => {
         level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], py)))
         at.current.y = py
-        onDragTarget?.(level.current, false, at.current)
+        pull.to(line, level.current, false, at.current)
       },
-      onDrop: () => onDragTarget?.(level.current, true, at.current),
-      onCancel: () => onDragTarget?.(null, false, at.current),
+      onDrop: (line) => pull.to(line, level.current, true, at.current),
+      onCancel: (line) => pull.to(line, null, false, at.current),
     },
     PULL,
     'y',
@@ -106,14 +110,14 @@ function TagColumn({
     const label = narrow ? '' : tagName(tag, tagWidth)
     const [full] = tag.names
     const open = () => onOpen(tag.name, place)
-    const pulled = tag.name === 'target' && onDragTarget !== null
+    const pulled = pull.can(tag.name)
     return (
       // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
       <g
-        key={tag.name}
+        key={`${tag.name} ${full}`}
         role="button"
         tabIndex={0}
-        aria-label={`${full} ${tag.amount}: how it was made`}
+        aria-label={`${full || (tag.line?.says ?? '')} ${tag.amount}: how it was made`}
         className={classes.tag}
         data-line={tag.name}
         data-pulled={pulled}
@@ -130,7 +134,11 @@ function TagColumn({
           }
         }}
       >
-        <title>{`${full} ${tag.amount}`}</title>
+        <title>
+          {tag.line
+            ? `${full} ${tag.amount}: ${tag.line.says} ${tag.line.over}`
+            : `${full} ${tag.amount}`}
+        </title>
         <path d={`M${right},${tag.y}L${x},${place}`} stroke={tag.color} fill="none" />
         <rect
           x={x}

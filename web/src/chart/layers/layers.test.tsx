@@ -42,7 +42,7 @@ function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null)
     tags: () =>
       renderToStaticMarkup(
         <Tags
-          onDragTarget={null}
+          pull={{ can: () => false, to: nothing }}
           chart={part}
           geometry={geometry}
           shown={shown}
@@ -50,7 +50,7 @@ function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null)
           onOpen={nothing}
         />,
       ),
-    axes: () => renderToStaticMarkup(<Axes chart={part} geometry={geometry} />),
+    axes: () => renderToStaticMarkup(<Axes chart={part} geometry={geometry} onOpen={nothing} />),
   }
 }
 

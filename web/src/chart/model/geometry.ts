@@ -2,10 +2,11 @@
 import { extent } from 'd3-array'
 import { tickText } from '../../shared/numbers.ts'
 import { textWidth } from '../text/measure.ts'
+import { levelsOfLines, linesOutside } from './overlays.ts'
 import { linear, type Scale } from './scale.ts'
 import { tagRoom, tagTexts } from './tags.ts'
 import { LENGTH, timesOf } from './time.ts'
-import type { Chart, Segment, Shown } from './types.ts'
+import type { Chart, Line, Segment, Shown } from './types.ts'
 
 export const NARROW = 620
 export const LANE_HEIGHT = 22
@@ -58,6 +59,10 @@ export interface Geometry {
   /** Index among the drawn points, by position in the series. */
   indexOf: Map<number, number>
   narrow: boolean
+  /** Lines that the axis does not reach, and whether they are above it. */
+  outside: { line: Line; above: boolean }[]
+  /** Whether the axis is fixed, so that values may lie outside of the plot. */
+  fixed: boolean
 }
 
 /** Where everything of a chart goes. Long as one pass: each part takes the room that the one before has left. */
@@ -67,6 +72,7 @@ export function layOut(
   height: number,
   shown: Shown,
   kept: Chart | null = null,
+  brought: readonly string[] = [],
 ): Geometry {
   const { points, kpi } = chart
   const narrow = width < NARROW
@@ -77,7 +83,7 @@ export function layOut(
 
   const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
   // A value that holds until it changes has no moving ranges to speak of.
-  const hasRanges = kpi.drawn_as === 'points'
+  const hasRanges = kpi.drawn_as !== 'steps'
   const rangeHeight = hasRanges ? Math.round(free * RANGE_SHARE) : 0
   const values: [number, number] = [HEAD, HEAD + free - rangeHeight]
   const lane: [number, number] = [values[1] + GAP, values[1] + GAP + LANE_HEIGHT]
@@ -90,14 +96,27 @@ export function layOut(
   const both = kept ? [chart, kept] : [chart]
   const levels = [
     ...points.value,
-    ...(shown.target ? [chart.target_now, ...(chart.targets ?? [])] : []),
+    ...(shown.target
+      ? [
+          chart.target_now,
+          chart.target_high_now,
+          ...(chart.targets ?? []),
+          ...(chart.targets_high ?? []),
+        ]
+      : []),
+    // A column stands on zero, or its length would say nothing.
+    ...(kpi.drawn_as === 'columns' ? [0] : []),
     ...both.flatMap((drawn) => levelsOf(drawn, shown)),
   ].filter((level) => level !== null)
   const rangeLevels = [
     ...points.moving_range,
     ...both.flatMap((drawn) => visibleOf(drawn).map((s) => s.range_limit)),
   ].filter((level) => level !== null)
-  const y = linear(padded(levels, 0.07), [values[1], values[0]])
+  const [low = 0, high = 1] = extent(levels)
+  const automatic = padded([...levels, ...levelsOfLines(chart, [low, high], brought)], 0.07)
+  if (kpi.drawn_as === 'columns' && Math.min(...levels) >= 0) automatic[0] = 0
+  const domain = fixedTo(automatic, chart.axis)
+  const y = linear(domain, [values[1], values[0]])
   const ry = linear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]])
   const axes = [
     labelsOf(y, narrow ? 4 : 6, kpi.numbers),
@@ -144,7 +163,17 @@ export function layOut(
     keptSpans: kept ? spansOf(kept) : [],
     indexOf,
     narrow,
+    outside: linesOutside(chart, domain),
+    fixed: chart.axis.low !== null || chart.axis.high !== null,
   }
+}
+
+/** An axis with the ends that are fixed; an end that is not gives way, so that there is an axis. */
+function fixedTo([low, high]: [number, number], axis: Chart['axis']): [number, number] {
+  const [bottom, top] = [axis.low ?? low, axis.high ?? high]
+  if (bottom < top) return [bottom, top]
+  const room = Math.abs(bottom || top) || 1
+  return axis.low === null ? [top - room, top] : [bottom, bottom + room]
 }
 
 function labelsOf(scale: Scale, count: number, numbers: Chart['kpi']['numbers']): AxisLabel[] {

@@ -1,9 +1,17 @@
 // The tags at the right ends of the lines: which there are, what they say, the room they take.
 import { amountText, levelAmountText, levelText, valueText } from '../../shared/numbers.ts'
 import { shortest, textWidth } from '../text/measure.ts'
-import type { Chart, Segment, Shown } from './types.ts'
+import { drawnLines, lineName } from './overlays.ts'
+import type { Chart, Line, Segment, Shown } from './types.ts'
 
-export type LineName = 'average' | 'upper' | 'lower' | 'target' | 'range_limit' | 'average_range'
+export type LineName =
+  | 'average'
+  | 'upper'
+  | 'lower'
+  | 'target'
+  | 'range_limit'
+  | 'average_range'
+  | `line ${string}`
 
 export interface TagText {
   name: LineName
@@ -14,6 +22,8 @@ export interface TagText {
   text: string
   /** The value with its unit, to be read aloud. */
   amount: string
+  /** The line that a person has put there. */
+  line?: Line
 }
 
 const FOLLOWED: Record<string, string> = { trend: 'Trend' }
@@ -62,7 +72,24 @@ export function tagTexts(chart: Chart, shown: Shown): TagText[] {
     if (shown.limits) add('range_limit', 'ranges', ['Range limit', 'Limit'], segment.range_limit)
     if (shown.average) add('average_range', 'ranges', [`${mean} mR`, 'mR'], segment.average_range)
   }
-  if (shown.target) add('target', 'values', ['Target'], chart.target_now, [valueText, amountText])
+  if (shown.target) {
+    const { target_now: low, target_high_now: high } = chart
+    const names = high === null ? ['Target'] : ['Target from', 'From']
+    add('target', 'values', names, low, [valueText, amountText])
+    if (high !== null) add('target', 'values', ['Target to', 'To'], high, [valueText, amountText])
+  }
+  for (const line of drawnLines(chart)) {
+    if (line.shows === 'none' || line.level === null) continue
+    tags.push({
+      name: `line ${line.key}`,
+      panel: 'values',
+      names: line.shows === 'value' ? [''] : [lineName(line)],
+      value: line.level,
+      text: line.shows === 'name' ? '' : line.text,
+      amount: line.amount_text,
+      line,
+    })
+  }
   return tags
 }
 

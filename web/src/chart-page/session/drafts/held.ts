@@ -3,6 +3,7 @@ import type { Chart } from '../../data/chart.ts'
 import type { Previewed } from '../../data/preview.ts'
 import type { Held } from '../mode.ts'
 import { windowOf } from './baseline.ts'
+import { linesWith } from './line.ts'
 import { segmentsBut } from './settings.ts'
 import { segmentsWith } from './shift.ts'
 
@@ -21,6 +22,8 @@ export function heldSettings(chart: Chart, held: Held | null): Previewed | null 
     }
     case 'aside':
       return { aside: { [held.draft.period]: held.draft.back ? null : 'to be set aside' } }
+    case 'line':
+      return { lines: linesWith(chart, held.draft) }
     case undefined:
       return null
   }
@@ -36,6 +39,7 @@ export function heldSegment(chart: Chart, previewed: Chart): number {
 /** The segments, first and last, whose limits are previewed; null where none are. */
 export function heldSpan(chart: Chart, previewed: Chart, held: Held): [number, number] | null {
   const { segments } = previewed
+  if (held.kind === 'line') return null
   if (held.kind === 'shift') {
     const number = heldSegment(chart, previewed)
     return number > 0 ? [number - 1, segments.length - 1] : null
