@@ -2,6 +2,7 @@
 
 import math
 import statistics
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -120,7 +121,7 @@ def test_a_coarser_mean_is_a_step_over_each_of_its_periods() -> None:
 
 
 def test_a_summary_of_twelve_months() -> None:
-    ranges = [abs(b - a) for a, b in zip(TWELVE, TWELVE[1:], strict=False)]
+    ranges = [abs(b - a) for a, b in pairwise(TWELVE)]
     meets = np.array([value <= 20 for value in TWELVE])
     said = summarise_values(np.array(TWELVE), np.array(ranges), meets)
     assert said.n == 12
@@ -148,13 +149,13 @@ def test_summaries_of_little() -> None:
 @pytest.mark.parametrize(
     ("reference", "said"),
     [
-        (Reference(Statistic.MEAN, factor=1.25), "mean × 1.25"),
+        (Reference(Statistic.MEAN, factor=1.25), "mean \N{MULTIPLICATION SIGN} 1.25"),
         (Reference(Statistic.PERCENTILE, 90), "90th percentile"),
         (Reference(Statistic.PERCENTILE, 2.5), "2.5th percentile"),
         (Reference(Statistic.PERCENT_OF_MAXIMUM, 80), "80% of the maximum"),
-        (Reference(Statistic.MEDIAN, amount=-2), "median − 2.00\N{NBSP}min"),
+        (Reference(Statistic.MEDIAN, amount=-2), "median \N{MINUS SIGN} 2.00\N{NBSP}min"),
         (Reference(Statistic.CONSTANT, 20), "constant"),
-        (Reference(Statistic.CONSTANT, 20, 0.5), "20.00\N{NBSP}min × 0.5"),
+        (Reference(Statistic.CONSTANT, 20, 0.5), "20.00\N{NBSP}min \N{MULTIPLICATION SIGN} 0.5"),
     ],
 )
 def test_a_line_says_how_it_is_made(reference: Reference, said: str) -> None:
@@ -166,8 +167,14 @@ def test_names_that_claim_something_else_are_questioned() -> None:
         return doubt_name(name, reference, say_made(reference, MINUTES))
 
     mean = Reference(Statistic.MEAN, factor=1.25)
-    assert doubt("Median", mean) == "The name says median; the line is mean × 1.25."
-    assert doubt("Average + 20%", mean) == "The name says 20; the line is mean × 1.25."
+    assert (
+        doubt("Median", mean)
+        == "The name says median; the line is mean \N{MULTIPLICATION SIGN} 1.25."
+    )
+    assert (
+        doubt("Average + 20%", mean)
+        == "The name says 20; the line is mean \N{MULTIPLICATION SIGN} 1.25."
+    )
     for good in ("Average + 25%", "1.25 x average", "125% of the average", "Alert", ""):
         assert doubt(good, mean) is None
     assert doubt("Best 10 ever", Reference(Statistic.PERCENTILE, 10)) is None

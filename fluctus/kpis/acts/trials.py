@@ -56,23 +56,27 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
         for text in {**trial.values, **trial.aside}
         for row in _rows(kpi, text, trial)
     ]  # fmt: skip
+    if not rows and not descriptions:
+        return kept_chart(kpi, actor.now)
+    summary = _summary(trial, descriptions, len(rows))
     data = None
     if rows:
-        descriptions.append(f"changed {len(rows)} value{'' if len(rows) == 1 else 's'}")
         data = DataChange.objects.create(
-            kpi=kpi,
-            author=actor.person,
-            summary=f"Kept a trial: {descriptions[-1]}",
-            changed=len(rows),
+            kpi=kpi, author=actor.person, summary=summary[:200], changed=len(rows)
         )
         put_values(kpi, data, frame_of(rows))
-    if not descriptions:
-        return kept_chart(kpi, actor.now)
-    summary = f"Kept a trial: {', '.join(descriptions)}"
     move_periods(kpi, before.time_zone, after.time_zone)
     kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
     record(kpi, actor, summary, before, after, data)
     return kept
+
+
+def _summary(trial: Trial, settings: list[str], values: int) -> str:
+    """Describe a trial: its ``settings``, and of how many ``values`` it is."""
+    counted = f"{values} value{'' if values == 1 else 's'}"
+    if not settings and not trial.values and None not in trial.aside.values():
+        return f"Set {counted} aside"
+    return f"Kept a trial: {', '.join([*settings, *([f'changed {counted}'] if values else [])])}"
 
 
 def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:

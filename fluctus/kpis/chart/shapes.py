@@ -425,6 +425,14 @@ class Band(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Strip(Shape):
+    """All values of a chart, thinned to what a small strip can show."""
+
+    period: list[str]
+    value: FullColumn
+
+
+@dataclass(frozen=True, slots=True)
 class Axis(Shape):
     """Where the axis of the values is fixed, and what lies outside of it."""
 
@@ -463,6 +471,8 @@ class Chart(Levels):
     """Those that people have put on it, in their order."""
     bands: list[Band]
     axis: Axis
+    strip: Strip | None
+    """All dates, where only some of them are shown."""
     notes: list[Note]
     gaps: list[Gap]
     """Where periods are missing among those shown; none where values come irregularly."""

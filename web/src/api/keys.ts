@@ -43,6 +43,12 @@ export const keys = {
   ],
   lanes: (workspace: string): Key => ['lane', workspace],
   lane: ({ workspace, kpi }: Place, ...shown: unknown[]): Key => ['lane', workspace, kpi, ...shown],
+  summaries: ({ workspace, kpi }: Place, ...spans: unknown[]): Key => [
+    'summaries',
+    workspace,
+    kpi,
+    ...spans,
+  ],
   patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
   compared: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
     'compared',
@@ -112,6 +118,7 @@ export const renew = {
       keys.patterns,
       keys.howSoon,
       keys.reach,
+      keys.summaries,
     ]
     for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
     const { workspace } = place

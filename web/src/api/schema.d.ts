@@ -978,6 +978,8 @@ export interface components {
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
             axis: components["schemas"]["Axis"];
+            /** @description All dates, where only some of them are shown. */
+            strip: components["schemas"]["Strip"] | null;
             notes: components["schemas"]["Note"][];
             /** @description Where periods are missing among those shown; none where values come irregularly. */
             gaps: components["schemas"]["Gap"][];
@@ -2467,6 +2469,7 @@ export interface components {
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
             axis: components["schemas"]["Axis"];
+            strip: components["schemas"]["Strip"] | null;
             notes: components["schemas"]["Note"][];
             gaps: components["schemas"]["Gap"][];
             shown: number[];
@@ -2645,6 +2648,11 @@ export interface components {
             explained: number;
             aside: number;
             shift: number;
+        };
+        /** @description All values of a chart, thinned to what a small strip can show. */
+        Strip: {
+            period: string[];
+            value: number[];
         };
         /** @description The mark of the newest recent signal; a negative index is left of the strip. */
         StripSignal: {

@@ -9,8 +9,10 @@ import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
 import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane, useReach } from './data/context.ts'
+import { OverviewStrip, wholeOf } from './OverviewStrip.tsx'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
+import { zoomedStretch } from './session/drafts/stretch.ts'
 import { changedSpan } from './session/drafts/trial.ts'
 import { shownLines } from './session/lines.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
@@ -46,77 +48,97 @@ export function Stage() {
           : drawn,
     [drawn, target, pulled],
   )
+  const dates = wholeOf(drawn)
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
-    <ChartView
-      chart={shownChart}
-      shown={shown}
-      height={useHeight()}
-      previewed={span ?? tried}
-      kept={previewing ? base : drawn === saved ? null : saved}
-      moving={number > 0 ? number : null}
-      selected={held ? null : state.selected}
-      lit={state.lit}
-      onHover={(position) => dispatch({ type: 'hover', position })}
-      pins={lane.data ?? []}
-      onOpenPin={(pin, at) => {
-        const [only] = pin.events
-        dispatch({
-          type: 'open',
-          card:
-            pin.count === 1 && only
-              ? { kind: 'event', draft: only, ...at }
-              : { kind: 'pin', pin, ...at },
-        })
-      }}
-      onMovePin={acts.moveEvent}
-      candidates={saved.candidates}
-      onOpenCandidate={(candidate, at) =>
-        dispatch({ type: 'open', card: { kind: 'candidate', candidate, ...at } })
-      }
-      baseline={useBaseline() ?? null}
-      onSelect={(position) => dispatch({ type: 'select', position })}
-      onKey={onKey}
-      onPlaceAt={acts.placeShift}
-      onOpenSegment={(at, point) => {
-        if (whole) dispatch({ type: 'open', card: { kind: 'segment', number: at, ...point } })
-      }}
-      onOpenLine={(line, point) =>
-        line.startsWith('line ')
-          ? acts.openLine(line.slice(5), point)
-          : dispatch({
-              type: 'open',
-              card:
-                line === 'target'
-                  ? { kind: 'target', ...point }
-                  : { kind: 'segment', number: drawn.segments.length - 1, ...point },
-            })
-      }
-      pull={{
-        can: (line) =>
-          line === 'target'
-            ? whole && drawn.targets === null && drawn.target_high_now === null
-            : isConstant(drawn, line),
-        to: (line, level, dropped, at) => {
-          setPulled(dropped || level === null ? null : { line, level })
-          if (level === null || !dropped) return
-          const to = roundedLike(level, drawn)
-          if (line === 'target')
-            dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
-          else acts.changeLine(line.slice(5), { number: to })
-        },
-      }}
-      brought={brought}
-      onBring={(key) => setBrought([...brought, key])}
-      onOpenAxis={(at) => dispatch({ type: 'open', card: { kind: 'axis', ...at } })}
-      handles={whole ? handles : null}
-      svgRef={svg}
-    >
-      <OpenCard />
-      {pulled?.line === 'target' && (
-        <Reach place={place} target={roundedLike(pulled.level, drawn)} />
+    <>
+      <ChartView
+        chart={shownChart}
+        shown={shown}
+        height={useHeight()}
+        previewed={span ?? tried}
+        kept={previewing ? base : drawn === saved ? null : saved}
+        moving={number > 0 ? number : null}
+        selected={held ? null : state.selected}
+        lit={state.lit}
+        onHover={(position) => dispatch({ type: 'hover', position })}
+        pins={lane.data ?? []}
+        onOpenPin={(pin, at) => {
+          const [only] = pin.events
+          dispatch({
+            type: 'open',
+            card:
+              pin.count === 1 && only
+                ? { kind: 'event', draft: only, ...at }
+                : { kind: 'pin', pin, ...at },
+          })
+        }}
+        onMovePin={acts.moveEvent}
+        candidates={saved.candidates}
+        onOpenCandidate={(candidate, at) =>
+          dispatch({ type: 'open', card: { kind: 'candidate', candidate, ...at } })
+        }
+        baseline={useBaseline() ?? null}
+        onSelect={(position) => dispatch({ type: 'select', position })}
+        onKey={onKey}
+        onPlaceAt={acts.placeShift}
+        spans={state.spans}
+        onSelectSpan={(from, to, more) => {
+          const { position, period } = drawn.points
+          const [first, last] = [Math.min(from, to), Math.max(from, to)].map(
+            (at) => period[position.indexOf(at)] ?? '',
+          )
+          if (first && last)
+            dispatch({ type: 'select span', span: { first, last }, anchor: from, more })
+        }}
+        onZoom={(factor, around) => {
+          if (!dates) return
+          const on = { around, whole: dates, grain: drawn.kpi.grain }
+          look.setStretch(zoomedStretch(look.stretch ?? dates, factor, on))
+        }}
+        onOpenSegment={(at, point) => {
+          if (whole) dispatch({ type: 'open', card: { kind: 'segment', number: at, ...point } })
+        }}
+        onOpenLine={(line, point) =>
+          line.startsWith('line ')
+            ? acts.openLine(line.slice(5), point)
+            : dispatch({
+                type: 'open',
+                card:
+                  line === 'target'
+                    ? { kind: 'target', ...point }
+                    : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+              })
+        }
+        pull={{
+          can: (line) =>
+            line === 'target'
+              ? whole && drawn.targets === null && drawn.target_high_now === null
+              : isConstant(drawn, line),
+          to: (line, level, dropped, at) => {
+            setPulled(dropped || level === null ? null : { line, level })
+            if (level === null || !dropped) return
+            const to = roundedLike(level, drawn)
+            if (line === 'target')
+              dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
+            else acts.changeLine(line.slice(5), { number: to })
+          },
+        }}
+        brought={brought}
+        onBring={(key) => setBrought([...brought, key])}
+        onOpenAxis={(at) => dispatch({ type: 'open', card: { kind: 'axis', ...at } })}
+        handles={whole ? handles : null}
+        svgRef={svg}
+      >
+        <OpenCard />
+        {pulled?.line === 'target' && (
+          <Reach place={place} target={roundedLike(pulled.level, drawn)} />
+        )}
+      </ChartView>
+      {look.stretch && (
+        <OverviewStrip chart={saved} stretch={look.stretch} onChange={look.setStretch} />
       )}
-    </ChartView>
+    </>
   )
 }
 

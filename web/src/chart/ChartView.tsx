@@ -1,4 +1,4 @@
-import { useElementSize } from '@mantine/hooks'
+import { useElementSize, useMergedRef } from '@mantine/hooks'
 import {
   type KeyboardEvent,
   type MouseEvent,
@@ -6,9 +6,12 @@ import {
   type Ref,
   useId,
   useMemo,
+  useRef,
   useState,
 } from 'react'
 import classes from './Chart.module.css'
+import { useDragAcross } from './gestures/useDragAcross.ts'
+import { useWheelZoom } from './gestures/useWheelZoom.ts'
 import { Axes } from './layers/Axes.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
 import { Labels } from './layers/Labels.tsx'
@@ -20,6 +23,7 @@ import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
 import { Outside } from './layers/Outside.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
+import { type SelectedSpan, Selection } from './layers/Selection.tsx'
 import { type Pull, Tags } from './layers/Tags.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
@@ -66,6 +70,12 @@ interface Props {
   onOpenAxis?: (at: { x: number; y: number }) => void
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
+  /** Stretches of periods that are selected. */
+  spans?: readonly SelectedSpan[]
+  /** A stretch is pulled over the plot, from one position to another; `more` keeps the others. */
+  onSelectSpan?: (from: number, to: number, more: boolean) => void
+  /** The wheel or two fingers ask for so many times the dates, around a share of the width. */
+  onZoom?: (factor: number, around: number) => void
   /** What moves the shifts; null where they stand. */
   handles?: ShiftHandles | null
   svgRef?: Ref<SVGSVGElement>
@@ -76,6 +86,9 @@ const nothing = () => undefined
 const NONE: readonly number[] = []
 const NO_PINS: Pin[] = []
 const NO_KEYS: readonly string[] = []
+const NO_SPANS: readonly SelectedSpan[] = []
+/** How far the hand goes over the plot before it selects, in pixels. */
+const PULL = 6
 const NO_PULL: Pull = { can: () => false, to: nothing }
 
 /** The X chart, the story lane and the moving range chart, on one time axis. */
@@ -105,6 +118,9 @@ export function ChartView({
   onOpenAxis = nothing,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
+  spans = NO_SPANS,
+  onSelectSpan = nothing,
+  onZoom = nothing,
   handles = null,
   svgRef,
   children,
@@ -131,6 +147,34 @@ export function ChartView({
         ? hovered
         : chosen
 
+  const pulling = useRef<{ from: number; more: boolean } | null>(null)
+  const bindPlot = useDragAcross<{ more: boolean }>(
+    {
+      onHold: ({ more }, px) => {
+        const from = positionAt(chart, geometry, px)
+        if (from === undefined) return false
+        pulling.current = { from, more }
+        return true
+      },
+      onMove: (_, px) => {
+        const to = positionAt(chart, geometry, px)
+        const held = pulling.current
+        if (to === undefined || !held) return
+        onSelectSpan(held.from, to, held.more)
+        // From here on it is this selection that grows.
+        held.more = false
+      },
+      onDrop: nothing,
+      onCancel: () => {
+        pulling.current = null
+      },
+    },
+    PULL,
+  )
+  const wheelRef = useWheelZoom((factor, px) =>
+    onZoom(factor, (px - geometry.left) / Math.max(1, geometry.right - geometry.left)),
+  )
+
   function pointAt(event: MouseEvent<SVGElement>): number | null {
     const box = event.currentTarget.getBoundingClientRect()
     return nearest(geometry, event.clientX - box.left + geometry.left)
@@ -147,7 +191,7 @@ export function ChartView({
 
   return (
     <div
-      ref={ref}
+      ref={useMergedRef(ref, wheelRef)}
       className={classes.frame}
       role="application"
       aria-roledescription="process behavior chart"
@@ -166,15 +210,16 @@ export function ChartView({
           role="presentation"
         >
           <Plot geometry={geometry}>
-            <Lines chart={chart} geometry={geometry} inFront={false} />
             <Limits {...{ chart, geometry, shown, previewed, kept }} />
+            <Lines chart={chart} geometry={geometry} inFront={false} />
           </Plot>
-          <Axes chart={chart} geometry={geometry} onOpen={onOpenAxis} />
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
           <Plot geometry={geometry}>
             <Points chart={chart} geometry={geometry} marks={marks} />
             <Lines chart={chart} geometry={geometry} inFront />
           </Plot>
+          <Selection chart={chart} geometry={geometry} spans={spans} />
+          <Axes chart={chart} geometry={geometry} onOpen={onOpenAxis} />
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
           <Labels {...{ chart, geometry, candidates }} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
@@ -188,7 +233,8 @@ export function ChartView({
             height={geometry.ranges[1] - geometry.values[0] + 10}
             fill="transparent"
             onPointerMove={(event) => {
-              const index = pointAt(event)
+              // What is being selected is looked at; a readout would lie over it.
+              const index = event.buttons && pulling.current ? null : pointAt(event)
               if (index === hovered) return
               setHovered(index)
               onHover(index === null ? null : (chart.points.position[index] ?? null))
@@ -197,7 +243,13 @@ export function ChartView({
               setHovered(null)
               onHover(null)
             }}
+            onPointerDown={(event) => {
+              pulling.current = null
+              bindPlot({ more: event.shiftKey }).onPointerDown(event)
+            }}
             onClick={(event) => {
+              // The click that ends a pull chooses no point.
+              if (pulling.current) return
               const index = pointAt(event)
               const position = index === null ? undefined : chart.points.position[index]
               onSelect(position === undefined || position === selected ? null : position)

@@ -51,6 +51,8 @@ MOST_POINTS = 1_000
 """More points are thinned: an answer is as large as what is drawn, whatever the series."""
 COLUMNS = 220
 """Stretches of time that a thinned chart has; some four pixels each on a wide screen."""
+STRIP_COLUMNS = 60
+"""Stretches of time in the strip of all dates."""
 MOST_ASIDE = 60
 MOST_GAPS = 100
 MOST_NOTES = 100
@@ -88,6 +90,7 @@ def chart_answer(
         lines=line_answers(chart, start, stop, drawn),
         bands=band_answers(chart),
         axis=axis_answer(chart, start, stop),
+        strip=None if stop - start == len(data) else _strip(chart),
         notes=[
             shapes.Note(position, text)
             for position in drawn.tolist()
@@ -161,6 +164,13 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
         upper=lines.upper[drawn] if followed else None,
         lower=lines.lower[drawn] if followed else None,
     )
+
+
+def _strip(chart: Chart) -> shapes.Strip:
+    data = chart.observations
+    nothing = np.zeros(len(data), np.bool_)
+    thinned = thin(data.instants, data.values, chart.analysis.moving_ranges, STRIP_COLUMNS, nothing)
+    return shapes.Strip(data.texts(thinned), data.values[thinned])
 
 
 def _off_target(chart: Chart, drawn: Ints) -> Ints:

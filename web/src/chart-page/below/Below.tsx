@@ -3,6 +3,7 @@ import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
+import { Selections } from './Selections.tsx'
 
 /** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
 export function Below() {
@@ -13,6 +14,7 @@ export function Below() {
   const onePart = saved.kpi.breakdowns.length === 0 || look.breakdown !== null
   return (
     <>
+      {!held && <Selections />}
       {!held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}

@@ -13,6 +13,7 @@ import {
   TextInput,
 } from '@mantine/core'
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react'
+import { useState } from 'react'
 import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart, Line } from '../../chart/model/types.ts'
 import type { LineDraft } from '../session/drafts/line.ts'
@@ -277,6 +278,18 @@ function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDr
       onChange={(value) => set({ [name]: value } as Partial<LineDraft>)}
     />
   )
+  const [opened, setOpened] = useState(false)
+  if (!opened)
+    return (
+      <Button
+        size="compact-xs"
+        variant="subtle"
+        style={{ alignSelf: 'flex-start' }}
+        onClick={() => setOpened(true)}
+      >
+        How it is drawn
+      </Button>
+    )
   return (
     <>
       <SimpleGrid cols={2} spacing="xs">

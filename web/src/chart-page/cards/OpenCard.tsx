@@ -25,11 +25,12 @@ const NAMES: Record<Card['kind'], string> = {
   axis: 'How values are drawn',
 }
 
-const POSITIONS: Partial<Record<Card['kind'], 'left' | 'right' | 'bottom'>> = {
-  target: 'left',
-  line: 'left',
-  band: 'bottom',
-  axis: 'right',
+/** Cards that open beside their place, so that what they change is seen. */
+const BESIDE: Partial<Record<Card['kind'], true>> = {
+  target: true,
+  line: true,
+  band: true,
+  axis: true,
 }
 
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
@@ -41,7 +42,7 @@ export function OpenCard() {
     <ChartCard
       label={NAMES[card.kind]}
       at={card}
-      position={POSITIONS[card.kind] ?? 'top'}
+      position={card.kind in BESIDE ? (card.x < 200 ? 'right' : 'left') : 'top'}
       onClose={() => dispatch({ type: 'close' })}
     >
       <Suspense>

@@ -64,6 +64,29 @@ export function useHowSoon(
   })
 }
 
+/** Selected periods of a chart, each summarised beside the rest. */
+export function useSummaries(
+  place: Place,
+  view: View,
+  spans: readonly { first: string; last: string }[],
+) {
+  const { first: _, last: __, ...shown } = view
+  const query = { ...shown, spans: spans.map(({ first, last }) => `${first}/${last}`) }
+  return useQuery({
+    queryKey: keys.summaries(place, query),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/summary', {
+          params: { path: place, query },
+          signal,
+        }),
+      ),
+    enabled: spans.length > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+}
+
 /** The events told with a KPI from the first to the last period, gathered into pins. */
 export function useLane(place: Place, first: string, last: string, view: View) {
   const query = { first, last, width: view.width, ...(view.by && { by: view.by }) }

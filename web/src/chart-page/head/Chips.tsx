@@ -2,6 +2,7 @@ import { Menu } from '@mantine/core'
 import type { ReactNode } from 'react'
 import { COLORS, DASHES, drawnBands, lineName, WEIGHTS } from '../../chart/model/overlays.ts'
 import type { Band, Chart, Line, Shown } from '../../chart/model/types.ts'
+import { textWidth } from '../../chart/text/measure.ts'
 import { amountText, valueText } from '../../shared/numbers.ts'
 import classes from '../ChartPage.module.css'
 
@@ -10,6 +11,8 @@ interface Props {
   shown: Shown
   onChange: (shown: Shown) => void
   onAddTarget: () => void
+  /** Pixels that the chips and the dates have. */
+  room: number
   onAddLine: () => void
   onAddBand: () => void
   onOpenLine: (key: string) => void
@@ -18,11 +21,14 @@ interface Props {
   onHideLine: (key: string, hidden: boolean) => void
 }
 
-/** Chips of lines beside those of the chart itself, before they fold. */
-const MOST = 3
+/** Pixels that a chip takes beside its text, and the most that its text has. */
+const [AROUND, WIDEST] = [86, 180]
+/** Pixels of the chips of the chart itself, and of the dates beside all of them. */
+const OTHERS = 760
 
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({ chart, shown, onChange, onAddTarget, ...own }: Props) {
+export function Chips({ chart, shown, onChange, onAddTarget, room, ...own }: Props) {
+  const most = fitting(chart.lines, room)
   const { kpi, target_now: target, target_high_now: high } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
     <button
@@ -62,11 +68,11 @@ export function Chips({ chart, shown, onChange, onAddTarget, ...own }: Props) {
             : `Target ${valueText(target, kpi.numbers)} to ${amountText(high, kpi.numbers)}`,
           <path d="M1 6H17" stroke="var(--target)" strokeWidth={1.8} strokeDasharray="6 2 2 2" />,
         )}
-      {chart.lines.slice(0, MOST).map((line) => (
+      {chart.lines.slice(0, most).map((line) => (
         <LineChip key={line.key} line={line} {...own} />
       ))}
-      {(chart.lines.length > MOST || chart.bands.length > 0) && (
-        <More lines={chart.lines.slice(MOST)} chart={chart} {...own} />
+      {(chart.lines.length > most || chart.bands.length > 0) && (
+        <More lines={chart.lines.slice(most)} chart={chart} {...own} />
       )}
       <Menu position="bottom-start">
         <Menu.Target>
@@ -84,6 +90,16 @@ export function Chips({ chart, shown, onChange, onAddTarget, ...own }: Props) {
       </Menu>
     </>
   )
+}
+
+/** How many lines have a chip, so that all chips and the dates stay in one row. */
+function fitting(lines: Line[], room: number): number {
+  let left = room - OTHERS
+  const over = lines.findIndex((line) => {
+    left -= Math.min(WIDEST, textWidth(said(line))) + AROUND
+    return left < 0
+  })
+  return over === -1 ? lines.length : over
 }
 
 type Own = Pick<Props, 'onOpenLine' | 'onHideLine' | 'onOpenBand'>

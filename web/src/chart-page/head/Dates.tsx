@@ -1,9 +1,11 @@
-import { ActionIcon, Button, Menu } from '@mantine/core'
+import { ActionIcon, Button, Group, Menu } from '@mantine/core'
 import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
+import { useState } from 'react'
 import type { Chart, Grain } from '../../chart/model/types.ts'
-import { counted } from '../../shared/writing.ts'
+import { DayInput } from '../../shared/day/DayInput.tsx'
+import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { movedStretch, STRETCHES, type Stretch } from '../session/drafts/stretch.ts'
+import { fromDays, movedStretch, offered, type Stretch } from '../session/drafts/stretch.ts'
 
 interface Props {
   chart: Chart
@@ -19,11 +21,14 @@ interface Props {
 export function Dates(props: Props) {
   const { chart, newest, stretch, onChange, onBy, onBreakdown, breakdown } = props
   const { grain, grains, breakdowns } = chart.kpi
-  const choices = STRETCHES[grain].filter((periods) => periods < chart.count)
-  if (choices.length === 0 && grains.length < 2 && breakdowns.length === 0) return null
+  const shift = chart.segments.at(-1)?.start ?? null
+  const choices = offered(grain, newest, { count: chart.count, shift })
   const [start = 0, stop = 0] = chart.shown
-
-  const move = (by: number) => stretch && onChange(movedStretch(stretch, by, newest))
+  const same = (one: Stretch | null, other: Stretch) =>
+    one?.first === other.first && one.last === other.last
+  const chosen = choices.find((choice) => same(stretch, choice.stretch))
+  const move = (by: number) => stretch && onChange(movedStretch(stretch, by, grain, newest))
+  if (chart.count < 2 && grains.length < 2 && breakdowns.length === 0) return null
 
   return (
     <div className={classes.dates}>
@@ -37,7 +42,7 @@ export function Dates(props: Props) {
           <IconChevronLeft size={16} />
         </ActionIcon>
       )}
-      <Menu position="bottom-end">
+      <Menu position="bottom-end" closeOnItemClick={false}>
         <Menu.Target>
           <Button
             variant="subtle"
@@ -49,11 +54,11 @@ export function Dates(props: Props) {
             {[
               `by ${grain}`,
               ...(breakdown ? [breakdown] : breakdowns.length ? ['the whole'] : []),
-              stretch ? `last ${counted(stretch.periods, grain)}` : 'all dates',
+              datesText(stretch, chosen?.name, grain),
             ].join(', ')}
           </Button>
         </Menu.Target>
-        <Menu.Dropdown mah={430} style={{ overflowY: 'auto' }}>
+        <Menu.Dropdown mah={470} style={{ overflowY: 'auto' }}>
           {grains.length > 1 && (
             <Choices
               label="By"
@@ -77,16 +82,14 @@ export function Dates(props: Props) {
             label="Dates"
             options={[
               ['', 'All dates'],
-              ...choices.map((choice): [string, string] => [
-                String(choice),
-                `Last ${counted(choice, grain)}`,
-              ]),
+              ...choices.map(({ name }): [string, string] => [name, name]),
             ]}
-            value={stretch ? String(stretch.periods) : ''}
+            value={stretch ? (chosen?.name ?? 'others') : ''}
             onChange={(choice) =>
-              onChange(choice ? { grain, periods: Number(choice), until: newest } : null)
+              onChange(choices.find(({ name }) => name === choice)?.stretch ?? null)
             }
           />
+          <Typed stretch={stretch} chart={chart} newest={newest} onChange={onChange} />
         </Menu.Dropdown>
       </Menu>
       {stretch && (
@@ -100,6 +103,48 @@ export function Dates(props: Props) {
         </ActionIcon>
       )}
     </div>
+  )
+}
+
+function datesText(stretch: Stretch | null, name: string | undefined, grain: Grain): string {
+  if (!stretch) return 'all dates'
+  if (name) return name.charAt(0).toLowerCase() + name.slice(1)
+  const shown = grain === 'hour' || grain === 'week' ? 'day' : grain
+  const [first, last] = [stretch.first, stretch.last].map((period) => shortPeriod(period, shown))
+  return `${first} to ${last}`
+}
+
+/** Two days that are typed or picked. */
+function Typed({
+  stretch,
+  chart,
+  newest,
+  onChange,
+}: Pick<Props, 'stretch' | 'chart' | 'newest' | 'onChange'>) {
+  const { period } = chart.points
+  const [first, setFirst] = useState(stretch?.first.slice(0, 10) ?? period[0]?.slice(0, 10) ?? '')
+  const [last, setLast] = useState(stretch?.last.slice(0, 10) ?? newest)
+  const reversed = first > last
+  return (
+    <Group gap={6} p={8} align="flex-end" wrap="nowrap" onKeyDown={(e) => e.stopPropagation()}>
+      <DayInput size="xs" w={118} label="From" value={first} onChange={setFirst} />
+      <DayInput
+        size="xs"
+        w={118}
+        label="To"
+        value={last}
+        error={reversed ? 'Before it begins' : null}
+        onChange={setLast}
+      />
+      <Button
+        size="xs"
+        variant="default"
+        disabled={reversed || !first || !last}
+        onClick={() => onChange(fromDays(first, last, chart.kpi.grain))}
+      >
+        Show
+      </Button>
+    </Group>
   )
 }
 

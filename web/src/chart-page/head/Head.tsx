@@ -87,8 +87,10 @@ function Offer() {
   )
 }
 
+/** Pixels of the rail beside the page, and of the margins. */
+const RAIL = 250
 /** Where a card opens that comes from a chip, in pixels of the chart. */
-const ADDED_AT = { x: 420, y: 8 }
+const ADDED_AT = { x: 44, y: 190 }
 
 /** Which lines, which dates, by which grain, and of which part. */
 function Shown() {
@@ -112,7 +114,8 @@ function Shown() {
         chart={drawn}
         shown={lines}
         onChange={setLines}
-        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 20 } })}
+        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 190 } })}
+        room={look.viewport.width - (look.viewport.width > 800 ? RAIL : 0)}
         onAddLine={() => acts.addLine(ADDED_AT)}
         onAddBand={() => acts.addBand(ADDED_AT)}
         onOpenLine={(key) => acts.openLine(key, ADDED_AT)}

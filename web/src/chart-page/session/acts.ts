@@ -29,6 +29,9 @@ import type { AsideDraft, Session, SessionEvent } from './mode.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
 
+/** Values that are set aside at once. */
+const MOST_ASIDE = 400
+
 export const say = (message: string) => notifications.show({ message })
 
 interface On {
@@ -145,6 +148,11 @@ function settingActs(on: On) {
       const draft = base && baselineOf(base, number)
       if (draft) dispatch({ type: 'hold', held: { kind: 'baseline', draft, dragging: false } })
     },
+    /** Takes the limits of a segment from a stretch of it. */
+    takeBaseline: (number: number, { first, last }: { first: string; last: string }) => {
+      const start = base?.segments[number]?.start
+      if (start !== undefined) apply(on, changing(start, { window: [first, last] }))
+    },
     keepBaseline: (draft: BaselineDraft) => {
       if (base) apply(on, changing(draft.start, { window: windowOf(base, draft) }), { after: drop })
     },
@@ -211,6 +219,24 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
           { onSettled: drop },
         )
     },
+    /** Sets all values of a stretch aside as one act, or puts them into the trial. */
+    takeAllAside: ({ first, last }: { first: string; last: string }, count: number) => {
+      if (!base) return
+      const periods = base.points.period.filter((period) => period >= first && period <= last)
+      // A thinned chart does not have them all.
+      if (periods.length > MOST_ASIDE || base.points.position.length < base.count) {
+        say(`Show these dates alone first, and select at most ${MOST_ASIDE} of their values.`)
+        return
+      }
+      const reason = 'Selected and set aside'
+      const aside = Object.fromEntries(periods.map((period) => [period, reason]))
+      if (state.trial) dispatch({ type: 'try', more: { aside } })
+      else
+        writes.trial.mutate(
+          { intents: [], values: {}, aside },
+          { onSuccess: () => say(`${count} values are set aside. Undo puts them back.`) },
+        )
+    },
     settingAside: writes.aside.isPending,
     tryValue: (period: string, value: number) => {
       dispatch({ type: 'try', more: { values: { [period]: value } } })
@@ -225,9 +251,12 @@ function eventActs({ kpi, saved, dispatch, writes }: On) {
   return {
     savingEvent:
       writes.addEvent.isPending || writes.changeEvent.isPending || writes.removeEvent.isPending,
-    addEvent: (position: number, at: { x: number; y: number }) => {
-      const period = saved?.points.period[saved.points.position.indexOf(position)] ?? ''
-      dispatch({ type: 'open', card: { kind: 'event', draft: eventAt(period, kpi), ...at } })
+    addEvent: (position: number, at: { x: number; y: number }, until = position) => {
+      const [first, last] = [position, until].map(
+        (at) => saved?.points.period[saved.points.position.indexOf(at)] ?? '',
+      )
+      const draft = { ...eventAt(first ?? '', kpi), last: (last ?? '').slice(0, 10) }
+      dispatch({ type: 'open', card: { kind: 'event', draft, ...at } })
     },
     saveEvent: ({ id, version, ...event }: EventDraft, changes: Partial<EventDraft>) => {
       if (id === null) writes.addEvent.mutate(event, close)

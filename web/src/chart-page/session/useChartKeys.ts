@@ -1,16 +1,46 @@
 import type { KeyboardEvent } from 'react'
 import { walk } from '../../chart/model/walk.ts'
+import { wholeOf } from '../OverviewStrip.tsx'
 import { useChartSession } from './ChartSession.tsx'
+import { zoomedStretch } from './drafts/stretch.ts'
 
 /** The keys of a chart: walk its points, and act on the one that is chosen. */
 export function useChartKeys() {
-  const { state, saved, drawn, held, acts, dispatch, belowPoint } = useChartSession()
+  const { look, state, saved, drawn, held, acts, dispatch, belowPoint } = useChartSession()
   const { selected } = state
+
+  /** Makes the selection reach from where it began to a position. */
+  function reach(anchor: number, to: number, more: boolean) {
+    const { position, period } = drawn.points
+    const [first, last] = [Math.min(anchor, to), Math.max(anchor, to)].map(
+      (at) => period[position.indexOf(at)] ?? '',
+    )
+    if (first && last) dispatch({ type: 'select span', span: { first, last }, anchor, more })
+    dispatch({ type: 'select', position: to })
+  }
   return (event: KeyboardEvent<HTMLDivElement>) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return
     // Escape drops what is in the hand, before it leaves the points.
     if (held && event.key === 'Escape') return
     const next = walk(drawn, selected, event.key)
+    if (event.shiftKey && next != null && event.key.startsWith('Arrow')) {
+      event.preventDefault()
+      const anchor = state.anchor ?? selected ?? next
+      reach(anchor, next, state.anchor === null)
+      return
+    }
+    if (event.key === 'Escape' && state.spans.length > 0) {
+      dispatch({ type: 'clear spans' })
+      return
+    }
+    const zoom = { '+': 0.6, '=': 0.6, '-': 1 / 0.6 }[event.key]
+    const whole = wholeOf(drawn)
+    if (zoom && whole) {
+      event.preventDefault()
+      const around = { around: 0.5, whole, grain: drawn.kpi.grain }
+      look.setStretch(zoomedStretch(look.stretch ?? whole, zoom, around))
+      return
+    }
     const key = event.key.toLowerCase()
     const act = { r: acts.placeShift, x: acts.takeAside }[key]
     if (next !== undefined) {
@@ -19,6 +49,22 @@ export function useChartKeys() {
     } else if (act && selected !== null) {
       event.preventDefault()
       act(selected)
+    } else if (key === 's') {
+      const at = selected ?? drawn.points.position.at(-1)
+      if (at === undefined) return
+      event.preventDefault()
+      reach(at, at, true)
+    } else if (key === 'l') {
+      event.preventDefault()
+      acts.addLine({ x: 44, y: 190 })
+    } else if (key === '0') {
+      event.preventDefault()
+      look.setStretch(null)
+    } else if (key === 'f') {
+      event.preventDefault()
+      const forms = ['points', 'columns', 'steps'] as const
+      const next = forms[(forms.indexOf(drawn.kpi.drawn_as) + 1) % forms.length]
+      if (next) acts.changeDetails({ drawn_as: next })
     } else if (key === 'e' && !state.trial) {
       // Without a point that is chosen, at the newest one.
       const at = selected ?? saved.points.position.at(-1)

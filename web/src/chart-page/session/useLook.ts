@@ -1,23 +1,23 @@
 // How a chart is looked at: which dates, by which grain, which part of it, which finding beside it.
 import { useViewportSize } from '@mantine/hooks'
-import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Grain } from '../../chart/model/types.ts'
 import type { View } from '../data/chart.ts'
-import { boundsOf, type Stretch } from './drafts/stretch.ts'
+import type { Stretch } from './drafts/stretch.ts'
 
 /** Where it is kept: what can be sent to a colleague is in the address. */
 export function useLook() {
   const viewport = useViewportSize()
   const [address, setAddress] = useSearchParams()
-  const [stretch, setStretch] = useState<Stretch | null>(null)
+  const [first, last] = [address.get('from'), address.get('to')]
+  const stretch: Stretch | null = first && last ? { first, last } : null
   const by = address.get('by') as Grain | null
   const breakdown = address.get('of')
   // Rounded, so that a scrollbar that comes and goes asks for nothing new.
   const width = Math.max(300, Math.round((viewport.width || 1280) / 100) * 100)
   const view: View = {
     width,
-    ...(stretch ? boundsOf(stretch) : {}),
+    ...stretch,
     ...(by ? { by } : {}),
     ...(breakdown ? { breakdown } : {}),
   }
@@ -35,14 +35,13 @@ export function useLook() {
     view,
     viewport,
     stretch,
-    setStretch,
+    setStretch: (to: Stretch | null) => change({ from: to?.first ?? null, to: to?.last ?? null }),
     breakdown,
     finding: Number(address.get('finding')) || null,
     openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
     /** Shows another grain or breakdown. */
     show: (what: { by?: string | null; of?: string | null }) => {
-      setStretch(null)
-      change(what)
+      change({ from: null, to: null, ...what })
     },
   }
 }

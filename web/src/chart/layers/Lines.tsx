@@ -78,15 +78,17 @@ function Course({ line, geometry }: { line: Line; geometry: Geometry }) {
 
 /** The space between the values and a line: plain above it, hatched below. */
 function Shading({ line, chart, geometry }: { line: Line; chart: Chart; geometry: Geometry }) {
-  const { times, x, y } = geometry
+  const { y } = geometry
   const hatch = useHatch()
   const color = COLORS[line.color]
+  const corners = cornersOf(line, chart, geometry)
   const area = (side: 1 | -1) =>
-    areaPath(times.length, (n) => {
-      const [value, height] = [chart.points.value[n] ?? null, heightAt(line, n)]
-      if (value === null || height === null) return null
+    areaPath(corners.length, (n) => {
+      const corner = corners[n]
+      if (!corner) return null
+      const { x, value, height } = corner
       const edge = side === 1 ? Math.max(value, height) : Math.min(value, height)
-      return { x: x(times[n] ?? 0), low: y(height), high: y(edge) }
+      return { x, low: y(height), high: y(edge) }
     })
   return (
     <g data-part="shading">
@@ -95,6 +97,31 @@ function Shading({ line, chart, geometry }: { line: Line; chart: Chart; geometry
       <path d={area(-1)} fill={`url(#${hatch})`} />
     </g>
   )
+}
+
+interface Corner {
+  x: number
+  value: number
+  height: number
+}
+
+/** Where the values and a line turn, and where they cross; null where the line has a gap. */
+function cornersOf(line: Line, chart: Chart, { times, x }: Geometry): (Corner | null)[] {
+  const corners: (Corner | null)[] = []
+  let before: Corner | null = null
+  for (const [n, value] of chart.points.value.entries()) {
+    const height = heightAt(line, n)
+    const corner: Corner | null = height === null ? null : { x: x(times[n] ?? 0), value, height }
+    const [was, is] = [before && before.value - before.height, corner && value - corner.height]
+    if (before && corner && was && is && was * is < 0) {
+      const share = was / (was - is)
+      const level = before.height + (corner.height - before.height) * share
+      corners.push({ x: before.x + (corner.x - before.x) * share, value: level, height: level })
+    }
+    corners.push(corner)
+    before = corner
+  }
+  return corners
 }
 
 /** The area between two lines, whichever of them is the upper one. */

@@ -112,6 +112,23 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
         .map((stretch) => (
           <Together key={stretch.first} {...{ stretch, chart, geometry }} />
         ))}
+      {chart.kpi.value_labels === 'off_target' &&
+        room >= ROOM_FOR_DOTS &&
+        chart.off_target.flatMap((position) => {
+          const n = geometry.indexOf.get(position)
+          if (n === undefined) return []
+          const [cx, cy] = [at(n), y(points.value[n] ?? 0)]
+          return (
+            <path
+              key={position}
+              data-part="off target"
+              d={`M${cx - 6},${cy}L${cx},${cy - 6}L${cx + 6},${cy}L${cx},${cy + 6}Z`}
+              fill="none"
+              stroke="var(--target)"
+              strokeWidth={1.6}
+            />
+          )
+        })}
       {room >= ROOM_FOR_DOTS && <RunBars chart={chart} geometry={geometry} />}
     </g>
   )

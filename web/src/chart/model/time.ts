@@ -43,6 +43,9 @@ const FORMATS: [number, (time: Date) => string][] = [
   [364 * DAY, (time) => MONTHS[time.getUTCMonth()] ?? ''],
 ]
 
+/** Of how many weeks one has a tick, where weeks have ticks at all. */
+const WEEKS = [1, 2, 3]
+
 /**
  * Chooses ticks for an axis of `width` pixels: round times, labels that do not touch; where
  * there is room for all of them, the periods themselves.
@@ -57,10 +60,18 @@ export function ticksOf(
   if (!start || !stop) return []
   const most = Math.max(2, Math.floor(width / 92))
   const few = periods.length > 0 && periods.length <= most / 1.5
-  const times = few ? periods : utcTicks(start, stop, most).map(Number)
-  const step = few
-    ? LENGTH[grain] * 0.95
-    : Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
+  // Weeks begin on their own day: round dates would lie beside the points.
+  const every = WEEKS.find((weeks) => periods.length / weeks <= most)
+  const weekly = grain === 'week' && periods.length > 0 && every !== undefined
+  const times = few
+    ? periods
+    : weekly
+      ? periods.filter((_, n) => n % every === 0)
+      : utcTicks(start, stop, most).map(Number)
+  const step =
+    few || weekly
+      ? LENGTH[grain] * 0.95
+      : Math.min(...times.slice(1).map((time, n) => time - (times[n] ?? 0)), 365 * DAY)
   const format = FORMATS.find(([length]) => step < length)?.[1]
   let last = ''
   return times.map((time) => {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { chart } from '../../../chart/sample.test-data.ts'
 import { segmentSettings } from './settings.ts'
 import { type ShiftDraft, segmentsWith } from './shift.ts'
-import { boundsOf } from './stretch.ts'
+import { lastPeriods, movedStretch, offered, partOf, sharesOf, zoomedStretch } from './stretch.ts'
 
 const saved = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 Object.assign(saved.segments[1] ?? {}, {
@@ -70,21 +70,58 @@ describe('a shift in the hand', () => {
 
 describe('a stretch of dates', () => {
   it('covers its number of periods and ends on its last day', () => {
-    expect(boundsOf({ grain: 'week', periods: 26, until: '2026-11-09' })).toEqual({
+    expect(lastPeriods(26, 'week', '2026-11-09')).toEqual({
       first: '2026-05-18',
       last: '2026-11-09',
     })
-    expect(boundsOf({ grain: 'day', periods: 1, until: '2026-11-09' })).toEqual({
-      first: '2026-11-09',
-      last: '2026-11-09',
-    })
-    expect(boundsOf({ grain: 'hour', periods: 48, until: '2026-11-09' })).toEqual({
+    expect(lastPeriods(1, 'day', '2026-11-09')).toEqual({ first: '2026-11-09', last: '2026-11-09' })
+    expect(lastPeriods(48, 'hour', '2026-11-09')).toEqual({
       first: '2026-11-08T00:00',
       last: '2026-11-09T23:59',
     })
   })
 
   it('reaches back over a leap day and the turn of a year', () => {
-    expect(boundsOf({ grain: 'day', periods: 366, until: '2024-12-31' }).first).toBe('2024-01-01')
+    expect(lastPeriods(366, 'day', '2024-12-31').first).toBe('2024-01-01')
+  })
+
+  const whole = { first: '2026-01-01', last: '2026-04-11' }
+  const on = (around: number) => ({ around, whole, grain: 'day' as const })
+
+  it('is zoomed around a place that stays, down to a few periods and up to all of them', () => {
+    expect(zoomedStretch(whole, 0.5, on(0))).toEqual({ first: '2026-01-01', last: '2026-02-20' })
+    expect(zoomedStretch(whole, 0.5, on(1))).toEqual({ first: '2026-02-20', last: '2026-04-11' })
+    expect(zoomedStretch(whole, 1e-6, on(0))).toEqual({ first: '2026-01-01', last: '2026-01-05' })
+    expect(zoomedStretch(whole, 1.2, on(0.5))).toBeNull()
+  })
+
+  it('moves by its own length, but not past the newest day', () => {
+    const week = { first: '2026-03-02', last: '2026-03-08' }
+    expect(movedStretch(week, -1, 'day', '2026-04-11')).toEqual({
+      first: '2026-02-23',
+      last: '2026-03-01',
+    })
+    expect(movedStretch(week, 9, 'day', '2026-03-10').last).toBe('2026-03-10')
+  })
+
+  it('is a part of all dates, and is found there again', () => {
+    const part = partOf(whole, 0.25, 0.75, 'day')
+    expect(part).toEqual({ first: '2026-01-26', last: '2026-03-17' })
+    expect(part && sharesOf(whole, part)).toEqual([0.25, 0.75])
+    expect(partOf(whole, 0, 1, 'day')).toBeNull()
+  })
+
+  it('is offered by name, where it shows less than everything', () => {
+    const names = offered('week', '2026-11-09', { count: 60, shift: '2026-05-18' }).map(
+      ({ name }) => name,
+    )
+    expect(names).toEqual([
+      'Last 13 weeks',
+      'Last 26 weeks',
+      'Last 12 months',
+      'This year',
+      'Since the last shift',
+    ])
+    expect(offered('year', '2026-01-01', { count: 9, shift: null })).toEqual([])
   })
 })

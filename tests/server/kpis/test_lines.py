@@ -1,0 +1,196 @@
+"""Lines, bands, target ranges, the axis and selections: kept with a chart, and computed with it."""
+
+import statistics
+from typing import Any
+
+import pytest
+
+from fluctus.kpis.lines import MOST_LINES
+from fluctus.kpis.models import Kpi
+from tests.conftest import Api, join, ok, revision
+
+VALUES = [21.0, 19.5, 22.5, 18.0, 19.5, 20.0, 23.0, 17.5, 19.0, 21.5, 20.5, 18.5]
+MEAN = statistics.fmean(VALUES)
+
+
+@pytest.fixture
+def kpi(api: Api) -> str:
+    return f"/kpis/{api.add_kpi('Ramp cycle', VALUES, unit='s')}"
+
+
+def change(api: Api, path: str, **settings: Any) -> Any:
+    return api.send("PATCH", path, settings, revision=revision(api, path))
+
+
+def line(key: str, made: str, **changes: Any) -> dict[str, Any]:
+    return {"key": key, "made": made} | changes
+
+
+def lines_of(api: Api, path: str, **query: Any) -> dict[str, Any]:
+    body = ok(api.get(f"{path}/analysis", **query))
+    return {drawn["key"]: drawn for drawn in body["lines"]}
+
+
+def test_a_line_says_how_it_is_made_and_follows_the_dates_and_the_grain(api: Api, kpi: str) -> None:
+    ok(change(api, kpi, lines=[line("a", "mean", factor=1.25), line("b", "maximum")]))
+    drawn = lines_of(api, kpi)
+    assert drawn["a"]["level"] == pytest.approx(MEAN * 1.25)
+    assert (drawn["a"]["says"], drawn["a"]["over"]) == (
+        "mean \N{MULTIPLICATION SIGN} 1.25",
+        "of the 12 weeks shown",
+    )
+    few = lines_of(api, kpi, first="2026-01-26", last="2026-02-09")
+    assert few["a"]["level"] == pytest.approx(statistics.fmean(VALUES[3:6]) * 1.25)
+    assert few["a"]["over"] == "of the 3 weeks shown"
+    by_month = lines_of(api, kpi, by="month")
+    assert by_month["b"]["level"] == pytest.approx(statistics.fmean(VALUES[:4]))
+    # The process average stays what it is, whatever is shown.
+    narrow = ok(api.get(f"{kpi}/analysis", first="2026-01-26", last="2026-02-09"))
+    assert narrow["segments"][0]["average"] == pytest.approx(MEAN)
+
+
+def test_averages_over_time_a_trend_and_steps(api: Api, kpi: str) -> None:
+    ok(change(api, kpi, lines=[
+        line("four", "moving_average", length=4), line("long", "moving_average", length=40),
+        line("days", "moving_average", length=28, per="day"), line("line", "trend"),
+        line("spread", "rolling_band", length=3, deviations=1.5),
+        line("month", "coarser_mean", per="month"), line("week", "coarser_mean", per="week"),
+    ]))  # fmt: skip
+    drawn = lines_of(api, kpi)
+    four = [None] * 3 + [statistics.fmean(VALUES[n - 3 : n + 1]) for n in range(3, 12)]
+    assert drawn["four"]["course"] == pytest.approx(four)
+    assert drawn["four"]["note"] == "It begins on 26 Jan, once there are 4 weeks."
+    # Four weeks of seven days each, by their length.
+    assert drawn["days"]["course"] == pytest.approx(four)
+    assert drawn["long"]["level"] is None
+    assert drawn["long"]["note"].startswith("It takes 40 weeks; there are 12 weeks.")
+    last = VALUES[-3:]
+    half = 1.5 * statistics.stdev(last)
+    assert drawn["spread"]["high"][-1] == pytest.approx(statistics.fmean(last) + half)
+    assert "no set of limits" in drawn["spread"]["note"]
+    slope, start = statistics.linear_regression(range(12), VALUES)
+    assert drawn["line"]["course"][11] == pytest.approx(start + 11 * slope)
+    assert "R² " in drawn["line"]["says"]
+    assert drawn["month"]["course"][:5] == pytest.approx(
+        [statistics.fmean(VALUES[:4])] * 4 + [statistics.fmean(VALUES[4:8])]
+    )
+    assert drawn["week"]["note"] == "By week there is no mean of a week: choose a longer one."
+    assert drawn["week"]["course"] is None
+
+
+def test_names_and_levels_that_say_something_else_are_questioned(api: Api, kpi: str) -> None:
+    body = ok(api.send("POST", f"{kpi}/preview", {"lines": [
+        line("a", "mean", name="Median"), line("b", "constant", number=200.0),
+        line("c", "constant", number=22.0),
+    ]}))  # fmt: skip
+    named, far, near = body["lines"]
+    assert named["note"] == "The name says median; the line is mean."
+    assert far["note"].replace("\xa0", " ") == ("9 times the highest value. Did you mean 20.0 s?")
+    assert far["instead"] == 20
+    assert (near["note"], near["instead"]) == ("", None)
+    assert lines_of(api, kpi) == {}
+
+
+@pytest.mark.parametrize(
+    ("settings", "field", "says"),
+    [
+        ({"lines": [line("a", "percentile", number=140)]}, "lines.0.number", "0 to 100"),
+        ({"lines": [line("a", "mean", factor="twice")]}, "lines.0.factor", "valid number"),
+        ({"lines": [line("a", "mean", factor=0)]}, "lines.0.factor", "leaves nothing"),
+        ({"lines": [line("a", "moving_average", length=0)]}, "lines.0.length", "1"),
+        ({"lines": [line(str(n), "mean") for n in range(40)]}, "lines", "40 lines"),
+        ({"lines": [line("a", "mean"), line("a", "median")]}, "lines", "same key"),
+        ({"axis_low": 30.0, "axis_high": 20.0}, "axis_high", "ends below"),
+        ({"target": 30.0, "target_high": 20.0}, "target_high", "ends below"),
+        ({"target": None, "target_high": 20.0}, "target", "no low side"),
+    ],
+)
+def test_what_cannot_be_drawn_is_refused_at_its_field(
+    api: Api, kpi: str, settings: dict[str, Any], field: str, says: str
+) -> None:
+    answer = change(api, kpi, **settings)
+    assert answer.status_code in (400, 422), answer.content
+    (issue, *_) = answer.json()["issues"]
+    assert issue["field"] == field
+    assert says in issue["detail"]
+    assert revision(api, kpi) == 1
+    assert MOST_LINES < 40
+
+
+def test_lines_are_in_the_history_and_in_the_file(api: Api, kpi: str) -> None:
+    lines = [line("a", "mean", name="=Alert", factor=1.25), line("b", "trend", hidden=True)]
+    bands = [{"key": "c", "bottom": "b", "top": "a", "name": "Watch"}]
+    body = ok(change(api, kpi, lines=lines, bands=bands))
+    assert body["history"]["undo"] == "Added the band Watch"
+    assert body["bands"][0]["says"].startswith("between trend line")
+    header, first, *_ = ok_text(api.get(f"{kpi}/analysis.csv"))
+    assert header.endswith(",'=Alert: mean \N{MULTIPLICATION SIGN} 1.25")
+    assert float(first.rsplit(",", 1)[1]) == pytest.approx(MEAN * 1.25)
+    back = ok(api.send("POST", f"{kpi}/undo", revision=2))
+    assert (back["lines"], back["bands"]) == ([], [])
+    again = ok(api.send("POST", f"{kpi}/redo", revision=3))
+    assert [drawn["name"] for drawn in again["lines"]] == ["=Alert", ""]
+    assert Kpi.objects.get().lines[0]["factor"] == 1.25
+
+
+def ok_text(answer: Any) -> list[str]:
+    assert answer.status_code == 200
+    return list(answer.content.decode().splitlines())
+
+
+def test_a_target_range_is_met_inside_it(api: Api, kpi: str) -> None:
+    body = ok(change(api, kpi, target=18.0, target_high=21.0))
+    outside = [n for n, value in enumerate(VALUES) if not 18 <= value <= 21]
+    assert body["off_target"] == outside
+    assert "the target of 18.0 to 21.0" in body["sentence"]["detail"].replace("\xa0", " ")
+    said = ok(api.get(f"{kpi}/summary", spans="2026-01-05/2026-03-23"))
+    met = next(row for row in said["rows"] if row["name"] == "Meets target")
+    assert met["texts"] == [f"{round(100 * (12 - len(outside)) / 12)}%"]
+
+
+def test_targets_that_come_as_ranges_are_met_each_inside_its_own(api: Api) -> None:
+    rows = ["Week,Ramp (s),Target low,Target high", "2026-01-05,10,8,12", "2026-01-12,13,8,12",
+            "2026-01-19,13,8,14", "2026-01-26,7,8,14"]  # fmt: skip
+    body = ok(api.bring_in("\n".join(rows), {"name": "Ramp"}))
+    path = f"/kpis/{body['parts'][0]['slug']}"
+    chart = ok(api.get(f"{path}/analysis"))
+    assert chart["off_target"] == [1, 3]
+    assert (chart["target_now"], chart["target_high_now"]) == (8, 14)
+    assert chart["targets_high"] == [12, 12, 14, 14]
+
+
+def test_a_fixed_axis_tells_what_it_leaves_out(api: Api, kpi: str) -> None:
+    body = ok(change(api, kpi, axis_low=18.0, axis_high=22.0))
+    axis = body["axis"]
+    assert (axis["below"], axis["above"]) == (1, 2)
+    assert axis["note"] == "The axis is fixed: 2 above and 1 below it, 25% of the values shown."
+    edits = [{"period": "2026-03-30", "value": 40.0, "seen": None}]
+    ok(api.send("POST", f"{kpi}/values", {"edits": edits}))
+    assert ok(api.get(f"{kpi}/analysis"))["axis"]["above"] == 3
+
+
+def test_a_selection_is_summarised_beside_the_rest(api: Api, kpi: str) -> None:
+    span = "2026-01-26/2026-02-23"
+    body = ok(api.get(f"{kpi}/summary", spans=span))
+    assert [column["name"] for column in body["columns"]] == ["26 Jan to 23 Feb", "The rest"]
+    inside = VALUES[3:8]
+    heading = body["columns"][0]["heading"].replace("\xa0", " ")
+    assert heading == f"5 weeks, total {sum(inside):.1f} s, mean {statistics.fmean(inside):.1f} s"
+    rows = {row["name"]: [text.replace("\xa0", " ") for text in row["texts"]]
+            for row in body["rows"]}  # fmt: skip
+    assert rows["Values"] == ["5", "7"]
+    assert rows["Median"][0] == f"{statistics.median(inside):.1f} s"
+    assert rows["Change"][0] == "\N{MINUS SIGN}0.5 s"
+    assert "Meets target" not in rows
+    for wrong, said in (("2026-02-23/2026-01-26", "before it begins"), ("soon/later", "a period")):
+        refused = api.get(f"{kpi}/summary", spans=wrong)
+        assert refused.status_code == 422
+        assert said in refused.json()["issues"][0]["detail"]
+    stranger = Api(join("rory", "elsewhere"), "elsewhere")
+    assert stranger.get(f"{kpi}/summary", spans=span).status_code == 404
+
+
+def test_all_dates_come_small_where_only_some_are_shown(api: Api, kpi: str) -> None:
+    assert ok(api.get(f"{kpi}/analysis"))["strip"] is None
+    strip = ok(api.get(f"{kpi}/analysis", first="2026-01-26"))["strip"]
+    assert strip["value"] == VALUES

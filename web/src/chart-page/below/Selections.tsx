@@ -1,0 +1,117 @@
+import { Button, Group } from '@mantine/core'
+import { notifications } from '@mantine/notifications'
+import { Notice } from '../../shared/Notice.tsx'
+import classes from '../ChartPage.module.css'
+import { useSummaries } from '../data/context.ts'
+import { useChartSession } from '../session/ChartSession.tsx'
+import type { Span } from '../session/mode.ts'
+
+/** The selected periods summarised beside the rest, and what can be done with them. */
+export function Selections() {
+  const { place, look, state } = useChartSession()
+  const { spans } = state
+  const summaries = useSummaries(place, look.view, spans)
+  const last = spans.at(-1)
+  if (!last) return null
+  const { data } = summaries
+  if (summaries.error) return <Notice error={summaries.error} />
+  return (
+    <section className={`card ${classes.selection}`} aria-label="Selection">
+      <header>
+        <h2>
+          {data?.columns[spans.length - 1]?.name ?? '\u00a0'}
+          <span className="quiet">
+            {' '}
+            {data?.columns[spans.length - 1]?.heading}. {data?.columns[spans.length - 1]?.left_out}
+          </span>
+        </h2>
+        <Acts span={last} data={data} />
+      </header>
+      {data && (
+        <table>
+          <thead>
+            <tr>
+              <td />
+              {data.columns.map(({ name, left_out }, n) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: a column is known by its place
+                <th key={n} scope="col" title={left_out}>
+                  {name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {data.rows.map(({ name, texts }) => (
+              <tr key={name}>
+                <th scope="row">{name}</th>
+                {texts.map((text, n) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: a cell is known by its place
+                  <td key={n}>{text}</td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  )
+}
+
+function Acts({ span, data }: { span: Span; data: ReturnType<typeof useSummaries>['data'] }) {
+  const { look, state, dispatch, base, whole, acts, belowPoint } = useChartSession()
+  const { period, position } = base.points
+  const inside = position.filter((_, n) => {
+    const at = period[n] ?? ''
+    return at >= span.first && at <= span.last
+  })
+  const [first, last] = [inside[0], inside.at(-1)]
+  const segment = base.segments.findIndex(
+    (segment) => first !== undefined && segment.first <= first && first < segment.stop,
+  )
+  const within = last !== undefined && last < (base.segments[segment]?.stop ?? 0)
+  const act = (label: string, does: () => void, disabled = false) => (
+    <Button size="compact-sm" variant="light" disabled={disabled} onClick={does}>
+      {label}
+    </Button>
+  )
+  const table = () =>
+    data
+      ? [
+          ['', ...data.columns.map(({ name }) => name)],
+          ...data.rows.map(({ name, texts }) => [name, ...texts]),
+        ]
+      : []
+  const copy = async (text: string, said: string) => {
+    await navigator.clipboard.writeText(text)
+    notifications.show({ message: said, autoClose: 3000 })
+  }
+  return (
+    <Group gap={6}>
+      {act('Show only these dates', () => look.setStretch(span))}
+      {whole && (
+        <>
+          {act('Start a segment here', () => first !== undefined && acts.placeShift(first), !first)}
+          {act('Use as baseline', () => acts.takeBaseline(segment, span), !within)}
+          {act('Set aside', () => acts.takeAllAside(span, inside.length), inside.length === 0)}
+        </>
+      )}
+      {!state.trial &&
+        act('Add an event', () => {
+          if (first !== undefined) acts.addEvent(first, belowPoint(first), last)
+        })}
+      {act('Copy as a table', () =>
+        copy(
+          table()
+            .map((row) => row.join('\t'))
+            .join('\n'),
+          'The table is copied.',
+        ),
+      )}
+      {act('Copy the summary', () => {
+        const { name, heading } = data?.columns[state.spans.length - 1] ?? {}
+        copy(`${base.kpi.name}, ${name}: ${heading}.`, 'The summary is copied.')
+      })}
+      {act('Clear', () => dispatch({ type: 'clear spans' }))}
+    </Group>
+  )
+}
