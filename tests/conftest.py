@@ -61,7 +61,7 @@ class Api:
     def upload(self, table: str | bytes, into: str | None = None, name: str = "table.csv") -> Any:
         """Send a table, as a paste or as a file."""
         query = "" if into is None else f"?into={into}"
-        body = {"text": table} if isinstance(table, str) else {"file": _file(table, name)}
+        body = {"text": table} if isinstance(table, str) else {"file": file_of(table, name)}
         return self.client.post(f"{self.base}/uploads{query}", body)
 
     def read(
@@ -114,7 +114,7 @@ def revision(api: Api, path: str) -> int:
     return int(api.get(f"{path}/analysis").json()["kpi"]["revision"])
 
 
-def _file(content: bytes, name: str) -> SimpleUploadedFile:
+def file_of(content: bytes, name: str) -> SimpleUploadedFile:
     return SimpleUploadedFile(name, content)
 
 

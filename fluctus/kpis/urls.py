@@ -30,6 +30,7 @@ urlpatterns = [
     path(f"{KPI}/aside", SetAsideView.as_view(), name="set-aside"),
     path(f"{KPI}/lane", events.LaneView.as_view(), name="lane"),
     path(f"{KPI}/lane/<int:number>", events.LaneEventView.as_view(), name="lane-event"),
+    path(f"{KPI}/states", events.StatesView.as_view(), name="states"),
     path(f"{KPI}/trial", TrialView.as_view(), name="trial"),
     path(f"{KPI}/history", HistoryView.as_view(), name="history"),
     path(f"{KPI}/undo", UndoView.as_view(), name="undo"),

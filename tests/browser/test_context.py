@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import Kpi, Observation
-from tests.browser.conftest import tag, tag_value
+from tests.browser.conftest import choose, open_kpi, tag, tag_value
 from tests.gallery import Shape, hang
 
 Accessible = Callable[[Page], None]
@@ -66,13 +66,15 @@ def test_an_average_line_and_a_band_up_to_a_quarter_more(
     expect(card).to_have_count(0)
     add(demo, "A line")
     card.get_by_label("Times").fill("1.25")
-    expect(card.get_by_role("status")).to_contain_text(f"{mean * 1.25:.1f}")
+    assert mean * 1.25 == 26.25
+    expect(card.get_by_role("status")).to_contain_text("26.3 h")
     card.get_by_label("Name").fill("Median plus 20%")
     expect(card.get_by_role("alert")).to_contain_text("The name says median; the line is mean")
     accessible(demo)
     card.get_by_label("Name").fill("Watch")
     card.get_by_role("button", name="Add line").click()
-    expect(line_tag(demo, "Watch")).to_contain_text(f"{mean * 1.25:.1f}")
+    expect(card).to_have_count(0)
+    expect(line_tag(demo, "Watch")).to_contain_text("26.3")
     add(demo, "A band")
     band = demo.get_by_role("dialog", name="Band")
     band.get_by_role("button", name="Add band").click()
@@ -111,6 +113,7 @@ def test_a_constant_is_questioned_pointed_to_and_pulled(demo: Page) -> None:
     demo.mouse.down()
     demo.mouse.move(x, y + 30, steps=5)
     demo.mouse.up()
+    expect(demo.get_by_role("button", name=re.compile("^Undo: Changed a line"))).to_be_visible()
     expect(line_tag(demo, "Constant")).not_to_contain_text("25.0")
     kpi.refresh_from_db()
     assert 17 < kpi.lines[0]["number"] < 25
@@ -164,6 +167,7 @@ def test_columns_split_at_the_median_tell_three_numbers(demo: Page) -> None:
     card.get_by_role("button", name="How it is drawn").click()
     card.get_by_label("Shade between the values and it").check()
     card.get_by_role("button", name="Add line").click()
+    expect(card).to_have_count(0)
     expect(line_tag(demo, "Median")).to_be_visible()
     demo.get_by_role("application").focus()
     demo.keyboard.press("f")
@@ -252,3 +256,32 @@ def test_dates_are_zoomed_with_the_wheel_and_typed(demo: Page) -> None:
     expect(demo.get_by_role("button", name="by week, last 12 months")).to_be_visible()
     # Limits are those of the segment, whatever is in view.
     assert tag_value(demo, "average") == average
+
+
+def test_gale_days_over_departures_in_and_out(demo: Page, accessible: Accessible) -> None:
+    open_kpi(demo, "Departures on time")
+    demo.get_by_role("button", name="Add", exact=True).click()
+    demo.get_by_role("menuitem", name="In and out of Gale warning").click()
+    panel = demo.get_by_role("region", name="State of the world")
+    expect(panel).to_contain_text(re.compile(r"Gale warning held on \d+ days; \d+ of them fall on"))
+    expect(panel.get_by_role("columnheader", name="In Gale warning")).to_be_visible()
+    expect(panel.get_by_role("columnheader", name="Out of Gale warning")).to_be_visible()
+    expect(demo.locator('[data-part="stripes"] rect').first).to_be_visible()
+    accessible(demo)
+    panel.get_by_role("button", name="Close").click()
+    expect(demo.locator('[data-part="stripes"]')).to_have_count(0)
+
+
+def test_a_date_is_moved_and_before_and_after_follow(demo: Page) -> None:
+    choose(demo, "Home", *["ArrowRight"] * 10)
+    demo.get_by_role("button", name="Compare before and after").click()
+    handle = demo.get_by_role("slider", name="Date to compare before and after")
+    selection = demo.get_by_role("region", name="Selection")
+    values = selection.get_by_role("row", name=re.compile("^Values"))
+    expect(values).to_contain_text("Values1047")
+    handle.press("ArrowRight")
+    expect(values).to_contain_text("Values1146")
+    typed = selection.get_by_label("Compare before and after")
+    typed.fill("18/05/2026")
+    typed.press("Enter")
+    expect(values).to_contain_text("Values3126")

@@ -123,7 +123,7 @@ def test_this_weeks_value_from_the_chart_and_another_grain(
     demo.get_by_role("button", name="Undo").click()
     expect(demo.get_by_label("Week of 16 Nov 2026")).to_be_visible()
     demo.get_by_role("button", name="by week, all dates").click()
-    demo.get_by_role("menuitemradio", name="month").click()
+    demo.get_by_role("menuitemradio", name="month", exact=True).click()
     expect(demo.get_by_text("monthly mean of 58 weekly values")).to_be_visible()
     expect(demo.locator("[data-part=incomplete]")).to_have_count(1)
     expect(demo.get_by_text("A week counts in the month that it starts in.")).to_be_visible()

@@ -8,20 +8,22 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
+from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.queries import kpi_of
+from fluctus.kpis.chart.queries import chart_of, kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
-from fluctus.kpis.chart.responses import answer_write
+from fluctus.kpis.chart.responses import Look, answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import event_answer, pin_answer
 from fluctus.kpis.events.queries import events_in, pins_of
 from fluctus.kpis.events.services import write_event, write_event_beside_charts
+from fluctus.kpis.events.states import compare_state, titles_of
 from fluctus.kpis.models import Event
 
 
@@ -52,6 +54,24 @@ class LaneView(APIView):
             request, workspace, kpi,
             lambda row, revision, actor: write_event(row, revision, actor, changes),
         )  # fmt: skip
+
+
+class StatesView(APIView):
+    """The states of the world that are told with a KPI."""
+
+    @extend_schema(
+        operation_id="states", parameters=[requests.StatesQuerySerializer],
+        responses={200: schema_of(shapes.States), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Name them, and compare the KPI in and out of one."""
+        query = requests.StatesQuerySerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        compared = None
+        if "state" in query:
+            chart = chart_of(row, clock.now(), Look.from_query(query).view)
+            compared = compare_state(row, chart, query["state"])
+        return Response(shapes.States(titles_of(row), compared))
 
 
 class LaneEventView(APIView):

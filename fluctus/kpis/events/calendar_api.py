@@ -1,6 +1,7 @@
 """Calendar files over HTTP: read, brought in, taken back, and written."""
 
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -34,13 +35,17 @@ from fluctus.tables.calendar_file import (
     read_calendar,
     write_calendar,
 )
+from fluctus.tables.grid import TableError
 from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.state_table import read_states
 
 MOST_BYTES = 20_000_000
 TOLD = 50
 """Events, or parts that are none, of which a preview tells."""
 LONGEST = 25.0
 """Seconds: as many events as a calendar may hold take some ten where others are at work too."""
+BEGINNING = 2_000
+"""Bytes among which a calendar says that it is one."""
 REPEATS_AHEAD = timedelta(days=366)
 
 
@@ -143,14 +148,20 @@ def _read(request: Request, workspace: Workspace) -> tuple[CalendarRead, dict[st
             "This file is too large.",
             Issue("At most 20 MB can be read.", "Export fewer events.", "file"),
         )
+    content, days = form["file"].read(), _days_of(workspace)
     try:
-        content, days = form["file"].read(), _days_of(workspace)
-        return apart(read_calendar, content, days, seconds=LONGEST), form
-    except NoCalendarError as error:
+        if b"BEGIN:VCALENDAR" in content[:BEGINNING].upper():
+            return apart(read_calendar, content, days, seconds=LONGEST), form
+        name = Path(form["file"].name).stem.replace("-", " ").replace("_", " ").capitalize()
+        return apart(read_states, content, name, seconds=LONGEST), form
+    except (NoCalendarError, TableError) as error:
         raise RefusalError(
-            "This is not a calendar file.",
-            Issue(str(error), "Export the calendar as iCalendar (.ics) and choose that.", "file"),
-        ) from None
+            "This is neither a calendar nor a table of days.",
+            Issue(
+                str(error),
+                "Choose a calendar (.ics), or a table with the days and the state of each.", "file",
+            ),
+        ) from None  # fmt: skip
     except (TooSlowError, TooMuchError) as error:
         raise RefusalError(
             "This calendar cannot be read.",

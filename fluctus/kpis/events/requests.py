@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from fluctus.http.requests import DayField, IdField, Plain, Query, StartField, choices
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.models import EventKind
 
 
@@ -45,6 +46,12 @@ class LaneQuerySerializer(Query):
         choices(Grain), required=False, help_text="The grain that shows; absent: the stored one."
     )
     width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
+
+
+class StatesQuerySerializer(WindowSerializer):
+    """A state of the world to compare a KPI in and out of."""
+
+    state = serializers.CharField(max_length=120, required=False)
 
 
 class VersionSeenSerializer(Query):

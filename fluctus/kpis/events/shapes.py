@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.http.shapes import Shape
+from fluctus.kpis.chart.asked_shapes import Summaries
 from fluctus.kpis.models import EventKind
 
 
@@ -70,3 +71,30 @@ class EventImport(Shape):
     id: int
     added: int
     changed: int
+
+
+@dataclass(frozen=True, slots=True)
+class StateSpan(Shape):
+    """Days on which a state held, both included."""
+
+    first: str
+    last: str
+
+
+@dataclass(frozen=True, slots=True)
+class StateComparison(Shape):
+    """A KPI in a state of the world and out of it."""
+
+    title: str
+    joined: str
+    """How many days of the state fall on periods of the chart, and which do not."""
+    spans: list[StateSpan]
+    summaries: Summaries
+
+
+@dataclass(frozen=True, slots=True)
+class States(Shape):
+    """States that are told with a KPI, and one of them compared where it was asked for."""
+
+    titles: list[str]
+    compared: StateComparison | None

@@ -128,7 +128,10 @@ BODIES = {
 """What an address takes, where that is more than nothing."""
 
 
-QUERY = "name=x&period=2026-01-05&first=2026-01-05&last=2026-02-02&version=1"
+QUERY = (
+    "name=x&period=2026-01-05&first=2026-01-05&last=2026-02-02&version=1"
+    "&spans=2026-01-05/2026-02-02"
+)
 
 
 def test_every_address_asks_who_is_there(api: Api) -> None:

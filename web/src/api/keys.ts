@@ -43,6 +43,12 @@ export const keys = {
   ],
   lanes: (workspace: string): Key => ['lane', workspace],
   lane: ({ workspace, kpi }: Place, ...shown: unknown[]): Key => ['lane', workspace, kpi, ...shown],
+  states: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
+    'states',
+    workspace,
+    kpi,
+    ...compared,
+  ],
   summaries: ({ workspace, kpi }: Place, ...spans: unknown[]): Key => [
     'summaries',
     workspace,
@@ -119,6 +125,7 @@ export const renew = {
       keys.howSoon,
       keys.reach,
       keys.summaries,
+      keys.states,
     ]
     for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
     const { workspace } = place

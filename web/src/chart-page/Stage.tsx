@@ -8,7 +8,7 @@ import type { Chart } from '../chart/model/types.ts'
 import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
 import { OpenCard } from './cards/OpenCard.tsx'
-import { useLane, useReach } from './data/context.ts'
+import { useLane, useReach, useStates } from './data/context.ts'
 import { OverviewStrip, wholeOf } from './OverviewStrip.tsx'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
@@ -18,6 +18,8 @@ import { shownLines } from './session/lines.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
 
+const NONE: readonly { first: string; last: string }[] = []
+
 /** The chart itself, with what is in the hand on it and the card that is open over it. */
 export function Stage() {
   const { place, look, state, dispatch, saved, base, drawn, held, previewing, whole, acts, svg } =
@@ -26,6 +28,7 @@ export function Stage() {
   const handles = useShiftHandles()
   const onKey = useChartKeys()
   const [first, last] = daysOf(saved.points.period)
+  const world = useStates(place, look.view, state.world)
   const lane = useLane(place, first, last, look.view)
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
@@ -82,7 +85,10 @@ export function Stage() {
         onSelect={(position) => dispatch({ type: 'select', position })}
         onKey={onKey}
         onPlaceAt={acts.placeShift}
+        stripes={state.world === null ? NONE : (world.data?.compared?.spans ?? NONE)}
         spans={state.spans}
+        split={state.split}
+        onSplit={acts.splitAt}
         onSelectSpan={(from, to, more) => {
           const { position, period } = drawn.points
           const [first, last] = [Math.min(from, to), Math.max(from, to)].map(
@@ -116,12 +122,14 @@ export function Stage() {
               ? whole && drawn.targets === null && drawn.target_high_now === null
               : isConstant(drawn, line),
           to: (line, level, dropped, at) => {
-            setPulled(dropped || level === null ? null : { line, level })
+            setPulled(level === null ? null : { line, level })
             if (level === null || !dropped) return
             const to = roundedLike(level, drawn)
-            if (line === 'target')
+            const letGo = () => setPulled(null)
+            if (line === 'target') {
+              letGo()
               dispatch({ type: 'open', card: { kind: 'target', target: to, ...at } })
-            else acts.changeLine(line.slice(5), { number: to })
+            } else acts.changeLine(line.slice(5), { number: to }, letGo)
           },
         }}
         brought={brought}

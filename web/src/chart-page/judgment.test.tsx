@@ -308,6 +308,7 @@ describe('the acts of a page', () => {
           aside={trial}
           onShift={nothing}
           onAside={nothing}
+          onSplit={nothing}
           onEvent={trial ? null : nothing}
           onValue={trial ? nothing : null}
         />,

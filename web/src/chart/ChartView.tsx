@@ -24,6 +24,8 @@ import { Outside } from './layers/Outside.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
 import { type SelectedSpan, Selection } from './layers/Selection.tsx'
+import { Split } from './layers/Split.tsx'
+import { Stripes } from './layers/Stripes.tsx'
 import { type Pull, Tags } from './layers/Tags.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
@@ -70,8 +72,13 @@ interface Props {
   onOpenAxis?: (at: { x: number; y: number }) => void
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
+  /** Days on which a state of the world held that the KPI is compared in and out of. */
+  stripes?: readonly SelectedSpan[]
   /** Stretches of periods that are selected. */
   spans?: readonly SelectedSpan[]
+  /** Where the periods before and after are compared; null where they are not. */
+  split?: number | null
+  onSplit?: (position: number) => void
   /** A stretch is pulled over the plot, from one position to another; `more` keeps the others. */
   onSelectSpan?: (from: number, to: number, more: boolean) => void
   /** The wheel or two fingers ask for so many times the dates, around a share of the width. */
@@ -118,7 +125,10 @@ export function ChartView({
   onOpenAxis = nothing,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
+  stripes = NO_SPANS,
   spans = NO_SPANS,
+  split = null,
+  onSplit = nothing,
   onSelectSpan = nothing,
   onZoom = nothing,
   handles = null,
@@ -211,6 +221,7 @@ export function ChartView({
         >
           <Plot geometry={geometry}>
             <Limits {...{ chart, geometry, shown, previewed, kept }} />
+            <Stripes spans={stripes} geometry={geometry} />
             <Lines chart={chart} geometry={geometry} inFront={false} />
           </Plot>
           {read !== undefined && <Hairline geometry={geometry} index={read} />}
@@ -255,6 +266,7 @@ export function ChartView({
               onSelect(position === undefined || position === selected ? null : position)
             }}
           />
+          {split !== null && <Split {...{ chart, geometry }} at={split} onMove={onSplit} />}
           <Outside chart={chart} geometry={geometry} onBring={onBring} />
           {baseline && <Baseline chart={chart} geometry={geometry} {...baseline} />}
           <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />

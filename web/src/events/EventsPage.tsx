@@ -79,10 +79,10 @@ export function EventsPage() {
           >
             Export as calendar
           </Button>
-          <FileButton accept=".ics,text/calendar" onChange={choose}>
+          <FileButton accept=".ics,.csv,.tsv,.xlsx,.ods,text/calendar,text/csv" onChange={choose}>
             {(props) => (
               <Button variant="default" {...props}>
-                Bring in a calendar
+                Bring in a calendar or states
               </Button>
             )}
           </FileButton>
@@ -91,7 +91,8 @@ export function EventsPage() {
       </Group>
       <p className="quiet">
         What happened, beside the numbers. <kbd>E</kbd> adds an event, here or at a point of a
-        chart; others come from a calendar file (iCalendar).
+        chart; others come from a calendar file (iCalendar), or from a table of days with the state
+        that held on each.
       </p>
       {file && (
         <Arrivals

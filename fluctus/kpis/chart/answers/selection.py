@@ -24,10 +24,17 @@ def summaries_answer(chart: Chart, spans: Sequence[Span]) -> shapes.Summaries:
     Raises RefusalError for a span that ends before it begins, or of no period.
     """
     masks = [_mask(chart, span, number) for number, span in enumerate(spans)]
+    named = [(_dates(chart, mask), mask) for mask in masks]
+    return summaries_of(chart, named, "The rest")
+
+
+def summaries_of(chart: Chart, named: Sequence[tuple[str, Bools]], others: str) -> shapes.Summaries:
+    """Summarise stretches of a chart by name, and ``others``, which are in none of them."""
+    masks = [mask for _, mask in named]
     rest = ~np.logical_or.reduce(masks)
-    columns = [_column(chart, mask, _dates(chart, mask)) for mask in masks]
+    columns = [_column(chart, mask, name) for name, mask in named]
     if (rest & chart.analysis.series.included).any():
-        columns.append(_column(chart, rest, "The rest"))
+        columns.append(_column(chart, rest, others))
     summaries = [_summary(chart, mask) for mask in (*masks, rest)][: len(columns)]
     rows = [
         shapes.SummaryRow(name, [write(chart, summary) for summary in summaries])

@@ -1,6 +1,7 @@
 import { NextValue } from '../../values/NextValue.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
+import { InAndOut } from './InAndOut.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
 import { Selections } from './Selections.tsx'
@@ -15,6 +16,7 @@ export function Below() {
   return (
     <>
       {!held && <Selections />}
+      {!held && <InAndOut />}
       {!held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
@@ -48,6 +50,7 @@ function Chosen({ position }: { position: number }) {
       aside={base.set_aside.some((point) => point.position === position)}
       onShift={() => acts.placeShift(position)}
       onAside={() => acts.takeAside(position)}
+      onSplit={() => acts.splitAt(position)}
       onEvent={state.trial ? null : () => acts.addEvent(position, belowPoint(position))}
       onValue={
         state.trial

@@ -6,12 +6,13 @@ interface Props {
   aside: boolean
   onShift: () => void
   onAside: () => void
+  onSplit: () => void
   onEvent: (() => void) | null
   onValue: (() => void) | null
 }
 
 /** What can be done with the point that is chosen. */
-export function PointActs({ aside, onShift, onAside, onEvent, onValue }: Props) {
+export function PointActs({ aside, onShift, onAside, onSplit, onEvent, onValue }: Props) {
   return (
     <div className={classes.pointActs}>
       <Button size="compact-sm" variant="light" onClick={onShift}>
@@ -19,6 +20,9 @@ export function PointActs({ aside, onShift, onAside, onEvent, onValue }: Props) 
       </Button>
       <Button size="compact-sm" variant="light" onClick={onAside}>
         {aside ? 'Put this point back' : 'Set this point aside'}
+      </Button>
+      <Button size="compact-sm" variant="light" onClick={onSplit}>
+        Compare before and after
       </Button>
       {onEvent && (
         <Button size="compact-sm" variant="light" onClick={onEvent}>

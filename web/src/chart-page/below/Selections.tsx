@@ -1,10 +1,12 @@
 import { Button, Group } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
+import { DayInput } from '../../shared/day/DayInput.tsx'
 import { Notice } from '../../shared/Notice.tsx'
 import classes from '../ChartPage.module.css'
 import { useSummaries } from '../data/context.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import type { Span } from '../session/mode.ts'
+import { SummaryTable } from './SummaryTable.tsx'
 
 /** The selected periods summarised beside the rest, and what can be done with them. */
 export function Selections() {
@@ -25,35 +27,30 @@ export function Selections() {
             {data?.columns[spans.length - 1]?.heading}. {data?.columns[spans.length - 1]?.left_out}
           </span>
         </h2>
+        <SplitDate />
         <Acts span={last} data={data} />
       </header>
-      {data && (
-        <table>
-          <thead>
-            <tr>
-              <td />
-              {data.columns.map(({ name, left_out }, n) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: a column is known by its place
-                <th key={n} scope="col" title={left_out}>
-                  {name}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {data.rows.map(({ name, texts }) => (
-              <tr key={name}>
-                <th scope="row">{name}</th>
-                {texts.map((text, n) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: a cell is known by its place
-                  <td key={n}>{text}</td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {data && <SummaryTable {...data} />}
     </section>
+  )
+}
+
+/** The date that before and after are compared at, typed. */
+function SplitDate() {
+  const { state, base, acts } = useChartSession()
+  const { period, position } = base.points
+  if (state.split === null || base.kpi.grain === 'hour') return null
+  return (
+    <DayInput
+      size="xs"
+      w={130}
+      aria-label="Compare before and after"
+      value={period[position.indexOf(state.split)]?.slice(0, 10) ?? ''}
+      onChange={(day) => {
+        const at = position[period.findIndex((period) => period >= day)]
+        if (at) acts.splitAt(at)
+      }}
+    />
   )
 }
 

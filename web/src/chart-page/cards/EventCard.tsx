@@ -21,10 +21,12 @@ interface Props {
   /** Saves it; `changes` is what differs from how it was when the card opened. */
   onSave: (draft: EventDraft, changes: Partial<EventDraft>) => void
   onRemove: () => void
+  /** Compares the KPI in and out of a state; absent where no chart is beside it. */
+  onCompare?: () => void
 }
 
 /** One event: what happened, on which days, and which KPIs it is told with. */
-export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props) {
+export function EventCard({ workspace, draft, saving, onSave, onRemove, onCompare }: Props) {
   const [entry, setEntry] = useState(draft)
   const kpis = useKpis(workspace)
   const backwards = entry.last < entry.first
@@ -115,6 +117,11 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove }: Props)
           {entry.id !== null && (
             <Button size="xs" variant="default" onClick={onRemove}>
               Remove
+            </Button>
+          )}
+          {entry.id !== null && draft.kind === 'state' && onCompare && (
+            <Button size="xs" variant="light" onClick={onCompare}>
+              In and out of it
             </Button>
           )}
         </Group>

@@ -125,6 +125,7 @@ function Content({ card }: { card: Card }) {
           saving={acts.savingEvent}
           onSave={acts.saveEvent}
           onRemove={() => acts.removeEvent(card.draft)}
+          onCompare={() => dispatch({ type: 'compare state', title: card.draft.title })}
         />
       )
     case 'pin':

@@ -87,6 +87,24 @@ export function useSummaries(
   })
 }
 
+/** The states of the world told with a KPI, and the KPI in and out of one of them. */
+export function useStates(place: Place, view: View, state: string | null) {
+  const { first: _, last: __, ...shown } = view
+  const query = { ...shown, ...(state === null ? {} : { state }) }
+  return useQuery({
+    queryKey: keys.states(place, query),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/states', {
+          params: { path: place, query },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+}
+
 /** The events told with a KPI from the first to the last period, gathered into pins. */
 export function useLane(place: Place, first: string, last: string, view: View) {
   const query = { first, last, width: view.width, ...(view.by && { by: view.by }) }

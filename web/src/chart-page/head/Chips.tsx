@@ -11,6 +11,9 @@ interface Props {
   shown: Shown
   onChange: (shown: Shown) => void
   onAddTarget: () => void
+  /** States of the world that the KPI can be compared in and out of. */
+  states: string[]
+  onCompare: (title: string) => void
   /** Pixels that the chips and the dates have. */
   room: number
   onAddLine: () => void
@@ -27,7 +30,16 @@ const [AROUND, WIDEST] = [86, 180]
 const OTHERS = 760
 
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({ chart, shown, onChange, onAddTarget, room, ...own }: Props) {
+export function Chips({
+  chart,
+  shown,
+  onChange,
+  onAddTarget,
+  room,
+  states,
+  onCompare,
+  ...own
+}: Props) {
   const most = fitting(chart.lines, room)
   const { kpi, target_now: target, target_high_now: high } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
@@ -83,6 +95,11 @@ export function Chips({ chart, shown, onChange, onAddTarget, room, ...own }: Pro
         <Menu.Dropdown>
           <Menu.Item onClick={own.onAddLine}>A line</Menu.Item>
           <Menu.Item onClick={own.onAddBand}>A band between two lines</Menu.Item>
+          {states.map((title) => (
+            <Menu.Item key={title} onClick={() => onCompare(title)}>
+              In and out of {title}
+            </Menu.Item>
+          ))}
           {target === null && kpi.target === null && (
             <Menu.Item onClick={onAddTarget}>A target</Menu.Item>
           )}

@@ -3,6 +3,7 @@ import { useDisclosure, useLocalStorage } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
 import classes from '../ChartPage.module.css'
+import { useStates } from '../data/context.ts'
 import { useTimeBetween } from '../data/derived.ts'
 import { say } from '../session/acts.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
@@ -96,6 +97,7 @@ const ADDED_AT = { x: 44, y: 190 }
 function Shown() {
   const { place, look, state, dispatch, saved, drawn, acts } = useChartSession()
   const [lines, setLines] = useLocalStorage(shownLines)
+  const states = useStates(place, look.view, state.world)
   const newest = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.latest_period
 
   function show(what: { by?: string | null; of?: string | null }) {
@@ -115,6 +117,8 @@ function Shown() {
         shown={lines}
         onChange={setLines}
         onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 190 } })}
+        states={states.data?.titles.slice(0, 6) ?? []}
+        onCompare={(title) => dispatch({ type: 'compare state', title })}
         room={look.viewport.width - (look.viewport.width > 800 ? RAIL : 0)}
         onAddLine={() => acts.addLine(ADDED_AT)}
         onAddBand={() => acts.addBand(ADDED_AT)}

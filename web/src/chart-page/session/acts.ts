@@ -179,7 +179,8 @@ function lineActs(on: On) {
       if (line) open(settingsOf(line), false, at)
     },
     keepLine: (draft: LineDraft) => apply(on, keepingLine(draft), { done: close }),
-    changeLine: (key: string, changes: Partial<LineDraft>) => apply(on, changingLine(key, changes)),
+    changeLine: (key: string, changes: Partial<LineDraft>, after?: () => void) =>
+      apply(on, changingLine(key, changes), after ? { after } : {}),
     moveLine: (key: string, by: -1 | 1) => apply(on, movingLine(key, by)),
     removeLine: (key: string) => apply(on, removingLine(key), { done: close }),
     addBand: (at: { x: number; y: number }) => {
@@ -236,6 +237,22 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
           { intents: [], values: {}, aside },
           { onSuccess: () => say(`${count} values are set aside. Undo puts them back.`) },
         )
+    },
+    /** Compares what is before a position with what is from there on. */
+    splitAt: (position: number) => {
+      if (!base) return
+      const { period, position: positions } = base.points
+      const at = positions.indexOf(position)
+      const [first, before, after, last] = [period[0], period[at - 1], period[at], period.at(-1)]
+      if (!first || !before || !after || !last) {
+        say('There is nothing before this point to compare with.')
+        return
+      }
+      const spans = [
+        { first, last: before },
+        { first: after, last },
+      ] as const
+      dispatch({ type: 'split', position, spans })
     },
     settingAside: writes.aside.isPending,
     tryValue: (period: string, value: number) => {

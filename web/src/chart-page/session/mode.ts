@@ -53,6 +53,10 @@ export interface Session {
   lit: readonly number[]
   /** Stretches of periods that are selected; the last one is the one that grows. */
   spans: readonly Span[]
+  /** Where the periods before and after are compared; moved by hand, kept nowhere. */
+  split: number | null
+  /** A state of the world that the KPI is compared in and out of. */
+  world: string | null
   /** Where the last one began, by position, so that keys make it longer or shorter. */
   anchor: number | null
 }
@@ -75,6 +79,8 @@ export const atRest: Session = {
   lit: [],
   spans: [],
   anchor: null,
+  split: null,
+  world: null,
 }
 
 export type SessionEvent =
@@ -90,7 +96,9 @@ export type SessionEvent =
   | { type: 'hover'; position: number | null }
   | { type: 'light'; positions: readonly number[] }
   | { type: 'select span'; span: Span; anchor: number; more: boolean }
+  | { type: 'split'; position: number; spans: readonly [Span, Span] }
   | { type: 'clear spans' }
+  | { type: 'compare state'; title: string | null }
   | { type: 'look elsewhere' }
   | { type: 'begin trial' }
   | { type: 'try'; more: Partial<Tried> }
@@ -122,10 +130,15 @@ export function session(state: Session, event: SessionEvent): Session {
       return { ...state, selected: event.position }
     case 'select span': {
       const before = event.more ? state.spans : state.spans.slice(0, -1)
-      return { ...state, spans: [...before, event.span].slice(-MOST_SPANS), anchor: event.anchor }
+      const spans = [...(state.split === null ? before : []), event.span].slice(-MOST_SPANS)
+      return { ...state, spans, anchor: event.anchor, split: null }
     }
+    case 'compare state':
+      return { ...state, world: event.title, mode: state.mode.kind === 'card' ? REST : state.mode }
     case 'clear spans':
-      return { ...state, spans: [], anchor: null }
+      return { ...state, spans: [], anchor: null, split: null }
+    case 'split':
+      return { ...state, spans: event.spans, anchor: null, split: event.position }
     case 'hover':
       return { ...state, hovered: event.position }
     case 'light':
