@@ -3,7 +3,7 @@
 import math
 import random
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -109,6 +109,36 @@ SHAPES = [
     Shape("Everything set aside", noise(20), aside=frozenset(range(20))),
     Shape("Half set aside", noise(40), aside=frozenset(range(0, 40, 2))),
     Shape("A target far away", noise(40), settings={"target": 400, "direction": "lower"}),
+]  # fmt: skip
+
+
+LINES = [
+    {"key": "a", "made": "mean", "name": "A quarter above the average of what is shown",
+     "factor": 1.25},
+    {"key": "b", "made": "moving_average", "length": 4, "dash": "solid", "color": "clay"},
+    {"key": "c", "made": "percentile", "number": 10, "color": "ochre", "shaded": True},
+    {"key": "d", "made": "rolling_band", "length": 5, "color": "slate"},
+    {"key": "e", "made": "trend", "in_front": True, "color": "ink"},
+    {"key": "f", "made": "maximum", "factor": 40},
+]  # fmt: skip
+CONTEXT: dict[str, Any] = {
+    "lines": LINES,
+    "bands": [{"key": "z", "bottom": "c", "top": "a", "name": "Between"}],
+    "value_labels": "all",
+}
+"""Lines and bands that a chart of any shape has to have room for."""
+WITH_CONTEXT = [
+    replace(shape, settings=shape.settings | CONTEXT | form)
+    for name, form in (
+        ("One value", {}), ("All zero", {"drawn_as": "columns"}), ("Negative", {}),
+        ("About zero", {"drawn_as": "columns"}), ("Money in millions", {}),
+        ("A huge outlier", {}), ("A long gap", {"faint": True}),
+        ("Five years of days", {}), ("Shifts of level", {"target_high": 24}),
+        ("Everything flagged", {"axis_low": 10, "axis_high": 30}),
+        ("Long unit", {"dots": False}), ("Twelve segments", {"lines": [
+            {"key": str(n), "made": "percentile", "number": 4 * n} for n in range(24)]}),
+    )
+    for shape in SHAPES if shape.name == name
 ]  # fmt: skip
 
 

@@ -105,6 +105,18 @@ class Calendar:
         starts = self.instants(self.floor(self.local(different), grain))
         return np.asarray(starts[back])
 
+    def year_before(self, instants: Floats, grain: Grain) -> Floats:
+        """Return the starts of the same periods a year before, shape (n,).
+
+        A week is that of 52 weeks before. NaN for 29 February, which no other year has.
+        """
+        local = self.local(instants)
+        if grain is Grain.WEEK:
+            return self.instants(local.dt.offset_by("-52w"))
+        earlier = local.dt.offset_by("-1y")
+        moved = self.instants(earlier)
+        return np.where((local.dt.day() == earlier.dt.day()).to_numpy(), moved, np.nan)
+
     def following(self, period: datetime, grain: Grain, count: int = 1) -> datetime:
         """Return the start of the period ``count`` periods after ``period``, in UTC.
 

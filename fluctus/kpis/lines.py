@@ -24,6 +24,8 @@ class Made(StrEnum):
     ROLLING_BAND = "rolling_band"
     COARSER_MEAN = "coarser_mean"
     TREND = "trend"
+    YEAR_BEFORE = "year_before"
+    SEGMENT_BEFORE = "segment_before"
 
     @property
     def statistic(self) -> Statistic | None:
@@ -31,7 +33,10 @@ class Made(StrEnum):
         return None if self in COURSES else Statistic(self.value)
 
 
-COURSES = (Made.MOVING_AVERAGE, Made.ROLLING_BAND, Made.COARSER_MEAN, Made.TREND)
+COURSES = (
+    Made.MOVING_AVERAGE, Made.ROLLING_BAND, Made.COARSER_MEAN, Made.TREND, Made.YEAR_BEFORE,
+    Made.SEGMENT_BEFORE,
+)  # fmt: skip
 
 
 class Per(StrEnum):

@@ -11,6 +11,7 @@ from fluctus.tables.grid import TableError
 from fluctus.tables.meaning.dates import read_dates
 
 NO_DATES = "No column of dates was found. Give the days, or the first and the last day of each."
+NUMBERS = "Beside the days there are numbers, not states. Bring values in as data of a KPI."
 AMBIGUOUS = "The dates can be read in two ways. Write them as 2026-05-18."
 LAST = re.compile(r"\b(to|until|till|end|ends|last|through|bis)\b", re.IGNORECASE)
 MOST_READ_AS_DATES = 0.6
@@ -47,6 +48,8 @@ def read_states(content: bytes, name: str) -> CalendarRead:
     firsts, lasts = _first_and_last(dated, [] if headless else names)
     titled = next((n for n in range(len(columns)) if n not in dated), None)
     rows = range(0 if headless else 1, len(grid))
+    if titled is not None and all(map(_is_number, columns[titled][rows.start :])):
+        raise TableError(NUMBERS)
     lines = grid.lines.to_list()
     begins = _days([columns[firsts][row] for row in rows])
     ends = begins if lasts is None else _days([columns[lasts][row] for row in rows])
@@ -72,6 +75,10 @@ def _is_dates(cells: Sequence[str]) -> bool:
         return False
     read = sum(moment is not None for moment in _moments(filled))
     return read / len(filled) >= MOST_READ_AS_DATES
+
+
+def _is_number(cell: str) -> bool:
+    return re.fullmatch(r"[-+\d.,\s%]*", cell) is not None
 
 
 def _days(cells: Sequence[str]) -> list[date | None]:

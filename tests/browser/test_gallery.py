@@ -10,9 +10,10 @@ from pytest_django.live_server_helper import LiveServer
 
 from fluctus.accounts.models import Workspace
 from tests.demo_database import SIGNED_IN
-from tests.gallery import SHAPES, Shape, hang
+from tests.gallery import SHAPES, WITH_CONTEXT, Shape, hang
 
-PARTS = 6
+PARTS, WITH_LINES = 6, 2
+"""Tests that the shapes are shared out to, and those with lines and bands on them."""
 PICTURES = os.environ.get("GALLERY", "")
 """A folder that keeps a picture of each, to look at."""
 WIDTHS = (1280, 1024, 390)
@@ -80,7 +81,7 @@ FAULTS = """() => {
 }"""
 
 
-@pytest.mark.parametrize("part", range(PARTS))
+@pytest.mark.parametrize("part", range(PARTS + WITH_LINES))
 def test_every_chart_of_the_gallery_holds(
     filled_with_demo: None,
     page: Page,
@@ -88,8 +89,9 @@ def test_every_chart_of_the_gallery_holds(
     part: int,
     accessible: Callable[[Page], None],
 ) -> None:
+    shapes = SHAPES[part::PARTS] if part < PARTS else WITH_CONTEXT[part - PARTS :: WITH_LINES]
     workspace = Workspace.objects.get(slug="marrowick")
-    hung = [(shape, hang(workspace, shape)) for shape in SHAPES[part::PARTS]]
+    hung = [(shape, hang(workspace, shape)) for shape in shapes]
     page.context.add_cookies(
         [{"name": "sessionid", "value": SIGNED_IN, "url": live_server.url, "httpOnly": True}]
     )

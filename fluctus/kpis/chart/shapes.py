@@ -397,6 +397,8 @@ class Line(Shape):
     """Whether it is on another scale than the values, and drawn in a panel of its own."""
     course: FloatColumn | None
     """Its height at each point drawn; null where it is level."""
+    apart_from: FloatColumn | None
+    """How far each value drawn is from what it is laid over, where that is of another time."""
     low: FloatColumn | None
     high: FloatColumn | None
     """The sides of a rolling band at each point drawn."""

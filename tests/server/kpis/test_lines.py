@@ -1,6 +1,7 @@
 """Lines, bands, target ranges, the axis and selections: kept with a chart, and computed with it."""
 
 import statistics
+from datetime import date, timedelta
 from typing import Any
 
 import pytest
@@ -76,6 +77,23 @@ def test_averages_over_time_a_trend_and_steps(api: Api, kpi: str) -> None:
     )
     assert drawn["week"]["note"] == "By week there is no mean of a week: choose a longer one."
     assert drawn["week"]["course"] is None
+
+
+def test_a_year_and_a_segment_before_lie_behind_the_values(api: Api) -> None:
+    days = [date(2024, 2, 26) + timedelta(days=n) for n in range(400)]
+    rows = [f"{day},{n % 17}" for n, day in enumerate(days)]
+    body = ok(api.bring_in("\n".join(["Day,Delay (min)", *rows]), {"name": "Delay"}, grain="day"))
+    path = f"/kpis/{body['parts'][0]['slug']}"
+    lines = [line("year", "year_before"), line("segment", "segment_before")]
+    segments = [{"start": None}, {"start": str(days[390])}]
+    ok(change(api, path, lines=lines, segments=segments))
+    drawn = lines_of(api, path, first=str(days[360]))
+    by_day = {day: float(n % 17) for n, day in enumerate(days)}
+    expected = [by_day.get(day.replace(year=day.year - 1)) for day in days[360:]]
+    assert drawn["year"]["course"] == expected
+    assert drawn["year"]["apart_from"][-1] == by_day[days[-1]] - (expected[-1] or 0)
+    assert drawn["segment"]["course"][30:] == [float(n) for n in range(10)]
+    assert drawn["segment"]["course"][:30] == [None] * 30
 
 
 def test_names_and_levels_that_say_something_else_are_questioned(api: Api, kpi: str) -> None:

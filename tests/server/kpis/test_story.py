@@ -253,7 +253,9 @@ def test_ten_thousand_events_come_in_at_once(api: Api, ramp: str) -> None:
 def test_what_is_no_calendar_is_refused(api: Api) -> None:
     answer = send_file(api, "read", b"Week,Ramp\n2026-01-05,3")
     assert answer.status_code == 422
-    assert "iCalendar" in answer.json()["issues"][0]["remedy"]
+    (issue,) = answer.json()["issues"]
+    assert "numbers, not states" in issue["detail"]
+    assert "a calendar (.ics)" in issue["remedy"]
     assert api.client.post(f"{api.base}/events/read", {}).status_code == 400
 
 

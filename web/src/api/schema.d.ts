@@ -1796,6 +1796,8 @@ export interface components {
             apart: boolean;
             /** @description Its height at each point drawn; null where it is level. */
             course: (number | null)[] | null;
+            /** @description How far each value drawn is from what it is laid over, where that is of another time. */
+            apart_from: (number | null)[] | null;
             low: (number | null)[] | null;
             /** @description The sides of a rolling band at each point drawn. */
             high: (number | null)[] | null;
@@ -1892,7 +1894,7 @@ export interface components {
          * @description What a line is made from: a level of the values shown, or a course over them.
          * @enum {string}
          */
-        Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend";
+        Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
         /**
          * @description * `constant` - CONSTANT
          *     * `mean` - MEAN
@@ -1906,9 +1908,11 @@ export interface components {
          *     * `rolling_band` - ROLLING_BAND
          *     * `coarser_mean` - COARSER_MEAN
          *     * `trend` - TREND
+         *     * `year_before` - YEAR_BEFORE
+         *     * `segment_before` - SEGMENT_BEFORE
          * @enum {string}
          */
-        MadeEnum: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend";
+        MadeEnum: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
         /**
          * @description How a table is to be read; what is None is found out.
          *

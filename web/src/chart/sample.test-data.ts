@@ -146,6 +146,7 @@ export function line(key: string, level: number, changes: Partial<Line> = {}): L
     amount_text: `${level.toFixed(1)} s`,
     apart: false,
     course: null,
+    apart_from: null,
     low: null,
     high: null,
     note: '',

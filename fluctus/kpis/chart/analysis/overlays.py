@@ -1,6 +1,7 @@
 """What the lines that people put on a chart come to, over the values that are shown."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -54,6 +55,10 @@ def overlay_of(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
         return _trend(chart, start, stop)
     if made is Made.COARSER_MEAN:
         return _coarser_mean(chart, line, start, stop)
+    if made is Made.YEAR_BEFORE:
+        return _year_before(chart, start, stop)
+    if made is Made.SEGMENT_BEFORE:
+        return _segment_before(chart, start, stop)
     return _over_time(chart, line, start, stop)
 
 
@@ -173,6 +178,32 @@ def _coarser_mean(chart: Chart, line: LineState, start: int, stop: int) -> Overl
     groups = data.calendar.starts(data.instants, grain)
     means = group_means(data.values, chart.analysis.series.included, groups)
     return Overlay(f"mean of each {grain}", "", _last(means, start, stop), means)
+
+
+def _year_before(chart: Chart, start: int, stop: int) -> Overlay:
+    """Draw the values of the same periods a year before; weeks are those of 52 weeks before."""
+    data = chart.observations
+    earlier = data.calendar.year_before(data.instants, data.grain)
+    positions = np.searchsorted(data.instants, earlier)
+    there = (positions < len(data)) & (
+        data.instants[np.minimum(positions, len(data) - 1)] == earlier
+    )
+    course = np.full(len(data), np.nan)
+    course[there] = data.values[positions[there]]
+    over = "52 weeks before" if data.grain is Grain.WEEK else "a year before"
+    note = "" if there[start:stop].any() else "No value shown has one of a year before."
+    return Overlay(f"same {data.grain} {over}", "", _last(course, start, stop), course, note=note)
+
+
+def _segment_before(chart: Chart, start: int, stop: int) -> Overlay:
+    """Draw the values of the segment before each, from its first one on."""
+    values, segments = chart.observations.values, chart.analysis.segments
+    course = np.full(len(values), np.nan)
+    for before, segment in pairwise(segments):
+        count = min(before.stop - before.start, segment.stop - segment.start)
+        course[segment.start : segment.start + count] = values[before.start : before.start + count]
+    note = "" if len(segments) > 1 else "There is no shift, and so no segment before."
+    return Overlay("segment before", "", _last(course, start, stop), course, note=note)
 
 
 def _last(course: Floats, start: int, stop: int) -> float | None:

@@ -42,6 +42,9 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         amount_text="" if level is None else numbers.level_amount(level),
         apart=Made(line.made) is Made.SUM and line.factor == 1,
         course=at_drawn(overlay.course),
+        apart_from=values - height
+        if Made(line.made) in (Made.YEAR_BEFORE, Made.SEGMENT_BEFORE)
+        else None,
         low=at_drawn(overlay.low),
         high=at_drawn(overlay.high),
         note=overlay.note,

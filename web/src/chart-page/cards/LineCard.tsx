@@ -52,6 +52,8 @@ const MADE: { group: string; items: { value: LineDraft['made']; label: string }[
       { value: 'rolling_band', label: 'Moving average and spread' },
       { value: 'coarser_mean', label: 'Mean of each longer period' },
       { value: 'trend', label: 'Trend line' },
+      { value: 'year_before', label: 'Same periods a year before' },
+      { value: 'segment_before', label: 'The segment before' },
     ],
   },
 ]
@@ -188,6 +190,8 @@ const STARTS: Partial<Record<LineDraft['made'], Partial<LineDraft>>> = {
   moving_average: { dash: 'solid', weight: 'medium', per: 'period' },
   rolling_band: { dash: 'solid', per: 'period' },
   coarser_mean: { dash: 'solid', per: 'month' },
+  year_before: { dash: 'solid', color: 'slate', weight: 'faint' },
+  segment_before: { dash: 'solid', color: 'slate', weight: 'faint' },
 }
 
 /** How much an average over time takes: by periods, or by a length of time. */

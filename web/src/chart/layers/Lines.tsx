@@ -59,7 +59,7 @@ function Course({ line, geometry }: { line: Line; geometry: Geometry }) {
       ? `${stepPath(count, heights(line.course))}${line.course.at(-1) === null ? '' : `H${right}`}`
       : linePath(count, heights(line.course))
   return (
-    <g data-line={line.key}>
+    <g data-course={line.key}>
       {line.low && line.high && (
         <path
           d={areaPath(count, (n) => {

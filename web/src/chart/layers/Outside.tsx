@@ -55,7 +55,7 @@ export function Outside({
           </g>
         )
       })}
-      {above > 0 && <Count geometry={geometry} text={`↑ ${above} above`} y={values[0] - 1} />}
+      {above > 0 && <Count geometry={geometry} text={`↑ ${above} above`} y={values[0] - 9} />}
       {below > 0 && <Count geometry={geometry} text={`↓ ${below} below`} y={values[1] - 5} />}
     </g>
   )

@@ -93,7 +93,12 @@ export function readOut(chart: Chart, index: number): Lines {
       numbers.push([`Above ${lineName(line)}`, level(above)], ['Up to it', level(under)])
     } else if (line.course) {
       const height = line.course[index] ?? null
-      numbers.push([lineName(line), height === null ? 'not yet' : level(height)])
+      const apart = line.apart_from?.[index] ?? null
+      const text = height === null ? 'none' : level(height)
+      numbers.push([
+        lineName(line),
+        apart === null ? text : `${text}, ${signedLevel(apart, kpi.numbers)}`,
+      ])
     }
   }
   const off = chart.off_target.includes(position)

@@ -54,7 +54,10 @@ export function Tags({
     }))
   const column = (panel: TagText['panel']) => (
     <TagColumn
-      tags={tags.filter((tag) => tag.panel === panel)}
+      tags={fitting(
+        tags.filter((tag) => tag.panel === panel),
+        geometry[panel],
+      )}
       panel={geometry[panel]}
       {...{ geometry, onOpen, pull }}
     />
@@ -65,6 +68,12 @@ export function Tags({
       {column('ranges')}
     </g>
   )
+}
+
+/** As many tags as have room beside a panel; those of the chart itself come first. */
+function fitting(tags: Tag[], [top, bottom]: [number, number]): Tag[] {
+  const most = Math.floor((bottom - top + TAG_HEIGHT - 4) / (TAG_HEIGHT + 2))
+  return tags.slice(0, Math.max(4, most))
 }
 
 function TagColumn({

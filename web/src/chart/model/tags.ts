@@ -1,6 +1,6 @@
 // The tags at the right ends of the lines: which there are, what they say, the room they take.
 import { amountText, levelAmountText, levelText, valueText } from '../../shared/numbers.ts'
-import { shortest, textWidth } from '../text/measure.ts'
+import { fitted, shortest, textWidth } from '../text/measure.ts'
 import { drawnLines, lineName } from './overlays.ts'
 import type { Chart, Line, Segment, Shown } from './types.ts'
 
@@ -108,5 +108,7 @@ export function tagRoom(tags: TagText[], width: number, narrow: boolean): number
 
 /** As much of a tag's name as fits beside its value. */
 export function tagName(tag: TagText, room: number): string {
-  return shortest(tag.names, room - textWidth(tag.text, 700) - PADDING + 4)
+  const left = room - textWidth(tag.text, 700) - PADDING + 4
+  // A name of one's own has no shorter way to say it.
+  return tag.line ? fitted(tag.names[0] ?? '', left) : shortest(tag.names, left)
 }
