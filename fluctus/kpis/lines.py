@@ -135,3 +135,23 @@ class BandState:
     name: str = ""
     color: str = LineColor.SLATE.value
     hidden: bool = False
+
+
+MOST_VIEWS = 20
+
+
+@dataclass(frozen=True, slots=True)
+class ViewState:
+    """A way of looking at a chart that is kept by name.
+
+    ``hidden`` names what is not shown: ``average``, ``limits``, ``target``, or lines by their
+    keys. ``by`` is the grain, ``breakdown`` the part; ``first`` and ``last`` bound the dates.
+    None takes all there is.
+    """
+
+    name: str
+    hidden: tuple[str, ...] = ()
+    by: str | None = None
+    breakdown: str | None = None
+    first: str | None = None
+    last: str | None = None

@@ -110,6 +110,7 @@ class Kpi(models.Model):
     """Whether the values stand back behind the lines."""
     lines = models.JSONField(default=list, decoder=NumberDecoder)
     bands = models.JSONField(default=list)
+    views = models.JSONField(default=list)
     rules = models.JSONField()
     run_length = models.PositiveSmallIntegerField()
     revision = models.PositiveIntegerField(default=1)

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
 from fluctus.core.words.numbers import ShownIn
 from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
-from fluctus.kpis.lines import BandState, LineState
+from fluctus.kpis.lines import BandState, LineState, ViewState
 from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment, ValueLabels
 from fluctus.kpis.seasons import Follows
 
@@ -66,6 +66,7 @@ class ChartState:
     kept_limits: tuple[KeptState, ...] = ()
     lines: tuple[LineState, ...] = ()
     bands: tuple[BandState, ...] = ()
+    views: tuple[ViewState, ...] = ()
 
     @property
     def calendar(self) -> Calendar:
@@ -89,6 +90,8 @@ class ChartState:
             details["lines"] = tuple(LineState(**line) for line in data["lines"])
         if "bands" in data:
             details["bands"] = tuple(BandState(**band) for band in data["bands"])
+        if "views" in data:
+            details["views"] = tuple(map(_view, data["views"]))
         return cls(**details)
 
     def to_json(self) -> dict[str, Any]:
@@ -100,9 +103,15 @@ class ChartState:
         return ChartState.from_json(self.to_json() | changes)
 
 
-NESTED = ("rules", "segments", "kept_limits", "lines", "bands")
+NESTED = ("rules", "segments", "kept_limits", "lines", "bands", "views")
+KEPT_AS_JSON = ("kept_limits", "lines", "bands", "views")
+"""Settings that are columns of the KPI, as plain data."""
 DETAILS = [f.name for f in fields(ChartState) if f.name not in NESTED]
 """Settings that are columns of the KPI, as they are."""
+
+
+def _view(view: dict[str, Any]) -> ViewState:
+    return ViewState(**view | {"hidden": tuple(view.get("hidden", ()))})
 
 
 def _pair(window: Any) -> tuple[str, str] | None:
@@ -137,6 +146,7 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
         kept_limits=tuple(KeptState(**segment) for segment in kpi.kept_limits),
         lines=tuple(LineState(**line) for line in kpi.lines),
         bands=tuple(BandState(**band) for band in kpi.bands),
+        views=tuple(map(_view, kpi.views)),
     )  # fmt: skip
 
 

@@ -285,3 +285,38 @@ def test_a_date_is_moved_and_before_and_after_follow(demo: Page) -> None:
     typed.fill("18/05/2026")
     typed.press("Enter")
     expect(values).to_contain_text("Values3126")
+
+
+def test_a_view_keeps_a_look_and_adjusting_it_changes_nothing_kept(
+    demo: Page, accessible: Accessible
+) -> None:
+    demo.get_by_role("button", name="Natural process limits").click()
+    demo.get_by_role("button", name=re.compile("^by week")).click()
+    demo.get_by_role("menuitemradio", name="Last 13 weeks").click()
+    demo.get_by_role("button", name="Views").click()
+    demo.get_by_role("menuitem", name="Keep what is shown as a view…").click()
+    naming = demo.get_by_role("dialog", name="Keep this view")
+    naming.get_by_label("Name").fill("For the board")
+    accessible(demo)
+    naming.get_by_role("button", name="Keep view").click()
+    expect(demo.get_by_role("button", name="View: For the board")).to_be_visible()
+    expect(demo).to_have_url(re.compile("view=For\\+the\\+board"))
+    # Looked at otherwise, the view stays as it is kept.
+    demo.get_by_role("button", name="Average", exact=True).click()
+    expect(tag(demo, "average")).to_have_count(0)
+    (kept,) = Kpi.objects.get(slug="turnaround-at-quay").views
+    assert kept["hidden"] == ["limits"]
+    demo.get_by_role("button", name="View: For the board").click()
+    demo.get_by_role("menuitem", name="Show For the board as it is kept").click()
+    expect(tag(demo, "average")).to_be_visible()
+    expect(tag(demo, "upper")).to_have_count(0)
+    # A colleague who is sent the address sees the same.
+    address = demo.url
+    demo.evaluate("localStorage.clear()")
+    demo.goto(address)
+    expect(demo.get_by_role("button", name="by week, last 13 weeks")).to_be_visible()
+    expect(tag(demo, "upper")).to_have_count(0)
+    demo.get_by_role("button", name="View: For the board").click()
+    demo.get_by_role("menuitemradio", name="As the chart is kept").click()
+    expect(tag(demo, "upper")).to_be_visible()
+    expect(demo.get_by_role("button", name="by week, all dates")).to_be_visible()

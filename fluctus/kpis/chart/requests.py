@@ -10,7 +10,16 @@ from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion
 from fluctus.core.words.numbers import ShownIn
 from fluctus.http.requests import FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
-from fluctus.kpis.lines import MOST_LINES, Dash, LabelShows, LineColor, Made, Per, Weight
+from fluctus.kpis.lines import (
+    MOST_LINES,
+    MOST_VIEWS,
+    Dash,
+    LabelShows,
+    LineColor,
+    Made,
+    Per,
+    Weight,
+)
 from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
@@ -129,6 +138,17 @@ class BandSerializer(Plain):
     hidden = serializers.BooleanField(default=False)
 
 
+class ViewSerializer(Plain):
+    """A way of looking at a chart, by name."""
+
+    name = serializers.CharField(max_length=60)
+    hidden = serializers.ListField(child=serializers.CharField(max_length=40), default=list)
+    by = serializers.ChoiceField(choices(Grain), allow_null=True, default=None)
+    breakdown = serializers.CharField(max_length=120, allow_null=True, default=None)
+    first = serializers.CharField(max_length=40, allow_null=True, default=None)
+    last = serializers.CharField(max_length=40, allow_null=True, default=None)
+
+
 class KpiDetailsSerializer(Plain):
     """What a KPI is called and how its values are read."""
 
@@ -181,6 +201,15 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     kept_limits = KeptLimitsSerializer(many=True, required=False)
     lines = LineSerializer(many=True, required=False)
     bands = BandSerializer(many=True, required=False)
+    views = ViewSerializer(many=True, required=False)
+
+    def validate_views(self, views: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Refuse two views of one name, and more than a menu can show."""
+        if len(views) > MOST_VIEWS:
+            raise serializers.ValidationError(f"A chart can have {MOST_VIEWS} views.")
+        if len({view["name"].casefold() for view in views}) < len(views):
+            raise serializers.ValidationError("There is a view of this name already.")
+        return views
 
     def validate_lines(self, lines: list[dict[str, Any]]) -> list[dict[str, Any]]:
         """Refuse more lines than can be told apart, and two of one key."""

@@ -427,6 +427,19 @@ class Band(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class View(Shape):
+    """A way of looking at a chart that is kept by name."""
+
+    name: str
+    hidden: tuple[str, ...]
+    """What is not shown: average, limits, target, or lines by their keys."""
+    by: Grain | None
+    breakdown: str | None
+    first: str | None
+    last: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class Strip(Shape):
     """All values of a chart, thinned to what a small strip can show."""
 
@@ -472,6 +485,7 @@ class Chart(Levels):
     lines: list[Line]
     """Those that people have put on it, in their order."""
     bands: list[Band]
+    views: list[View]
     axis: Axis
     strip: Strip | None
     """All dates, where only some of them are shown."""

@@ -87,7 +87,11 @@ def _lines(before: ChartState, after: ChartState) -> str:
             names = [_line_name(items[key], kind) for key in items if key in keys]
             if names:
                 return f"{did} {' and '.join(names)}"
-    return "Put the lines in another order"
+    views_now, views_then = ({view.name for view in state.views} for state in (after, before))
+    for did, views in (("Kept", views_now - views_then), ("Removed", views_then - views_now)):
+        if views:
+            return f"{did} the view {' and '.join(sorted(views))}"
+    return "Changed a view" if before.views != after.views else "Put the lines in another order"
 
 
 def _line_name(item: LineState | BandState, kind: str) -> str:

@@ -212,3 +212,24 @@ def test_all_dates_come_small_where_only_some_are_shown(api: Api, kpi: str) -> N
     assert ok(api.get(f"{kpi}/analysis"))["strip"] is None
     strip = ok(api.get(f"{kpi}/analysis", first="2026-01-26"))["strip"]
     assert strip["value"] == VALUES
+
+
+def test_a_sum_is_on_a_scale_of_its_own_and_grows_to_what_it_says(api: Api, kpi: str) -> None:
+    ok(change(api, kpi, lines=[line("a", "sum"), line("b", "sum", factor=0.1)]))
+    drawn = lines_of(api, kpi, first="2026-01-26")
+    grown = [sum(VALUES[3 : n + 1]) for n in range(3, 12)]
+    assert drawn["a"]["apart"]
+    assert drawn["a"]["course"] == pytest.approx(grown)
+    assert drawn["a"]["level"] == pytest.approx(grown[-1])
+    assert not drawn["b"]["apart"]
+
+
+def test_views_are_kept_by_name(api: Api, kpi: str) -> None:
+    view = {"name": "Board", "hidden": ["limits"], "by": "month", "first": "2026-01-26"}
+    body = ok(change(api, kpi, views=[view]))
+    assert body["history"]["undo"] == "Kept the view Board"
+    assert body["views"] == [{"breakdown": None, "last": None} | view]
+    twice = change(api, kpi, views=[view, view | {"name": "board"}])
+    assert twice.status_code == 400
+    assert "of this name already" in twice.json()["issues"][0]["detail"]
+    assert ok(change(api, kpi, views=[]))["history"]["undo"] == "Removed the view Board"

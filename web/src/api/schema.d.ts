@@ -994,6 +994,7 @@ export interface components {
             /** @description Those that people have put on it, in their order. */
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
+            views: components["schemas"]["View"][];
             axis: components["schemas"]["Axis"];
             /** @description All dates, where only some of them are shown. */
             strip: components["schemas"]["Strip"] | null;
@@ -1098,6 +1099,7 @@ export interface components {
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
+            views?: components["schemas"]["ViewRequest"][];
         };
         /**
          * @description * `indigo` - INDIGO
@@ -2186,6 +2188,7 @@ export interface components {
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
+            views?: components["schemas"]["ViewRequest"][];
         };
         /** @description An event as a person writes it; what is left out stays as it is. */
         PatchedEventChangesRequest: {
@@ -2341,6 +2344,7 @@ export interface components {
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
+            views?: components["schemas"]["ViewRequest"][];
             /** @description Reason by period; null puts the value back. */
             aside?: {
                 [key: string]: string | null;
@@ -2489,6 +2493,7 @@ export interface components {
             off_target: number[];
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
+            views: components["schemas"]["View"][];
             axis: components["schemas"]["Axis"];
             strip: components["schemas"]["Strip"] | null;
             notes: components["schemas"]["Note"][];
@@ -2825,6 +2830,25 @@ export interface components {
             ended_by: string | null;
             ended_at: string | null;
             ended_author: string | null;
+        };
+        /** @description A way of looking at a chart that is kept by name. */
+        View: {
+            name: string;
+            /** @description What is not shown: average, limits, target, or lines by their keys. */
+            hidden: string[];
+            by: components["schemas"]["Grain"] | null;
+            breakdown: string | null;
+            first: string | null;
+            last: string | null;
+        };
+        /** @description A way of looking at a chart, by name. */
+        ViewRequest: {
+            name: string;
+            hidden?: string[];
+            by?: components["schemas"]["Grain"] | components["schemas"]["NullEnum"];
+            breakdown?: string | null;
+            first?: string | null;
+            last?: string | null;
         };
         /** @description What is known in one place, and said on many screens. */
         Vocabulary: {

@@ -1,4 +1,3 @@
-import { useLocalStorage } from '@mantine/hooks'
 import { useMemo, useState } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
@@ -14,17 +13,17 @@ import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
 import { zoomedStretch } from './session/drafts/stretch.ts'
 import { changedSpan } from './session/drafts/trial.ts'
-import { shownLines } from './session/lines.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
+import { useShown } from './session/useShown.ts'
 
 const NONE: readonly { first: string; last: string }[] = []
 
 /** The chart itself, with what is in the hand on it and the card that is open over it. */
 export function Stage() {
-  const { place, look, state, dispatch, saved, base, drawn, held, previewing, whole, acts, svg } =
+  const { place, look, state, dispatch, saved, base, held, previewing, whole, acts, svg } =
     useChartSession()
-  const [shown] = useLocalStorage(shownLines)
+  const { shown, chart: drawn } = useShown()
   const handles = useShiftHandles()
   const onKey = useChartKeys()
   const [first, last] = daysOf(saved.points.period)

@@ -177,7 +177,7 @@ describe('the controls above a chart', () => {
         <Chips
           chart={{ ...part, target_now: target, kpi: { ...part.kpi, target } }}
           shown={shown}
-          onChange={nothing}
+          onToggle={nothing}
           onAddTarget={nothing}
           room={1280}
           states={[]}
@@ -186,7 +186,6 @@ describe('the controls above a chart', () => {
           onAddBand={nothing}
           onOpenLine={nothing}
           onOpenBand={nothing}
-          onHideLine={nothing}
         />,
       )
     expect(chips(20).match(/aria-pressed="(true|false)"/g)).toEqual([

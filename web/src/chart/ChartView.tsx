@@ -27,6 +27,7 @@ import { type SelectedSpan, Selection } from './layers/Selection.tsx'
 import { Split } from './layers/Split.tsx'
 import { Stripes } from './layers/Stripes.tsx'
 import { type Pull, Tags } from './layers/Tags.tsx'
+import { Totals } from './layers/Totals.tsx'
 import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { LineName } from './model/tags.ts'
@@ -229,6 +230,7 @@ export function ChartView({
             <Points chart={chart} geometry={geometry} marks={marks} />
             <Lines chart={chart} geometry={geometry} inFront />
           </Plot>
+          <Totals chart={chart} geometry={geometry} />
           <Selection chart={chart} geometry={geometry} spans={spans} />
           <Axes chart={chart} geometry={geometry} onOpen={onOpenAxis} />
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
@@ -241,7 +243,7 @@ export function ChartView({
             x={geometry.left}
             y={geometry.values[0] - 10}
             width={Math.max(0, geometry.right - geometry.left)}
-            height={geometry.ranges[1] - geometry.values[0] + 10}
+            height={geometry.bottom - geometry.values[0] + 10}
             fill="transparent"
             onPointerMove={(event) => {
               // What is being selected is looked at; a readout would lie over it.
@@ -324,7 +326,7 @@ function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
       x1={x}
       x2={x}
       y1={geometry.values[0] - 10}
-      y2={geometry.ranges[1]}
+      y2={geometry.bottom}
       stroke="var(--quiet)"
       strokeDasharray="2 3"
     />

@@ -88,6 +88,7 @@ export function chart(values: number[], cut: number): Chart {
     off_target: [],
     lines: [],
     bands: [],
+    views: [],
     strip: null,
     axis: { low: null, high: null, below: 0, above: 0, note: '' },
     notes: [],

@@ -90,7 +90,26 @@ def _level(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
     if level is None:
         note = "There are no values in these dates to make it from."
     over = "" if constant else _over_shown(chart, included)
-    return Overlay(says, over, level, note=note, instead=instead)
+    return Overlay(
+        says, over, level, _running_sum(chart, line, included), note=note, instead=instead
+    )
+
+
+def _running_sum(chart: Chart, line: LineState, included: Bools) -> Floats | None:
+    """Return how a sum of what is shown grows, period by period; None for any other level."""
+    if not is_apart(line) or not included.any():
+        return None
+    parts = np.where(included, chart.observations.values, 0.0)
+    grown: Floats = np.cumsum(parts) * line.factor + line.amount
+    first, last = np.flatnonzero(included)[[0, -1]]
+    outside = np.ones(len(grown), np.bool_)
+    outside[first : last + 1] = False
+    return np.where(outside, np.nan, grown)
+
+
+def is_apart(line: LineState) -> bool:
+    """Tell whether a line is on another scale than the values, and has a panel of its own."""
+    return Made(line.made) is Made.SUM and line.factor == 1
 
 
 def _over_time(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:

@@ -8,7 +8,7 @@ from fluctus.core.arrays import Floats, Ints
 from fluctus.core.words.numbers import percent_of_all
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.analysis.overlays import Overlay, overlay_of
+from fluctus.kpis.chart.analysis.overlays import Overlay, is_apart, overlay_of
 from fluctus.kpis.lines import LineState, Made
 
 
@@ -40,7 +40,7 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         level=level,
         text="" if level is None else numbers.level(level),
         amount_text="" if level is None else numbers.level_amount(level),
-        apart=Made(line.made) is Made.SUM and line.factor == 1,
+        apart=is_apart(line),
         course=at_drawn(overlay.course),
         apart_from=values - height
         if Made(line.made) in (Made.YEAR_BEFORE, Made.SEGMENT_BEFORE)

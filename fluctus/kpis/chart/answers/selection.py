@@ -89,7 +89,8 @@ def _column(chart: Chart, mask: Bools, name: str) -> shapes.SummaryColumn:
         numbers = chart.words.numbers
         heading += f", total {numbers.amount(summary.total)}"
         heading += f", mean {numbers.level_amount(summary.mean)}"
-    left_out = f"{chart.words.periods(aside)} take no part." if aside else ""
+    takes = "takes" if aside == 1 else "take"
+    left_out = f"{chart.words.periods(aside)} {takes} no part." if aside else ""
     return shapes.SummaryColumn(name=name, heading=heading, left_out=left_out)
 
 

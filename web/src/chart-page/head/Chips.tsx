@@ -9,7 +9,8 @@ import classes from '../ChartPage.module.css'
 interface Props {
   chart: Chart
   shown: Shown
-  onChange: (shown: Shown) => void
+  /** Shows or hides a line, by its name or key. */
+  onToggle: (name: string, hide: boolean) => void
   onAddTarget: () => void
   /** States of the world that the KPI can be compared in and out of. */
   states: string[]
@@ -20,8 +21,6 @@ interface Props {
   onAddBand: () => void
   onOpenLine: (key: string) => void
   onOpenBand: (band: Band) => void
-  /** Shows a line, or hides it. */
-  onHideLine: (key: string, hidden: boolean) => void
 }
 
 /** Pixels that a chip takes beside its text, and the most that its text has. */
@@ -30,16 +29,7 @@ const [AROUND, WIDEST] = [86, 180]
 const OTHERS = 760
 
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({
-  chart,
-  shown,
-  onChange,
-  onAddTarget,
-  room,
-  states,
-  onCompare,
-  ...own
-}: Props) {
+export function Chips({ chart, shown, onAddTarget, room, states, onCompare, ...own }: Props) {
   const most = fitting(chart.lines, room)
   const { kpi, target_now: target, target_high_now: high } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
@@ -47,7 +37,7 @@ export function Chips({
       type="button"
       className={classes.chip}
       aria-pressed={shown[name]}
-      onClick={() => onChange({ ...shown, [name]: !shown[name] })}
+      onClick={() => own.onToggle(name, shown[name])}
     >
       <svg width={18} height={12} aria-hidden="true" focusable="false">
         {sample}
@@ -119,7 +109,7 @@ function fitting(lines: Line[], room: number): number {
   return over === -1 ? lines.length : over
 }
 
-type Own = Pick<Props, 'onOpenLine' | 'onHideLine' | 'onOpenBand'>
+type Own = Pick<Props, 'onOpenLine' | 'onToggle' | 'onOpenBand'>
 
 function Sample({ line }: { line: Line }) {
   return (
@@ -138,7 +128,7 @@ function Sample({ line }: { line: Line }) {
 const said = (line: Line) => (line.apart ? `${lineName(line)} ${line.amount_text}` : lineName(line))
 
 /** Shows and hides a line; it is opened beside that, as by its tag. */
-function LineChip({ line, onHideLine, onOpenLine }: Own & { line: Line }) {
+function LineChip({ line, onToggle, onOpenLine }: Own & { line: Line }) {
   return (
     <span className={classes.lineChip}>
       <button
@@ -146,7 +136,7 @@ function LineChip({ line, onHideLine, onOpenLine }: Own & { line: Line }) {
         className={classes.chip}
         aria-pressed={!line.hidden}
         title={`${line.says} ${line.over}`}
-        onClick={() => onHideLine(line.key, !line.hidden)}
+        onClick={() => onToggle(line.key, !line.hidden)}
       >
         <Sample line={line} />
         <span>{said(line)}</span>

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core'
-import { useDisclosure, useLocalStorage } from '@mantine/hooks'
+import { useDisclosure } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
 import classes from '../ChartPage.module.css'
@@ -7,11 +7,12 @@ import { useStates } from '../data/context.ts'
 import { useTimeBetween } from '../data/derived.ts'
 import { say } from '../session/acts.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { shownLines } from '../session/lines.ts'
+import { useShown } from '../session/useShown.ts'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
 import { ExportMenu } from './ExportMenu.tsx'
 import { PageHead } from './PageHead.tsx'
+import { Views } from './Views.tsx'
 
 const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
@@ -95,8 +96,8 @@ const ADDED_AT = { x: 44, y: 190 }
 
 /** Which lines, which dates, by which grain, and of which part. */
 function Shown() {
-  const { place, look, state, dispatch, saved, drawn, acts } = useChartSession()
-  const [lines, setLines] = useLocalStorage(shownLines)
+  const { place, look, state, dispatch, saved, acts } = useChartSession()
+  const { shown, chart, toggle } = useShown()
   const states = useStates(place, look.view, state.world)
   const newest = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.latest_period
 
@@ -113,9 +114,9 @@ function Shown() {
   return (
     <div className={classes.chips}>
       <Chips
-        chart={drawn}
-        shown={lines}
-        onChange={setLines}
+        chart={chart}
+        shown={shown}
+        onToggle={toggle}
         onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 190 } })}
         states={states.data?.titles.slice(0, 6) ?? []}
         onCompare={(title) => dispatch({ type: 'compare state', title })}
@@ -123,11 +124,11 @@ function Shown() {
         onAddLine={() => acts.addLine(ADDED_AT)}
         onAddBand={() => acts.addBand(ADDED_AT)}
         onOpenLine={(key) => acts.openLine(key, ADDED_AT)}
-        onHideLine={(key, hidden) => acts.changeLine(key, { hidden })}
         onOpenBand={({ says: _, note: __, ...draft }) =>
           dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...ADDED_AT } })
         }
       />
+      <Views />
       <Dates
         chart={saved}
         newest={newest?.slice(0, 10) ?? ''}

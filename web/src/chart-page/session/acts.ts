@@ -15,13 +15,16 @@ import {
   changingLine,
   keepingBand,
   keepingLine,
+  keepingView,
   type LineDraft,
   movingLine,
   newBand,
   newLine,
   removingBand,
   removingLine,
+  removingView,
   settingsOf,
+  type ViewDraft,
 } from './drafts/line.ts'
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
 import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
@@ -189,6 +192,8 @@ function lineActs(on: On) {
       else say('A band lies between two lines: add these first.')
     },
     keepBand: (draft: BandDraft) => apply(on, keepingBand(draft), { done: close }),
+    keepView: (draft: ViewDraft, done: () => void) => apply(on, keepingView(draft), { done }),
+    removeView: (name: string) => apply(on, removingView(name)),
     removeBand: (key: string) => apply(on, removingBand(key), { done: close }),
   }
 }

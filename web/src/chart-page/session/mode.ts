@@ -53,6 +53,8 @@ export interface Session {
   lit: readonly number[]
   /** Stretches of periods that are selected; the last one is the one that grows. */
   spans: readonly Span[]
+  /** What of a named view is hidden, where a person looks at it otherwise; null: as it is kept. */
+  adjusted: readonly string[] | null
   /** Where the periods before and after are compared; moved by hand, kept nowhere. */
   split: number | null
   /** A state of the world that the KPI is compared in and out of. */
@@ -81,6 +83,7 @@ export const atRest: Session = {
   anchor: null,
   split: null,
   world: null,
+  adjusted: null,
 }
 
 export type SessionEvent =
@@ -98,6 +101,7 @@ export type SessionEvent =
   | { type: 'select span'; span: Span; anchor: number; more: boolean }
   | { type: 'split'; position: number; spans: readonly [Span, Span] }
   | { type: 'clear spans' }
+  | { type: 'adjust view'; hidden: readonly string[] | null }
   | { type: 'compare state'; title: string | null }
   | { type: 'look elsewhere' }
   | { type: 'begin trial' }
@@ -133,6 +137,8 @@ export function session(state: Session, event: SessionEvent): Session {
       const spans = [...(state.split === null ? before : []), event.span].slice(-MOST_SPANS)
       return { ...state, spans, anchor: event.anchor, split: null }
     }
+    case 'adjust view':
+      return { ...state, adjusted: event.hidden }
     case 'compare state':
       return { ...state, world: event.title, mode: state.mode.kind === 'card' ? REST : state.mode }
     case 'clear spans':

@@ -37,10 +37,17 @@ export function useLook() {
     stretch,
     setStretch: (to: Stretch | null) => change({ from: to?.first ?? null, to: to?.last ?? null }),
     breakdown,
+    viewName: address.get('view'),
     finding: Number(address.get('finding')) || null,
     openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
     /** Shows another grain or breakdown. */
-    show: (what: { by?: string | null; of?: string | null }) => {
+    show: (what: {
+      by?: string | null
+      of?: string | null
+      from?: string | null
+      to?: string | null
+      view?: string | null
+    }) => {
       change({ from: null, to: null, ...what })
     },
   }

@@ -39,7 +39,7 @@ export function Axes({
   geometry: Geometry
   onOpen: (at: { x: number; y: number }) => void
 }) {
-  const { left, right, ranges, values, x } = geometry
+  const { left, right, ranges, values, totals, bottom, x } = geometry
   const [start = 0, end = 0] = x.domain
   const unit = countedIn(chart.kpi.numbers)
   const ticks = ticksOf([start, end], right - left, {
@@ -51,6 +51,9 @@ export function Axes({
       <PanelName text={unit || 'value'} room={right - 8} y={values[0] - 8} />
       {geometry.hasRanges && (
         <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
+      )}
+      {totals && (
+        <PanelName text={`total${unit && `, ${unit}`}`} room={right - 8} y={totals[0] - 8} />
       )}
       <Levels labels={geometry.valueLabels} left={left} />
       {/* biome-ignore lint/a11y/useSemanticElements: an SVG has no button element */}
@@ -74,7 +77,8 @@ export function Axes({
         <title>How values are drawn, and where the axis ends</title>
       </rect>
       <Levels labels={geometry.rangeLabels} left={left} />
-      <line x1={left} x2={right} y1={ranges[1]} y2={ranges[1]} stroke="var(--hairline)" />
+      <Levels labels={geometry.totalLabels} left={left} />
+      <line x1={left} x2={right} y1={bottom} y2={bottom} stroke="var(--hairline)" />
       <g className={classes.axis}>
         {ticks.map((tick) => (
           <TimeTick key={tick.time} tick={tick} geometry={geometry} />
@@ -85,12 +89,12 @@ export function Axes({
 }
 
 function TimeTick({ tick, geometry }: { tick: Tick; geometry: Geometry }) {
-  const { x, ranges, width } = geometry
+  const { x, bottom, width } = geometry
   const place = x(tick.time)
   const half = Math.max(textWidth(tick.label), textWidth(tick.year, 600)) / 2 + 1
   const middle = Math.min(Math.max(place, half), width - half)
   return (
-    <g transform={`translate(0,${ranges[1]})`} textAnchor="middle">
+    <g transform={`translate(0,${bottom})`} textAnchor="middle">
       <line x1={place} x2={place} y2={4} stroke="var(--quiet)" />
       {tick.label && (
         <text x={middle} y={16}>

@@ -37,7 +37,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
   }
   const left = Math.max(geometry.left, x(window.first) - half)
   const right = Math.min(geometry.right, x(window.last) + half)
-  const [top, bottom] = [geometry.values[0] - 10, geometry.ranges[1]]
+  const [top, bottom] = [geometry.values[0] - 10, geometry.bottom]
 
   function inBounds(px: number): number | undefined {
     const position = positionAt(chart, geometry, px)

@@ -2,7 +2,7 @@ import { fullText, levelText, signedLevel } from '../../shared/numbers.ts'
 import { longPeriod } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
-import { drawnLines, lineName } from '../model/overlays.ts'
+import { drawnLines, lineName, linesApart } from '../model/overlays.ts'
 import type { Chart } from '../model/types.ts'
 
 const WIDTH = 250
@@ -87,7 +87,7 @@ export function readOut(chart: Chart, index: number): Lines {
     const note = segment?.firmness === 'provisional' ? ', provisional' : ''
     numbers.push(['Limits', `${level(lower)} to ${level(upper)}${note}`])
   }
-  for (const line of drawnLines(chart)) {
+  for (const line of [...drawnLines(chart), ...linesApart(chart)]) {
     const [above, under] = [line.above?.[index] ?? null, line.under?.[index] ?? null]
     if (above !== null && under !== null) {
       numbers.push([`Above ${lineName(line)}`, level(above)], ['Up to it', level(under)])

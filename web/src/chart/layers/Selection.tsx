@@ -18,8 +18,8 @@ export function Selection({
   spans: readonly SelectedSpan[]
 }) {
   if (spans.length === 0) return null
-  const { left, right, values, ranges } = geometry
-  const [top, bottom] = [values[0] - 10, ranges[1]]
+  const { left, right, values, bottom } = geometry
+  const top = values[0] - 10
   const boxes = spans.flatMap((span) => boxOf(span, chart, geometry) ?? [])
   const hole = ({ x0, x1 }: { x0: number; x1: number }) => `M${x0},${top}H${x1}V${bottom}H${x0}Z`
   return (

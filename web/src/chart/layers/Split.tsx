@@ -27,7 +27,7 @@ export function Split({
     onDrop: () => undefined,
     onCancel: () => onMove(at),
   })
-  const { x, times, spacing, values, ranges, indexOf } = geometry
+  const { x, times, spacing, values, bottom, indexOf } = geometry
   const index = indexOf.get(at)
   if (index === undefined) return null
   const place = x(times[index] ?? 0) - spacing / 2
@@ -54,12 +54,12 @@ export function Split({
       onKeyDown={onKey}
     >
       <path
-        d={`M${place},${values[0] - 10}V${ranges[1]}`}
+        d={`M${place},${values[0] - 10}V${bottom}`}
         stroke="var(--ink)"
         strokeWidth={1.5}
         strokeDasharray="5 3"
       />
-      <rect x={place - 8} y={values[0] - 10} width={16} height={ranges[1]} fill="transparent" />
+      <rect x={place - 8} y={values[0] - 10} width={16} height={bottom} fill="transparent" />
       <path
         className={classes.grip}
         d={`M${place - 7},${values[0] - 12}h14v9l-7,7l-7,-7Z`}

@@ -13,7 +13,7 @@ export function Stripes({
 }) {
   const hatch = useHatch()
   if (spans.length === 0) return null
-  const { x, left, right, values, ranges } = geometry
+  const { x, left, right, values, bottom } = geometry
   const within = (px: number) => Math.max(left, Math.min(right, px))
   return (
     <g data-part="stripes">
@@ -30,7 +30,7 @@ export function Stripes({
               x={from}
               width={Math.max(2, to - from)}
               y={values[0] - 10}
-              height={ranges[1] - values[0] + 10}
+              height={bottom - values[0] + 10}
               fill={`url(#${hatch})`}
             />
           )

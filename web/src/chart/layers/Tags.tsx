@@ -49,23 +49,24 @@ export function Tags({
     .filter(({ line }) => !line || !outside.has(line.key))
     .map((tag) => ({
       ...tag,
-      y: (tag.panel === 'values' ? geometry.y : geometry.ry)(tag.value),
+      y: { values: geometry.y, ranges: geometry.ry, totals: geometry.ty }[tag.panel](tag.value),
       color: tag.line ? COLORS[tag.line.color] : tag.name === 'target' ? 'var(--target)' : color,
     }))
-  const column = (panel: TagText['panel']) => (
+  const column = (panel: TagText['panel'], ends: [number, number]) => (
     <TagColumn
       tags={fitting(
         tags.filter((tag) => tag.panel === panel),
-        geometry[panel],
+        ends,
       )}
-      panel={geometry[panel]}
+      panel={ends}
       {...{ geometry, onOpen, pull }}
     />
   )
   return (
     <g>
-      {column('values')}
-      {column('ranges')}
+      {column('values', geometry.values)}
+      {column('ranges', geometry.ranges)}
+      {geometry.totals && column('totals', geometry.totals)}
     </g>
   )
 }

@@ -2,7 +2,7 @@
 import { extent } from 'd3-array'
 import { tickText } from '../../shared/numbers.ts'
 import { textWidth } from '../text/measure.ts'
-import { levelsOfLines, linesOutside } from './overlays.ts'
+import { levelsOfLines, linesApart, linesOutside } from './overlays.ts'
 import { linear, type Scale } from './scale.ts'
 import { tagRoom, tagTexts } from './tags.ts'
 import { LENGTH, timesOf } from './time.ts'
@@ -17,6 +17,7 @@ const AXIS_HEIGHT = 36
 const HEAD = 20
 const GAP = 14
 const RANGE_SHARE = 0.27
+const TOTALS_SHARE = 0.16
 
 export interface AxisLabel {
   at: number
@@ -46,6 +47,12 @@ export interface Geometry {
   /** What stands beside the axes of both panels. */
   valueLabels: AxisLabel[]
   rangeLabels: AxisLabel[]
+  /** The panel of what is on another scale than the values; null where nothing is. */
+  totals: [number, number] | null
+  ty: Scale
+  totalLabels: AxisLabel[]
+  /** Where the lowest panel ends, and the dates stand below it. */
+  bottom: number
   /** Whether the moving ranges are drawn. */
   hasRanges: boolean
   times: number[]
@@ -81,7 +88,11 @@ export function layOut(
   const first = times[0] ?? 0
   const last = times.at(-1) ?? first
 
-  const free = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
+  const apart = linesApart(chart)
+  const between = HEAD + GAP
+  const all = height - HEAD - GAP - LANE_HEIGHT - STORY_HEIGHT - GAP - HEAD - AXIS_HEIGHT
+  const totalsHeight = apart.length > 0 ? Math.round(all * TOTALS_SHARE) : 0
+  const free = apart.length > 0 ? all - totalsHeight - between : all
   // A value that holds until it changes has no moving ranges to speak of.
   const hasRanges = kpi.drawn_as !== 'steps'
   const rangeHeight = hasRanges ? Math.round(free * RANGE_SHARE) : 0
@@ -92,6 +103,8 @@ export function layOut(
     story[1] + GAP + HEAD - 4,
     story[1] + GAP + HEAD - 4 + rangeHeight,
   ]
+  const totals: [number, number] | null =
+    apart.length > 0 ? [ranges[1] + between, ranges[1] + between + totalsHeight] : null
 
   const both = kept ? [chart, kept] : [chart]
   const levels = [
@@ -118,9 +131,17 @@ export function layOut(
   const domain = fixedTo(automatic, chart.axis)
   const y = linear(domain, [values[1], values[0]])
   const ry = linear([0, padded(rangeLevels, 0.1)[1]], [ranges[1], ranges[0]])
+  const ty = linear(
+    padded(
+      [0, ...apart.flatMap((line) => line.course ?? [])].filter((level) => level !== null),
+      0.08,
+    ),
+    totals ? [totals[1], totals[0]] : [0, 1],
+  )
   const axes = [
     labelsOf(y, narrow ? 4 : 6, kpi.numbers),
     labelsOf(ry, 3, kpi.numbers),
+    totals ? labelsOf(ty, 2, kpi.numbers) : [],
   ] satisfies AxisLabel[][]
   const widest = Math.max(0, ...axes.flat().map((label) => textWidth(label.text)))
   const left = Math.min(width * 0.3, Math.max(narrow ? 30 : 40, widest + 14))
@@ -155,6 +176,10 @@ export function layOut(
     ry,
     valueLabels: axes[0] ?? [],
     rangeLabels: hasRanges ? (axes[1] ?? []) : [],
+    totals,
+    ty,
+    totalLabels: axes[2] ?? [],
+    bottom: totals ? totals[1] : ranges[1],
     hasRanges,
     times,
     spacing,

@@ -27,6 +27,11 @@ export function drawnLines({ lines }: Chart): Line[] {
   return lines.filter((line) => !line.hidden && !line.apart && line.level !== null)
 }
 
+/** The lines on another scale, which have a panel of their own. */
+export function linesApart({ lines }: Chart): Line[] {
+  return lines.filter((line) => !line.hidden && line.apart && line.course)
+}
+
 /** The bands between two lines that are there, be these hidden or not. */
 export function drawnBands({ bands, lines }: Chart): { band: Band; sides: [Line, Line] }[] {
   return bands.flatMap((band) => {

@@ -1,7 +1,7 @@
 // The tags at the right ends of the lines: which there are, what they say, the room they take.
 import { amountText, levelAmountText, levelText, valueText } from '../../shared/numbers.ts'
 import { fitted, shortest, textWidth } from '../text/measure.ts'
-import { drawnLines, lineName } from './overlays.ts'
+import { drawnLines, lineName, linesApart } from './overlays.ts'
 import type { Chart, Line, Segment, Shown } from './types.ts'
 
 export type LineName =
@@ -15,7 +15,7 @@ export type LineName =
 
 export interface TagText {
   name: LineName
-  panel: 'values' | 'ranges'
+  panel: 'values' | 'ranges' | 'totals'
   /** The line's name in full, and shorter ways to say it. */
   names: string[]
   value: number
@@ -78,11 +78,11 @@ export function tagTexts(chart: Chart, shown: Shown): TagText[] {
     add('target', 'values', names, low, [valueText, amountText])
     if (high !== null) add('target', 'values', ['Target to', 'To'], high, [valueText, amountText])
   }
-  for (const line of drawnLines(chart)) {
+  for (const line of [...drawnLines(chart), ...linesApart(chart)]) {
     if (line.shows === 'none' || line.level === null) continue
     tags.push({
       name: `line ${line.key}`,
-      panel: 'values',
+      panel: line.apart ? 'totals' : 'values',
       names: line.shows === 'value' ? [''] : [lineName(line)],
       value: line.level,
       text: line.shows === 'name' ? '' : line.text,

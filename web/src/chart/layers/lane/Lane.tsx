@@ -165,7 +165,7 @@ function Handle({
         x1={x0}
         x2={x0}
         y1={geometry.values[0] - 10}
-        y2={geometry.ranges[1]}
+        y2={geometry.bottom}
         stroke={color}
         strokeWidth={1.3}
         strokeDasharray={active ? '2 3' : undefined}
