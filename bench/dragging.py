@@ -80,6 +80,7 @@ def main() -> None:
         answers: list[str] = []
         page.on("requestfinished", lambda request: answers.append(request.url))
         samples = drag(page, "half-a-thousand", "500 points")
+        samples += drag(page, "with-lines", "500 points with lines")
         samples += drag(page, "fifty-thousand", "50,000 points")
         browser.close()
     print(f"{'frames, ms':<40}{'median':>8}{'95th':>8}")

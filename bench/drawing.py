@@ -1,7 +1,8 @@
 """How long a chart of 26,000 values takes from the text of its answer to painted, in the browser.
 
 Beside it, in the same browser: a canvas library that is given all the values, as the
-plainest way to draw so many.
+plainest way to draw so many. And a chart of 500 values with lines and bands on it, beside one
+without.
 """
 
 import json
@@ -51,9 +52,9 @@ CANVAS = f"""async (text) => {{
 }}"""
 
 
-def chart(page: Page) -> float:
+def chart(page: Page, slug: str) -> float:
     """Open the chart; returns the milliseconds from its answer to painted."""
-    page.goto(f"http://127.0.0.1:{PORT}/bench/charts/long")
+    page.goto(f"http://127.0.0.1:{PORT}/bench/charts/{slug}")
     return float(page.evaluate("() => window.drawn"))
 
 
@@ -76,12 +77,22 @@ def main() -> None:
         ours.add_cookies([{"name": name, "value": value, "domain": "127.0.0.1", "path": "/"}])
         ours.add_init_script(WATCH)
         page, beside = ours.new_page(), plain.new_page()
-        times = [(chart(page), canvas(beside, text)) for _ in range(ROUNDS)]
+        times = [
+            (chart(page, "long"), canvas(beside, text),
+             chart(page, "half-a-thousand"), chart(page, "with-lines"))
+            for _ in range(ROUNDS)
+        ]  # fmt: skip
         browser.close()
-    drawn, bare = (statistics.median(samples[3:]) for samples in zip(*times, strict=True))
+    drawn, bare, plain_chart, with_lines = (
+        statistics.median(samples[3:]) for samples in zip(*times, strict=True)
+    )
     print(f"{VALUES:,} values, from the answer to painted   {drawn:8.1f} ms")
     print(f"all of them on a canvas                     {bare:8.1f} ms")
     print(f"chart / canvas                              {drawn / bare:8.2f}      (at most 1)")
+    print(f"500 values                                  {plain_chart:8.1f} ms")
+    print(f"with an average, ten lines and three bands  {with_lines:8.1f} ms")
+    ratio = with_lines / plain_chart
+    print(f"with lines / without                        {ratio:8.2f}      (at most 1.3)")
 
 
 if __name__ == "__main__":

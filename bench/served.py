@@ -6,6 +6,7 @@ import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from urllib.request import urlopen
 from zoneinfo import ZoneInfo
@@ -27,10 +28,17 @@ from fluctus.http import clock  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.chart.services import create_kpi  # noqa: E402
+from fluctus.kpis.lines import BandState, LineState, Made  # noqa: E402
 from fluctus.kpis.models import Raises  # noqa: E402
 from fluctus.kpis.observations.frame import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
 
+LINES = (
+    LineState("average", Made.MOVING_AVERAGE.value, length=7),
+    *(LineState(f"p{n}", Made.PERCENTILE.value, number=n * 10.0) for n in range(1, 11)),
+)
+BANDS = tuple(BandState(f"b{n}", f"p{n}", f"p{n + 5}") for n in (1, 3, 5))
+"""A moving average, ten lines and three bands."""
 PORT = int(os.environ.get("BENCH_PORT", "8493"))
 
 
@@ -48,13 +56,15 @@ def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
     Membership.objects.create(workspace=workspace, person=person)
     zone = ZoneInfo("Europe/London")
     random = np.random.default_rng(7)
-    kpis = [("Half a thousand", 500), ("Fifty thousand", 50_000)]
+    kpis = [("Half a thousand", 500), ("Fifty thousand", 50_000), ("With lines", 500)]
     for name, count in [*kpis, *((f"Short {n}", 100) for n in range(short))]:
         first = date(2026, 11, 1) - timedelta(days=count)
         periods = [start_of_day(first + timedelta(days=n), zone) for n in range(count)]
         shift = SegmentState((first + timedelta(days=count // 2)).isoformat(), "Second half")
         state = ChartState(name, unit="min", direction="lower", target=20.0, time_zone=zone.key,
                            segments=(SegmentState(), shift))  # fmt: skip
+        if name == "With lines":
+            state = replace(state, lines=LINES, bands=BANDS)
         values = random.normal(20, 1.5, count).tolist()
         rows = [{"period": period.timestamp(), "value": value}
                 for period, value in zip(periods, values, strict=True)]  # fmt: skip
