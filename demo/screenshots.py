@@ -85,15 +85,7 @@ def keep(page: Page, name: str) -> None:
 
 
 def try_out(page: Page) -> None:
-    """Picture a baseline, a target that is pulled, and a trial."""
-    open_chart(page, "turnaround-at-quay")
-    page.get_by_role("button", name="Segment New ramp drill").click()
-    page.get_by_role("button", name="Choose a baseline").click()
-    last = page.get_by_role("slider", name="Last point of the baseline")
-    for _ in range(8):
-        last.press("ArrowLeft")
-    page.wait_for_timeout(800)
-    keep(page, "baseline")
+    """Picture a target that is pulled, and a trial."""
     open_chart(page, "turnaround-at-quay")
     box = page.locator("[data-line=target]").bounding_box()
     assert box, "the target has a tag"
@@ -117,6 +109,47 @@ def try_out(page: Page) -> None:
     page.get_by_text("Average 19.4 → 19.2").wait_for()
     page.wait_for_timeout(400)
     keep(page, "trial")
+
+
+def lay_over(page: Page) -> None:
+    """Picture lines and a band on a chart, a selection, and a state of the world."""
+    open_chart(page, "galley-waste")
+    for made, times in (("Mean", "1"), ("Mean", "1.25"), ("Moving average", None)):
+        page.get_by_role("button", name="Add", exact=True).click()
+        page.get_by_role("menuitem", name="A line").click()
+        card = page.get_by_role("dialog", name="Line")
+        card.get_by_role("combobox", name="Made from").click()
+        card.get_by_role("option", name=made, exact=True).click()
+        if times:
+            card.get_by_label("Times").fill(times)
+        page.wait_for_timeout(700)
+        card.get_by_role("button", name="Add line").click()
+        card.wait_for(state="hidden")
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("menuitem", name="A band").click()
+    page.get_by_role("button", name="Add band").click()
+    page.locator("[data-band]").wait_for()
+    page.wait_for_timeout(600)
+    keep(page, "context")
+    for _ in range(4):
+        page.keyboard.press("Control+z")
+        page.wait_for_timeout(900)
+    open_chart(page, "turnaround-at-quay")
+    box = page.locator("[data-part=plot]").bounding_box()
+    assert box, "the chart has a plot"
+    page.mouse.move(box["x"] + box["width"] * 0.56, box["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.78, box["y"] + 40, steps=6)
+    page.mouse.up()
+    page.mouse.move(10, 400)
+    page.wait_for_timeout(900)
+    keep(page, "selection")
+    open_chart(page, "departures-on-time")
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("menuitem", name="In and out of Gale warning").click()
+    page.locator('[data-part="stripes"] rect').first.wait_for()
+    page.wait_for_timeout(700)
+    keep(page, "state")
 
 
 def judge(page: Page) -> None:
@@ -159,11 +192,9 @@ def main(address: str) -> None:
         page = page_of(browser, address)
         keep(page, "sign-in")
         keep(enter(page), "chart")
-        page.get_by_role("button", name="Show Above the upper limit").click()
-        page.wait_for_timeout(300)
-        keep(page, "readout")
         judge(page)
         try_out(page)
+        lay_over(page)
         open_chart(page, "unplanned-stops")
         page.get_by_role("button", name="Perhaps a shift from 14 Sep. Open.").click()
         page.get_by_role("button", name="Review this shift").click()
@@ -178,7 +209,6 @@ def main(address: str) -> None:
         page.goto("/marrowick/charts/turnaround-at-quay/values")
         page.wait_for_timeout(1200)
         keep(page, "values")
-        keep(open_chart(page, "vehicles-left-behind?by=month&of=Ainsey"), "by-month")
         keep(enter(page_of(browser, address, scheme="dark")), "dark")
         keep(enter(page_of(browser, address, width=390)), "phone")
         browser.close()

@@ -79,6 +79,14 @@ class Weight(StrEnum):
     STRONG = "strong"
 
 
+class Marks(StrEnum):
+    """Which values are marked at a line."""
+
+    NONE = "none"
+    ABOVE = "above"
+    BELOW = "below"
+
+
 class LabelShows(StrEnum):
     """What the tag of a line shows."""
 
@@ -113,6 +121,7 @@ class LineState:
     decimals: int | None = None
     hidden: bool = False
     in_front: bool = False
+    marks: str = Marks.NONE.value
     shaded: bool = False
     """Whether the space between the values and the line is shaded, or columns are split at it."""
 
@@ -137,7 +146,16 @@ class BandState:
     hidden: bool = False
 
 
-MOST_VIEWS = 20
+@dataclass(frozen=True, slots=True)
+class TargetStep:
+    """A day from which on the target is ``level``, or a range from it to ``high``."""
+
+    day: str
+    level: float
+    high: float | None = None
+
+
+MOST_VIEWS, MOST_STEPS = 20, 60
 
 
 @dataclass(frozen=True, slots=True)

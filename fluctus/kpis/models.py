@@ -99,6 +99,8 @@ class Kpi(models.Model):
     target = models.FloatField(null=True)
     target_high = models.FloatField(null=True)
     """The high side, where the target is a range; ``target`` is then its low side."""
+    target_steps = models.JSONField(default=list, decoder=NumberDecoder)
+    """Days from which on the target is another one: day, level, and the high side or null."""
     axis_low = models.FloatField(null=True)
     axis_high = models.FloatField(null=True)
     """Where the axis of the values begins and ends; null where it shows all of them."""

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
 from fluctus.core.words.numbers import ShownIn
 from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
-from fluctus.kpis.lines import BandState, LineState, ViewState
+from fluctus.kpis.lines import BandState, LineState, TargetStep, ViewState
 from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment, ValueLabels
 from fluctus.kpis.seasons import Follows
 
@@ -67,6 +67,7 @@ class ChartState:
     lines: tuple[LineState, ...] = ()
     bands: tuple[BandState, ...] = ()
     views: tuple[ViewState, ...] = ()
+    target_steps: tuple[TargetStep, ...] = ()
 
     @property
     def calendar(self) -> Calendar:
@@ -90,6 +91,8 @@ class ChartState:
             details["lines"] = tuple(LineState(**line) for line in data["lines"])
         if "bands" in data:
             details["bands"] = tuple(BandState(**band) for band in data["bands"])
+        if "target_steps" in data:
+            details["target_steps"] = tuple(TargetStep(**step) for step in data["target_steps"])
         if "views" in data:
             details["views"] = tuple(map(_view, data["views"]))
         return cls(**details)
@@ -103,9 +106,9 @@ class ChartState:
         return ChartState.from_json(self.to_json() | changes)
 
 
-NESTED = ("rules", "segments", "kept_limits", "lines", "bands", "views")
-KEPT_AS_JSON = ("kept_limits", "lines", "bands", "views")
+KEPT_AS_JSON = ("kept_limits", "lines", "bands", "views", "target_steps")
 """Settings that are columns of the KPI, as plain data."""
+NESTED = ("rules", "segments", *KEPT_AS_JSON)
 DETAILS = [f.name for f in fields(ChartState) if f.name not in NESTED]
 """Settings that are columns of the KPI, as they are."""
 
@@ -147,6 +150,7 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
         lines=tuple(LineState(**line) for line in kpi.lines),
         bands=tuple(BandState(**band) for band in kpi.bands),
         views=tuple(map(_view, kpi.views)),
+        target_steps=tuple(TargetStep(**step) for step in kpi.target_steps),
     )  # fmt: skip
 
 

@@ -133,7 +133,7 @@ def test_a_target_range_with_the_outliers_alone_labeled(demo: Page) -> None:
     axis = demo.get_by_role("dialog", name="How values are drawn")
     choose_option(axis, "Values that are labeled", "Those outside the target")
     axis.get_by_role("button", name="Save").click()
-    expect(demo.locator('[data-part="off target"]')).to_have_count(1)
+    expect(demo.locator('[data-part="beyond"]')).to_have_count(1)
     expect(demo.locator('[data-part="labels"] text')).to_have_text(["30.0"])
 
 
@@ -240,6 +240,19 @@ def test_a_fixed_axis_tells_what_new_values_leave_it(demo: Page) -> None:
     demo.get_by_role("button", name="Add value").click()
     expect(demo.get_by_text(re.compile("The axis is fixed: 1 above it"))).to_be_visible()
     assert Observation.objects.filter(kpi=kpi).count() == 13
+    # Pulled up by its lower half, the axis begins further down.
+    box = demo.get_by_role("button", name="Axis: how values are drawn").bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.75
+    demo.mouse.move(x, y)
+    demo.mouse.down()
+    demo.mouse.move(x, y - 50, steps=5)
+    demo.mouse.up()
+    expect(demo.get_by_role("button", name="Undo: Changed the axis")).to_be_visible()
+    kpi.refresh_from_db()
+    assert kpi.axis_high == 31
+    assert kpi.axis_low is not None
+    assert kpi.axis_low < 12
 
 
 def test_dates_are_zoomed_with_the_wheel_and_typed(demo: Page) -> None:

@@ -71,9 +71,19 @@ def test_moving_averages_take_the_last_values_that_take_part(
             assert math.isnan(deviation[n])
             continue
         window = seen[-count:]
-        assert average[n] == pytest.approx(statistics.fmean(window), abs=1e-6)
+        assert average[n] == pytest.approx(statistics.fmean(window), rel=1e-9, abs=1e-9)
         if count > 1:
-            assert deviation[n] == pytest.approx(statistics.stdev(window), abs=1e-2)
+            assert deviation[n] == pytest.approx(statistics.stdev(window), rel=1e-6, abs=1e-6)
+
+
+def test_long_windows_are_summed_as_exactly(monkeypatch: pytest.MonkeyPatch) -> None:
+    values = 1e6 + np.random.default_rng(3).normal(0, 1, 3000)
+    windows = last_values(np.ones(3000, np.bool_), 700)
+    exact = moving_average(values, windows), moving_deviation(values, windows)
+    monkeypatch.setattr("fluctus.core.context.smoothing.MOST_GATHERED", 0)
+    running = moving_average(values, windows), moving_deviation(values, windows)
+    for one, other in zip(exact, running, strict=True):
+        np.testing.assert_allclose(one, other, rtol=1e-9)
 
 
 def test_a_length_of_time_keeps_its_meaning_at_any_grain() -> None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fluctus.core.analysis.patterns import Trend, fit_line
-from fluctus.core.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats, Ints, indices_of_slices
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -52,9 +52,13 @@ def last_stretch(included: Bools, instants: Floats, length: float, period: float
     return Windows(included, starts, stops, included & begun & (stops > starts))
 
 
+MOST_GATHERED = 20_000_000
+"""Values in all windows together up to which each window is summed by itself, exactly."""
+
+
 def moving_average(values: Floats, windows: Windows) -> Floats:
     """Compute the mean of each window, shape (n,); NaN where it is not full."""
-    return _spread_out(_sums(values, windows, 1) / _counts(windows), windows)
+    return _spread_out(_moments(values, windows)[0], windows)
 
 
 def moving_deviation(values: Floats, windows: Windows) -> Floats:
@@ -62,38 +66,38 @@ def moving_deviation(values: Floats, windows: Windows) -> Floats:
 
     NaN where it is not full, or holds a single value.
     """
-    count = _counts(windows)
-    mean = _sums(values, windows, 1) / count
-    squares = _sums(values, windows, 2) - count * (mean - _middle(values, windows)) ** 2
+    _, squares, counts = _moments(values, windows)
     with np.errstate(invalid="ignore", divide="ignore"):
-        deviation = np.sqrt(np.maximum(squares, 0) / (count - 1))
-    return _spread_out(np.where(count > 1, deviation, np.nan), windows)
+        deviation = np.sqrt(squares / (counts - 1))
+    return _spread_out(np.where(counts > 1, deviation, np.nan), windows)
 
 
-def _middle(values: Floats, windows: Windows) -> float:
+def _moments(values: Floats, windows: Windows) -> tuple[Floats, Floats, Ints]:
+    """Return mean, sum of squares from it, and count of each full window, all (k,)."""
     own = values[windows.included]
-    return float(own.mean()) if len(own) else 0.0
-
-
-def _counts(windows: Windows) -> Ints:
-    counts: Ints = np.maximum(windows.stops - windows.starts, 1)
-    return counts
-
-
-def _sums(values: Floats, windows: Windows, power: int) -> Floats:
-    """Sum the values of each window, or their squares from the middle of all.
-
-    From running sums of distances from the middle, which lose few digits.
-    """
-    middle = _middle(values, windows)
-    off = (values[windows.included] - middle) ** power
-    running = np.concatenate(([0.0], np.cumsum(off)))
-    sums = running[windows.stops] - running[windows.starts]
-    return sums + middle * _counts(windows) if power == 1 else sums
+    starts, stops = windows.starts[windows.full], windows.stops[windows.full]
+    counts = stops - starts
+    if not len(counts):
+        return np.zeros(0), np.zeros(0), counts
+    if counts.sum() <= MOST_GATHERED:
+        gathered = own[indices_of_slices(starts, stops)]
+        heads = np.cumsum(counts) - counts
+        mean = np.add.reduceat(gathered, heads) / counts
+        squares = np.add.reduceat((gathered - np.repeat(mean, counts)) ** 2, heads)
+        return mean, squares, counts
+    # Running sums of long windows, from the middle of all and in more digits than a double has.
+    off = (own - own.mean()).astype(np.longdouble)
+    running, of_squares = (np.concatenate(([0], np.cumsum(off**power))) for power in (1, 2))
+    sums = running[stops] - running[starts]
+    squares = of_squares[stops] - of_squares[starts] - sums**2 / counts
+    mean = own.mean() + sums / counts
+    return mean.astype(np.float64), np.maximum(squares, 0).astype(np.float64), counts
 
 
 def _spread_out(results: Floats, windows: Windows) -> Floats:
-    return np.where(windows.full, results, np.nan)
+    spread = np.full(len(windows.full), np.nan)
+    spread[windows.full] = results
+    return spread
 
 
 @dataclass(frozen=True, slots=True)

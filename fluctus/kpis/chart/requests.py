@@ -8,15 +8,17 @@ from fluctus.core import RUN_LENGTHS, Aggregation, Centre, Direction, Rule, Spre
 from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion
 from fluctus.core.words.numbers import ShownIn
-from fluctus.http.requests import FiniteFloatField, Plain, Query, choices
+from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
 from fluctus.kpis.lines import (
     MOST_LINES,
+    MOST_STEPS,
     MOST_VIEWS,
     Dash,
     LabelShows,
     LineColor,
     Made,
+    Marks,
     Per,
     Weight,
 )
@@ -107,6 +109,9 @@ class LineSerializer(Plain):
     decimals = serializers.IntegerField(min_value=0, max_value=12, allow_null=True, default=None)
     hidden = serializers.BooleanField(default=False)
     in_front = serializers.BooleanField(default=False)
+    marks = serializers.ChoiceField(
+        choices(Marks), default=Marks.NONE.value, help_text="Values beyond it that are marked."
+    )
     shaded = serializers.BooleanField(
         default=False, help_text="Shade between the values and it; columns are split at it."
     )
@@ -136,6 +141,14 @@ class BandSerializer(Plain):
     name = serializers.CharField(max_length=80, allow_blank=True, default="")
     color = serializers.ChoiceField(choices(LineColor), default=LineColor.SLATE.value)
     hidden = serializers.BooleanField(default=False)
+
+
+class TargetStepSerializer(Plain):
+    """A day from which on the target is another one."""
+
+    day = DayField()
+    level = FiniteFloatField()
+    high = FiniteFloatField(allow_null=True, default=None)
 
 
 class ViewSerializer(Plain):
@@ -202,6 +215,19 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     lines = LineSerializer(many=True, required=False)
     bands = BandSerializer(many=True, required=False)
     views = ViewSerializer(many=True, required=False)
+    target_steps = TargetStepSerializer(many=True, required=False)
+
+    def validate_target_steps(self, steps: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Put the steps of the target in order; refuse two from one day, and reversed ranges."""
+        if len(steps) > MOST_STEPS:
+            raise serializers.ValidationError(f"A target can change {MOST_STEPS} times.")
+        days = [step["day"] for step in steps]
+        if len(set(days)) < len(days):
+            raise serializers.ValidationError("The target changes twice on one day.")
+        if any(step["high"] is not None and step["high"] <= step["level"] for step in steps):
+            raise serializers.ValidationError("A target range ends below where it begins.")
+        ordered = sorted(steps, key=lambda step: step["day"])
+        return [step | {"day": step["day"].isoformat()} for step in ordered]
 
     def validate_views(self, views: list[dict[str, Any]]) -> list[dict[str, Any]]:
         """Refuse two views of one name, and more than a menu can show."""

@@ -10,7 +10,7 @@ from fluctus.core.judgment.shift_review import ReviewAnswer
 from fluctus.core.words.numbers import ShownIn
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Per, Weight
+from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Marks, Per, Weight
 from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
@@ -383,6 +383,7 @@ class Line(Shape):
     decimals: int | None
     hidden: bool
     in_front: bool
+    marks: Marks
     shaded: bool
     says: str
     """How it is made: ``90th percentile``."""
@@ -406,6 +407,8 @@ class Line(Shape):
     """What is to be known or doubted of it; empty where nothing is."""
     instead: float | None
     """The number that may be meant, where the one typed is far off the values."""
+    beyond: IntColumn
+    """Positions drawn that are marked, being beyond it."""
     above: FloatColumn | None
     """How much of each value drawn is above it, where it is shaded; the rest of it is ``under``."""
     under: FloatColumn | None
@@ -424,6 +427,15 @@ class Band(Shape):
     says: str
     """Between which lines it is."""
     note: str
+
+
+@dataclass(frozen=True, slots=True)
+class TargetStep(Shape):
+    """A day from which on the target is another one, or a range."""
+
+    day: str
+    level: float
+    high: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -485,6 +497,8 @@ class Chart(Levels):
     lines: list[Line]
     """Those that people have put on it, in their order."""
     bands: list[Band]
+    target_steps: list[TargetStep]
+    """Days from which on the target is another one, as a person has set it."""
     views: list[View]
     axis: Axis
     strip: Strip | None

@@ -87,6 +87,8 @@ def _lines(before: ChartState, after: ChartState) -> str:
             names = [_line_name(items[key], kind) for key in items if key in keys]
             if names:
                 return f"{did} {' and '.join(names)}"
+    if before.target_steps != after.target_steps:
+        return "Changed the target over time"
     views_now, views_then = ({view.name for view in state.views} for state in (after, before))
     for did, views in (("Kept", views_now - views_then), ("Removed", views_then - views_now)):
         if views:

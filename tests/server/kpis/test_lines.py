@@ -50,6 +50,17 @@ def test_a_line_says_how_it_is_made_and_follows_the_dates_and_the_grain(api: Api
     assert narrow["segments"][0]["average"] == pytest.approx(MEAN)
 
 
+def test_values_beyond_a_line_are_marked_each_by_its_own_value(api: Api, kpi: str) -> None:
+    lines = [line("a", "mean", marks="above"), line("b", "percentile", number=25, marks="below"),
+             line("c", "constant", number=0.0, marks="above", hidden=True)]  # fmt: skip
+    ok(change(api, kpi, lines=lines))
+    drawn = lines_of(api, kpi)
+    assert drawn["a"]["beyond"] == [n for n, value in enumerate(VALUES) if value > MEAN]
+    quarter = statistics.quantiles(VALUES, n=4, method="inclusive")[0]
+    assert drawn["b"]["beyond"] == [n for n, value in enumerate(VALUES) if value < quarter]
+    assert drawn["c"]["beyond"] == []
+
+
 def test_averages_over_time_a_trend_and_steps(api: Api, kpi: str) -> None:
     ok(change(api, kpi, lines=[
         line("four", "moving_average", length=4), line("long", "moving_average", length=40),
@@ -164,6 +175,24 @@ def test_a_target_range_is_met_inside_it(api: Api, kpi: str) -> None:
     said = ok(api.get(f"{kpi}/summary", spans="2026-01-05/2026-03-23"))
     met = next(row for row in said["rows"] if row["name"] == "Meets target")
     assert met["texts"] == [f"{round(100 * (12 - len(outside)) / 12)}%"]
+
+
+def test_a_target_changes_from_days_on(api: Api, kpi: str) -> None:
+    steps = [{"day": "2026-02-09", "level": 18.0, "high": 20.0}, {"day": "2026-01-21", "level": 19}]
+    body = ok(change(api, kpi, direction="lower", target=22.0, target_steps=steps))
+    assert body["history"]["undo"].startswith("Changed")
+    assert body["targets"] == [22, 22, 22, 19, 19, *[18] * 7]
+    assert body["targets_high"] == [None] * 5 + [20] * 7
+    wanted = [(None, 22.0)] * 3 + [(None, 19.0)] * 2 + [(18.0, 20.0)] * 7
+    missed = [
+        n for n, (value, (low, high)) in enumerate(zip(VALUES, wanted, strict=True))
+        if value > high or (low is not None and value < low)
+    ]  # fmt: skip
+    assert body["off_target"] == missed
+    assert (body["target_now"], body["target_high_now"]) == (18, 20)
+    assert [step["day"] for step in body["target_steps"]] == ["2026-01-21", "2026-02-09"]
+    for wrong in ([steps[0], steps[0]], [steps[0] | {"high": 17}]):
+        assert change(api, kpi, target_steps=wrong).status_code == 400
 
 
 def test_targets_that_come_as_ranges_are_met_each_inside_its_own(api: Api) -> None:

@@ -3,6 +3,7 @@
 import asyncio
 import threading
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from typing import Any
 
@@ -296,7 +297,15 @@ def send(
             assert orjson.loads(sent[1]["body"])["title"]
         return int(sent[0]["status"])
 
-    return asyncio.run(run()), given
+    def loop() -> int:
+        try:
+            return asyncio.run(run())
+        finally:
+            connections.close_all()
+
+    # In a thread: a browser test that ran before in this process leaves a loop running here.
+    with ThreadPoolExecutor(1) as apart:
+        return apart.submit(loop).result(), given
 
 
 @pytest.mark.django_db(transaction=True)

@@ -994,6 +994,8 @@ export interface components {
             /** @description Those that people have put on it, in their order. */
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
+            /** @description Days from which on the target is another one, as a person has set it. */
+            target_steps: components["schemas"]["TargetStep"][];
             views: components["schemas"]["View"][];
             axis: components["schemas"]["Axis"];
             /** @description All dates, where only some of them are shown. */
@@ -1100,6 +1102,7 @@ export interface components {
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
+            target_steps?: components["schemas"]["TargetStepRequest"][];
         };
         /**
          * @description * `indigo` - INDIGO
@@ -1784,6 +1787,7 @@ export interface components {
             decimals: number | null;
             hidden: boolean;
             in_front: boolean;
+            marks: components["schemas"]["Marks"];
             shaded: boolean;
             /** @description How it is made: ``90th percentile``. */
             says: string;
@@ -1807,6 +1811,8 @@ export interface components {
             note: string;
             /** @description The number that may be meant, where the one typed is far off the values. */
             instead: number | null;
+            /** @description Positions drawn that are marked, being beyond it. */
+            beyond: number[];
             /** @description How much of each value drawn is above it, where it is shaded; the rest of it is ``under``. */
             above: (number | null)[] | null;
             under: (number | null)[] | null;
@@ -1874,6 +1880,15 @@ export interface components {
             hidden: boolean;
             /** @default false */
             in_front: boolean;
+            /**
+             * @description Values beyond it that are marked.
+             *
+             *     * `none` - NONE
+             *     * `above` - ABOVE
+             *     * `below` - BELOW
+             * @default none
+             */
+            marks: components["schemas"]["MarksEnum"];
             /**
              * @description Shade between the values and it; columns are split at it.
              * @default false
@@ -2018,6 +2033,18 @@ export interface components {
          * @enum {string}
          */
         Mark: "outside" | "run" | "near" | "extended";
+        /**
+         * @description Which values are marked at a line.
+         * @enum {string}
+         */
+        Marks: "none" | "above" | "below";
+        /**
+         * @description * `none` - NONE
+         *     * `above` - ABOVE
+         *     * `below` - BELOW
+         * @enum {string}
+         */
+        MarksEnum: "none" | "above" | "below";
         /** @description Somebody in the workspace. */
         Member: {
             username: string;
@@ -2189,6 +2216,7 @@ export interface components {
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
+            target_steps?: components["schemas"]["TargetStepRequest"][];
         };
         /** @description An event as a person writes it; what is left out stays as it is. */
         PatchedEventChangesRequest: {
@@ -2345,6 +2373,7 @@ export interface components {
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
+            target_steps?: components["schemas"]["TargetStepRequest"][];
             /** @description Reason by period; null puts the value back. */
             aside?: {
                 [key: string]: string | null;
@@ -2493,6 +2522,7 @@ export interface components {
             off_target: number[];
             lines: components["schemas"]["Line"][];
             bands: components["schemas"]["Band"][];
+            target_steps: components["schemas"]["TargetStep"][];
             views: components["schemas"]["View"][];
             axis: components["schemas"]["Axis"];
             strip: components["schemas"]["Strip"] | null;
@@ -2733,6 +2763,21 @@ export interface components {
          * @enum {string}
          */
         TableLayout: "long" | "wide";
+        /** @description A day from which on the target is another one, or a range. */
+        TargetStep: {
+            day: string;
+            level: number;
+            high: number | null;
+        };
+        /** @description A day from which on the target is another one. */
+        TargetStepRequest: {
+            /** Format: date */
+            day: string;
+            /** Format: double */
+            level: number;
+            /** Format: double */
+            high?: number | null;
+        };
         /** @description What the new KPI is called; empty: after the one it is made from. */
         TimeBetweenRequest: {
             /** @default  */

@@ -4,7 +4,7 @@ import { linePath } from '../chart/model/path.ts'
 import { timesOf } from '../chart/model/time.ts'
 import type { Chart } from '../chart/model/types.ts'
 import classes from './ChartPage.module.css'
-import { partOf, type Stretch, sharesOf } from './session/drafts/stretch.ts'
+import { partOf, type Stretch, sharesOf, wholeOf } from './session/drafts/stretch.ts'
 
 const [WIDTH, HEIGHT] = [1000, 40]
 
@@ -98,12 +98,4 @@ export function OverviewStrip({
       ))}
     </svg>
   )
-}
-
-/** All the dates that a chart has. */
-export function wholeOf({ strip, points, kpi }: Chart): Stretch | null {
-  const periods = strip?.period ?? points.period
-  const cut = kpi.grain === 'hour' ? 16 : 10
-  const [first, last] = [periods[0]?.slice(0, cut), periods.at(-1)?.slice(0, cut)]
-  return first && last ? { first, last } : null
 }

@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { NARROW } from '../chart/model/geometry.ts'
@@ -8,15 +8,17 @@ import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
 import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane, useReach, useStates } from './data/context.ts'
-import { OverviewStrip, wholeOf } from './OverviewStrip.tsx'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
-import { zoomedStretch } from './session/drafts/stretch.ts'
+import { wholeOf, zoomedStretch } from './session/drafts/stretch.ts'
 import { changedSpan } from './session/drafts/trial.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
 import { useShown } from './session/useShown.ts'
 
+const OverviewStrip = lazy(async () => ({
+  default: (await import('./OverviewStrip.tsx')).OverviewStrip,
+}))
 const NONE: readonly { first: string; last: string }[] = []
 
 /** The chart itself, with what is in the hand on it and the card that is open over it. */
@@ -32,6 +34,7 @@ export function Stage() {
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
   const [pulled, setPulled] = useState<{ line: LineName; level: number } | null>(null)
+  const [axis, setAxis] = useState<{ low?: number; high?: number } | null>(null)
   const [brought, setBrought] = useState<string[]>([])
   // Where it was pulled to it stays, while its card asks whether to keep it.
   const card = state.mode.kind === 'card' ? state.mode.card : null
@@ -41,15 +44,11 @@ export function Stage() {
       : card?.kind === 'target'
         ? (card.target ?? null)
         : null
-  const shownChart = useMemo(
-    () =>
-      target !== null
-        ? { ...drawn, target_now: target, targets: null }
-        : pulled
-          ? pulledLine(drawn, pulled.line, pulled.level)
-          : drawn,
-    [drawn, target, pulled],
-  )
+  const shownChart = useMemo(() => {
+    const pulledTo = axis ? { ...drawn, axis: { ...drawn.axis, ...axis } } : drawn
+    if (target !== null) return { ...pulledTo, target_now: target, targets: null }
+    return pulled ? pulledLine(pulledTo, pulled.line, pulled.level) : pulledTo
+  }, [drawn, target, pulled, axis])
   const dates = wholeOf(drawn)
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
@@ -133,7 +132,15 @@ export function Stage() {
         }}
         brought={brought}
         onBring={(key) => setBrought([...brought, key])}
-        onOpenAxis={(at) => dispatch({ type: 'open', card: { kind: 'axis', ...at } })}
+        axis={{
+          onOpen: (at) => dispatch({ type: 'open', card: { kind: 'axis', ...at } }),
+          onPull: (end, level, dropped) => {
+            setAxis(level === null ? null : { [end]: level })
+            if (level === null || !dropped) return
+            const to = roundedLike(level, drawn)
+            acts.fixAxis(end, to, () => setAxis(null))
+          },
+        }}
         handles={whole ? handles : null}
         svgRef={svg}
       >
@@ -143,7 +150,9 @@ export function Stage() {
         )}
       </ChartView>
       {look.stretch && (
-        <OverviewStrip chart={saved} stretch={look.stretch} onChange={look.setStretch} />
+        <Suspense>
+          <OverviewStrip chart={saved} stretch={look.stretch} onChange={look.setStretch} />
+        </Suspense>
       )}
     </>
   )

@@ -13,6 +13,7 @@ import classes from './Chart.module.css'
 import { useDragAcross } from './gestures/useDragAcross.ts'
 import { useWheelZoom } from './gestures/useWheelZoom.ts'
 import { Axes } from './layers/Axes.tsx'
+import type { AxisActs } from './layers/AxisHandle.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
 import { Labels } from './layers/Labels.tsx'
 import { Limits } from './layers/Limits.tsx'
@@ -69,8 +70,7 @@ interface Props {
   /** Lines far off the values that are brought into view. */
   brought?: readonly string[]
   onBring?: (key: string) => void
-  /** The axis of the values is opened: how they are drawn. */
-  onOpenAxis?: (at: { x: number; y: number }) => void
+  axis?: AxisActs
   onOpenSegment?: (number: number, at: { x: number; y: number }) => void
   onPlaceAt?: (position: number) => void
   /** Days on which a state of the world held that the KPI is compared in and out of. */
@@ -97,6 +97,7 @@ const NO_KEYS: readonly string[] = []
 const NO_SPANS: readonly SelectedSpan[] = []
 /** How far the hand goes over the plot before it selects, in pixels. */
 const PULL = 6
+const NO_AXIS: AxisActs = { onOpen: nothing, onPull: nothing }
 const NO_PULL: Pull = { can: () => false, to: nothing }
 
 /** The X chart, the story lane and the moving range chart, on one time axis. */
@@ -123,7 +124,7 @@ export function ChartView({
   pull = NO_PULL,
   brought = NO_KEYS,
   onBring = nothing,
-  onOpenAxis = nothing,
+  axis = NO_AXIS,
   onOpenSegment = nothing,
   onPlaceAt = nothing,
   stripes = NO_SPANS,
@@ -232,7 +233,7 @@ export function ChartView({
           </Plot>
           <Totals chart={chart} geometry={geometry} />
           <Selection chart={chart} geometry={geometry} spans={spans} />
-          <Axes chart={chart} geometry={geometry} onOpen={onOpenAxis} />
+          <Axes chart={chart} geometry={geometry} {...axis} />
           {changes && <Changes chart={chart} geometry={geometry} changes={changes} />}
           <Labels {...{ chart, geometry, candidates }} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}

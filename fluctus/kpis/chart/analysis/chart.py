@@ -13,6 +13,7 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW, core_settings, read_period
 from fluctus.kpis.chart.analysis.regrain import carry_over
+from fluctus.kpis.chart.analysis.targets import with_target_steps
 from fluctus.kpis.models import Raises
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.seasons import Follows
@@ -77,6 +78,7 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
+    observations = with_target_steps(observations, state)
     carried = observations.grain is not observations.stored or bool(observations.part)
     if carried:
         observations, state = carry_over(observations, state)

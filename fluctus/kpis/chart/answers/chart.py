@@ -89,6 +89,7 @@ def chart_answer(
         off_target=_off_target(chart, drawn),
         lines=line_answers(chart, start, stop, drawn),
         bands=band_answers(chart),
+        target_steps=[shapes.TargetStep(**asdict(step)) for step in chart.state.target_steps],
         views=[shapes.View(**asdict(view)) for view in chart.state.views],
         axis=axis_answer(chart, start, stop),
         strip=None if stop - start == len(data) else _strip(chart),

@@ -9,7 +9,7 @@ from fluctus.core.words.numbers import percent_of_all
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.overlays import Overlay, is_apart, overlay_of
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineState, Made, Marks
 
 
 def line_answers(chart: Chart, start: int, stop: int, drawn: Ints) -> list[shapes.Line]:
@@ -49,9 +49,19 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         high=at_drawn(overlay.high),
         note=overlay.note,
         instead=overlay.instead,
+        beyond=_beyond(line, values - height, drawn),
         above=np.maximum(values - height, 0) if line.shaded else None,
         under=np.minimum(values, height) if line.shaded else None,
     )
+
+
+def _beyond(line: LineState, off: Floats, drawn: Ints) -> Ints:
+    """Return the drawn positions to mark, by how far each value is ``off`` the line."""
+    marks = Marks(line.marks)
+    if line.hidden or marks is Marks.NONE:
+        return drawn[:0]
+    with np.errstate(invalid="ignore"):
+        return drawn[off > 0 if marks is Marks.ABOVE else off < 0]
 
 
 def band_answers(chart: Chart) -> list[shapes.Band]:

@@ -1,10 +1,13 @@
+import { lazy, Suspense } from 'react'
 import { NextValue } from '../../values/NextValue.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
-import { InAndOut } from './InAndOut.tsx'
 import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
-import { Selections } from './Selections.tsx'
+
+// What comes when it is asked for.
+const Selections = lazy(async () => ({ default: (await import('./Selections.tsx')).Selections }))
+const InAndOut = lazy(async () => ({ default: (await import('./InAndOut.tsx')).InAndOut }))
 
 /** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
 export function Below() {
@@ -15,8 +18,10 @@ export function Below() {
   const onePart = saved.kpi.breakdowns.length === 0 || look.breakdown !== null
   return (
     <>
-      {!held && <Selections />}
-      {!held && <InAndOut />}
+      <Suspense>
+        {!held && state.spans.length > 0 && <Selections />}
+        {!held && state.world !== null && <InAndOut />}
+      </Suspense>
       {!held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}

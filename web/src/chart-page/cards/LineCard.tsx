@@ -267,7 +267,7 @@ function Made({ line, onInstead }: { line: Line | null; onInstead: (number: numb
 
 /** How a line is drawn. */
 function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDraft>) => void }) {
-  const select = <K extends 'color' | 'dash' | 'weight' | 'shows'>(
+  const select = <K extends 'color' | 'dash' | 'weight' | 'shows' | 'marks'>(
     name: K,
     label: string,
     values: readonly LineDraft[K][],
@@ -301,6 +301,7 @@ function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDr
         {select('dash', 'Dash', ['solid', 'dashed', 'dotted', 'long'])}
         {select('weight', 'Weight', ['faint', 'thin', 'medium', 'strong'])}
         {select('shows', 'Its tag shows', ['both', 'name', 'value', 'none'])}
+        {select('marks', 'Mark values', ['none', 'above', 'below'])}
         <NumberInput
           size="xs"
           label="Decimals"

@@ -76,6 +76,7 @@ function Content({ card }: { card: Card }) {
         <TargetCard
           place={place}
           kpi={base.kpi}
+          steps={base.target_steps}
           proposed={card.target}
           saving={acts.saving}
           onSave={acts.setTarget}

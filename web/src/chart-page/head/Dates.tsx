@@ -1,11 +1,15 @@
-import { ActionIcon, Button, Group, Menu } from '@mantine/core'
+import { ActionIcon, Button, Menu } from '@mantine/core'
 import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icons-react'
-import { useState } from 'react'
+import { lazy, Suspense } from 'react'
 import type { Chart, Grain } from '../../chart/model/types.ts'
-import { DayInput } from '../../shared/day/DayInput.tsx'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import { fromDays, movedStretch, offered, type Stretch } from '../session/drafts/stretch.ts'
+import { movedStretch, offered, type Stretch } from '../session/drafts/stretch.ts'
+
+// Its calendar is not needed before dates are chosen.
+const TypedDates = lazy(async () => ({
+  default: (await import('./TypedDates.tsx')).TypedDates,
+}))
 
 interface Props {
   chart: Chart
@@ -89,7 +93,9 @@ export function Dates(props: Props) {
               onChange(choices.find(({ name }) => name === choice)?.stretch ?? null)
             }
           />
-          <Typed stretch={stretch} chart={chart} newest={newest} onChange={onChange} />
+          <Suspense>
+            <TypedDates {...{ stretch, chart, newest, onChange }} />
+          </Suspense>
         </Menu.Dropdown>
       </Menu>
       {stretch && (
@@ -112,40 +118,6 @@ function datesText(stretch: Stretch | null, name: string | undefined, grain: Gra
   const shown = grain === 'hour' || grain === 'week' ? 'day' : grain
   const [first, last] = [stretch.first, stretch.last].map((period) => shortPeriod(period, shown))
   return `${first} to ${last}`
-}
-
-/** Two days that are typed or picked. */
-function Typed({
-  stretch,
-  chart,
-  newest,
-  onChange,
-}: Pick<Props, 'stretch' | 'chart' | 'newest' | 'onChange'>) {
-  const { period } = chart.points
-  const [first, setFirst] = useState(stretch?.first.slice(0, 10) ?? period[0]?.slice(0, 10) ?? '')
-  const [last, setLast] = useState(stretch?.last.slice(0, 10) ?? newest)
-  const reversed = first > last
-  return (
-    <Group gap={6} p={8} align="flex-end" wrap="nowrap" onKeyDown={(e) => e.stopPropagation()}>
-      <DayInput size="xs" w={118} label="From" value={first} onChange={setFirst} />
-      <DayInput
-        size="xs"
-        w={118}
-        label="To"
-        value={last}
-        error={reversed ? 'Before it begins' : null}
-        onChange={setLast}
-      />
-      <Button
-        size="xs"
-        variant="default"
-        disabled={reversed || !first || !last}
-        onClick={() => onChange(fromDays(first, last, chart.kpi.grain))}
-      >
-        Show
-      </Button>
-    </Group>
-  )
 }
 
 /** One of several, under a heading. */

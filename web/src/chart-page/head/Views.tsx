@@ -1,8 +1,10 @@
-import { Button, Group, Menu, Modal, TextInput } from '@mantine/core'
+import { Button, Menu } from '@mantine/core'
 import { IconChevronDown } from '@tabler/icons-react'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { useShown } from '../session/useShown.ts'
+
+const Naming = lazy(async () => ({ default: (await import('./ViewName.tsx')).ViewName }))
 
 /** Ways of looking at a chart that are kept by name: chosen, kept, saved, removed. */
 export function Views() {
@@ -82,64 +84,26 @@ export function Views() {
         </Menu.Dropdown>
       </Menu>
       {naming && (
-        <Naming
-          taken={saved.views.map(({ name }) => name.toLowerCase())}
-          saving={acts.saving}
-          onClose={() => setNaming(false)}
-          onKeep={(name) =>
-            acts.keepView({ name, ...lookNow }, () => {
-              setNaming(false)
-              look.show({
-                view: name,
-                by: lookNow.by,
-                of: lookNow.breakdown,
-                from: lookNow.first,
-                to: lookNow.last,
+        <Suspense>
+          <Naming
+            taken={saved.views.map(({ name }) => name.toLowerCase())}
+            saving={acts.saving}
+            onClose={() => setNaming(false)}
+            onKeep={(name) =>
+              acts.keepView({ name, ...lookNow }, () => {
+                setNaming(false)
+                look.show({
+                  view: name,
+                  by: lookNow.by,
+                  of: lookNow.breakdown,
+                  from: lookNow.first,
+                  to: lookNow.last,
+                })
               })
-            })
-          }
-        />
+            }
+          />
+        </Suspense>
       )}
     </>
-  )
-}
-
-function Naming(props: {
-  taken: string[]
-  saving: boolean
-  onClose: () => void
-  onKeep: (name: string) => void
-}) {
-  const [name, setName] = useState('')
-  const taken = props.taken.includes(name.trim().toLowerCase())
-  return (
-    <Modal
-      opened
-      onClose={props.onClose}
-      title="Keep this view"
-      closeButtonProps={{ 'aria-label': 'Close' }}
-    >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (name.trim() && !taken) props.onKeep(name.trim())
-        }}
-      >
-        <TextInput
-          data-autofocus
-          label="Name"
-          description="Its lines, grain, part and dates are kept. The address opens it for others."
-          maxLength={60}
-          value={name}
-          error={taken ? 'There is a view of this name already.' : null}
-          onChange={(event) => setName(event.currentTarget.value)}
-        />
-        <Group mt="md">
-          <Button type="submit" size="xs" loading={props.saving} disabled={!name.trim() || taken}>
-            Keep view
-          </Button>
-        </Group>
-      </form>
-    </Modal>
   )
 }

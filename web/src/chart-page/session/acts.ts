@@ -6,7 +6,7 @@ import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import { notifyProblem } from '../../shared/notifications.tsx'
 import { periodInText } from '../../shared/writing.ts'
 import { type Intent, settle, type useChartActs } from '../data/acts.ts'
-import type { Chart, SavedChart, SegmentSettings, View } from '../data/chart.ts'
+import type { Chart, SavedChart, SegmentSettings, Settings, View } from '../data/chart.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
@@ -47,6 +47,9 @@ interface On {
   dispatch: Dispatch<SessionEvent>
   writes: ReturnType<typeof useChartActs>
 }
+
+/** A target with its high side, and the days from which on it is another one. */
+export type TargetDraft = Required<Pick<Settings, 'target' | 'target_high' | 'target_steps'>>
 
 export type Acts = ReturnType<typeof actsOn>
 
@@ -159,8 +162,9 @@ function settingActs(on: On) {
     keepBaseline: (draft: BaselineDraft) => {
       if (base) apply(on, changing(draft.start, { window: windowOf(base, draft) }), { after: drop })
     },
-    setTarget: (target: number | null, high: number | null = null) =>
-      apply(on, { target, target_high: high }, { done: close }),
+    setTarget: (target: TargetDraft) => apply(on, target, { done: close }),
+    fixAxis: (end: 'low' | 'high', level: number, after: () => void) =>
+      apply(on, { [`axis_${end}`]: level }, { after }),
     changeDetails: (changes: Intent, done?: () => void) => apply(on, changes, done ? { done } : {}),
   }
 }
@@ -228,9 +232,13 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
     /** Sets all values of a stretch aside as one act, or puts them into the trial. */
     takeAllAside: ({ first, last }: { first: string; last: string }, count: number) => {
       if (!base) return
-      const periods = base.points.period.filter((period) => period >= first && period <= last)
-      // A thinned chart does not have them all.
-      if (periods.length > MOST_ASIDE || base.points.position.length < base.count) {
+      const { period } = base.points
+      const periods = period.filter((period) => period >= first && period <= last)
+      const [start = 0, stop = 0] = base.shown
+      // A thinned chart does not have them all, nor one that shows other dates.
+      const all = period.length === stop - start
+      const inside = first >= (period[0] ?? '') && last <= (period.at(-1) ?? '')
+      if (periods.length > MOST_ASIDE || !all || !inside) {
         say(`Show these dates alone first, and select at most ${MOST_ASIDE} of their values.`)
         return
       }

@@ -1,8 +1,7 @@
 import type { KeyboardEvent } from 'react'
 import { walk } from '../../chart/model/walk.ts'
-import { wholeOf } from '../OverviewStrip.tsx'
 import { useChartSession } from './ChartSession.tsx'
-import { zoomedStretch } from './drafts/stretch.ts'
+import { wholeOf, zoomedStretch } from './drafts/stretch.ts'
 
 /** The keys of a chart: walk its points, and act on the one that is chosen. */
 export function useChartKeys() {

@@ -4,6 +4,7 @@ import type { AxisLabel, Geometry } from '../model/geometry.ts'
 import { type Tick, ticksOf } from '../model/time.ts'
 import type { Chart } from '../model/types.ts'
 import { fitted, textWidth } from '../text/measure.ts'
+import { type AxisActs, AxisHandle } from './AxisHandle.tsx'
 
 function Levels({ labels, left }: { labels: AxisLabel[]; left: number }) {
   return (
@@ -33,11 +34,10 @@ function PanelName({ text, room, y }: { text: string; room: number; y: number })
 export function Axes({
   chart,
   geometry,
-  onOpen,
-}: {
+  ...acts
+}: AxisActs & {
   chart: Chart
   geometry: Geometry
-  onOpen: (at: { x: number; y: number }) => void
 }) {
   const { left, right, ranges, values, totals, bottom, x } = geometry
   const [start = 0, end = 0] = x.domain
@@ -56,26 +56,7 @@ export function Axes({
         <PanelName text={`total${unit && `, ${unit}`}`} room={right - 8} y={totals[0] - 8} />
       )}
       <Levels labels={geometry.valueLabels} left={left} />
-      {/* biome-ignore lint/a11y/useSemanticElements: an SVG has no button element */}
-      <rect
-        role="button"
-        tabIndex={0}
-        aria-label="Axis: how values are drawn"
-        className={classes.tag}
-        x={0}
-        y={values[0] - 4}
-        width={left}
-        height={Math.max(0, values[1] - values[0] + 8)}
-        fill="transparent"
-        onClick={() => onOpen({ x: left, y: (values[0] + values[1]) / 2 })}
-        onKeyDown={(event) => {
-          if (event.key !== 'Enter' && event.key !== ' ') return
-          event.preventDefault()
-          onOpen({ x: left, y: (values[0] + values[1]) / 2 })
-        }}
-      >
-        <title>How values are drawn, and where the axis ends</title>
-      </rect>
+      <AxisHandle geometry={geometry} {...acts} />
       <Levels labels={geometry.rangeLabels} left={left} />
       <Levels labels={geometry.totalLabels} left={left} />
       <line x1={left} x2={right} y1={bottom} y2={bottom} stroke="var(--hairline)" />

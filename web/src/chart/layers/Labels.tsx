@@ -8,29 +8,28 @@ import { type Box, type LabelRequest, placeLabels } from '../model/labelPlacemen
 import { MARK_COLOR } from '../model/markKinds.ts'
 import type { Chart } from '../model/types.ts'
 import { textWidth } from '../text/measure.ts'
-import { ROOM_FOR_DOTS, runBar } from './Points.tsx'
+import { markedBeyond, ROOM_FOR_DOTS, runBar } from './Points.tsx'
 
 /** More labels than this are noise; the newest signals are labeled. */
 const MOST = 14
 /** Where a person has chosen what is labeled, as many as fit. */
 const MOST_CHOSEN = 200
 
-/** The drawn points, by index, whose values a person wants labeled. */
-function labeled({ kpi, points, off_target }: Chart): number[] {
+/** The drawn points, by index, whose values a person wants labeled; marked ones always are. */
+function labeled(chart: Chart): number[] {
+  const { kpi, points } = chart
   const every = points.value.map((_, n) => n)
   switch (kpi.value_labels) {
     case 'all':
       return every
-    case 'off_target': {
-      const off = new Set(off_target)
-      return every.filter((n) => off.has(points.position[n] ?? -1))
-    }
     case 'extremes':
       return [maxIndex(points.value), minIndex(points.value)].filter((n) => n >= 0)
     case 'ends':
       return every.length > 1 ? [0, every.length - 1] : every
-    default:
-      return []
+    default: {
+      const marked = new Set(markedBeyond(chart).map(({ position }) => position))
+      return every.filter((n) => marked.has(points.position[n] ?? -1))
+    }
   }
 }
 

@@ -2,6 +2,7 @@ import { memo } from 'react'
 import { counted } from '../../shared/writing.ts'
 import type { Geometry } from '../model/geometry.ts'
 import { MARK_COLOR, type Marks, type Stretch, stretchesOf } from '../model/markKinds.ts'
+import { COLORS, drawnLines } from '../model/overlays.ts'
 import { linePath, stepPath } from '../model/path.ts'
 import type { Chart } from '../model/types.ts'
 import { SIZE, textWidth } from '../text/measure.ts'
@@ -112,19 +113,18 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
         .map((stretch) => (
           <Together key={stretch.first} {...{ stretch, chart, geometry }} />
         ))}
-      {chart.kpi.value_labels === 'off_target' &&
-        room >= ROOM_FOR_DOTS &&
-        chart.off_target.flatMap((position) => {
+      {room >= ROOM_FOR_DOTS &&
+        markedBeyond(chart).map(({ position, color }) => {
           const n = geometry.indexOf.get(position)
-          if (n === undefined) return []
+          if (n === undefined) return null
           const [cx, cy] = [at(n), y(points.value[n] ?? 0)]
           return (
             <path
               key={position}
-              data-part="off target"
+              data-part="beyond"
               d={`M${cx - 6},${cy}L${cx},${cy - 6}L${cx + 6},${cy}L${cx},${cy + 6}Z`}
               fill="none"
-              stroke="var(--target)"
+              stroke={color}
               strokeWidth={1.6}
             />
           )
@@ -133,6 +133,16 @@ export const Points = memo(function Points({ chart, geometry, marks }: Props) {
     </g>
   )
 })
+
+/** The values that are marked since they miss the target, or are beyond a line; each once. */
+export function markedBeyond(chart: Chart): { position: number; color: string }[] {
+  const marked = new Map<number, string>()
+  for (const line of drawnLines(chart))
+    for (const position of line.beyond) marked.set(position, COLORS[line.color])
+  if (chart.kpi.value_labels === 'off_target')
+    for (const position of chart.off_target) marked.set(position, 'var(--target)')
+  return [...marked].map(([position, color]) => ({ position, color }))
+}
 
 /** One mark with a count, over a bar along a stretch of flagged points. */
 function Together({
@@ -148,7 +158,7 @@ function Together({
   const { first, last, kind } = stretch
   const [x0, x1] = [x(times[first] ?? 0), x(times[last] ?? 0)]
   const heights = chart.points.value.slice(first, last + 1).map((value) => y(value))
-  const bar = Math.max(values[0] + 4, Math.min(...heights) - 12)
+  const bar = Math.max(values[0] + 10, Math.min(...heights) - 12)
   const count = `${last - first + 1}`
   return (
     <g data-part="together">

@@ -93,11 +93,17 @@ function TagColumn({
   const half = TAG_HEIGHT / 2
   const level = useRef<number | null>(null)
   const at = useRef({ x: right + 8, y: 0 })
+  const held = useRef(0)
   const bind = useDragAcross<LineName>(
     {
-      onHold: () => true,
-      onMove: (line, py) => {
-        level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], py)))
+      onHold: (line) => {
+        held.current = tags.find(({ name }) => name === line)?.y ?? 0
+        return true
+      },
+      onMove: (line, py, by) => {
+        // A tag may stand beside its line: it is the line that goes as far as the hand.
+        const place = held.current + by
+        level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], place)))
         at.current.y = py
         pull.to(line, level.current, false, at.current)
       },

@@ -50,7 +50,10 @@ function draw(part: Chart, shown = ALL, width = 1000, kept: Chart | null = null)
           onOpen={nothing}
         />,
       ),
-    axes: () => renderToStaticMarkup(<Axes chart={part} geometry={geometry} onOpen={nothing} />),
+    axes: () =>
+      renderToStaticMarkup(
+        <Axes chart={part} geometry={geometry} onOpen={nothing} onPull={nothing} />,
+      ),
   }
 }
 

@@ -31,6 +31,7 @@ export function newLine({ lines, kpi }: Chart): LineDraft {
     decimals: null,
     hidden: false,
     in_front: false,
+    marks: 'none',
     shaded: false,
   }
 }
@@ -38,10 +39,10 @@ export function newLine({ lines, kpi }: Chart): LineDraft {
 /** A line as it is set, without what it comes to. */
 export function settingsOf(line: Line | LineDraft): LineDraft {
   const { key, made, name, number, factor, amount, length, per, deviations } = line
-  const { color, dash, weight, shows, decimals, hidden, in_front, shaded } = line
+  const { color, dash, weight, shows, decimals, hidden, in_front, marks, shaded } = line
   return {
     ...{ key, made, name, number, factor, amount, length, per, deviations },
-    ...{ color, dash, weight, shows, decimals, hidden, in_front, shaded },
+    ...{ color, dash, weight, shows, decimals, hidden, in_front, marks, shaded },
   }
 }
 

@@ -1,6 +1,6 @@
 // The stretch of dates that a chart shows. Pure.
 import { LENGTH } from '../../../chart/model/time.ts'
-import type { Grain } from '../../../chart/model/types.ts'
+import type { Chart, Grain } from '../../../chart/model/types.ts'
 import { counted } from '../../../shared/writing.ts'
 
 /** The first and the last period shown, as dates, or as times of day where they are hours. */
@@ -107,4 +107,12 @@ export function sharesOf(whole: Stretch, stretch: Stretch): [number, number] {
   const [from, to] = [timeOf(whole.first), timeOf(whole.last)]
   const share = (text: string) => Math.min(1, Math.max(0, (timeOf(text) - from) / (to - from || 1)))
   return [share(stretch.first), share(stretch.last)]
+}
+
+/** All the dates that a chart has. */
+export function wholeOf({ strip, points, kpi }: Chart): Stretch | null {
+  const periods = strip?.period ?? points.period
+  const cut = kpi.grain === 'hour' ? 16 : 10
+  const [first, last] = [periods[0]?.slice(0, cut), periods.at(-1)?.slice(0, cut)]
+  return first && last ? { first, last } : null
 }
