@@ -26,7 +26,7 @@ interface Props {
 /** Pixels that a chip takes beside its text, and the most that its text has. */
 const [AROUND, WIDEST] = [86, 180]
 /** Pixels of the chips of the chart itself, and of the dates beside all of them. */
-const OTHERS = 760
+const OTHERS = 870
 
 /** The lines of the chart, each switched on and off by its chip. */
 export function Chips({ chart, shown, onAddTarget, room, states, onCompare, ...own }: Props) {

@@ -3,7 +3,6 @@ import { IconChevronDown, IconChevronLeft, IconChevronRight } from '@tabler/icon
 import { lazy, Suspense } from 'react'
 import type { Chart, Grain } from '../../chart/model/types.ts'
 import { shortPeriod } from '../../shared/writing.ts'
-import classes from '../ChartPage.module.css'
 import { movedStretch, offered, type Stretch } from '../session/drafts/stretch.ts'
 
 // Its calendar is not needed before dates are chosen.
@@ -35,7 +34,7 @@ export function Dates(props: Props) {
   if (chart.count < 2 && grains.length < 2 && breakdowns.length === 0) return null
 
   return (
-    <div className={classes.dates}>
+    <>
       {stretch && (
         <ActionIcon
           variant="subtle"
@@ -108,7 +107,7 @@ export function Dates(props: Props) {
           <IconChevronRight size={16} />
         </ActionIcon>
       )}
-    </div>
+    </>
   )
 }
 

@@ -128,16 +128,18 @@ function Shown() {
           dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...ADDED_AT } })
         }
       />
-      <Views />
-      <Dates
-        chart={saved}
-        newest={newest?.slice(0, 10) ?? ''}
-        stretch={look.stretch}
-        onChange={look.setStretch}
-        onBy={(by) => show({ by: by === saved.kpi.stored_grain ? null : by })}
-        onBreakdown={(of) => show({ of })}
-        breakdown={look.breakdown}
-      />
+      <div className={classes.dates}>
+        <Views />
+        <Dates
+          chart={saved}
+          newest={newest?.slice(0, 10) ?? ''}
+          stretch={look.stretch}
+          onChange={look.setStretch}
+          onBy={(by) => show({ by: by === saved.kpi.stored_grain ? null : by })}
+          onBreakdown={(of) => show({ of })}
+          breakdown={look.breakdown}
+        />
+      </div>
     </div>
   )
 }
