@@ -246,7 +246,9 @@ def test_a_comparison_can_be_checked_from_its_own_words(
     chosen = Settings((SegmentSettings(), SegmentSettings(len(before))), direction=direction)
     chart = analyse(Series(before + after), chosen)
     words = Words("Ramp cycle", NumberStyle("s", 0, 1, 1), "week", str, target=target)
-    was, now = (level_of(chart, number, words.wanted(direction)) for number in (0, 1))
+    wanted = words.wanted(direction)
+    met = None if wanted is None else wanted.met_by(chart.series.values)
+    was, now = (level_of(chart, number, met) for number in (0, 1))
     said = compare(was, now, ("Before", "After"), words).replace("\xa0", " ")
     plain = [Plain(values, None) for values in (before, after)]
 

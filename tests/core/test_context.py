@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core.arrays import Floats
-from fluctus.core.context.references import Reference, Statistic, level_of
+from fluctus.core.context.references import Reference, Statistic, reference_level
 from fluctus.core.context.smoothing import (
     group_means,
     last_stretch,
@@ -36,7 +36,7 @@ def test_reference_values_of_twelve_months() -> None:
     def level(
         statistic: Statistic, number: float = 0, factor: float = 1, amount: float = 0
     ) -> float | None:
-        return level_of(Reference(statistic, number, factor, amount), values)
+        return reference_level(Reference(statistic, number, factor, amount), values)
 
     assert level(Statistic.CONSTANT, 20) == 20
     assert level(Statistic.MEAN, factor=1.25) == pytest.approx(sum(TWELVE) / 12 * 1.25, rel=1e-12)
@@ -50,8 +50,8 @@ def test_reference_values_of_twelve_months() -> None:
     assert level(Statistic.SUM) == pytest.approx(240.5)
     assert level(Statistic.PERCENT_OF_MAXIMUM, 80) == pytest.approx(18.4)
     nothing = np.array([])
-    assert level_of(Reference(Statistic.MEAN), nothing) is None
-    assert level_of(Reference(Statistic.CONSTANT, 4, 2, 1), nothing) == 9
+    assert reference_level(Reference(Statistic.MEAN), nothing) is None
+    assert reference_level(Reference(Statistic.CONSTANT, 4, 2, 1), nothing) == 9
 
 
 @given(st.lists(st.tuples(finite, st.booleans()), min_size=1, max_size=40), st.integers(1, 12))
@@ -187,6 +187,7 @@ def test_names_that_claim_something_else_are_questioned() -> None:
     )
     for good in ("Average + 25%", "1.25 x average", "125% of the average", "Alert", ""):
         assert doubt(good, mean) is None
+    assert doubt("Average of 2024", mean) is None
     assert doubt("Best 10 ever", Reference(Statistic.PERCENTILE, 10)) is None
     assert doubt("Average of 2024", Reference(Statistic.CONSTANT, 18.2)) is None
     assert doubt("Highest", Reference(Statistic.PERCENT_OF_MAXIMUM, 80)) is None

@@ -17,7 +17,6 @@ from fluctus.core import (
     analyse,
 )
 from fluctus.core.context.comparison import level_of
-from fluctus.core.context.target import Target
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.comparison_sentence import compare
@@ -284,7 +283,7 @@ def test_a_comparison_is_a_sentence_for_a_report(
 def test_a_comparison_says_the_share_that_meets_the_target_or_that_it_cannot() -> None:
     settings = Settings((SegmentSettings(), SegmentSettings(18)), direction=Direction.LOWER)
     chart = analyse(Series([*STEADY, *LOW]), settings)
-    was, now = (level_of(chart, number, Target(None, 9.0)) for number in (0, 1))
+    was, now = (level_of(chart, number, chart.series.values <= 9) for number in (0, 1))
     said = compare(was, now, ("Before", "After"), words()).replace(NBSP, " ")
     assert "the target was met in 28% of the weeks before and 100% after" in said
     nothing = analyse(Series([np.nan, np.nan, 1.0]), shifted_at(2))
@@ -313,7 +312,7 @@ def test_before_and_after() -> None:
         Series([*STEADY, 6.0, *LOW]),
         Settings((SegmentSettings(), SegmentSettings(18)), direction=Direction.LOWER, floor=4.5),
     )
-    before, after = (level_of(chart, number, Target(None, 6.0)) for number in (0, 1))
+    before, after = (level_of(chart, number, chart.series.values <= 6) for number in (0, 1))
     assert (before.average, before.share_meeting_target) == (10.0, 0.0)
     assert after.average == pytest.approx((6 + sum(LOW)) / 19)
     assert after.share_meeting_target == 1.0

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
-from fluctus.core.arrays import Bools, Floats
-from fluctus.core.context.target import Target
+from fluctus.core.arrays import Bools, Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,21 +29,20 @@ class Level:
         return None if self.upper is None or self.lower is None else self.upper - self.lower
 
 
-def level_of(analysis: Analysis, number: int, target: Target | None) -> Level:
-    """Describe segment ``number`` of ``analysis``."""
+def level_of(analysis: Analysis, number: int, met: Bools | None) -> Level:
+    """Describe segment ``number`` of ``analysis``.
+
+    ``met`` tells which values meet their target, shape (n,); None where there is none.
+    """
     segment = analysis.segments[number]
-    meets = meets_target(analysis, number, target)
-    share = float(np.mean(meets)) if meets is not None and len(meets) else None
-    count = len(_included(analysis, number))
-    return Level(count, segment.average, segment.spread, segment.upper, segment.lower, share)
+    included = included_in(analysis, number)
+    share = None if met is None or not len(included) else float(np.mean(met[included]))
+    average, spread = segment.average, segment.spread
+    return Level(len(included), average, spread, segment.upper, segment.lower, share)
 
 
-def meets_target(analysis: Analysis, number: int, target: Target | None) -> Bools | None:
-    """Tell which included values of segment ``number`` meet a target, in order; None: no target."""
-    return None if target is None else target.met_by(_included(analysis, number))
-
-
-def _included(analysis: Analysis, number: int) -> Floats:
+def included_in(analysis: Analysis, number: int) -> Ints:
+    """Return the positions of the included values of segment ``number``, in order."""
     segment = analysis.segments[number]
-    stretch = slice(segment.start, segment.stop)
-    return analysis.series.values[stretch][analysis.series.included[stretch]]
+    included = analysis.series.included[segment.start : segment.stop]
+    return np.flatnonzero(included) + segment.start

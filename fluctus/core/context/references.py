@@ -26,9 +26,6 @@ class Statistic(StrEnum):
     PERCENT_OF_MAXIMUM = "percent_of_maximum"
 
 
-TAKES_A_NUMBER = (Statistic.CONSTANT, Statistic.PERCENTILE, Statistic.PERCENT_OF_MAXIMUM)
-
-
 @dataclass(frozen=True, slots=True)
 class Reference:
     """A statistic times ``factor`` plus ``amount``.
@@ -48,7 +45,7 @@ class Reference:
         return self.factor == 1 and self.amount == 0
 
 
-def level_of(reference: Reference, values: Floats) -> float | None:
+def reference_level(reference: Reference, values: Floats) -> float | None:
     """Compute a reference value of ``values``, shape (n,), without NaN; None where there is none.
 
     Percentiles interpolate linearly between order statistics: R. J. Hyndman and Y. Fan,

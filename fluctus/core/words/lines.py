@@ -10,6 +10,9 @@ TIMES = "\N{MULTIPLICATION SIGN}"
 FAR = 5
 """A typed level so many times beyond the values is questioned."""
 
+YEARS = range(1900, 2100)
+"""Numbers in a name that tell when, not how much."""
+
 NAMES = {
     Statistic.CONSTANT: "constant",
     Statistic.MEAN: "mean",
@@ -67,6 +70,8 @@ def doubt_name(name: str, reference: Reference, made: str) -> str | None:
     if reference.statistic is Statistic.CONSTANT and reference.is_plain:
         return None
     for number in stated:
+        if number.is_integer() and number in YEARS:
+            continue
         if not any(abs(number - other) < 1e-9 * max(1.0, abs(other)) for other in meant):
             return f"The name says {plain(number)}; the line is {made}."
     return None
@@ -86,7 +91,8 @@ def doubt_level(level: float, low: float, high: float, numbers: NumberStyle) -> 
     if reach == 0 or abs(level) < FAR * reach:
         return None
     times = abs(level) / reach
-    said = f"{rounded(times, 0):,.0f} times the highest value."
+    which = "highest" if level > 0 else "lowest"
+    said = f"{rounded(times, 0):,.0f} times the {which} value."
     spread = high - low
     meant = [level / 10**power for power in range(1, 7)]
     instead = next((other for other in meant if low - spread <= other <= high + spread), None)

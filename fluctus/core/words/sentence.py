@@ -12,7 +12,8 @@ from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.limits import Firmness
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.signals import Signal
-from fluctus.core.context.comparison import meets_target
+from fluctus.core.arrays import Bools
+from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
@@ -68,6 +69,8 @@ class Beside:
     raising: frozenset[Rule] | None = None
     incomplete: bool = False
     """Whether the last period is not over and takes no part."""
+    met: Bools | None = None
+    """Which values meet a target of their own, shape (n,), where targets change over time."""
     happenings: Happenings | None = None
     """Those of the chart, where they have been gathered already."""
 
@@ -105,7 +108,11 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         (8, _missing(beside, words)),
     ]
     if unpredictable and kept is not None:
-        first = [(0, _follow(beside)), (2, _met_so_far(analysis, words)), (6, _around(last, words))]
+        first = [
+            (0, _follow(beside)),
+            (2, _met_so_far(analysis, words, beside)),
+            (6, _around(last, words)),
+        ]
         return Sentence(_not_predictable(kept, beside, words), _fitted([*first, *rest]))
     middle = [(2, _target(analysis, words)), (6, _offer(beside))]
     long, short = (
@@ -269,11 +276,16 @@ def _target(analysis: Analysis, words: Words) -> str:
     return f"Some {words.grain}s meet {name}, others do not."
 
 
-def _met_so_far(analysis: Analysis, words: Words) -> str:
+def _met_so_far(analysis: Analysis, words: Words, beside: Beside) -> str:
     """Say how many values met the target: of what is past, where nothing is said of what comes."""
     target = words.wanted(analysis.settings.direction)
-    meets = meets_target(analysis, len(analysis.segments) - 1, target)
-    return "" if meets is None else f"{int(meets.sum()):,} met the target of {words.target_amount}."
+    included = included_in(analysis, len(analysis.segments) - 1)
+    if beside.met is not None:
+        return f"{int(beside.met[included].sum()):,} met their target."
+    if target is None:
+        return ""
+    met = target.met_by(analysis.series.values[included])
+    return f"{int(met.sum()):,} met the target of {words.target_amount}."
 
 
 def _findings(analysis: Analysis, beside: Beside) -> str:

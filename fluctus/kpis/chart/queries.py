@@ -71,7 +71,7 @@ def observations_in(
         calendar=state.calendar,
         how=Aggregation(state.aggregation),
         breakdown=view.breakdown,
-        limited=state.target is not None or state.ceiling is not None,
+        limited=bool(state.target_steps) or state.target is not None or state.ceiling is not None,
         # A time between events is over when the event comes.
         now=None if kpi.source_id else now,
         irregular=kpi.source_id is not None,

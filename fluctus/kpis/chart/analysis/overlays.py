@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 
 from fluctus.core.arrays import Bools, Floats
-from fluctus.core.context.references import Statistic, level_of
+from fluctus.core.context.references import Statistic, reference_level
 from fluctus.core.context.smoothing import (
     Windows,
     group_means,
@@ -79,7 +79,7 @@ def _level(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
     assert reference is not None, "the caller has seen that it is a level"
     included = _included(chart, start, stop)
     values = chart.observations.values[included]
-    level = level_of(reference, values)
+    level = reference_level(reference, values)
     says = say_made(reference, numbers)
     note, instead = doubt_name(line.name, reference, says) or "", None
     constant = reference.statistic is Statistic.CONSTANT

@@ -199,6 +199,7 @@ def _sentence(
         raising=chart.raising,
         incomplete=chart.observations.incomplete,
         happenings=chart.happenings,
+        met=None if chart.observations.targets is None else chart.target_met,
     )
     sentence = summarise(chart.analysis, chart.words, beside)
     return shapes.Sentence(sentence.headline, sentence.detail)

@@ -18,8 +18,8 @@ def comparison_answer(
     if before < 0:
         return None
     words = chart.words
-    target = words.wanted(chart.analysis.settings.direction)
-    was, now = (level_of(chart.analysis, n, target) for n in (before, after))
+    met = chart.target_met
+    was, now = (level_of(chart.analysis, n, met) for n in (before, after))
     rows = [
         _row("Average", was.average, now.average, words),
         _row("Average mR", was.mean_range, now.mean_range, words),

@@ -14,10 +14,16 @@ from fluctus.kpis.lines import LineState, Made, Marks
 
 def line_answers(chart: Chart, start: int, stop: int, drawn: Ints) -> list[shapes.Line]:
     """Return the lines of a chart over the values shown, at the positions ``drawn``."""
+    # What is not drawn is not sent, but for its level.
+    ends = {key for band in chart.state.bands for key in (band.bottom, band.top)}
+    nothing = drawn[:0]
     return [
-        _line(chart, line, overlay_of(chart, line, start, stop), drawn)
+        _line(
+            chart, line, overlay_of(chart, line, start, stop),
+            nothing if line.hidden and line.key not in ends else drawn,
+        )
         for line in chart.state.lines
-    ]
+    ]  # fmt: skip
 
 
 def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shapes.Line:
