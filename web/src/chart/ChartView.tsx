@@ -4,7 +4,6 @@ import {
   type MouseEvent,
   type ReactNode,
   type Ref,
-  useId,
   useMemo,
   useRef,
   useState,
@@ -15,21 +14,23 @@ import { useWheelZoom } from './gestures/useWheelZoom.ts'
 import { Axes } from './layers/Axes.tsx'
 import type { AxisActs } from './layers/AxisHandle.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
+import { Lines } from './layers/context/Lines.tsx'
+import { Outside } from './layers/context/Outside.tsx'
+import { Stripes } from './layers/context/Stripes.tsx'
+import { Totals } from './layers/context/Totals.tsx'
 import { Labels } from './layers/Labels.tsx'
 import { Limits } from './layers/Limits.tsx'
-import { Lines } from './layers/Lines.tsx'
 import { type Changed, Changes } from './layers/lane/Changes.tsx'
 import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
-import { Outside } from './layers/Outside.tsx'
+import { Plot } from './layers/Plot.tsx'
+import { Hairline, Lit, Ring } from './layers/Pointing.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
-import { type SelectedSpan, Selection } from './layers/Selection.tsx'
-import { Split } from './layers/Split.tsx'
-import { Stripes } from './layers/Stripes.tsx'
+import { type SelectedSpan, Selection } from './layers/selection/Selection.tsx'
+import { Split } from './layers/selection/Split.tsx'
 import { type Pull, Tags } from './layers/Tags.tsx'
-import { Totals } from './layers/Totals.tsx'
-import { type Geometry, layOut, nearest, positionAt } from './model/geometry.ts'
+import { layOut, nearest, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { LineName } from './model/tags.ts'
 import type { Chart, Shown } from './model/types.ts'
@@ -296,75 +297,5 @@ export function ChartView({
       </div>
       {children}
     </div>
-  )
-}
-
-/** What a fixed axis cuts off at its ends; an automatic one shows everything. */
-function Plot({ geometry, children }: { geometry: Geometry; children: ReactNode }) {
-  const clip = useId()
-  if (!geometry.fixed) return <g>{children}</g>
-  const { left, right, values, ranges } = geometry
-  return (
-    <g clipPath={`url(#${clip})`}>
-      <clipPath id={clip}>
-        <rect x={left} width={right - left} y={values[0]} height={values[1] - values[0]} />
-        <rect
-          x={left}
-          width={right - left}
-          y={ranges[0] - 8}
-          height={Math.max(0, ranges[1] - ranges[0] + 16)}
-        />
-      </clipPath>
-      {children}
-    </g>
-  )
-}
-
-function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
-  const x = geometry.x(geometry.times[index] ?? 0)
-  return (
-    <line
-      x1={x}
-      x2={x}
-      y1={geometry.values[0] - 10}
-      y2={geometry.bottom}
-      stroke="var(--quiet)"
-      strokeDasharray="2 3"
-    />
-  )
-}
-
-/** Rings around the points that are spoken of. */
-function Lit({
-  chart,
-  geometry,
-  positions,
-}: {
-  chart: Chart
-  geometry: Geometry
-  positions: readonly number[]
-}) {
-  return (
-    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit">
-      {positions.map((position) => {
-        const index = geometry.indexOf.get(position)
-        if (index === undefined) return null
-        const x = geometry.x(geometry.times[index] ?? 0)
-        return (
-          <circle key={position} cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={9} />
-        )
-      })}
-    </g>
-  )
-}
-
-function Ring({ chart, geometry, index }: { chart: Chart; geometry: Geometry; index: number }) {
-  const x = geometry.x(geometry.times[index] ?? 0)
-  const range = chart.points.moving_range[index] ?? null
-  return (
-    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen">
-      <circle cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={8} />
-      {range !== null && <circle cx={x} cy={geometry.ry(range)} r={7} />}
-    </g>
   )
 }

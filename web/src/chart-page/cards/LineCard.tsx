@@ -28,6 +28,8 @@ interface Props {
   onChange: (draft: LineDraft) => void
   onSave: () => void
   onRemove: () => void
+  /** Hides it, or shows it again, and keeps what was changed. */
+  onHide: () => void
   onMove: (by: -1 | 1) => void
 }
 
@@ -68,7 +70,7 @@ const choice = <T extends string>(values: readonly T[]) =>
 
 /** A line of one's own: what it is made from, and how it is drawn. The chart follows each change. */
 export function LineCard(props: Props) {
-  const { chart, draft, preview, added, saving, onChange, onSave, onRemove, onMove } = props
+  const { chart, draft, preview, added, saving, onChange, onSave, onRemove, onHide, onMove } = props
   const set = (changes: Partial<LineDraft>) => onChange({ ...draft, ...changes })
   const level = draft.made in LEVELS
   const asked = NUMBERS[draft.made]
@@ -155,6 +157,9 @@ export function LineCard(props: Props) {
           </Button>
           {!added && (
             <>
+              <Button size="xs" variant="default" onClick={onHide}>
+                {draft.hidden ? 'Show' : 'Hide'}
+              </Button>
               <Button size="xs" variant="default" onClick={onRemove}>
                 Remove
               </Button>

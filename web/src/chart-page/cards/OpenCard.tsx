@@ -94,6 +94,7 @@ function Content({ card }: { card: Card }) {
           onChange={(draft) => dispatch({ type: 'edit line', draft })}
           onSave={() => acts.keepLine(draft)}
           onRemove={() => acts.removeLine(draft.key)}
+          onHide={() => acts.keepLine({ ...draft, hidden: !draft.hidden })}
           onMove={(by) => acts.moveLine(draft.key, by)}
         />
       )

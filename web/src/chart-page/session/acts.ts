@@ -1,52 +1,20 @@
-// What a person can do on a chart. Each act is kept, or added to the trial where one goes on.
-import { notifications } from '@mantine/notifications'
-import type { Dispatch } from 'react'
-import { Problem } from '../../api/client.ts'
 import type { Pin } from '../../chart/layers/lane/Story.tsx'
-import { notifyProblem } from '../../shared/notifications.tsx'
 import { periodInText } from '../../shared/writing.ts'
-import { type Intent, settle, type useChartActs } from '../data/acts.ts'
-import type { Chart, SavedChart, SegmentSettings, Settings, View } from '../data/chart.ts'
+import type { Intent } from '../data/acts.ts'
+import type { SavedChart, SegmentSettings, Settings } from '../data/chart.ts'
+import { apply, type On, say } from './apply.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
-import {
-  type BandDraft,
-  changingLine,
-  keepingBand,
-  keepingLine,
-  keepingView,
-  type LineDraft,
-  movingLine,
-  newBand,
-  newLine,
-  removingBand,
-  removingLine,
-  removingView,
-  settingsOf,
-  type ViewDraft,
-} from './drafts/line.ts'
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
 import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
-import type { AsideDraft, Session, SessionEvent } from './mode.ts'
+import { lineActs } from './lineActs.ts'
+import type { AsideDraft } from './mode.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
 
 /** Values that are set aside at once. */
 const MOST_ASIDE = 400
-
-export const say = (message: string) => notifications.show({ message })
-
-interface On {
-  kpi: string
-  saved: SavedChart | undefined
-  base: Chart | undefined
-  view: View
-  whole: boolean
-  state: Session
-  dispatch: Dispatch<SessionEvent>
-  writes: ReturnType<typeof useChartActs>
-}
 
 /** A target with its high side, and the days from which on it is another one. */
 export type TargetDraft = Required<Pick<Settings, 'target' | 'target_high' | 'target_steps'>>
@@ -61,29 +29,6 @@ export function actsOn(on: On) {
     ...eventActs(on),
     ...stepActs(on),
   }
-}
-
-/** Keeps settings, or adds them to the trial; `done` once that is so, `after` in any case. */
-function apply(
-  { base, state, dispatch, writes }: On,
-  intent: Intent,
-  { done, after }: { done?: () => void; after?: () => void } = {},
-) {
-  if (!state.trial || !base) {
-    // A refused draft goes back to where it was; the notice has said why.
-    writes.change.mutate(intent, { onSuccess: () => done?.(), onSettled: () => after?.() })
-    return
-  }
-  try {
-    // Tried out on what is tried already, it has to have room there.
-    settle(intent, base)
-    dispatch({ type: 'try', more: { intents: [intent] } })
-    done?.()
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error
-    notifyProblem(error)
-  }
-  after?.()
 }
 
 /** Acts on the settings: segments and their limits, the target, the details. Long as a list: one act after another. */
@@ -166,39 +111,6 @@ function settingActs(on: On) {
     fixAxis: (end: 'low' | 'high', level: number, after: () => void) =>
       apply(on, { [`axis_${end}`]: level }, { after }),
     changeDetails: (changes: Intent, done?: () => void) => apply(on, changes, done ? { done } : {}),
-  }
-}
-
-/** Acts on the lines and bands that people put on the chart. */
-function lineActs(on: On) {
-  const { base, dispatch } = on
-  const close = () => dispatch({ type: 'close' })
-  const open = (draft: LineDraft, added: boolean, at: { x: number; y: number }) => {
-    dispatch({ type: 'hold', held: { kind: 'line', draft, added } })
-    dispatch({ type: 'open', card: { kind: 'line', ...at } })
-  }
-  return {
-    addLine: (at: { x: number; y: number }) => {
-      if (base) open(newLine(base), true, at)
-    },
-    openLine: (key: string, at: { x: number; y: number }) => {
-      const line = base?.lines.find((line) => line.key === key)
-      if (line) open(settingsOf(line), false, at)
-    },
-    keepLine: (draft: LineDraft) => apply(on, keepingLine(draft), { done: close }),
-    changeLine: (key: string, changes: Partial<LineDraft>, after?: () => void) =>
-      apply(on, changingLine(key, changes), after ? { after } : {}),
-    moveLine: (key: string, by: -1 | 1) => apply(on, movingLine(key, by)),
-    removeLine: (key: string) => apply(on, removingLine(key), { done: close }),
-    addBand: (at: { x: number; y: number }) => {
-      const draft = base && newBand(base)
-      if (draft) dispatch({ type: 'open', card: { kind: 'band', draft, added: true, ...at } })
-      else say('A band lies between two lines: add these first.')
-    },
-    keepBand: (draft: BandDraft) => apply(on, keepingBand(draft), { done: close }),
-    keepView: (draft: ViewDraft, done: () => void) => apply(on, keepingView(draft), { done }),
-    removeView: (name: string) => apply(on, removingView(name)),
-    removeBand: (key: string) => apply(on, removingBand(key), { done: close }),
   }
 }
 

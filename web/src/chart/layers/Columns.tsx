@@ -1,7 +1,7 @@
 import type { Geometry } from '../model/geometry.ts'
 import { drawnLines } from '../model/overlays.ts'
 import type { Chart } from '../model/types.ts'
-import { Hatch, useHatch } from './Hatch.tsx'
+import { Hatch, useHatch } from './context/Hatch.tsx'
 
 /** Pixels of the widest column, and the share of a period's room that one takes. */
 const WIDEST = 30

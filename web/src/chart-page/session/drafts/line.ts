@@ -114,25 +114,6 @@ export function keepingBand(draft: BandDraft): Intent {
   }
 }
 
-export type ViewDraft = Required<Schemas['ViewRequest']>
-
-const viewSettings = ({ name, hidden, by, breakdown, first, last }: Chart['views'][number]) => ({
-  ...{ name, hidden, by, breakdown, first, last },
-})
-
-/** Keeps a view by its name: a new one, or one as it is looked at now. */
-export function keepingView(draft: ViewDraft): Intent {
-  return (now) => {
-    const views = now.views.map(viewSettings)
-    const at = views.findIndex(({ name }) => name === draft.name)
-    return { views: at < 0 ? [...views, draft] : views.with(at, draft) }
-  }
-}
-
-export const removingView =
-  (name: string): Intent =>
-  (now) => ({ views: now.views.map(viewSettings).filter((view) => view.name !== name) })
-
 export const removingBand =
   (key: string): Intent =>
   (now) => ({ bands: now.bands.map(bandSettings).filter((band) => band.key !== key) })

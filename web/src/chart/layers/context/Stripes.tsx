@@ -1,4 +1,4 @@
-import type { Geometry } from '../model/geometry.ts'
+import type { Geometry } from '../../model/geometry.ts'
 import { Hatch, useHatch } from './Hatch.tsx'
 
 const DAY = 86_400_000

@@ -1,7 +1,7 @@
-import type { Geometry } from '../model/geometry.ts'
-import { COLORS, DASHES, drawnBands, drawnLines, heightAt, WEIGHTS } from '../model/overlays.ts'
-import { areaPath, linePath, stepPath } from '../model/path.ts'
-import type { Chart, Line } from '../model/types.ts'
+import type { Geometry } from '../../model/geometry.ts'
+import { COLORS, DASHES, drawnBands, drawnLines, heightAt, WEIGHTS } from '../../model/overlays.ts'
+import { areaPath, linePath, stepPath } from '../../model/path.ts'
+import type { Chart, Line } from '../../model/types.ts'
 import { Hatch, useHatch } from './Hatch.tsx'
 
 interface Props {

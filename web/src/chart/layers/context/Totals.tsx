@@ -1,7 +1,7 @@
-import type { Geometry } from '../model/geometry.ts'
-import { COLORS, DASHES, linesApart, WEIGHTS } from '../model/overlays.ts'
-import { stepPath } from '../model/path.ts'
-import type { Chart } from '../model/types.ts'
+import type { Geometry } from '../../model/geometry.ts'
+import { COLORS, DASHES, linesApart, WEIGHTS } from '../../model/overlays.ts'
+import { stepPath } from '../../model/path.ts'
+import type { Chart } from '../../model/types.ts'
 
 /** What is on another scale than the values, below them: how a sum grows, period by period. */
 export function Totals({ chart, geometry }: { chart: Chart; geometry: Geometry }) {

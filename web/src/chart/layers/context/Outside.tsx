@@ -1,8 +1,8 @@
-import classes from '../Chart.module.css'
-import type { Geometry } from '../model/geometry.ts'
-import { COLORS, lineName } from '../model/overlays.ts'
-import type { Chart } from '../model/types.ts'
-import { fitted, textWidth } from '../text/measure.ts'
+import classes from '../../Chart.module.css'
+import type { Geometry } from '../../model/geometry.ts'
+import { COLORS, lineName } from '../../model/overlays.ts'
+import type { Chart } from '../../model/types.ts'
+import { fitted, textWidth } from '../../text/measure.ts'
 
 const HEIGHT = 18
 

@@ -1,8 +1,8 @@
 import type { KeyboardEvent } from 'react'
-import classes from '../Chart.module.css'
-import { useDragAcross } from '../gestures/useDragAcross.ts'
-import { type Geometry, positionAt } from '../model/geometry.ts'
-import type { Chart } from '../model/types.ts'
+import classes from '../../Chart.module.css'
+import { useDragAcross } from '../../gestures/useDragAcross.ts'
+import { type Geometry, positionAt } from '../../model/geometry.ts'
+import type { Chart } from '../../model/types.ts'
 
 const STEPS: Record<string, -1 | 1> = { ArrowLeft: -1, ArrowRight: 1 }
 

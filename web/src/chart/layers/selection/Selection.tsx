@@ -1,6 +1,6 @@
-import type { Geometry } from '../model/geometry.ts'
-import { timesOf } from '../model/time.ts'
-import type { Chart } from '../model/types.ts'
+import type { Geometry } from '../../model/geometry.ts'
+import { timesOf } from '../../model/time.ts'
+import type { Chart } from '../../model/types.ts'
 
 export interface SelectedSpan {
   first: string

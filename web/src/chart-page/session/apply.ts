@@ -1,0 +1,44 @@
+// How an act takes effect: what it is done on, and whether it is kept or tried.
+import { notifications } from '@mantine/notifications'
+import type { Dispatch } from 'react'
+import { Problem } from '../../api/client.ts'
+import { notifyProblem } from '../../shared/notifications.tsx'
+import { type Intent, settle, type useChartActs } from '../data/acts.ts'
+import type { Chart, SavedChart, View } from '../data/chart.ts'
+import type { Session, SessionEvent } from './mode.ts'
+
+export const say = (message: string) => notifications.show({ message })
+
+export interface On {
+  kpi: string
+  saved: SavedChart | undefined
+  base: Chart | undefined
+  view: View
+  whole: boolean
+  state: Session
+  dispatch: Dispatch<SessionEvent>
+  writes: ReturnType<typeof useChartActs>
+}
+
+/** Keeps settings, or adds them to the trial; `done` once that is so, `after` in any case. */
+export function apply(
+  { base, state, dispatch, writes }: On,
+  intent: Intent,
+  { done, after }: { done?: () => void; after?: () => void } = {},
+) {
+  if (!state.trial || !base) {
+    // A refused draft goes back to where it was; the notice has said why.
+    writes.change.mutate(intent, { onSuccess: () => done?.(), onSettled: () => after?.() })
+    return
+  }
+  try {
+    // Tried out on what is tried already, it has to have room there.
+    settle(intent, base)
+    dispatch({ type: 'try', more: { intents: [intent] } })
+    done?.()
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    notifyProblem(error)
+  }
+  after?.()
+}

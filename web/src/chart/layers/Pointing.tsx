@@ -1,0 +1,61 @@
+import type { Geometry } from '../model/geometry.ts'
+import type { Chart } from '../model/types.ts'
+
+/** A line through the point that is read out, on both charts. */
+export function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
+  const x = geometry.x(geometry.times[index] ?? 0)
+  return (
+    <line
+      x1={x}
+      x2={x}
+      y1={geometry.values[0] - 10}
+      y2={geometry.bottom}
+      stroke="var(--quiet)"
+      strokeDasharray="2 3"
+    />
+  )
+}
+
+/** Rings around the points that are spoken of. */
+export function Lit({
+  chart,
+  geometry,
+  positions,
+}: {
+  chart: Chart
+  geometry: Geometry
+  positions: readonly number[]
+}) {
+  return (
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit">
+      {positions.map((position) => {
+        const index = geometry.indexOf.get(position)
+        if (index === undefined) return null
+        const x = geometry.x(geometry.times[index] ?? 0)
+        return (
+          <circle key={position} cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={9} />
+        )
+      })}
+    </g>
+  )
+}
+
+/** A ring around the point that is read out, and around its moving range. */
+export function Ring({
+  chart,
+  geometry,
+  index,
+}: {
+  chart: Chart
+  geometry: Geometry
+  index: number
+}) {
+  const x = geometry.x(geometry.times[index] ?? 0)
+  const range = chart.points.moving_range[index] ?? null
+  return (
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen">
+      <circle cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={8} />
+      {range !== null && <circle cx={x} cy={geometry.ry(range)} r={7} />}
+    </g>
+  )
+}
