@@ -228,6 +228,9 @@ def test_the_chart_is_exported(demo: Page, tmp_path: Path, kind: str) -> None:
         assert "New ramp drill" in text
         assert "Hanken Grotesk" in text
         assert "var(--" not in text  # it stands alone: every color is written out
+        # Points on both charts, labels, what happened: all that the screen has.
+        assert text.count("<circle") > 100
+        assert all(word in text for word in ("25.1", "Strike day", "Target"))
         # And it draws: the browser shows it as a picture of its own size.
         demo.goto(saved.rename(tmp_path / "chart.svg").as_uri())
         assert demo.evaluate("document.documentElement.getBBox().width") > 900

@@ -242,6 +242,7 @@ export function ChartView({
           {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}
           <rect
             data-part="plot"
+            data-on-screen
             x={geometry.left}
             y={geometry.values[0] - 10}
             width={Math.max(0, geometry.right - geometry.left)}

@@ -35,7 +35,8 @@ export async function standAloneSvg(svg: SVGSVGElement, words: Words): Promise<s
   const height = svg.viewBox.baseVal.height + HEAD
   const copy = svg.cloneNode(true) as SVGSVGElement
   inline(svg, copy)
-  for (const part of copy.querySelectorAll('[data-part]')) part.remove()
+  // What only serves a hand or an eye that is at the chart: what is chosen, selected, held.
+  for (const part of copy.querySelectorAll('[data-on-screen]')) part.remove()
   const colors = getComputedStyle(document.documentElement)
   const color = (name: string) => colors.getPropertyValue(name).trim()
 

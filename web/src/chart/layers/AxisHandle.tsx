@@ -65,6 +65,7 @@ export function AxisHandle({ geometry, onOpen, onPull }: { geometry: Geometry } 
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
     <rect
       {...bind(null)}
+      data-on-screen
       role="button"
       tabIndex={0}
       aria-label="Axis: how values are drawn"

@@ -84,7 +84,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
   }
 
   return (
-    <g data-part="baseline">
+    <g data-part="baseline" data-on-screen>
       <rect
         x={geometry.left}
         y={top}

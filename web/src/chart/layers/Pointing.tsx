@@ -6,6 +6,7 @@ export function Hairline({ geometry, index }: { geometry: Geometry; index: numbe
   const x = geometry.x(geometry.times[index] ?? 0)
   return (
     <line
+      data-on-screen
       x1={x}
       x2={x}
       y1={geometry.values[0] - 10}
@@ -27,7 +28,7 @@ export function Lit({
   positions: readonly number[]
 }) {
   return (
-    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit">
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="lit" data-on-screen>
       {positions.map((position) => {
         const index = geometry.indexOf.get(position)
         if (index === undefined) return null
@@ -53,7 +54,7 @@ export function Ring({
   const x = geometry.x(geometry.times[index] ?? 0)
   const range = chart.points.moving_range[index] ?? null
   return (
-    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen">
+    <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen" data-on-screen>
       <circle cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={8} />
       {range !== null && <circle cx={x} cy={geometry.ry(range)} r={7} />}
     </g>

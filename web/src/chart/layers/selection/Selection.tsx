@@ -23,7 +23,7 @@ export function Selection({
   const boxes = spans.flatMap((span) => boxOf(span, chart, geometry) ?? [])
   const hole = ({ x0, x1 }: { x0: number; x1: number }) => `M${x0},${top}H${x1}V${bottom}H${x0}Z`
   return (
-    <g data-part="selection" pointerEvents="none">
+    <g data-on-screen data-part="selection" pointerEvents="none">
       <path
         d={`M${left},${top}H${right}V${bottom}H${left}Z${boxes.map(hole).join('')}`}
         fill="var(--ground)"

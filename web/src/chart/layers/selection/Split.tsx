@@ -43,6 +43,7 @@ export function Split({
   return (
     <g
       {...bind(null)}
+      data-on-screen
       role="slider"
       tabIndex={0}
       className={classes.handle}
