@@ -114,6 +114,7 @@ export function Stage() {
                     : { kind: 'segment', number: drawn.segments.length - 1, ...point },
               })
         }
+        onAddLine={held ? null : acts.addLine}
         pull={{
           can: (line) =>
             line === 'target'

@@ -10,7 +10,7 @@ import {
 } from 'react'
 import classes from './Chart.module.css'
 import { useDragAcross } from './gestures/useDragAcross.ts'
-import { useWheelZoom } from './gestures/useWheelZoom.ts'
+import { useZoom } from './gestures/useZoom.ts'
 import { Axes } from './layers/Axes.tsx'
 import type { AxisActs } from './layers/AxisHandle.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
@@ -66,6 +66,8 @@ interface Props {
   onSelect?: (position: number | null) => void
   onKey?: (event: KeyboardEvent<HTMLDivElement>) => void
   onOpenLine?: (line: LineName, at: { x: number; y: number }) => void
+  /** Adds a line at the right edge; null where none can be. */
+  onAddLine?: ((at: { x: number; y: number }) => void) | null
   /** What levels can be pulled up or down, and what happens then. */
   pull?: Pull
   /** Lines far off the values that are brought into view. */
@@ -122,6 +124,7 @@ export function ChartView({
   onSelect = nothing,
   onKey = nothing,
   onOpenLine = nothing,
+  onAddLine = null,
   pull = NO_PULL,
   brought = NO_KEYS,
   onBring = nothing,
@@ -184,7 +187,7 @@ export function ChartView({
     },
     PULL,
   )
-  const wheelRef = useWheelZoom((factor, px) =>
+  const zoomRef = useZoom((factor, px) =>
     onZoom(factor, (px - geometry.left) / Math.max(1, geometry.right - geometry.left)),
   )
 
@@ -204,7 +207,7 @@ export function ChartView({
 
   return (
     <div
-      ref={useMergedRef(ref, wheelRef)}
+      ref={useMergedRef(ref, zoomRef)}
       className={classes.frame}
       role="application"
       aria-roledescription="process behavior chart"
@@ -286,6 +289,7 @@ export function ChartView({
             shown={shown}
             preview={previewed !== null && previewed[1] >= chart.segments.length - 1}
             pull={pull}
+            onAdd={onAddLine && ((y) => onAddLine({ x: geometry.right + 8, y }))}
             onOpen={(line, y) => onOpenLine(line, { x: geometry.right + 8, y })}
           />
         </svg>

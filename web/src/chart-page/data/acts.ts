@@ -45,6 +45,8 @@ function useAct<V>(
   const queries = useQueryClient()
   const key = keys.chart(place, view)
   const mutation = useMutation({
+    // One after another: each names the revision that the one before has left.
+    scope: { id: `${place.workspace} ${place.kpi}` },
     mutationFn: (wanted: V) => {
       const chart = queries.getQueryData<SavedChart>(key)
       if (!chart) throw new Problem(0, 'The chart is not here yet. Try again in a moment.')

@@ -74,6 +74,10 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0, axis: Axis = 
       if (holding) latest.current.onDrop(what, placeOf(released) - from)
     })
     listen('pointercancel', giveUp)
+    // A second finger means something else.
+    listen('pointerdown', (other) => {
+      if (other.isPrimary === false) giveUp()
+    })
     listen('blur', giveUp)
     listen('keydown', (pressed) => {
       if (pressed.key !== 'Escape') return

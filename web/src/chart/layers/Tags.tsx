@@ -34,6 +34,7 @@ export function Tags({
   shown,
   preview,
   onOpen,
+  onAdd = null,
   pull,
 }: {
   chart: Chart
@@ -41,6 +42,8 @@ export function Tags({
   shown: Shown
   preview: boolean
   onOpen: (line: LineName, y: number) => void
+  /** Adds a line, at a height; null where none can be. */
+  onAdd?: ((y: number) => void) | null
   pull: Pull
 }) {
   const color = preview ? 'var(--mark-run)' : 'var(--sea)'
@@ -64,9 +67,38 @@ export function Tags({
   )
   return (
     <g>
+      {onAdd && <Add geometry={geometry} onAdd={onAdd} />}
       {column('values', geometry.values)}
       {column('ranges', geometry.ranges)}
       {geometry.totals && column('totals', geometry.totals)}
+    </g>
+  )
+}
+
+/** Adds a line where the tags of the others are. */
+function Add({ geometry, onAdd }: { geometry: Geometry; onAdd: (y: number) => void }) {
+  const { right, narrow, values } = geometry
+  const [x, y] = [right + (narrow ? 10 : 15), values[0] - 13]
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
+    <g
+      role="button"
+      tabIndex={0}
+      data-on-screen
+      className={classes.tag}
+      aria-label="Add a line at the edge"
+      onClick={() => onAdd(values[0])}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ') return
+        event.preventDefault()
+        onAdd(values[0])
+      }}
+    >
+      <title>Add a line</title>
+      {/* Larger than it looks, for fingers. */}
+      <rect x={x - 12} y={y - 7} width={24} height={19} fill="transparent" />
+      <circle cx={x} cy={y} r={6} fill="var(--card)" stroke="var(--sea)" />
+      <path d={`M${x - 3},${y}H${x + 3}M${x},${y - 3}V${y + 3}`} stroke="var(--sea)" />
     </g>
   )
 }
