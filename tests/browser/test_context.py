@@ -106,6 +106,7 @@ def test_a_constant_is_questioned_pointed_to_and_pulled(demo: Page) -> None:
     far.click()
     card.get_by_label("Level, h").fill("25")
     card.get_by_role("button", name="Save line").click()
+    expect(card).to_have_count(0)
     expect(line_tag(demo, "Constant")).to_contain_text("25.0")
     box = line_tag(demo, "Constant").bounding_box()
     assert box

@@ -125,17 +125,18 @@ function TagColumn({
   const half = TAG_HEIGHT / 2
   const level = useRef<number | null>(null)
   const at = useRef({ x: right + 8, y: 0 })
-  const held = useRef(0)
+  const held = useRef({ y: 0, geometry })
   const bind = useDragAcross<LineName>(
     {
       onHold: (line) => {
-        held.current = tags.find(({ name }) => name === line)?.y ?? 0
+        held.current = { y: tags.find(({ name }) => name === line)?.y ?? 0, geometry }
         return true
       },
       onMove: (line, py, by) => {
-        // A tag may stand beside its line: it is the line that goes as far as the hand.
-        const place = held.current + by
-        level.current = geometry.y.invert(Math.max(panel[0], Math.min(panel[1], place)))
+        // A tag may stand beside its line: it is the line that goes as far as the hand, on the
+        // axis as it was when the hand took hold.
+        const place = Math.max(panel[0], Math.min(panel[1], held.current.y + by))
+        level.current = held.current.geometry.y.invert(place)
         at.current.y = py
         pull.to(line, level.current, false, at.current)
       },
