@@ -12,14 +12,14 @@ MOST_LINES = 24
 class Made(StrEnum):
     """What a line is made from: a level of the values shown, or a course over them."""
 
-    CONSTANT = "constant"
-    MEAN = "mean"
-    MEDIAN = "median"
-    PERCENTILE = "percentile"
-    MINIMUM = "minimum"
-    MAXIMUM = "maximum"
-    SUM = "sum"
-    PERCENT_OF_MAXIMUM = "percent_of_maximum"
+    CONSTANT = Statistic.CONSTANT.value
+    MEAN = Statistic.MEAN.value
+    MEDIAN = Statistic.MEDIAN.value
+    PERCENTILE = Statistic.PERCENTILE.value
+    MINIMUM = Statistic.MINIMUM.value
+    MAXIMUM = Statistic.MAXIMUM.value
+    SUM = Statistic.SUM.value
+    PERCENT_OF_MAXIMUM = Statistic.PERCENT_OF_MAXIMUM.value
     MOVING_AVERAGE = "moving_average"
     ROLLING_BAND = "rolling_band"
     COARSER_MEAN = "coarser_mean"

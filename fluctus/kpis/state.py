@@ -101,6 +101,11 @@ class ChartState:
         """Return plain data that JSON can hold."""
         return asdict(self)
 
+    def kept_as_json(self) -> dict[str, Any]:
+        """Return the settings that a KPI keeps as plain data, by column."""
+        data = self.to_json()
+        return {name: data[name] for name in KEPT_AS_JSON}
+
     def with_changes(self, changes: dict[str, Any]) -> "ChartState":
         """Return this state with some of its settings replaced."""
         return ChartState.from_json(self.to_json() | changes)

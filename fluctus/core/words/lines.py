@@ -13,16 +13,6 @@ FAR = 5
 YEARS = range(1900, 2100)
 """Numbers in a name that tell when, not how much."""
 
-NAMES = {
-    Statistic.CONSTANT: "constant",
-    Statistic.MEAN: "mean",
-    Statistic.MEDIAN: "median",
-    Statistic.PERCENTILE: "percentile",
-    Statistic.MINIMUM: "minimum",
-    Statistic.MAXIMUM: "maximum",
-    Statistic.SUM: "sum",
-    Statistic.PERCENT_OF_MAXIMUM: "of the maximum",
-}
 CLAIMS = {
     "mean": Statistic.MEAN, "average": Statistic.MEAN, "avg": Statistic.MEAN,
     "median": Statistic.MEDIAN, "percentile": Statistic.PERCENTILE,
@@ -42,7 +32,7 @@ def say_made(reference: Reference, numbers: NumberStyle) -> str:
         Statistic.CONSTANT: "constant"
         if reference.is_plain
         else numbers.level_amount(reference.number),
-    }.get(reference.statistic, NAMES[reference.statistic])
+    }.get(reference.statistic, reference.statistic.value)
     if reference.factor != 1:
         said += f" {TIMES} {plain(reference.factor)}"
     if reference.amount:

@@ -25,7 +25,7 @@ from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import move_to_zone
 from fluctus.kpis.record.queries import acts_since
-from fluctus.kpis.state import DETAILS, KEPT_AS_JSON, ChartState, segment_rows
+from fluctus.kpis.state import DETAILS, ChartState, segment_rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,8 +86,8 @@ def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observati
     for name in DETAILS:
         setattr(kpi, name, getattr(state, name))
     kpi.rules = list(state.rules)
-    for name in KEPT_AS_JSON:
-        setattr(kpi, name, state.to_json()[name])
+    for name, kept in state.kept_as_json().items():
+        setattr(kpi, name, kept)
     kpi.revision += 1
     # Before the segments: whoever follows the chart reads nothing of them but from it.
     keep_findings(kpi, chart, why)

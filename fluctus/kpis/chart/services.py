@@ -29,7 +29,7 @@ from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values
 from fluctus.kpis.record.description import describe
 from fluctus.kpis.record.log import record
-from fluctus.kpis.state import DETAILS, KEPT_AS_JSON, ChartState, segment_rows
+from fluctus.kpis.state import DETAILS, ChartState, segment_rows
 
 
 @transaction.atomic
@@ -51,7 +51,7 @@ def create_kpi(
         slug=_free_slug(workspace, state.name),
         grain=grain,
         rules=list(state.rules),
-        **{name: state.to_json()[name] for name in KEPT_AS_JSON},
+        **state.kept_as_json(),
         revision=0,
         digest={},
         source=source,

@@ -10,7 +10,6 @@ import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane, useReach, useStates } from './data/context.ts'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
-import { wholeOf, zoomedStretch } from './session/drafts/stretch.ts'
 import { changedSpan } from './session/drafts/trial.ts'
 import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
@@ -49,7 +48,6 @@ export function Stage() {
     if (target !== null) return { ...pulledTo, target_now: target, targets: null }
     return pulled ? pulledLine(pulledTo, pulled.line, pulled.level) : pulledTo
   }, [drawn, target, pulled, axis])
-  const dates = wholeOf(drawn)
   const tried = state.trial && !state.real ? changedSpan(saved, base) : null
   return (
     <>
@@ -87,19 +85,8 @@ export function Stage() {
         spans={state.spans}
         split={state.split}
         onSplit={acts.splitAt}
-        onSelectSpan={(from, to, more) => {
-          const { position, period } = drawn.points
-          const [first, last] = [Math.min(from, to), Math.max(from, to)].map(
-            (at) => period[position.indexOf(at)] ?? '',
-          )
-          if (first && last)
-            dispatch({ type: 'select span', span: { first, last }, anchor: from, more })
-        }}
-        onZoom={(factor, around) => {
-          if (!dates) return
-          const on = { around, whole: dates, grain: drawn.kpi.grain }
-          look.setStretch(zoomedStretch(look.stretch ?? dates, factor, on))
-        }}
+        onSelectSpan={acts.selectSpan}
+        onZoom={(factor, around) => look.zoom(drawn, factor, around)}
         onOpenSegment={(at, point) => {
           if (whole) dispatch({ type: 'open', card: { kind: 'segment', number: at, ...point } })
         }}

@@ -73,6 +73,7 @@ def chart_answer(
     drawn = _drawn(chart, start, stop, window.width, flagged)
     happenings, finding_count = happening_answers(chart, flagged, start, stop)
     candidates = candidate_answers(chart, on_record.proposals)
+    lines = line_answers(chart, start, stop, drawn)
     return shapes.Chart(
         kpi=kpi,
         count=len(data),
@@ -87,8 +88,8 @@ def chart_answer(
         target_now=chart.words.target,
         target_high_now=chart.words.target_high,
         off_target=_off_target(chart, drawn),
-        lines=line_answers(chart, start, stop, drawn),
-        bands=band_answers(chart),
+        lines=lines,
+        bands=band_answers(chart, lines),
         target_steps=[shapes.TargetStep(**asdict(step)) for step in chart.state.target_steps],
         views=[shapes.View(**asdict(view)) for view in chart.state.views],
         axis=axis_answer(chart, start, stop),

@@ -1,5 +1,6 @@
 """Lines, bands and the axis of a chart, as the API answers with them."""
 
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 
 import numpy as np
@@ -10,6 +11,8 @@ from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.overlays import Overlay, is_apart, overlay_of
 from fluctus.kpis.lines import LineState, Made, Marks
+
+GONE = "a line that is gone"
 
 
 def line_answers(chart: Chart, start: int, stop: int, drawn: Ints) -> list[shapes.Line]:
@@ -70,24 +73,15 @@ def _beyond(line: LineState, off: Floats, drawn: Ints) -> Ints:
         return drawn[off > 0 if marks is Marks.ABOVE else off < 0]
 
 
-def band_answers(chart: Chart) -> list[shapes.Band]:
-    """Return the bands of a chart, each with what it lies between."""
-    lines = {line.key: line for line in chart.state.lines}
+def band_answers(chart: Chart, lines: Sequence[shapes.Line]) -> list[shapes.Band]:
+    """Return the bands of a chart, each with the two of its ``lines`` that it lies between."""
+    names = {line.key: line.name or line.says for line in lines}
     answers = []
     for band in chart.state.bands:
-        sides = [lines.get(key) for key in (band.bottom, band.top)]
-        names = [_name(chart, side) for side in sides]
-        note = "" if all(sides) else "One of its lines is gone."
-        answers.append(
-            shapes.Band(**asdict(band), says=f"between {names[0]} and {names[1]}", note=note)
-        )
+        bottom, top = (names.get(key, GONE) for key in (band.bottom, band.top))
+        note = "" if names.keys() >= {band.bottom, band.top} else "One of its lines is gone."
+        answers.append(shapes.Band(**asdict(band), says=f"between {bottom} and {top}", note=note))
     return answers
-
-
-def _name(chart: Chart, line: LineState | None) -> str:
-    if line is None:
-        return "a line that is gone"
-    return line.name or overlay_of(chart, line, 0, len(chart.observations)).says
 
 
 def axis_answer(chart: Chart, start: int, stop: int) -> shapes.Axis:

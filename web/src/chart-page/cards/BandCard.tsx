@@ -2,7 +2,7 @@ import { Button, Group, Select, Stack, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart } from '../../chart/model/types.ts'
-import type { BandDraft } from '../session/drafts/line.ts'
+import { type BandDraft, COLORS } from '../session/drafts/line.ts'
 
 interface Props {
   chart: Chart
@@ -55,7 +55,7 @@ export function BandCard({ chart, draft, added, saving, onSave, onRemove }: Prop
         />
         <Select
           label="Color"
-          data={['indigo', 'clay', 'ochre', 'slate', 'ink']}
+          data={COLORS}
           value={band.color}
           allowDeselect={false}
           comboboxProps={{ withinPortal: false }}

@@ -16,7 +16,7 @@ import { IconArrowDown, IconArrowUp } from '@tabler/icons-react'
 import { useState } from 'react'
 import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart, Line } from '../../chart/model/types.ts'
-import type { LineDraft } from '../session/drafts/line.ts'
+import { COLORS, type LineDraft } from '../session/drafts/line.ts'
 
 interface Props {
   chart: Chart
@@ -302,7 +302,7 @@ function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDr
   return (
     <>
       <SimpleGrid cols={2} spacing="xs">
-        {select('color', 'Color', ['indigo', 'clay', 'ochre', 'slate', 'ink'])}
+        {select('color', 'Color', COLORS)}
         {select('dash', 'Dash', ['solid', 'dashed', 'dotted', 'long'])}
         {select('weight', 'Weight', ['faint', 'thin', 'medium', 'strong'])}
         {select('shows', 'Its tag shows', ['both', 'name', 'value', 'none'])}

@@ -7,6 +7,7 @@ import { useStates } from '../data/context.ts'
 import { useTimeBetween } from '../data/derived.ts'
 import { say } from '../session/apply.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
+import { BESIDE_AXIS } from '../session/mode.ts'
 import { useShown } from '../session/useShown.ts'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
@@ -91,8 +92,6 @@ function Offer() {
 
 /** Pixels of the rail beside the page, and of the margins. */
 const RAIL = 250
-/** Where a card opens that comes from a chip, in pixels of the chart. */
-const ADDED_AT = { x: 44, y: 190 }
 
 /** Which lines, which dates, by which grain, and of which part. */
 function Shown() {
@@ -121,11 +120,11 @@ function Shown() {
         states={states.data?.titles.slice(0, 6) ?? []}
         onCompare={(title) => dispatch({ type: 'compare state', title })}
         room={look.viewport.width - (look.viewport.width > 800 ? RAIL : 0)}
-        onAddLine={() => acts.addLine(ADDED_AT)}
-        onAddBand={() => acts.addBand(ADDED_AT)}
-        onOpenLine={(key) => acts.openLine(key, ADDED_AT)}
+        onAddLine={() => acts.addLine(BESIDE_AXIS)}
+        onAddBand={() => acts.addBand(BESIDE_AXIS)}
+        onOpenLine={(key) => acts.openLine(key, BESIDE_AXIS)}
         onOpenBand={({ says: _, note: __, ...draft }) =>
-          dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...ADDED_AT } })
+          dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...BESIDE_AXIS } })
         }
       />
       <div className={classes.dates}>

@@ -163,6 +163,16 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
           { onSuccess: () => say(`${count} values are set aside. Undo puts them back.`) },
         )
     },
+    /** Selects the periods from one position to another; `more` keeps what was selected before. */
+    selectSpan: (from: number, to: number, more: boolean) => {
+      if (!base) return
+      const { position, period } = base.points
+      const [first, last] = [Math.min(from, to), Math.max(from, to)].map(
+        (at) => period[position.indexOf(at)] ?? '',
+      )
+      if (first && last)
+        dispatch({ type: 'select span', span: { first, last }, anchor: from, more })
+    },
     /** Compares what is before a position with what is from there on. */
     splitAt: (position: number) => {
       if (!base) return

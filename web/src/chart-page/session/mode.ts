@@ -36,6 +36,9 @@ export type Card = { x: number; y: number } & (
   | { kind: 'value'; position: number }
 )
 
+/** Where a card opens that belongs to no place of the chart, in pixels of it. */
+export const BESIDE_AXIS = { x: 44, y: 190 }
+
 const REST = { kind: 'rest' } as const
 
 /** One thing at a time; a card may open over what is held, which is there again when it closes. */

@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react'
 import { walk } from '../../chart/model/walk.ts'
 import { useChartSession } from './ChartSession.tsx'
-import { wholeOf, zoomedStretch } from './drafts/stretch.ts'
+import { BESIDE_AXIS } from './mode.ts'
 
 /** The keys of a chart: walk its points, and act on the one that is chosen. */
 export function useChartKeys() {
@@ -10,11 +10,7 @@ export function useChartKeys() {
 
   /** Makes the selection reach from where it began to a position. */
   function reach(anchor: number, to: number, more: boolean) {
-    const { position, period } = drawn.points
-    const [first, last] = [Math.min(anchor, to), Math.max(anchor, to)].map(
-      (at) => period[position.indexOf(at)] ?? '',
-    )
-    if (first && last) dispatch({ type: 'select span', span: { first, last }, anchor, more })
+    acts.selectSpan(anchor, to, more)
     dispatch({ type: 'select', position: to })
   }
   return (event: KeyboardEvent<HTMLDivElement>) => {
@@ -33,11 +29,9 @@ export function useChartKeys() {
       return
     }
     const zoom = { '+': 0.6, '=': 0.6, '-': 1 / 0.6 }[event.key]
-    const whole = wholeOf(drawn)
-    if (zoom && whole) {
+    if (zoom) {
       event.preventDefault()
-      const around = { around: 0.5, whole, grain: drawn.kpi.grain }
-      look.setStretch(zoomedStretch(look.stretch ?? whole, zoom, around))
+      look.zoom(drawn, zoom)
       return
     }
     const key = event.key.toLowerCase()
@@ -55,7 +49,7 @@ export function useChartKeys() {
       reach(at, at, true)
     } else if (key === 'l') {
       event.preventDefault()
-      acts.addLine({ x: 44, y: 190 })
+      acts.addLine(BESIDE_AXIS)
     } else if (key === '0') {
       event.preventDefault()
       look.setStretch(null)

@@ -1,9 +1,9 @@
 // How a chart is looked at: which dates, by which grain, which part of it, which finding beside it.
 import { useViewportSize } from '@mantine/hooks'
 import { useSearchParams } from 'react-router'
-import type { Grain } from '../../chart/model/types.ts'
+import type { Chart, Grain } from '../../chart/model/types.ts'
 import type { View } from '../data/chart.ts'
-import type { Stretch } from './drafts/stretch.ts'
+import { type Stretch, wholeOf, zoomedStretch } from './drafts/stretch.ts'
 
 /** Where it is kept: what can be sent to a colleague is in the address. */
 export function useLook() {
@@ -31,15 +31,25 @@ export function useLook() {
     setAddress(next, { replace: true })
   }
 
+  const setStretch = (to: Stretch | null) =>
+    change({ from: to?.first ?? null, to: to?.last ?? null })
+
   return {
     view,
     viewport,
     stretch,
-    setStretch: (to: Stretch | null) => change({ from: to?.first ?? null, to: to?.last ?? null }),
+    setStretch,
     breakdown,
     viewName: address.get('view'),
     finding: Number(address.get('finding')) || null,
     openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
+    /** Shows so many times the dates of a chart, around a share of them that stays in its place. */
+    zoom: (chart: Chart, factor: number, around = 0.5) => {
+      const whole = wholeOf(chart)
+      if (!whole) return
+      const on = { around, whole, grain: chart.kpi.grain }
+      setStretch(zoomedStretch(stretch ?? whole, factor, on))
+    },
     /** Shows another grain or breakdown. */
     show: (what: {
       by?: string | null

@@ -1,5 +1,6 @@
 import { useRef } from 'react'
 import classes from '../Chart.module.css'
+import { onPress } from '../gestures/onPress.ts'
 import { useDragAcross } from '../gestures/useDragAcross.ts'
 import type { Geometry } from '../model/geometry.ts'
 
@@ -80,11 +81,7 @@ export function AxisHandle({ geometry, onOpen, onPull }: { geometry: Geometry } 
         if (pulled.current === null) open()
         pulled.current = null
       }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Enter' && event.key !== ' ') return
-        event.preventDefault()
-        open()
-      }}
+      onKeyDown={onPress(open)}
     >
       <title>How values are drawn, and where the axis ends</title>
     </rect>

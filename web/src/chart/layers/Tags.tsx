@@ -1,5 +1,6 @@
 import { useRef } from 'react'
 import classes from '../Chart.module.css'
+import { onPress } from '../gestures/onPress.ts'
 import { useDragAcross } from '../gestures/useDragAcross.ts'
 import type { Geometry } from '../model/geometry.ts'
 import { spreadOut } from '../model/labelPlacement.ts'
@@ -88,11 +89,7 @@ function Add({ geometry, onAdd }: { geometry: Geometry; onAdd: (y: number) => vo
       className={classes.tag}
       aria-label="Add a line at the edge"
       onClick={() => onAdd(values[0])}
-      onKeyDown={(event) => {
-        if (event.key !== 'Enter' && event.key !== ' ') return
-        event.preventDefault()
-        onAdd(values[0])
-      }}
+      onKeyDown={onPress(() => onAdd(values[0]))}
     >
       <title>Add a line</title>
       {/* Larger than it looks, for fingers. */}
@@ -176,12 +173,7 @@ function TagColumn({
           if (level.current === null) open()
           level.current = null
         }}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' || event.key === ' ') {
-            event.preventDefault()
-            open()
-          }
-        }}
+        onKeyDown={onPress(open)}
       >
         <title>
           {tag.line

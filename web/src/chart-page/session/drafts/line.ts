@@ -7,7 +7,8 @@ import type { Chart } from '../../data/chart.ts'
 export type LineDraft = Required<Schemas['LineRequest']>
 export type BandDraft = Required<Schemas['BandRequest']>
 
-const COLORS: LineDraft['color'][] = ['indigo', 'clay', 'ochre', 'slate', 'ink']
+/** The colors of lines, in the order in which new ones take them. */
+export const COLORS: LineDraft['color'][] = ['indigo', 'clay', 'ochre', 'slate', 'ink']
 const DASHES: LineDraft['dash'][] = ['dashed', 'solid', 'dotted', 'long']
 
 const newKey = () => crypto.randomUUID().slice(0, 8)

@@ -1,4 +1,5 @@
 import classes from '../../Chart.module.css'
+import { onPress } from '../../gestures/onPress.ts'
 import type { Geometry } from '../../model/geometry.ts'
 import { COLORS, lineName } from '../../model/overlays.ts'
 import type { Chart } from '../../model/types.ts'
@@ -34,11 +35,7 @@ export function Outside({
             className={classes.tag}
             aria-label={`${lineName(line)} ${line.amount_text} is ${isAbove ? 'above' : 'below'} what is shown: bring it into view`}
             onClick={() => onBring(line.key)}
-            onKeyDown={(event) => {
-              if (event.key !== 'Enter' && event.key !== ' ') return
-              event.preventDefault()
-              onBring(line.key)
-            }}
+            onKeyDown={onPress(() => onBring(line.key))}
           >
             <rect
               x={left + 4}

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useEffect, useRef } from 'react'
 import { counted } from '../../../shared/writing.ts'
 import classes from '../../Chart.module.css'
+import { onPress } from '../../gestures/onPress.ts'
 import { useDragAcross } from '../../gestures/useDragAcross.ts'
 import { type Geometry, positionAt, type Span } from '../../model/geometry.ts'
 import type { Chart } from '../../model/types.ts'
@@ -100,12 +101,7 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
         const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect()
         if (box) acts.onPlaceAt(event.clientX - box.left)
       }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault()
-          open()
-        }
-      }}
+      onKeyDown={onPress(open)}
     >
       <title>{segment.what_changed || name}</title>
       <rect

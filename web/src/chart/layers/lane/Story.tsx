@@ -2,6 +2,7 @@ import { useRef, useState } from 'react'
 import type { Schemas } from '../../../api/client.ts'
 import { counted, days } from '../../../shared/writing.ts'
 import classes from '../../Chart.module.css'
+import { onPress } from '../../gestures/onPress.ts'
 import { useDragAcross } from '../../gestures/useDragAcross.ts'
 import type { Geometry } from '../../model/geometry.ts'
 import type { Chart } from '../../model/types.ts'
@@ -140,13 +141,7 @@ function PinMark({
       aria-label={`${name}, ${days(pin.first, pin.last)}. Open.`}
       {...drag}
       onClick={() => onOpen(pin, x)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault()
-          event.stopPropagation()
-          onOpen(pin, x)
-        }
-      }}
+      onKeyDown={onPress(() => onOpen(pin, x))}
     >
       <title>
         {pulled
@@ -218,13 +213,7 @@ function CandidateMark({
       data-located={candidate.located}
       aria-label={`Perhaps a shift from ${candidate.label}. Open.`}
       onClick={() => onOpen(candidate, x)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter' || event.key === ' ') {
-          event.preventDefault()
-          event.stopPropagation()
-          onOpen(candidate, x)
-        }
-      }}
+      onKeyDown={onPress(() => onOpen(candidate, x))}
     >
       <title>{`Perhaps a shift from ${candidate.label}`}</title>
       {candidate.located && (
