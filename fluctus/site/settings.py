@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "fluctus.accounts",
     "fluctus.kpis",
     "fluctus.findings",
+    "fluctus.overview",
     "fluctus.intake",
     "demo",
 ]

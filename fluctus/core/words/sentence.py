@@ -89,10 +89,10 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         return Sentence(said[0], _fitted(list(enumerate(said[1]))))
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    run = _newest_run(analysis)
+    run = newest_run(analysis)
     kept = predictability_of(analysis)
     unpredictable = kept is not None and not kept.is_predictable
-    if run is not None and _opens_a_question(run, analysis, words):
+    if run is not None and opens_a_question(run, analysis, words):
         # What breaks its limits all the time has not changed with the last run.
         before = predictability_of(analysis, until=run.points[0]) if unpredictable else None
         if not unpredictable or (before is not None and before.is_predictable):
@@ -123,7 +123,7 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
     return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
 
 
-def _newest_run(analysis: Analysis) -> Signal | None:
+def newest_run(analysis: Analysis) -> Signal | None:
     """Return the newest run of the last segment; no other signal need be put together."""
     runs = analysis.signals.numbers_of([Rule.RUN])
     run = analysis.signals[int(runs[-1])] if len(runs) else None
@@ -232,7 +232,8 @@ def _too_few(last: Segment, words: Words) -> str:
     )
 
 
-def _opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
+def opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
+    """Tell whether a run asks for a decision: none was made, and it is what the chart says now."""
     if not words.settled.isdisjoint(run.points):
         return False
     # A run from a segment's first value leaves nothing before it to shift from, and an

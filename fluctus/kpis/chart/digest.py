@@ -8,6 +8,8 @@ from fluctus.core.analysis.rules import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26
+FORMAT = 2
+"""Of what is kept with a chart; one of an earlier format is made anew when the program starts."""
 RECENT = 12
 """A signal that reaches into this many last values is marked in the rail."""
 
@@ -31,6 +33,7 @@ def digest_of(chart: Chart) -> dict[str, Any]:
 
     newest = max(recent, key=telling, default=None)
     return {
+        "format": FORMAT,
         "count": count,
         "latest": float(data.values[-1]) if count else None,
         "numbers": asdict(chart.words.numbers),

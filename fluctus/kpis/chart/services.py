@@ -12,6 +12,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.digest import FORMAT
 from fluctus.kpis.chart.keeping import (
     Kept,
     keep_findings,
@@ -100,13 +101,13 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
 
 def catch_up(now: datetime) -> int:
     """Make anew what is kept of charts that an older version has saved."""
-    incomplete = Q(proposals={}) | ~Q(digest__has_key="numbers")
-    old = list(Kpi.objects.filter(incomplete).values_list("pk", flat=True))
-    for pk in old:
+    old = Kpi.objects.filter(Q(proposals={}) | ~Q(digest__format=FORMAT))
+    keys = list(old.values_list("pk", flat=True))
+    for pk in keys:
         with transaction.atomic():
             kept = kept_chart(locked(Kpi(pk=pk)), now)
             keep_findings(kept.kpi, kept.chart, "Found on the chart")
-    return len(old)
+    return len(keys)
 
 
 def _free_slug(workspace: Workspace, name: str) -> str:

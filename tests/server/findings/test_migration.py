@@ -31,7 +31,7 @@ def restore() -> None:
             author = people.get(entry["author"] or "")
             Entry.objects.create(finding=finding, **entry | {"author": author})
     for kpi in kpis.values():
-        digest = {name: value for name, value in kpi.digest.items() if name != "numbers"}
+        digest = {name: value for name, value in kpi.digest.items() if name != "format"}
         Kpi.objects.filter(pk=kpi.pk).update(digest=digest)
 
 

@@ -763,6 +763,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Return a screen of those wanted, and how all of them stand. */
+        get: operations["overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/overview/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep it, for this person alone. */
+        put: operations["order_by_hand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/overview/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Find where findings and shifts of several KPIs lie within some days. */
+        get: operations["fell_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/uploads": {
         parameters: {
             query?: never;
@@ -1151,13 +1202,6 @@ export interface components {
             change: string;
             percent: string;
         };
-        /** @description How many values that come in are new, changed and the same, and how many do not come. */
-        Counts: {
-            new: number;
-            changed: number;
-            same: number;
-            missing: number;
-        };
         /**
          * @description How a line is broken up.
          * @enum {string}
@@ -1276,7 +1320,7 @@ export interface components {
         };
         /** @description What adding to a KPI would do; the positions are those of the chart. */
         Difference: {
-            counts: components["schemas"]["Counts"];
+            counts: components["schemas"]["fluctus__kpis__values__difference__Counts"];
             new: number[];
             changed: number[];
             missing: number[];
@@ -1386,6 +1430,12 @@ export interface components {
             /** @description To the first false signal; null where there is none. */
             average_points: number | null;
             text: string;
+        };
+        /** @description Where findings and shifts of several KPIs fell together, those of most KPIs first. */
+        FellTogether: {
+            within: number;
+            stretches: components["schemas"]["TogetherStretch"][];
+            how: string;
         };
         /** @description A finding. */
         Finding: {
@@ -1501,6 +1551,15 @@ export interface components {
          * @enum {string}
          */
         Grain: "hour" | "day" | "week" | "month" | "quarter" | "year";
+        /** @description A group of KPIs, and how many of those asked for are in it. */
+        GroupCount: {
+            name: string;
+            count: number;
+        };
+        /** @description The KPIs in the order that a person wants. */
+        HandOrderRequest: {
+            slugs: string[];
+        };
         /** @description Signals that say the same thing, which are one finding. */
         Happening: {
             /** @description Places among the signals of the answer, the weightiest first. */
@@ -2045,6 +2104,11 @@ export interface components {
          * @enum {string}
          */
         MarksEnum: "none" | "above" | "below";
+        /**
+         * @description Whether a process can meet its target, by its limits.
+         * @enum {string}
+         */
+        MeetsTarget: "always" | "sometimes" | "never" | "unknown";
         /** @description Somebody in the workspace. */
         Member: {
             username: string;
@@ -2077,6 +2141,11 @@ export interface components {
             title: string;
             author: string;
             when: string;
+        };
+        /** @description How many findings are within a week of each day, from ``first`` on. */
+        Nearby: {
+            first: string;
+            counts: number[];
         };
         /** @description How many findings came since a person last looked, and how many have no cause. */
         New: {
@@ -2121,12 +2190,52 @@ export interface components {
             /** @description Decimals of averages and limits. */
             level_decimals: number;
         };
+        /** @description A stretch of all KPIs, and how all of them stand. */
+        Overview: {
+            sentence: string;
+            counts: components["schemas"]["fluctus__overview__strips__shapes__Counts"];
+            groups: components["schemas"]["GroupCount"][];
+            /** @description How many are asked for, of which these rows are a stretch. */
+            count: number;
+            start: number;
+            rows: components["schemas"]["OverviewRow"][];
+            first: string | null;
+            /** @description The days that are shown; null where there are no values. */
+            last: string | null;
+            oldest: string | null;
+            newest: string | null;
+            /** @description When data came in last. */
+            last_data: string | null;
+            nearby: components["schemas"]["Nearby"] | null;
+            /** @description Whether this person has an order of their own. */
+            by_hand: boolean;
+        };
+        /** @description A KPI in the overview: its strip, and what to know of it. */
+        OverviewRow: {
+            slug: string;
+            name: string;
+            group: string;
+            unit: string;
+            direction: components["schemas"]["Direction"];
+            latest: string;
+            latest_label: string;
+            what: string;
+            more: string;
+            mark: components["schemas"]["Mark"] | null;
+            standing: components["schemas"]["Standing"];
+            reach: components["schemas"]["MeetsTarget"];
+            late: boolean;
+            /** @description Whether it has a finding that this person has not looked at. */
+            is_new: boolean;
+            revision: number;
+            chart: components["schemas"]["SmallChart"];
+        };
         /** @description What an import did to one KPI. */
         Part: {
             name: string;
             slug: string | null;
             created: boolean;
-            counts: components["schemas"]["Counts"];
+            counts: components["schemas"]["fluctus__kpis__values__difference__Counts"];
         };
         /** @description Settings of a chart to change or preview; what is left out stays as it is. */
         PatchedChartSettingsRequest: {
@@ -2687,6 +2796,30 @@ export interface components {
             sigmas: number | null;
             favorable: boolean | null;
         };
+        /**
+         * @description A chart made small: the points that are drawn, limits by segment, marks.
+         *
+         *     Where limits follow a pattern, ``average``, ``lower`` and ``upper`` have them point by point.
+         */
+        SmallChart: {
+            grain: components["schemas"]["Grain"];
+            numbers: components["schemas"]["Numbers"];
+            period: string[];
+            value: number[];
+            /** @description The points that take no part, by their place. */
+            aside: number[];
+            average: (number | null)[] | null;
+            lower: (number | null)[] | null;
+            upper: (number | null)[] | null;
+            segments: components["schemas"]["StripSegment"][];
+            marks: components["schemas"]["StripMark"][];
+            /** @description Whether a point stands for those near it. */
+            thinned: boolean;
+            /** @description The lowest and the highest value shown, in words. */
+            range: string;
+            target: number | null;
+            target_high: number | null;
+        };
         /** @description A KPI that another one is made from. */
         Source: {
             slug: string;
@@ -2697,6 +2830,11 @@ export interface components {
          * @enum {string}
          */
         Spread: "mean_range" | "median_range";
+        /**
+         * @description How a process stands, as lists sort it.
+         * @enum {string}
+         */
+        Standing: "steady" | "waits" | "not_predictable" | "unjudged";
         /** @description A KPI in a state of the world and out of it. */
         StateComparison: {
             title: string;
@@ -2727,6 +2865,23 @@ export interface components {
         Strip: {
             period: string[];
             value: number[];
+        };
+        /** @description A flagged point of a strip, by its place among the points. */
+        StripMark: {
+            index: number;
+            mark: components["schemas"]["Mark"];
+            title: string;
+        };
+        /** @description A segment as a strip draws it, from one of its points to another. */
+        StripSegment: {
+            first: number;
+            last: number;
+            /** @description Whether a shift begins it within the dates shown. */
+            begins: boolean;
+            name: string;
+            average: number | null;
+            lower: number | null;
+            upper: number | null;
         };
         /** @description The mark of the newest recent signal; a negative index is left of the strip. */
         StripSignal: {
@@ -2782,6 +2937,24 @@ export interface components {
         TimeBetweenRequest: {
             /** @default  */
             name: string;
+        };
+        /** @description A finding or a shift that fell together with others. */
+        TogetherMember: {
+            kpi: string;
+            kpi_name: string;
+            what: string;
+            label: string;
+            period: string;
+        };
+        /** @description What fell together within some days. */
+        TogetherStretch: {
+            first: string;
+            last: string;
+            label: string;
+            title: string;
+            members: components["schemas"]["TogetherMember"][];
+            events: string[];
+            chance: string;
         };
         /** @description A trial to keep: settings, values and points set aside. */
         TrialRequest: {
@@ -2926,6 +3099,23 @@ export interface components {
         Workspace: {
             slug: string;
             name: string;
+        };
+        /** @description How many values that come in are new, changed and the same, and how many do not come. */
+        fluctus__kpis__values__difference__Counts: {
+            new: number;
+            changed: number;
+            same: number;
+            missing: number;
+        };
+        /** @description How many KPIs are in each way; one can be in several. */
+        fluctus__overview__strips__shapes__Counts: {
+            all: number;
+            new: number;
+            waits: number;
+            never: number;
+            steady: number;
+            not_predictable: number;
+            late: number;
         };
     };
     responses: never;
@@ -10244,6 +10434,417 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Version"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    overview: {
+        parameters: {
+            query?: {
+                first?: string;
+                /** @description Groups whose rows are left out. */
+                folded?: string[];
+                /** @description Only this group. */
+                group?: string;
+                last?: string;
+                /**
+                 * @description * `newest` - NEWEST
+                 *     * `name` - NAME
+                 *     * `group` - GROUP
+                 *     * `target` - TARGET
+                 *     * `hand` - HAND
+                 */
+                order?: "newest" | "name" | "group" | "target" | "hand";
+                /**
+                 * @description * `all` - ALL
+                 *     * `new` - NEW
+                 *     * `waits` - WAITS
+                 *     * `never` - NEVER
+                 *     * `not_predictable` - NOT_PREDICTABLE
+                 *     * `late` - LATE
+                 *     * `steady` - STEADY
+                 */
+                shows?: "all" | "new" | "waits" | "never" | "not_predictable" | "late" | "steady";
+                start?: number;
+                weeks?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOrderRequest"];
+                "multipart/form-data": components["schemas"]["HandOrderRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fell_together: {
+        parameters: {
+            query?: {
+                first?: string;
+                last?: string;
+                weeks?: number;
+                within?: number;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FellTogether"];
                 };
             };
             400: {

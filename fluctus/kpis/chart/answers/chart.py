@@ -182,9 +182,8 @@ def _off_target(chart: Chart, drawn: Ints) -> Ints:
     return drawn[:0] if met is None else drawn[~met[drawn] & ~chart.observations.no_part[drawn]]
 
 
-def _sentence(
-    chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]
-) -> shapes.Sentence:
+def beside_of(chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]) -> Beside:
+    """Return what is known of a chart besides its analysis."""
     # The newest change in the last segment that nobody has decided on.
     start = chart.analysis.segments[-1].start
     undecided = [
@@ -192,7 +191,7 @@ def _sentence(
         for candidate in candidates
         if candidate.located and candidate.position > start
     ]
-    beside = Beside(
+    return Beside(
         doubts=chart.doubts,
         unexplained=on_record.unexplained,
         candidate=max(undecided, default=None),
@@ -202,6 +201,12 @@ def _sentence(
         happenings=chart.happenings,
         met=None if chart.observations.targets is None else chart.target_met,
     )
+
+
+def _sentence(
+    chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]
+) -> shapes.Sentence:
+    beside = beside_of(chart, on_record, candidates)
     sentence = summarise(chart.analysis, chart.words, beside)
     return shapes.Sentence(sentence.headline, sentence.detail)
 

@@ -1,0 +1,130 @@
+"""Two series against each other: a line through the pairs, and how they go together with a lag.
+
+Sources: N. R. Draper and H. Smith, *Applied Regression Analysis*, 3rd ed. (Wiley, 1998), for
+the line; G. E. P. Box, G. M. Jenkins and G. C. Reinsel, *Time Series Analysis*, 3rd ed.
+(Prentice Hall, 1994), for correlation with a lag and its band of noise, ±2 / sqrt(n).
+"""
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from fluctus.core.analysis.limits import FACTORS
+from fluctus.core.analysis.patterns import fit_line
+from fluctus.core.analysis.settings import Spread
+from fluctus.core.arrays import Bools, Floats, Ints
+
+LONGEST_LAG: Final = 12
+FEWEST: Final = 3
+"""Fewer pairs have no line: any two lie on one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Numbered:
+    """Values by the number of their period: both shape (n,), periods in order, each once."""
+
+    periods: Ints
+    values: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Pairs:
+    """Values of one series with those of another, so many periods later.
+
+    ``first`` and ``second`` (n,) are their positions in the two series.
+    """
+
+    first: Ints
+    second: Ints
+    x: Floats
+    y: Floats
+
+    def __len__(self) -> int:
+        return len(self.x)
+
+
+@dataclass(frozen=True, slots=True)
+class PairLine:
+    """The least-squares line ``start + slope * x`` through n pairs.
+
+    ``r_squared`` is the share of the variance of y that it explains, from 0 to 1. ``off`` (n,)
+    marks the pairs that fall off it: residuals beyond ±2.660 of their mean moving range, in
+    order of time.
+    """
+
+    start: float
+    slope: float
+    r_squared: float
+    off: Bools
+
+
+@dataclass(frozen=True, slots=True)
+class LagPoint:
+    """The correlation at a lag, over ``n`` pairs; ``noise`` is what chance leaves room for."""
+
+    lag: int
+    n: int
+    correlation: float | None
+    noise: float | None
+
+
+def pair_up(x: Numbered, y: Numbered, lag: int = 0) -> Pairs:
+    """Pair each value of ``x`` with that of ``y`` so many periods later, where both are there."""
+    _, first, second = np.intersect1d(
+        x.periods + lag, y.periods, assume_unique=True, return_indices=True
+    )
+    return Pairs(first, second, x.values[first], y.values[second])
+
+
+def correlation(pairs: Pairs) -> float | None:
+    """Compute Pearson's r; None for too few pairs, or where one side does not vary."""
+    if len(pairs) < FEWEST:
+        return None
+    x, y = pairs.x - pairs.x.mean(), pairs.y - pairs.y.mean()
+    size = float(np.sqrt((x @ x) * (y @ y)))
+    return float(np.clip(x @ y / size, -1, 1)) if size > 0 else None
+
+
+def lag_curve(x: Numbered, y: Numbered, longest: int = LONGEST_LAG) -> list[LagPoint]:
+    """Compute the correlation at each lag from 0 on."""
+    points = []
+    for lag in range(longest + 1):
+        pairs = pair_up(x, y, lag)
+        count = len(pairs)
+        noise = 2 / float(np.sqrt(count)) if count >= FEWEST else None
+        points.append(LagPoint(lag, count, correlation(pairs), noise))
+    return points
+
+
+def line_through(pairs: Pairs) -> PairLine | None:
+    """Fit y over x; None for too few pairs, or where x does not vary."""
+    if len(pairs) < FEWEST or np.ptp(pairs.x) == 0:
+        return None
+    # From the middle, where large numbers lose no digits.
+    middle = float(pairs.x.mean())
+    line = fit_line(pairs.x - middle, pairs.y)
+    residuals = pairs.y - line.start - line.slope * (pairs.x - middle)
+    total = float(((pairs.y - pairs.y.mean()) ** 2).sum())
+    explained = 1 - float((residuals**2).sum()) / total if total > 0 else 0.0
+    factor, _ = FACTORS[Spread.MEAN_RANGE]
+    room = factor * float(np.abs(np.diff(residuals)).mean())
+    return PairLine(
+        start=line.start - line.slope * middle,
+        slope=line.slope,
+        r_squared=min(1.0, max(0.0, explained)),
+        off=(np.abs(residuals) > room) & (room > 0),
+    )
+
+
+def without_trend(series: Numbered) -> Numbered:
+    """Take the least-squares line over time out of a series."""
+    at = series.periods - series.periods.mean()
+    line = fit_line(at, series.values)
+    return Numbered(series.periods, series.values - line.start - line.slope * at)
+
+
+def without_season(series: Numbered, places: Ints) -> Numbered:
+    """Take the mean of each place of a season, shape (n,) numbered from 0, out of a series."""
+    means = np.bincount(places, series.values) / np.maximum(1, np.bincount(places))
+    return Numbered(series.periods, series.values - means[places])

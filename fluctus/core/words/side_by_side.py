@@ -1,0 +1,78 @@
+"""What is said of parts, pairs and happenings side by side: no more than the numbers support."""
+
+from collections.abc import Sequence
+
+from fluctus.core.analysis.finders import Side
+from fluctus.core.context.pairs import FEWEST, LagPoint, PairLine
+from fluctus.core.judgment.coincidence import SEED, SHIFTS, Together
+from fluctus.core.judgment.parts import PartsBeside
+from fluctus.core.words.numbers import MINUS, NumberStyle, percent_of_all
+from fluctus.core.words.wording import counted
+
+MOST_NAMED = 3
+
+
+def say_parts(beside: PartsBeside | None, names: Sequence[str], numbers: NumberStyle) -> str:
+    """Answer whether the parts differ: ``Ainsey is higher than chance explains: 12.4 min …``."""
+    if beside is None:
+        return "There are too few values to tell whether the parts differ."
+    judged = [
+        (name, part) for name, part in zip(names, beside.parts, strict=True) if part is not None
+    ]
+    apart = [(name, part) for name, part in judged if part.side is not Side.NEITHER]
+    apart.sort(key=lambda pair: -abs(pair[1].average - beside.average))
+    if not apart:
+        return (
+            f"The {counted(len(judged)).lower()} parts do not differ by more than chance explains."
+        )
+    told = [
+        f"{name} is {'higher' if part.side is Side.UPPER else 'lower'} than chance explains: "
+        f"{numbers.level(part.average)} against {numbers.level_amount(beside.average)}."
+        for name, part in apart[:MOST_NAMED]
+    ]
+    more = len(apart) - len(told)
+    if more:
+        told.append(f"So {'is' if more == 1 else 'are'} {counted(more).lower()} more.")
+    return " ".join(told)
+
+
+def say_equation(line: PairLine, x: str, y: str, of_x: NumberStyle, of_y: NumberStyle) -> str:
+    """Write a line as people do: ``Waste = 12.4 kg + 0.045 kg for each L of Fuel``."""
+    sign = "+" if line.slope >= 0 else MINUS
+    for_each = f"for each {of_x.unit} of {x}" if of_x.unit else f"for each of {x}"
+    return (
+        f"{y} = {of_y.small_amount(line.start)} {sign} "
+        f"{of_y.small_amount(abs(line.slope))} {for_each}"
+    )
+
+
+def say_pair(line: PairLine | None, at: LagPoint, names: tuple[str, str]) -> str:
+    """Say how closely two go together, and whether chance alone would do as much."""
+    x, y = names
+    if line is None or at.correlation is None or at.noise is None:
+        return f"{x} and {y} have {at.n:,} periods in common: a line takes {FEWEST} that vary."
+    if abs(at.correlation) <= at.noise:
+        return (
+            f"{x} and {y} do not go together more than chance explains: "
+            f"r {_signed(at.correlation)} of {at.n:,} pairs, chance reaches ±{at.noise:.2f}."
+        )
+    way = "higher" if at.correlation > 0 else "lower"
+    return (
+        f"Where {x} is higher, {y} tends to be {way}: a line explains "
+        f"{percent_of_all(line.r_squared)} of its variance, over {at.n:,} pairs."
+    )
+
+
+def _signed(value: float) -> str:
+    return f"{'+' if value > 0 else MINUS if value < 0 else ''}{abs(value):.2f}"
+
+
+def say_chance(together: Together) -> str:
+    """Say how often as many would fall together by chance, and that it names no cause."""
+    times = round(together.chance * SHIFTS)
+    often = "in none" if times == 0 else f"in {times:,} ({percent_of_all(together.chance)})"
+    return (
+        f"Shifted in time at random {SHIFTS:,} times (seed {SEED}), "
+        f"{counted(together.series).lower()} or more KPIs fell together {often}. "
+        "That they fell together says nothing of a cause."
+    )

@@ -1,0 +1,1 @@
+"""Comparisons: parts, people against a goal, pairs, places, shares."""

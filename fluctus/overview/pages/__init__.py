@@ -1,0 +1,1 @@
+"""Pages: titled sheets of panels that people arrange for others."""

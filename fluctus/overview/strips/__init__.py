@@ -1,0 +1,1 @@
+"""KPIs as strips: charts made small, on one time axis, and what to know of each."""

@@ -1,0 +1,94 @@
+"""All KPIs at once, as the API answers with them."""
+
+from datetime import date, datetime
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from fluctus.core import Direction
+from fluctus.core.analysis.rules import RULES, Mark, Rule
+from fluctus.core.words.in_short import MeetsTarget, Standing, Tally
+from fluctus.core.words.numbers import NumberStyle
+from fluctus.findings.models import Finding, FindingState
+from fluctus.kpis.calendar import Grain, from_text, label
+from fluctus.kpis.chart.queries import chart_of
+from fluctus.kpis.models import Kpi
+from fluctus.overview.strips import shapes
+from fluctus.overview.strips.drawing import Dates, small_chart
+
+NEAR = 7
+"""Days around the hairline that findings are counted in."""
+MOST_DAYS = 1_500
+"""More days than that are too close together to be told apart."""
+
+
+def row_answer(
+    kpi: Kpi, finding: Finding | None, dates: Dates, now: datetime, *, is_new: bool
+) -> shapes.OverviewRow:
+    """Return a KPI with its strip; ``finding`` is its newest without a cause."""
+    digest, standing = kpi.digest, kpi.standing
+    what, more, mark = standing.what, standing.more, standing.mark
+    if finding is not None and standing.standing in (Standing.STEADY, Standing.UNJUDGED):
+        looking = finding.state == FindingState.LOOKING
+        what = finding.title
+        more = f"{finding.label}, {'being looked into' if looking else 'no cause yet'}"
+        mark = RULES[Rule(finding.rule)].mark
+    late = standing.late_from is not None and standing.late_from < now
+    if late:
+        more = f"{more}; data is late" if more else "data is late"
+    latest = digest["latest"]
+    return shapes.OverviewRow(
+        slug=kpi.slug,
+        name=kpi.name,
+        group=kpi.group,
+        unit=kpi.unit,
+        direction=Direction(kpi.direction),
+        latest="" if latest is None else NumberStyle(**digest["numbers"]).value(latest),
+        latest_label=_latest_label(kpi),
+        what=what,
+        more=more,
+        mark=Mark(mark) if mark else None,
+        standing=Standing(standing.standing),
+        reach=MeetsTarget(standing.reach),
+        late=late,
+        is_new=is_new,
+        revision=kpi.revision,
+        chart=small_chart(chart_of(kpi, now), dates),
+    )
+
+
+def _latest_label(kpi: Kpi) -> str:
+    text, zone, grain = kpi.digest["latest_period"], ZoneInfo(kpi.time_zone), Grain(kpi.grain)
+    return "" if text is None else label(from_text(text, grain, zone), grain, zone)
+
+
+def counts_answer(tally: Tally) -> shapes.Counts:
+    """Return how many KPIs are in each way."""
+    return shapes.Counts(
+        all=tally.count,
+        new=tally.new,
+        waits=tally.waits,
+        never=tally.never,
+        steady=tally.steady,
+        not_predictable=tally.not_predictable,
+        late=tally.late,
+    )
+
+
+def nearby_answer(days: list[tuple[date, int]], dates: Dates) -> shapes.Nearby | None:
+    """Count the findings within a week of each day shown; None where there are too many days."""
+    if dates.first is None or dates.last is None:
+        return None
+    length = (dates.last - dates.first).days + 1
+    if not 0 < length <= MOST_DAYS:
+        return None
+    counts = np.zeros(length, np.intp)
+    for day, count in days:
+        counts[(day - dates.first).days] += count
+    grown = np.convolve(counts, np.ones(2 * NEAR + 1, np.intp))[NEAR : NEAR + length]
+    return shapes.Nearby(dates.first.isoformat(), grown.tolist())
+
+
+def day_text(day: date | None) -> str | None:
+    """Write a day, or none."""
+    return None if day is None else day.isoformat()

@@ -1,0 +1,117 @@
+"""The overview over HTTP."""
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.accounts.queries import workspace_of
+from fluctus.core.words.in_short import say_tally
+from fluctus.findings.queries import look_of
+from fluctus.http import clock
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.requests import checked, person_of
+from fluctus.http.shapes import schema_of
+from fluctus.overview.strips import requests, services, shapes
+from fluctus.overview.strips.answers import counts_answer, day_text, nearby_answer, row_answer
+from fluctus.overview.strips.queries import (
+    Listed,
+    Onlooker,
+    Order,
+    Shows,
+    dates_in,
+    findings_by_day,
+    group_counts,
+    hand_order,
+    last_data,
+    listed,
+    new_among,
+    newest_findings,
+    span_of,
+    stretch,
+    tally_of,
+)
+from fluctus.overview.strips.together import together_answer
+
+
+def onlooker_of(request: Request, workspace: str) -> Onlooker:
+    """Return who looks at a workspace, now; raises NotThereError for one of others."""
+    person = person_of(request)
+    place = workspace_of(person, workspace)
+    look = look_of(person, place)
+    return Onlooker(person, place, clock.now(), look.at if look else None)
+
+
+class OverviewView(APIView):
+    """All KPIs of a workspace as strips."""
+
+    @extend_schema(
+        operation_id="overview", parameters=[requests.OverviewSerializer],
+        responses={200: schema_of(shapes.Overview), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str) -> Response:
+        """Return a screen of those wanted, and how all of them stand."""
+        query = requests.OverviewSerializer.of(request)
+        onlooker = onlooker_of(request, workspace)
+        wanted = Listed(
+            Shows(query["shows"]), Order(query["order"]), query.get("group"), query["folded"]
+        )
+        place = onlooker.workspace
+        span = span_of(place)
+        dates = dates_in(span, query)
+        tally = tally_of(onlooker, wanted.group)
+        rows = listed(onlooker, wanted)
+        kpis, count = stretch(onlooker, wanted, rows, query["start"])
+        findings = newest_findings(kpis)
+        new = new_among(onlooker, kpis)
+        came = last_data(place)
+        return Response(
+            shapes.Overview(
+                sentence=say_tally(tally),
+                counts=counts_answer(tally),
+                groups=[shapes.GroupCount(*group) for group in group_counts(rows)],
+                count=count,
+                start=query["start"],
+                rows=[
+                    row_answer(kpi, findings.get(kpi.pk), dates, onlooker.now, is_new=kpi.pk in new)
+                    for kpi in kpis
+                ],
+                first=day_text(dates.first),
+                last=day_text(dates.last),
+                oldest=day_text(span and span[0]),
+                newest=day_text(span and span[1]),
+                last_data=None if came is None else came.isoformat(),
+                nearby=nearby_answer(findings_by_day(place, dates), dates),
+                by_hand=bool(hand_order(onlooker)),
+            )
+        )
+
+
+class HandOrderView(APIView):
+    """The order that a person puts the KPIs in."""
+
+    @extend_schema(
+        operation_id="order_by_hand", request=requests.HandOrderSerializer,
+        responses={204: None, **PROBLEMS},
+    )  # fmt: skip
+    def put(self, request: Request, workspace: str) -> Response:
+        """Keep it, for this person alone."""
+        slugs = checked(requests.HandOrderSerializer, request.data)["slugs"]
+        onlooker = onlooker_of(request, workspace)
+        services.keep_order(onlooker.person, onlooker.workspace, slugs)
+        return Response(status=204)
+
+
+class TogetherView(APIView):
+    """What fell together."""
+
+    @extend_schema(
+        operation_id="fell_together", parameters=[requests.TogetherSerializer],
+        responses={200: schema_of(shapes.FellTogether), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str) -> Response:
+        """Find where findings and shifts of several KPIs lie within some days."""
+        query = requests.TogetherSerializer.of(request)
+        place = workspace_of(person_of(request), workspace)
+        dates = dates_in(span_of(place), query)
+        return Response(together_answer(place, dates, query["within"]))

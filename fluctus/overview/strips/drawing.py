@@ -1,0 +1,133 @@
+"""Charts made small: what is drawn of some days of a chart, in few points."""
+
+from dataclasses import asdict, dataclass
+from datetime import date, timedelta
+
+import numpy as np
+
+from fluctus.core.analysis.rules import RULES, Judges
+from fluctus.core.arrays import Bools, Ints
+from fluctus.core.shaping.thinning import thin
+from fluctus.core.words.explanation import explain
+from fluctus.kpis.calendar import start_of_day
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in
+from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.observations.series import Observations
+from fluctus.overview.strips import shapes
+from fluctus.tables.days import LAST_DAY
+
+COLUMNS = 110
+"""Stretches of time that a strip has where its points are thinned."""
+MOST_POINTS = 220
+MOST_ASIDE = 20
+
+
+@dataclass(frozen=True, slots=True)
+class Dates:
+    """The days that are looked at, both included; None is open."""
+
+    first: date | None = None
+    last: date | None = None
+
+
+ALL_DATES = Dates()
+
+
+def places_in(data: Observations, dates: Dates) -> tuple[int, int]:
+    """Return from where to where the periods are that begin on some days."""
+    start, stop = 0, len(data)
+    if dates.first is not None:
+        begin = start_of_day(dates.first, data.zone).timestamp()
+        start = int(np.searchsorted(data.instants, begin))
+    if dates.last is not None and dates.last < LAST_DAY:
+        end = start_of_day(dates.last + timedelta(days=1), data.zone).timestamp()
+        stop = int(np.searchsorted(data.instants, end))
+    return min(start, stop), stop
+
+
+def small_chart(chart: Chart, dates: Dates = ALL_DATES) -> shapes.SmallChart:
+    """Return what is drawn of a chart on some days: as high and as low as it goes, and marks."""
+    data, analysis = chart.observations, chart.analysis
+    start, stop = places_in(data, dates)
+    flagged = flagged_in(chart, start, stop)
+    drawn = _drawn(chart, start, stop, flagged)
+    lines = analysis.lines()
+    followed = analysis.followed is not None
+    shown = data.values[start:stop]
+    numbers = chart.words.numbers
+    return shapes.SmallChart(
+        grain=data.grain,
+        numbers=Numbers(**asdict(numbers)),
+        period=data.texts(drawn),
+        value=data.values[drawn],
+        aside=np.flatnonzero(data.no_part[drawn]),
+        average=lines.centre[drawn] if followed else None,
+        lower=lines.lower[drawn] if followed else None,
+        upper=lines.upper[drawn] if followed else None,
+        segments=_segments(chart, drawn, start),
+        marks=_marks(chart, flagged, drawn),
+        thinned=len(drawn) < stop - start,
+        range=f"{numbers.value(float(shown.min()))} to {numbers.amount(float(shown.max()))}"
+        if len(shown)
+        else "",
+        target=chart.words.target,
+        target_high=chart.words.target_high,
+    )
+
+
+def _drawn(chart: Chart, start: int, stop: int, flagged: Flagged) -> Ints:
+    if stop - start <= MOST_POINTS:
+        return np.arange(start, stop)
+    keep: Bools = np.zeros(len(chart.observations), np.bool_)
+    keep[flagged.points] = True
+    keep[np.flatnonzero(chart.observations.no_part)[-MOST_ASIDE:]] = True
+    keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
+    return start + thin(
+        chart.observations.instants[start:stop],
+        chart.observations.values[start:stop],
+        # Ranges are not drawn here.
+        np.full(stop - start, np.nan),
+        COLUMNS,
+        keep[start:stop],
+    )
+
+
+def _segments(chart: Chart, drawn: Ints, start: int) -> list[shapes.StripSegment]:
+    segments = []
+    for number, segment in enumerate(chart.analysis.segments):
+        first, after = np.searchsorted(drawn, (segment.start, segment.stop)).tolist()
+        if first == after:
+            continue
+        segments.append(
+            shapes.StripSegment(
+                first=first,
+                last=after - 1,
+                begins=number > 0 and segment.start >= start,
+                name=chart.words.segments[number],
+                average=segment.average,
+                lower=segment.lower,
+                upper=segment.upper,
+            )
+        )
+    return segments
+
+
+def _marks(chart: Chart, flagged: Flagged, drawn: Ints) -> list[shapes.StripMark]:
+    """Return the flagged points, each with its gravest mark; ranges only where nothing else is."""
+    order = list(RULES)
+    by_weight = sorted(
+        flagged.signals.values(),
+        key=lambda signal: (
+            RULES[signal.rule].judges is Judges.RANGES,
+            order.index(signal.rule),
+        ),
+    )
+    marks: dict[int, shapes.StripMark] = {}
+    for signal in by_weight:
+        title = explain(signal, chart.words).title
+        for point in flagged.told_of(signal):
+            place = int(np.searchsorted(drawn, point))
+            if place < len(drawn) and drawn[place] == point:
+                marks.setdefault(point, shapes.StripMark(place, RULES[signal.rule].mark, title))
+    return [marks[point] for point in sorted(marks)]

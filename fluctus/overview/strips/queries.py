@@ -1,0 +1,203 @@
+"""Reads of all KPIs at once: what is listed comes from what every write has kept."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from enum import StrEnum
+
+from django.contrib.auth.models import User
+from django.db.models import Count, Exists, F, Max, Min, OuterRef, Q, QuerySet, Subquery
+from django.db.models.functions import Lower, TruncDate
+
+from fluctus.accounts.models import Workspace
+from fluctus.core.words.in_short import MeetsTarget, Standing, Tally
+from fluctus.findings.models import Finding, FindingStanding, FindingState
+from fluctus.kpis.models import DataChange, Kpi
+from fluctus.overview.models import HandOrder, KpiStanding
+from fluctus.overview.strips.drawing import Dates
+
+ROWS = 16
+"""KPIs in one answer: a screen of them."""
+
+
+class Shows(StrEnum):
+    """Which KPIs are listed."""
+
+    ALL = "all"
+    NEW = "new"
+    WAITS = "waits"
+    NEVER = "never"
+    NOT_PREDICTABLE = "not_predictable"
+    LATE = "late"
+    STEADY = "steady"
+
+
+class Order(StrEnum):
+    """What KPIs are listed by."""
+
+    NEWEST = "newest"
+    NAME = "name"
+    GROUP = "group"
+    TARGET = "target"
+    HAND = "hand"
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """Which KPIs of a workspace a person wants to see, and in which order."""
+
+    shows: Shows = Shows.ALL
+    order: Order = Order.NEWEST
+    group: str | None = None
+    folded: Sequence[str] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Onlooker:
+    """Who looks, when, and since when findings are new to them (None: they have not looked yet)."""
+
+    person: User
+    workspace: Workspace
+    now: datetime
+    since: datetime | None
+
+
+def has_news(onlooker: Onlooker) -> Q:
+    """Keep the KPIs with a finding without a cause that a person has not looked at."""
+    if onlooker.since is None:
+        return Q(pk__in=[])
+    new = Finding.objects.filter(
+        kpi=OuterRef("pk"), standing=FindingStanding.PRESENT, found_at__gt=onlooker.since,
+        state__in=(FindingState.OPEN, FindingState.LOOKING),
+    )  # fmt: skip
+    return Q(Exists(new))
+
+
+def ways(onlooker: Onlooker) -> dict[Shows, Q]:
+    """Return which KPIs are in each way."""
+    return {
+        Shows.ALL: Q(),
+        Shows.NEW: has_news(onlooker),
+        Shows.WAITS: Q(standing__standing=Standing.WAITS),
+        Shows.NEVER: Q(standing__reach=MeetsTarget.NEVER),
+        Shows.NOT_PREDICTABLE: Q(standing__standing=Standing.NOT_PREDICTABLE),
+        Shows.LATE: Q(standing__late_from__lt=onlooker.now),
+        Shows.STEADY: Q(standing__standing=Standing.STEADY),
+    }
+
+
+def tally_of(onlooker: Onlooker, group: str | None = None) -> Tally:
+    """Count the KPIs of a workspace, or of a group, in each way."""
+    rows = Kpi.objects.filter(workspace=onlooker.workspace)
+    if group is not None:
+        rows = rows.filter(group=group)
+    counts = rows.aggregate(
+        **{way.value: Count("pk", filter=which) for way, which in ways(onlooker).items()}
+    )
+    return Tally(count=counts.pop(Shows.ALL), **counts)
+
+
+def listed(onlooker: Onlooker, wanted: Listed) -> QuerySet[Kpi]:
+    """Return the KPIs wanted; those of folded groups are left out of no count."""
+    rows = Kpi.objects.filter(workspace=onlooker.workspace).filter(ways(onlooker)[wanted.shows])
+    return rows if wanted.group is None else rows.filter(group=wanted.group)
+
+
+def group_counts(rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
+    """Count KPIs by group, in order of name."""
+    counted = rows.order_by().values_list("group").annotate(Count("pk"))
+    return sorted(counted, key=lambda row: row[0].lower())
+
+
+def stretch(
+    onlooker: Onlooker, wanted: Listed, rows: QuerySet[Kpi], start: int
+) -> tuple[list[Kpi], int]:
+    """Return a screen of KPIs in the order wanted, and how many there are."""
+    rows = rows.select_related("standing")
+    if wanted.order is Order.GROUP and wanted.folded:
+        rows = rows.exclude(group__in=wanted.folded)
+    count = rows.count()
+    if wanted.order is Order.HAND:
+        place = {slug: n for n, slug in enumerate(hand_order(onlooker))}
+        known = rows.order_by("pk").values_list("pk", "slug")
+        keys = sorted(known, key=lambda row: place.get(row[1], len(place)))[start : start + ROWS]
+        by_key = rows.in_bulk([pk for pk, _ in keys])
+        return [by_key[pk] for pk, _ in keys], count
+    found = Finding.objects.filter(kpi=OuterRef("pk"), standing=FindingStanding.PRESENT)
+    newest = found.order_by("-first").values("first")[:1]
+    ordered = {
+        Order.NAME: rows.order_by(Lower("name")),
+        Order.GROUP: rows.order_by(Lower("group"), "pk"),
+        Order.TARGET: rows.order_by(F("standing__off_target").desc(nulls_last=True), "pk"),
+        Order.NEWEST: rows.annotate(newest_finding=Subquery(newest)).order_by(
+            F("newest_finding").desc(nulls_last=True), "pk"
+        ),
+    }[wanted.order]
+    return list(ordered[start : start + ROWS]), count
+
+
+def new_among(onlooker: Onlooker, kpis: Sequence[Kpi]) -> set[int]:
+    """Return which of some KPIs have news for a person, by key."""
+    rows = Kpi.objects.filter(has_news(onlooker), pk__in=[kpi.pk for kpi in kpis])
+    return set(rows.values_list("pk", flat=True))
+
+
+def hand_order(onlooker: Onlooker) -> list[str]:
+    """Return the order that a person has made, by slug; empty where they have made none."""
+    own = HandOrder.objects.filter(person=onlooker.person, workspace=onlooker.workspace).first()
+    return own.slugs if own else []
+
+
+def newest_findings(kpis: Sequence[Kpi]) -> dict[int, Finding]:
+    """Return the newest finding of each KPI's last segment that has no cause, by KPI."""
+    rows = Finding.objects.filter(
+        kpi__in=kpis, standing=FindingStanding.PRESENT, in_last_segment=True,
+        state__in=(FindingState.OPEN, FindingState.LOOKING),
+    )  # fmt: skip
+    newest = rows.order_by("kpi", "-first", "-pk").distinct("kpi")
+    return {finding.kpi_id: finding for finding in newest}
+
+
+def span_of(workspace: Workspace) -> tuple[date, date] | None:
+    """Return the first and the last day that any KPI has a value of; None without values."""
+    ends = KpiStanding.objects.filter(kpi__workspace=workspace).aggregate(
+        Min("oldest"), Max("newest")
+    )
+    oldest, newest = ends["oldest__min"], ends["newest__max"]
+    if oldest is None or newest is None:
+        return None
+    # A day somewhere begins before it does in UTC, so that the last one is not cut off.
+    return (oldest + SOMEWHERE).date(), (newest + SOMEWHERE).date()
+
+
+SOMEWHERE = timedelta(hours=12)
+
+
+def dates_in(span: tuple[date, date] | None, query: dict[str, object]) -> Dates:
+    """Return the days that a query asks for: days, the newest weeks, or all."""
+    first, last, weeks = query.get("first"), query.get("last"), query.get("weeks")
+    if span is None:
+        return Dates()
+    first = first if isinstance(first, date) else None
+    last = last if isinstance(last, date) else None
+    if isinstance(weeks, int):
+        last = span[1]
+        first = last - min(timedelta(weeks=weeks) - timedelta(days=1), last - span[0])
+    return Dates(first or span[0], last or span[1])
+
+
+def last_data(workspace: Workspace) -> datetime | None:
+    """Return when data came in last."""
+    newest: datetime | None = DataChange.objects.filter(kpi__workspace=workspace).aggregate(
+        at=Max("at")
+    )["at"]
+    return newest
+
+
+def findings_by_day(workspace: Workspace, dates: Dates) -> list[tuple[date, int]]:
+    """Count the findings on the charts by the day they begin, in order."""
+    rows = Finding.objects.filter(kpi__workspace=workspace, standing=FindingStanding.PRESENT)
+    if dates.first is not None and dates.last is not None:
+        rows = rows.filter(first__date__gte=dates.first, first__date__lte=dates.last)
+    counted = rows.annotate(day=TruncDate("first")).order_by("day").values_list("day")
+    return list(counted.annotate(Count("pk")))

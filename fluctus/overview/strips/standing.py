@@ -1,0 +1,58 @@
+"""How a KPI stands, kept with every write to its chart."""
+
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+
+from fluctus.core.words.in_short import in_short
+from fluctus.kpis.calendar import DAYS_LONG
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.candidates import candidate_answers
+from fluctus.kpis.chart.answers.chart import OnRecord, beside_of
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.series import Observations
+from fluctus.overview.models import KpiStanding
+
+GAPS_LOOKED_AT = 12
+"""Newest distances between values that tell how often they come."""
+GRACE = 1.5
+"""Periods after which a value that has not come is late."""
+
+
+def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
+    """Keep how a locked KPI stands."""
+    data = chart.observations
+    candidates = candidate_answers(chart, kpi.proposals)
+    beside = beside_of(chart, OnRecord(kpi.proposals, kpi.unexplained), candidates)
+    short = in_short(chart.analysis, chart.words, beside)
+    KpiStanding.objects.update_or_create(
+        kpi=kpi,
+        defaults={
+            "standing": short.standing,
+            "reach": short.reach,
+            "off_target": short.off_target,
+            "late_from": late_from(data),
+            "oldest": data.period(0) if len(data) else None,
+            "newest": data.period(-1) if len(data) else None,
+            "what": short.what,
+            "more": short.more,
+            "mark": short.mark or "",
+        },
+    )
+
+
+def late_from(data: Observations) -> datetime | None:
+    """Return when the next value should have come by; None where values come when they come.
+
+    That is the longest of the newest distances between values after the last one, with a period
+    and a half for it to end and be brought in.
+    """
+    if data.irregular or len(data) < 2:
+        return None
+    gap = float(np.diff(data.instants[-GAPS_LOOKED_AT - 1 :]).max())
+    period = DAYS_LONG[data.grain] * 86_400
+    try:
+        last = datetime.fromtimestamp(data.instants[-1], UTC)
+        return last + timedelta(seconds=gap + GRACE * period)
+    except OverflowError:
+        return None
