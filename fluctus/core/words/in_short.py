@@ -95,7 +95,7 @@ def in_short(analysis: Analysis, words: Words, beside: Beside) -> InShort:
 
 
 def _since(position: int, words: Words) -> str:
-    return f"from {words.label(position)}; review as a shift"
+    return f"from {words.label(position)}, not decided yet"
 
 
 def _reach(analysis: Analysis, words: Words) -> MeetsTarget:

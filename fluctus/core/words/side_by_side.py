@@ -4,12 +4,15 @@ from collections.abc import Sequence
 
 from fluctus.core.analysis.finders import Side
 from fluctus.core.context.pairs import FEWEST, LagPoint, PairLine
-from fluctus.core.judgment.coincidence import SEED, SHIFTS, Together
+from fluctus.core.judgment.coincidence import SHIFTS, Together
 from fluctus.core.judgment.parts import PartsBeside
 from fluctus.core.words.numbers import MINUS, NumberStyle, percent_of_all
 from fluctus.core.words.wording import counted
 
 MOST_NAMED = 3
+OFTEN, RARELY = 0.2, 0.05
+"""Shares of random shifts from which on chance is explanation enough, and below which it is rare.
+"""
 
 
 def say_parts(beside: PartsBeside | None, names: Sequence[str], numbers: NumberStyle) -> str:
@@ -68,11 +71,12 @@ def _signed(value: float) -> str:
 
 
 def say_chance(together: Together) -> str:
-    """Say how often as many would fall together by chance, and that it names no cause."""
+    """Say how often as many would fall together by chance, so that nobody makes more of it."""
     times = round(together.chance * SHIFTS)
-    often = "in none" if times == 0 else f"in {times:,} ({percent_of_all(together.chance)})"
-    return (
-        f"Shifted in time at random {SHIFTS:,} times (seed {SEED}), "
-        f"{counted(together.series).lower()} or more KPIs fell together {often}. "
-        "That they fell together says nothing of a cause."
-    )
+    often = "none" if times == 0 else f"{times:,} of {SHIFTS:,} ({percent_of_all(together.chance)})"
+    text = f"{counted(together.series)} or more fell together in {often} of the random shifts"
+    if times:
+        text = f"{counted(together.series)} or more fell together in {often} random shifts"
+    if together.chance >= OFTEN:
+        return f"{text}: no more than chance brings."
+    return f"{text}." if together.chance >= RARELY else f"{text}: rarely by chance."

@@ -28,14 +28,11 @@ def row_answer(
     """Return a KPI with its strip; ``finding`` is its newest without a cause."""
     digest, standing = kpi.digest, kpi.standing
     what, more, mark = standing.what, standing.more, standing.mark
-    if finding is not None and standing.standing in (Standing.STEADY, Standing.UNJUDGED):
+    if finding is not None and standing.standing == Standing.STEADY:
         looking = finding.state == FindingState.LOOKING
         what = finding.title
         more = f"{finding.label}, {'being looked into' if looking else 'no cause yet'}"
         mark = RULES[Rule(finding.rule)].mark
-    late = standing.late_from is not None and standing.late_from < now
-    if late:
-        more = f"{more}; data is late" if more else "data is late"
     latest = digest["latest"]
     return shapes.OverviewRow(
         slug=kpi.slug,
@@ -50,7 +47,7 @@ def row_answer(
         mark=Mark(mark) if mark else None,
         standing=Standing(standing.standing),
         reach=MeetsTarget(standing.reach),
-        late=late,
+        late=standing.late_from is not None and standing.late_from < now,
         is_new=is_new,
         revision=kpi.revision,
         chart=small_chart(chart_of(kpi, now), dates),

@@ -22,7 +22,6 @@ from fluctus.overview.strips.queries import (
     dates_in,
     findings_by_day,
     group_counts,
-    hand_order,
     last_data,
     listed,
     new_among,
@@ -82,7 +81,6 @@ class OverviewView(APIView):
                 newest=day_text(span and span[1]),
                 last_data=None if came is None else came.isoformat(),
                 nearby=nearby_answer(findings_by_day(place, dates), dates),
-                by_hand=bool(hand_order(onlooker)),
             )
         )
 
@@ -91,14 +89,16 @@ class HandOrderView(APIView):
     """The order that a person puts the KPIs in."""
 
     @extend_schema(
-        operation_id="order_by_hand", request=requests.HandOrderSerializer,
+        operation_id="order_by_hand", request=requests.MoveSerializer,
         responses={204: None, **PROBLEMS},
     )  # fmt: skip
     def put(self, request: Request, workspace: str) -> Response:
-        """Keep it, for this person alone."""
-        slugs = checked(requests.HandOrderSerializer, request.data)["slugs"]
-        onlooker = onlooker_of(request, workspace)
-        services.keep_order(onlooker.person, onlooker.workspace, slugs)
+        """Move one beside another, for this person alone."""
+        form = checked(requests.MoveSerializer, request.data)
+        services.move_in_order(
+            onlooker_of(request, workspace), form["slug"], form["beside"], Order(form["order"]),
+            after=form["after"],
+        )  # fmt: skip
         return Response(status=204)
 
 

@@ -105,8 +105,8 @@ def listed(onlooker: Onlooker, wanted: Listed) -> QuerySet[Kpi]:
 
 def group_counts(rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
     """Count KPIs by group, in order of name."""
-    counted = rows.order_by().values_list("group").annotate(Count("pk"))
-    return sorted(counted, key=lambda row: row[0].lower())
+    counted = rows.order_by(Lower("group"), "group").values_list("group")
+    return list(counted.annotate(Count("pk")))
 
 
 def stretch(
@@ -117,23 +117,40 @@ def stretch(
     if wanted.order is Order.GROUP and wanted.folded:
         rows = rows.exclude(group__in=wanted.folded)
     count = rows.count()
-    if wanted.order is Order.HAND:
-        place = {slug: n for n, slug in enumerate(hand_order(onlooker))}
-        known = rows.order_by("pk").values_list("pk", "slug")
-        keys = sorted(known, key=lambda row: place.get(row[1], len(place)))[start : start + ROWS]
-        by_key = rows.in_bulk([pk for pk, _ in keys])
-        return [by_key[pk] for pk, _ in keys], count
+    if wanted.order is not Order.HAND:
+        return list(in_order(rows, wanted.order)[start : start + ROWS]), count
+    slugs = _by_hand(onlooker, rows)[start : start + ROWS]
+    by_slug = {kpi.slug: kpi for kpi in rows.filter(slug__in=slugs)}
+    return [by_slug[slug] for slug in slugs], count
+
+
+def slugs_in_order(onlooker: Onlooker, order: Order) -> list[str]:
+    """Return all KPIs of a workspace in some order, by slug."""
+    rows = Kpi.objects.filter(workspace=onlooker.workspace)
+    if order is Order.HAND:
+        return _by_hand(onlooker, rows)
+    return list(in_order(rows, order).values_list("slug", flat=True))
+
+
+def in_order(rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]:
+    """Sort KPIs by anything but hand."""
     found = Finding.objects.filter(kpi=OuterRef("pk"), standing=FindingStanding.PRESENT)
     newest = found.order_by("-first").values("first")[:1]
-    ordered = {
+    if order is Order.NEWEST:
+        rows = rows.alias(newest_finding=Subquery(newest))
+        return rows.order_by(F("newest_finding").desc(nulls_last=True), "pk")
+    return {
         Order.NAME: rows.order_by(Lower("name")),
-        Order.GROUP: rows.order_by(Lower("group"), "pk"),
+        Order.GROUP: rows.order_by(Lower("group"), "group", "pk"),
         Order.TARGET: rows.order_by(F("standing__off_target").desc(nulls_last=True), "pk"),
-        Order.NEWEST: rows.annotate(newest_finding=Subquery(newest)).order_by(
-            F("newest_finding").desc(nulls_last=True), "pk"
-        ),
-    }[wanted.order]
-    return list(ordered[start : start + ROWS]), count
+    }[order]
+
+
+def _by_hand(onlooker: Onlooker, rows: QuerySet[Kpi]) -> list[str]:
+    """Return slugs in the order of a person; those they have not placed come last."""
+    place = {slug: number for number, slug in enumerate(hand_order(onlooker))}
+    known = rows.order_by("pk").values_list("slug", flat=True)
+    return sorted(known, key=lambda slug: place.get(slug, len(place)))
 
 
 def new_among(onlooker: Onlooker, kpis: Sequence[Kpi]) -> set[int]:

@@ -39,10 +39,13 @@ class OverviewSerializer(DatesSerializer):
     start = StartField()
 
 
-class HandOrderSerializer(Plain):
-    """The KPIs in the order that a person wants."""
+class MoveSerializer(Plain):
+    """Which KPI goes where in the order that is looked at."""
 
-    slugs = serializers.ListField(child=serializers.CharField(max_length=80), max_length=20_000)
+    slug = serializers.CharField(max_length=80)
+    beside = serializers.CharField(max_length=80)
+    after = serializers.BooleanField(default=False)
+    order = serializers.ChoiceField(choices(Order), default=Order.HAND.value)
 
 
 class TogetherSerializer(DatesSerializer):

@@ -1,13 +1,27 @@
 """What a person makes of the overview: their order."""
 
-from django.contrib.auth.models import User
+from django.db import transaction
 
 from fluctus.accounts.models import Workspace
+from fluctus.http.refusals import NotThereError
 from fluctus.overview.models import HandOrder
+from fluctus.overview.strips.queries import Onlooker, Order, slugs_in_order
 
 
-def keep_order(person: User, workspace: Workspace, slugs: list[str]) -> None:
-    """Keep the order of a person; those that it does not name come after, as they came."""
-    HandOrder.objects.update_or_create(
-        person=person, workspace=workspace, defaults={"slugs": list(dict.fromkeys(slugs))}
-    )
+@transaction.atomic
+def move_in_order(onlooker: Onlooker, slug: str, beside: str, order: Order, *, after: bool) -> None:
+    """Put a KPI before another one, or after it, in the order that a person looks at.
+
+    That becomes their own order. Raises NotThereError for KPIs that are not there.
+    """
+    # Two moves that come at once follow each other.
+    Workspace.objects.select_for_update(no_key=True).get(pk=onlooker.workspace.pk)
+    slugs = slugs_in_order(onlooker, order)
+    if slug not in slugs or beside not in slugs:
+        raise NotThereError("KPI")
+    slugs.remove(slug)
+    if slug != beside:
+        slugs.insert(slugs.index(beside) + after, slug)
+        HandOrder.objects.update_or_create(
+            person=onlooker.person, workspace=onlooker.workspace, defaults={"slugs": slugs}
+        )

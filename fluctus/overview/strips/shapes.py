@@ -130,8 +130,6 @@ class Overview(Shape):
     last_data: str | None
     """When data came in last."""
     nearby: Nearby | None
-    by_hand: bool
-    """Whether this person has an order of their own."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.judgment.coincidence import Happenings, Together, fell_together
+from fluctus.core.judgment.coincidence import SEED, SHIFTS, Happenings, Together, fell_together
 from fluctus.core.words.side_by_side import say_chance
 from fluctus.core.words.wording import counted
 from fluctus.findings.models import Finding, FindingStanding, FindingState
@@ -16,12 +16,13 @@ from fluctus.kpis.models import Event, Kpi, Segment
 from fluctus.overview.strips import shapes
 from fluctus.overview.strips.drawing import Dates
 
-MOST_STRETCHES = 12
+MOST_STRETCHES = 9
 MOST_MEMBERS = 24
 MOST_EVENTS = 8
 HOW = (
     "Findings and shifts are counted by the period they begin in. For the chance, those of each "
-    "KPI are shifted together by a random number of its own periods, around its dates."
+    f"KPI were shifted {SHIFTS:,} times by a random number of its own periods, around its dates "
+    f"(seed {SEED}). That some fell together says nothing of a cause."
 )
 
 

@@ -123,6 +123,7 @@ BODIES = {
     "read": '{"mapping": {}}',
     "import": '{"mapping": {}}',
     "aside": '{"period": "2026-01-05", "reason": "Gale"}',
+    "order": '{"slug": "ramp-cycle", "beside": "ramp-cycle"}',
     "values": '{"edits": [{"period": "2026-01-05", "value": 3}]}',
 }
 """What an address takes, where that is more than nothing."""

@@ -81,6 +81,8 @@ export const keys = {
     kpi,
     ...value,
   ],
+  overview: (workspace: string, ...wanted: unknown[]): Key => ['overview', workspace, ...wanted],
+  together: (workspace: string, ...wanted: unknown[]): Key => ['together', workspace, ...wanted],
   findings: (workspace: string): Key => ['findings', workspace],
   newFindings: (workspace: string): Key => ['findings', workspace, 'new'],
   findingsLog: (workspace: string, wanted: unknown): Key => ['findings', workspace, 'log', wanted],
@@ -111,6 +113,9 @@ const renewing =
   (queries, workspace) =>
     Promise.all(parts.map((key) => queries.invalidateQueries({ queryKey: key(workspace) })))
 
+/** What shows several KPIs at once. */
+const sideBySide = [keys.overview, keys.together]
+
 /** What is asked for anew after an act of each kind. */
 export const renew = {
   /** An act on a chart; its new state is at hand, but one taken back may have been on anything. */
@@ -129,7 +134,13 @@ export const renew = {
     ]
     for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
     const { workspace } = place
-    return renewing(keys.kpis, keys.imports, keys.events, keys.findings)(queries, workspace)
+    return renewing(
+      keys.kpis,
+      keys.imports,
+      keys.events,
+      keys.findings,
+      ...sideBySide,
+    )(queries, workspace)
   },
   /** An act that was refused, since the chart has changed meanwhile. */
   afterRefusal: (queries: QueryClient, place: Place) =>
@@ -147,10 +158,18 @@ export const renew = {
         keys.versions(place),
         keys.kpis(place.workspace),
         keys.findings(place.workspace),
+        ...sideBySide.map((key) => key(place.workspace)),
       ].map((queryKey) => queries.invalidateQueries({ queryKey })),
     ),
-  afterDeletion: renewing(keys.kpis, keys.findings, keys.events),
-  afterFinding: renewing(keys.findings, keys.kpis, keys.charts),
-  afterEvent: renewing(keys.events, keys.lanes, keys.findings),
-  afterImport: renewing(keys.imports, keys.kpis, keys.charts, keys.everyValue, keys.findings),
+  afterDeletion: renewing(keys.kpis, keys.findings, keys.events, ...sideBySide),
+  afterFinding: renewing(keys.findings, keys.kpis, keys.charts, ...sideBySide),
+  afterEvent: renewing(keys.events, keys.lanes, keys.findings, keys.together),
+  afterImport: renewing(
+    keys.imports,
+    keys.kpis,
+    keys.charts,
+    keys.everyValue,
+    keys.findings,
+    ...sideBySide,
+  ),
 }

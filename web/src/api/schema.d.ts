@@ -788,7 +788,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Keep it, for this person alone. */
+        /** @description Move one beside another, for this person alone. */
         put: operations["order_by_hand"];
         post?: never;
         delete?: never;
@@ -1556,10 +1556,6 @@ export interface components {
             name: string;
             count: number;
         };
-        /** @description The KPIs in the order that a person wants. */
-        HandOrderRequest: {
-            slugs: string[];
-        };
         /** @description Signals that say the same thing, which are one finding. */
         Happening: {
             /** @description Places among the signals of the answer, the weightiest first. */
@@ -2114,6 +2110,15 @@ export interface components {
             username: string;
             name: string;
         };
+        /** @description Which KPI goes where in the order that is looked at. */
+        MoveRequest: {
+            slug: string;
+            beside: string;
+            /** @default false */
+            after: boolean;
+            /** @default hand */
+            order: components["schemas"]["OrderEnum"];
+        };
         /**
          * @description Kinds of values that a chart by period says little of.
          * @enum {string}
@@ -2190,6 +2195,15 @@ export interface components {
             /** @description Decimals of averages and limits. */
             level_decimals: number;
         };
+        /**
+         * @description * `newest` - NEWEST
+         *     * `name` - NAME
+         *     * `group` - GROUP
+         *     * `target` - TARGET
+         *     * `hand` - HAND
+         * @enum {string}
+         */
+        OrderEnum: "newest" | "name" | "group" | "target" | "hand";
         /** @description A stretch of all KPIs, and how all of them stand. */
         Overview: {
             sentence: string;
@@ -2207,8 +2221,6 @@ export interface components {
             /** @description When data came in last. */
             last_data: string | null;
             nearby: components["schemas"]["Nearby"] | null;
-            /** @description Whether this person has an order of their own. */
-            by_hand: boolean;
         };
         /** @description A KPI in the overview: its strip, and what to know of it. */
         OverviewRow: {
@@ -10705,8 +10717,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandOrderRequest"];
-                "multipart/form-data": components["schemas"]["HandOrderRequest"];
+                "application/json": components["schemas"]["MoveRequest"];
+                "multipart/form-data": components["schemas"]["MoveRequest"];
             };
         };
         responses: {

@@ -4,7 +4,7 @@ import { type ComponentType, lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSession } from '../account/session.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { FirstKpi, NoWorkspace, Nowhere } from './Empty.tsx'
+import { NoWorkspace, Nowhere } from './Empty.tsx'
 import { Shell } from './Shell.tsx'
 
 // Each screen comes when it is first opened: a chart needs nothing of the intake.
@@ -13,6 +13,7 @@ const screen = <K extends string>(load: () => Promise<Record<K, ComponentType>>,
 
 const SignIn = lazy(async () => ({ default: (await import('../account/SignIn.tsx')).SignIn }))
 const Notices = lazy(() => import('./Notices.tsx'))
+const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
 const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage')
 const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
 const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
@@ -64,7 +65,7 @@ function Screens() {
     <Routes>
       <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
       <Route path="/:workspace" element={<Shell session={session.data} />}>
-        <Route index element={<FirstKpi />} />
+        <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />

@@ -1,9 +1,7 @@
-import { Button, Center, Loader, Stack, Text, Title } from '@mantine/core'
+import { Button, Center, Stack, Text, Title } from '@mantine/core'
 import type { ReactNode } from 'react'
-import { Link, Navigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { useSignOut } from '../account/session.ts'
-import { useKpis } from '../shared/kpis.ts'
-import { Notice } from '../shared/Notice.tsx'
 
 function Message({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -18,20 +16,9 @@ function Message({ title, children }: { title: string; children: ReactNode }) {
   )
 }
 
-/** The start of a workspace: its first KPI, or how to make one. */
+/** A workspace without KPIs: how to make the first. */
 export function FirstKpi() {
   const { workspace = '' } = useParams()
-  const kpis = useKpis(workspace)
-  if (kpis.isPending) {
-    return (
-      <Center mih="60vh">
-        <Loader role="status" aria-label="Loading" />
-      </Center>
-    )
-  }
-  if (kpis.error) return <Notice error={kpis.error} retry={kpis.refetch} />
-  const first = kpis.data[0]
-  if (first) return <Navigate to={`/${workspace}/charts/${first.slug}`} replace />
   return (
     <Message title="No KPIs yet">
       <Text>

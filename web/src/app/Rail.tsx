@@ -3,6 +3,7 @@ import {
   IconCalendarEvent,
   IconDots,
   IconKeyboard,
+  IconLayoutList,
   IconLogout,
   IconMoon,
   IconPlus,
@@ -14,9 +15,9 @@ import { Link, NavLink } from 'react-router'
 import { useSignOut } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
 import { useNewFindings } from '../findings/findings.ts'
-import { type KpiRow, useKpis } from '../shared/kpis.ts'
+import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { Strip } from '../shared/Strip.tsx'
+import { KpiList } from './KpiList.tsx'
 import { Logo } from './Logo.tsx'
 import classes from './Rail.module.css'
 
@@ -44,22 +45,12 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         <Account session={session} onKeys={onKeys} />
       </div>
       <div className={classes.place}>{place?.name ?? workspace}</div>
-      <div className={classes.list}>
-        {kpis.isPending && <Loading />}
-        {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
-        {grouped(kpis.data ?? []).map(([group, rows]) => (
-          <section key={group} aria-label={group || 'KPIs'}>
-            {group && <h2 className={classes.group}>{group}</h2>}
-            <ul className={classes.rows}>
-              {rows.map((row) => (
-                <li key={row.slug}>
-                  <Row row={row} workspace={workspace} />
-                </li>
-              ))}
-            </ul>
-          </section>
-        ))}
-      </div>
+      <NavLink to={`/${workspace}`} end className={classes.overview}>
+        <IconLayoutList size={16} aria-hidden /> Overview
+      </NavLink>
+      {kpis.isPending && <Loading />}
+      {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
+      <KpiList rows={kpis.data ?? []} workspace={workspace} />
       <div className={classes.foot}>
         <NavLink to={`/${workspace}/findings`} className={classes.add}>
           <IconZoomQuestion size={16} aria-hidden /> Findings
@@ -88,23 +79,6 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         <span className={classes.key}>Ctrl K</span>
       </button>
     </div>
-  )
-}
-
-function Row({ row, workspace }: { row: KpiRow; workspace: string }) {
-  return (
-    <NavLink
-      to={`/${workspace}/charts/${row.slug}`}
-      className={({ isActive }) => `${classes.row} ${isActive ? classes.active : ''}`}
-      title={row.name}
-    >
-      <span className={classes.name}>{row.name}</span>
-      <span className={classes.latest}>
-        {row.latest || 'no values'}
-        {row.signal && <span className="unseen">, recent signal</span>}
-      </span>
-      <Strip values={row.strip} signal={row.signal} />
-    </NavLink>
   )
 }
 
@@ -148,10 +122,4 @@ function Loading() {
       ))}
     </div>
   )
-}
-
-function grouped(rows: KpiRow[]): [string, KpiRow[]][] {
-  const groups = new Map<string, KpiRow[]>()
-  for (const row of rows) groups.set(row.group, [...(groups.get(row.group) ?? []), row])
-  return [...groups]
 }

@@ -5,6 +5,7 @@ import { useSession } from '../account/session.ts'
 import { Mark } from '../chart/layers/Mark.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { Pills } from '../shared/Pills.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
 import { counted } from '../shared/writing.ts'
 import { Filters } from './Filters.tsx'
@@ -77,26 +78,23 @@ export function FindingsPage() {
           Export as CSV
         </Button>
       </Group>
-      <fieldset className={classes.states} style={{ border: 0, padding: 0, margin: '0 0 10px' }}>
-        <legend className="unseen">State</legend>
-        <button
-          type="button"
-          aria-pressed={!wanted.state?.length}
-          onClick={() => ask({ state: null })}
-        >
-          All {counts ? Object.values(counts).reduce((sum, one) => sum + one, 0) : ''}
-        </button>
-        {STATES.map(([state, name]) => (
-          <button
-            key={state}
-            type="button"
-            aria-pressed={wanted.state?.includes(state) ?? false}
-            onClick={() => ask({ state: wanted.state?.includes(state) ? null : state })}
-          >
-            {name} {counts?.[state] ?? ''}
-          </button>
-        ))}
-      </fieldset>
+      <Pills
+        legend="State"
+        options={[
+          {
+            value: 'all',
+            label: 'All',
+            count: counts && Object.values(counts).reduce((sum, one) => sum + one, 0),
+          },
+          ...STATES.map(([value, label]) => ({ value, label, count: counts?.[value] })),
+        ]}
+        pressed={(value) =>
+          value === 'all' ? !wanted.state?.length : (wanted.state?.includes(value) ?? false)
+        }
+        onPress={(value) =>
+          ask({ state: value === 'all' || wanted.state?.includes(value) ? null : value })
+        }
+      />
       <Filters
         wanted={wanted}
         asked={asked}

@@ -1,0 +1,315 @@
+import { Skeleton } from '@mantine/core'
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
+import { useWindowVirtualizer } from '@tanstack/react-virtual'
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  type RefObject,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react'
+import { linear } from '../chart/model/scale.ts'
+import { dayOf, dayTime, type Span } from '../chart/small/place.ts'
+import { useHairline, useHairlineTime } from '../shared/looking/hairline.tsx'
+import { TimeAxis } from '../shared/looking/TimeAxis.tsx'
+import type { DatesAsked } from '../shared/looking/useDates.ts'
+import { counted, longPeriod } from '../shared/writing.ts'
+import classes from './Overview.module.css'
+import {
+  type Overview,
+  ROWS,
+  type Row,
+  useHandOrder,
+  useOverview,
+  type Wanted,
+} from './overview.ts'
+import { StripRow } from './StripRow.tsx'
+
+interface Props {
+  workspace: string
+  wanted: Wanted
+  /** The first screen, with what holds for all. */
+  first: Overview
+  domain: Span
+  dense: boolean
+  width: number
+  chosen: readonly string[]
+  peeked: string | null
+  onChoose: (slug: string) => void
+  onPeek: (slug: string | null) => void
+  onOpen: (slug: string) => void
+  onFold: (folded: string[]) => void
+  onDates: (dates: DatesAsked) => void
+  onByHand: () => void
+}
+
+/** An item of the list: the heading of a group, or the row at a place. */
+type Item = { group: string; count: number; folded: boolean } | { row: number }
+
+const [ROOMY, DENSE, NARROW_ROW, HEADING, GAP] = [60, 34, 112, 30, 6]
+const STRIP_ON_A_PHONE = 46
+const NARROW = 640
+const DAY = 86_400_000
+
+/** The rows, only those in view, with one time axis and one hairline for all of them. */
+export function Strips(props: Props) {
+  const { workspace, wanted, first, domain, dense, width, chosen, peeked } = props
+  const narrow = width < NARROW
+  const height = narrow ? NARROW_ROW : dense ? DENSE : ROOMY
+  const items = useMemo(() => itemsOf(first, wanted), [first, wanted])
+  const list = useRef<HTMLDivElement>(null)
+  const rows = useWindowVirtualizer({
+    count: items.length,
+    estimateSize: (n) => ('row' in (items[n] ?? { row: 0 }) ? height + GAP : HEADING),
+    overscan: 4,
+    scrollMargin: list.current?.offsetTop ?? 0,
+  })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: rows of another height are measured anew
+  useEffect(() => rows.measure(), [height, items])
+  const inView = rows.getVirtualItems()
+  const starts = startsOf(inView.map(({ index }) => items[index]))
+  const screens = useOverview(workspace, wanted, starts)
+  const rowAt = (place: number): Row | undefined => {
+    const start = Math.floor(place / ROWS) * ROWS
+    return screens[starts.indexOf(start)]?.data?.rows[place - start]
+  }
+  const order = useHandOrder(workspace)
+  const [active, setActive] = useState<number | null>(null)
+  const strip = useStripPlace(list)
+  const hairline = useHairline()
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it takes the focus once it is there
+  useEffect(() => {
+    if (active === null) return
+    const row = rowAt(active)
+    const link = row && list.current?.querySelector<HTMLElement>(`[data-row="${row.slug}"]`)
+    if (link && document.activeElement !== link) link.focus({ preventScroll: true })
+  }, [active, inView])
+
+  function moveTo(place: number) {
+    const count = items.filter((item) => 'row' in item).length
+    const next = Math.max(0, Math.min(count - 1, place))
+    rows.scrollToIndex(
+      items.findIndex((item) => 'row' in item && item.row === next),
+      { align: 'auto' },
+    )
+    setActive(next)
+  }
+
+  function putAt(from: number, to: number) {
+    const [moved, beside] = [rowAt(from), rowAt(to)]
+    if (!moved || !beside || moved === beside) return
+    const by = { slug: moved.slug, beside: beside.slug, after: to > from, order: wanted.order }
+    order.mutate(by, { onSuccess: props.onByHand })
+    setActive(to)
+  }
+
+  function onKey(event: KeyboardEvent<HTMLDivElement>) {
+    const link = (event.target as HTMLElement).closest<HTMLElement>('[data-row]')
+    const place = link ? Number(link.closest('[data-place]')?.getAttribute('data-place')) : -1
+    const row = rowAt(place)
+    if (!row || event.ctrlKey || event.metaKey) return
+    const vertical = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+    const across = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+    const key = event.key.toLowerCase()
+    if (vertical && event.altKey) putAt(place, place + vertical)
+    else if (vertical) {
+      moveTo(place + vertical)
+      if (peeked) props.onPeek(rowAt(place + vertical)?.slug ?? peeked)
+    } else if (across) step(row, across)
+    else if (event.key === 'Home') moveTo(0)
+    else if (event.key === 'End') moveTo(first.count - 1)
+    else if (key === 'v') props.onPeek(peeked === row.slug ? null : row.slug)
+    else if (key === 's') props.onChoose(row.slug)
+    else if (event.key === 'Escape') {
+      hairline.set(null)
+      props.onPeek(null)
+    } else return
+    event.preventDefault()
+  }
+
+  /** Moves the hairline to the next period of a row. */
+  function step(row: Row, by: number) {
+    const times = row.chart.period.map(dayTime)
+    const time = hairline.get() ?? domain[1] + DAY
+    const next =
+      by > 0
+        ? times.find((one) => one > time)
+        : times.findLast((one) => one < time && one >= domain[0])
+    hairline.set(next ?? hairline.get())
+  }
+
+  function point(event: PointerEvent<HTMLDivElement>) {
+    if (!strip || !list.current) return
+    const px = event.clientX - list.current.getBoundingClientRect().left - strip.left
+    const inside = px >= 0 && px <= strip.width
+    hairline.set(inside ? linear(domain, [5, strip.width - 5]).invert(px) : null)
+  }
+
+  return (
+    <div className={dense ? classes.dense : ''}>
+      <div className={classes.columns}>
+        <span>KPI</span>
+        <span>
+          {strip && <TimeAxis domain={domain} width={strip.width} onChoose={props.onDates} />}
+        </span>
+        <span style={{ paddingLeft: 10 }}>latest</span>
+        <span style={{ paddingLeft: 6 }}>what to know</span>
+      </div>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the links in it take the keys, the pointer moves the hairline */}
+      <div
+        ref={list}
+        className={classes.list}
+        style={{ height: rows.getTotalSize() }}
+        onKeyDown={onKey}
+        onPointerMove={point}
+        onPointerLeave={() => hairline.set(null)}
+      >
+        {inView.map(({ index, start, key }) => {
+          const item = items[index]
+          const at = { transform: `translateY(${start - rows.options.scrollMargin}px)` }
+          if (!item) return null
+          if (!('row' in item))
+            return (
+              <button
+                key={key}
+                type="button"
+                className={classes.heading}
+                style={{ ...at, height: HEADING }}
+                aria-expanded={!item.folded}
+                onClick={() =>
+                  props.onFold(
+                    item.folded
+                      ? wanted.folded.filter((name) => name !== item.group)
+                      : [...wanted.folded, item.group],
+                  )
+                }
+              >
+                {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
+                {item.group || 'No group'} · {item.count}
+              </button>
+            )
+          const row = rowAt(item.row)
+          return (
+            // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: its link is what is pressed by key
+            <div
+              key={key}
+              className={classes.row}
+              style={{ ...at, height }}
+              data-place={item.row}
+              data-chosen={row !== undefined && chosen.includes(row.slug)}
+              draggable={wanted.order === 'hand'}
+              onDragStart={(event) => event.dataTransfer.setData('text/plain', String(item.row))}
+              onDragOver={(event) => wanted.order === 'hand' && event.preventDefault()}
+              onDrop={(event) => putAt(Number(event.dataTransfer.getData('text/plain')), item.row)}
+              onFocus={() => setActive(item.row)}
+              onClick={(event) => {
+                if (row && !(event.target as Element).closest('a, button, input, label'))
+                  props.onOpen(row.slug)
+              }}
+            >
+              {row ? (
+                <StripRow
+                  {...{ row, workspace, domain }}
+                  width={strip?.width ?? 10}
+                  height={narrow ? STRIP_ON_A_PHONE : height - 4}
+                  chosen={chosen.includes(row.slug)}
+                  onChoose={props.onChoose}
+                />
+              ) : (
+                <Skeleton
+                  height={height - 16}
+                  mx={10}
+                  width="auto"
+                  style={{ gridColumn: '1 / -1' }}
+                />
+              )}
+            </div>
+          )
+        })}
+        {strip && <Line {...{ domain, strip }} height={rows.getTotalSize()} />}
+      </div>
+      {strip && <Flag {...{ domain, strip }} nearby={first.nearby} />}
+    </div>
+  )
+}
+
+interface StripPlace {
+  left: number
+  width: number
+}
+
+/** Where the strips are in the list: their column gives way to the others. */
+function useStripPlace(list: RefObject<HTMLDivElement | null>) {
+  const [place, setPlace] = useState<StripPlace | null>(null)
+  useEffect(() => {
+    const strip = list.current?.querySelector('[data-place]')
+    const box = list.current?.getBoundingClientRect()
+    if (!strip || !box) return
+    const column = strip.querySelector<HTMLElement>(`.${classes.strip}`)?.getBoundingClientRect()
+    const next = column
+      ? { left: column.left - box.left, width: Math.floor(column.width) }
+      : { left: 230, width: Math.max(60, box.width - 510) }
+    if (next.left !== place?.left || next.width !== place.width) setPlace(next)
+  })
+  return place
+}
+
+function Line({ domain, strip, height }: { domain: Span; strip: StripPlace; height: number }) {
+  const time = useHairlineTime()
+  if (time === null) return null
+  const px = strip.left + linear(domain, [5, strip.width - 5])(time)
+  return (
+    <svg className={classes.overlay} width={px + 1} height={height} aria-hidden="true">
+      <path d={`M${px},0V${height}`} stroke="var(--ink)" strokeDasharray="2 3" />
+    </svg>
+  )
+}
+
+/** The date of the hairline, and how many findings are within a week of it. */
+function Flag({
+  domain,
+  strip,
+  nearby,
+}: {
+  domain: Span
+  strip: StripPlace
+  nearby: Overview['nearby']
+}) {
+  const time = useHairlineTime()
+  if (time === null) return null
+  const px = strip.left + linear(domain, [5, strip.width - 5])(time)
+  const day = dayOf(time)
+  const count = nearby?.counts[Math.floor((time - dayTime(nearby.first)) / DAY)] ?? 0
+  const text =
+    count > 1
+      ? `${counted(count, 'finding')} within a week of ${longPeriod(day, 'day')}`
+      : longPeriod(day, 'day')
+  return (
+    <div className={classes.flag} role="status">
+      <span style={{ left: Math.max(110, Math.min(px, strip.left + strip.width - 110)) }}>
+        {text}
+      </span>
+    </div>
+  )
+}
+
+function itemsOf({ count, groups }: Overview, { order, folded }: Wanted): Item[] {
+  if (order !== 'group') return Array.from({ length: count }, (_, row) => ({ row }))
+  const items: Item[] = []
+  let row = 0
+  for (const { name, count } of groups) {
+    const isFolded = folded.includes(name)
+    items.push({ group: name, count, folded: isFolded })
+    if (!isFolded) for (let n = 0; n < count; n++) items.push({ row: row++ })
+  }
+  return items
+}
+
+/** Where the screens begin that rows are on. */
+function startsOf(items: (Item | undefined)[]): number[] {
+  const rows = items.flatMap((item) => (item && 'row' in item ? [item.row] : []))
+  return [...new Set([0, ...rows.map((row) => Math.floor(row / ROWS) * ROWS)])]
+}
