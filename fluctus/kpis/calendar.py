@@ -14,7 +14,7 @@ from zoneinfo import ZoneInfo, available_timezones
 import numpy as np
 import polars as pl
 
-from fluctus.core.arrays import Floats
+from fluctus.core.arrays import Floats, Ints
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
 
 MONTHS = (
@@ -135,6 +135,22 @@ class Calendar:
     def moved_to(self, other: "Calendar", instants: Floats) -> Floats:
         """Return where the days that ``instants`` begin, or lie in, begin by another calendar."""
         return other.instants(self.local(instants).dt.truncate("1d"))
+
+
+def period_numbers(instants: Floats, grain: Grain, calendar: Calendar) -> Ints:
+    """Number periods by their place in time, shape (n,): those that follow differ by 1.
+
+    By what the calendar says, so that periods of two KPIs in different zones meet.
+    """
+    if grain is Grain.HOUR:
+        return np.floor(np.asarray(instants) / 3600).astype(np.intp)
+    day = calendar.local(instants).dt.date()
+    if grain in MONTHS_LONG:
+        months = day.dt.year().cast(pl.Int64) * 12 + day.dt.month() - 1
+        return (months.to_numpy() // MONTHS_LONG[grain]).astype(np.intp)
+    days = day.cast(pl.Int32).to_numpy().astype(np.intp)
+    # Weeks begin on any day; day 0 was a Thursday, in the middle of one that begins on Monday.
+    return (days + 3) // 7 if grain is Grain.WEEK else days
 
 
 def coarser_grains(grain: Grain) -> list[Grain]:

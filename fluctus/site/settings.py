@@ -167,6 +167,7 @@ SPECTACULAR_SETTINGS = {
             "fluctus.intake.understanding.mapping.ColumnRole",
             "fluctus.kpis.calendar.Grain",
             "fluctus.kpis.models.EventKind",
+            "fluctus.overview.pages.state.PanelKind",
             "fluctus.kpis.seasons.Follows",
             "fluctus.kpis.values.services.ImportMode",
             "fluctus.tables.meaning.dates.DateStyle",

@@ -1,0 +1,119 @@
+"""The parts of a KPI by place: what each comes to, and where it is."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+from datetime import datetime
+from enum import StrEnum
+from typing import Any
+
+import pycountry
+
+from fluctus.accounts.models import Workspace
+from fluctus.core.words.numbers import NumberStyle, percent_of_all
+from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.queries import View, chart_of
+from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.models import Kpi
+from fluctus.overview.compare import shapes
+from fluctus.overview.compare.dates import dates_asked, shown_days
+from fluctus.overview.compare.parts import OfDates, named_parts
+from fluctus.overview.models import AreaMap, Place
+from fluctus.overview.strips.drawing import Dates, places_in
+
+MOST_PLACES = 300
+"""Parts on one map: each has a chart of its own behind it."""
+
+
+class Measure(StrEnum):
+    """What of each part a map shows."""
+
+    AVERAGE = "average"
+    TOTAL = "total"
+    SHARE_MET = "share_met"
+    FINDINGS = "findings"
+
+
+def places_answer(
+    kpi: Kpi, now: datetime, measure: Measure, query: dict[str, Any]
+) -> shapes.PlacedParts:
+    """Return where the parts of a KPI are, with a measure of each over the dates looked at."""
+    names, rest = named_parts(kpi, query["part"], MOST_PLACES)
+    charts = {name: chart_of(kpi, now, View(breakdown=name)) for name in names}
+    dates = dates_asked(charts.values(), query)
+    places = {place.name: place for place in Place.objects.filter(
+        workspace=kpi.workspace_id, name__in=names)}  # fmt: skip
+    areas = AreaMap.objects.filter(workspace=kpi.workspace_id).defer("features").first()
+    area_of = _by_folded_name(areas.names if areas else [])
+    parts, unplaced = [], list(rest)
+    for name, chart in charts.items():
+        value, text = _measured(chart, dates, measure)
+        area, place, country = area_of.get(name.casefold()), places.get(name), None
+        if area is None and place is None:
+            country = country_of(name)
+        if area is None and place is None and country is None:
+            unplaced.append(name)
+        parts.append(
+            shapes.PlacedPart(
+                name=name,
+                value=value,
+                text=text,
+                latitude=place.latitude if place else None,
+                longitude=place.longitude if place else None,
+                area=area,
+                country=country,
+            )
+        )
+    numbers = next(iter(charts.values())).words.numbers
+    return shapes.PlacedParts(
+        kpi=kpi.slug,
+        name=kpi.name,
+        measure=measure,
+        numbers=Numbers(**asdict(numbers)),
+        parts=parts,
+        unplaced=unplaced,
+        areas_file=areas.file_name if areas else "",
+        dates=shown_days(charts.values(), dates),
+    )
+
+
+def _measured(chart: Chart, dates: Dates, measure: Measure) -> tuple[float | None, str]:
+    of_dates = OfDates.of(chart, dates)
+    numbers: NumberStyle = chart.words.numbers
+    if measure is Measure.FINDINGS:
+        start, stop = places_in(chart.observations, dates)
+        happenings = chart.happenings
+        raised = happenings.raised_by(chart.raising) & happenings.reaching_into(start, stop)
+        return float(raised.sum()), f"{int(raised.sum()):,}"
+    if not len(of_dates.values):
+        return None, "no values"
+    if measure is Measure.TOTAL:
+        total = float(of_dates.values.sum())
+        return total, numbers.amount(total)
+    if measure is Measure.SHARE_MET:
+        met = chart.target_met
+        if met is None:
+            return None, "no target"
+        share = float(met[of_dates.included].mean())
+        return share, percent_of_all(share)
+    average = float(of_dates.values.mean())
+    return average, numbers.level_amount(average)
+
+
+def _by_folded_name(names: Sequence[str]) -> dict[str, str]:
+    return {name.casefold(): name for name in names}
+
+
+def country_of(name: str) -> str | None:
+    """Return the number of a country by its name or code; None where it is none."""
+    try:
+        return str(pycountry.countries.lookup(name.strip()).numeric)
+    except LookupError:
+        return None
+
+
+def parts_named(workspace: Workspace, names: Sequence[str]) -> list[str]:
+    """Return the parts of any KPI of a workspace that have one of some names."""
+    folded = _by_folded_name(names)
+    lists = Kpi.objects.filter(workspace=workspace).values_list("breakdowns", flat=True)
+    found = {name for breakdowns in lists for name in breakdowns if name.casefold() in folded}
+    return sorted(found)

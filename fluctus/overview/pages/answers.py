@@ -1,0 +1,79 @@
+"""Pages, as the API answers with them."""
+
+from typing import Any
+
+from fluctus.accounts.queries import name_of
+from fluctus.kpis.chart.shapes import History
+from fluctus.kpis.models import ActStanding
+from fluctus.overview.models import Page, PageChange
+from fluctus.overview.pages import shapes
+from fluctus.overview.pages.queries import names_of, next_undo_and_redo
+from fluctus.overview.pages.state import PageState, Panel, PanelKind
+
+
+def page_answer(page: Page) -> shapes.PageDetail:
+    """Return a page with its panels, and which of their KPIs are gone."""
+    state = PageState.from_json(page.state)
+    names = names_of(page.workspace_id, (slug for panel in state.panels for slug in panel.kpis))
+    undo, redo = next_undo_and_redo(page)
+    return shapes.PageDetail(
+        id=page.pk,
+        title=state.title,
+        revision=page.revision,
+        dates=_dates(state.dates),
+        equal_axes=state.equal_axes,
+        panels=[_panel(panel, names) for panel in state.panels],
+        history=History(
+            None if undo is None else undo.summary, None if redo is None else redo.summary
+        ),
+    )
+
+
+def row_answer(page: Page) -> shapes.PageRow:
+    """Return a page as the list shows it."""
+    return shapes.PageRow(
+        page.pk, page.title, len(page.state["panels"]), page.changed_at.isoformat()
+    )
+
+
+def act_answer(act: PageChange) -> shapes.PageAct:
+    """Return an act on a page."""
+    return shapes.PageAct(
+        id=act.pk,
+        author=name_of(act.author),
+        at=act.at.isoformat(),
+        summary=act.summary,
+        undone=act.standing != ActStanding.KEPT,
+    )
+
+
+def _panel(panel: Panel, names: dict[str, str]) -> shapes.PagePanel:
+    options = panel.options
+    return shapes.PagePanel(
+        key=panel.key,
+        kind=PanelKind(panel.kind),
+        kpis=list(panel.kpis),
+        names=[names.get(slug, old) for slug, old in zip(panel.kpis, panel.names, strict=True)],
+        gone=[old for slug, old in zip(panel.kpis, panel.names, strict=True) if slug not in names],
+        view=panel.view,
+        group=panel.group,
+        text=panel.text,
+        options=shapes.PanelOptions(
+            order=options.get("order", ""),
+            measure=options.get("measure", ""),
+            goal=options.get("goal"),
+            lag=options.get("lag", 0),
+            by=options.get("by", ""),
+            parts=options.get("parts", []),
+            one_plot=options.get("one_plot", False),
+        ),
+        dates=None if panel.dates is None else _dates(panel.dates),
+        x=panel.x,
+        y=panel.y,
+        w=panel.w,
+        h=panel.h,
+    )
+
+
+def _dates(dates: dict[str, Any]) -> shapes.PageDates:
+    return shapes.PageDates(dates.get("first"), dates.get("last"), dates.get("weeks"))

@@ -1,0 +1,126 @@
+"""Pages over HTTP."""
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.accounts.queries import workspace_of
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.requests import LIST_PAGE, checked, person_of
+from fluctus.http.revisions import IF_MATCH, seen_revision
+from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.kpis.actor import actor_of
+from fluctus.overview.pages import requests, services, shapes
+from fluctus.overview.pages.answers import act_answer, page_answer, row_answer
+from fluctus.overview.pages.queries import history_of, page_of, pages_of
+
+
+class PagesView(APIView):
+    """The pages of a workspace."""
+
+    @extend_schema(
+        operation_id="pages", parameters=[requests.PagesSerializer],
+        responses={200: schema_of(shapes.Pages), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str) -> Response:
+        """Return a stretch of them, those changed last first."""
+        start = requests.PagesSerializer.of(request)["start"]
+        rows = pages_of(workspace_of(person_of(request), workspace))
+        found = [row_answer(page) for page in rows[start : start + LIST_PAGE]]
+        return Response(shapes.Pages(rows.count(), start, found))
+
+    @extend_schema(
+        operation_id="create_page", request=requests.NewPageSerializer,
+        responses={201: schema_of(shapes.PageDetail), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str) -> Response:
+        """Make one, empty or with panels."""
+        place = workspace_of(person_of(request), workspace)
+        form = checked(requests.NewPageSerializer, request.data)
+        page = services.create_page(place, form["title"], form["panels"])
+        return Response(page_answer(page), status=201)
+
+
+class PageView(APIView):
+    """One page."""
+
+    @extend_schema(operation_id="page", responses={200: schema_of(shapes.PageDetail), **PROBLEMS})
+    def get(self, request: Request, workspace: str, number: int) -> Response:
+        """Return it with its panels."""
+        return Response(page_answer(page_of(person_of(request), workspace, number)))
+
+    @extend_schema(
+        operation_id="change_page", parameters=[IF_MATCH],
+        request=requests.PageChangesSerializer,
+        responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
+    )  # fmt: skip
+    def patch(self, request: Request, workspace: str, number: int) -> Response:
+        """Change its title, its dates, or its panels."""
+        page = page_of(person_of(request), workspace, number)
+        changes = checked(requests.PageChangesSerializer, request.data)
+        changed = services.change_page(page, seen_revision(request), changes, actor_of(request))
+        return Response(page_answer(changed))
+
+    @extend_schema(
+        operation_id="delete_page", parameters=[IF_MATCH], request=None,
+        responses={204: None, **PROBLEMS},
+    )  # fmt: skip
+    def delete(self, request: Request, workspace: str, number: int) -> Response:
+        """Delete it."""
+        page = page_of(person_of(request), workspace, number)
+        services.delete_page(page, seen_revision(request))
+        return Response(status=204)
+
+
+class PanelsView(APIView):
+    """The panels of a page."""
+
+    @extend_schema(
+        operation_id="add_panel", request=requests.NewPanelSerializer,
+        responses={201: schema_of(shapes.PageDetail), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Put one below the others, whatever else has changed meanwhile."""
+        page = page_of(person_of(request), workspace, number)
+        panel = checked(requests.NewPanelSerializer, request.data)
+        changed = services.add_panel(page, panel, actor_of(request))
+        return Response(page_answer(changed), status=201)
+
+
+class PageHistoryView(APIView):
+    """What was done to a page."""
+
+    @extend_schema(
+        operation_id="page_history", responses={200: schema_of_list(shapes.PageAct), **PROBLEMS}
+    )
+    def get(self, request: Request, workspace: str, number: int) -> Response:
+        """Return the newest acts on it."""
+        page = page_of(person_of(request), workspace, number)
+        return Response([act_answer(act) for act in history_of(page)])
+
+
+class UndoPageView(APIView):
+    """Taking back the latest act on a page."""
+
+    @extend_schema(
+        operation_id="undo_page", parameters=[IF_MATCH], request=None,
+        responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Undo."""
+        page = page_of(person_of(request), workspace, number)
+        return Response(page_answer(services.turn(page, seen_revision(request), back=True)))
+
+
+class RedoPageView(APIView):
+    """Bringing back what was undone last."""
+
+    @extend_schema(
+        operation_id="redo_page", parameters=[IF_MATCH], request=None,
+        responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Redo."""
+        page = page_of(person_of(request), workspace, number)
+        return Response(page_answer(services.turn(page, seen_revision(request), back=False)))

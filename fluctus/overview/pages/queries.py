@@ -1,0 +1,47 @@
+"""Reads of pages, all within the workspaces of the person who asks."""
+
+from collections.abc import Iterable
+
+from django.contrib.auth.models import User
+from django.db.models import QuerySet
+
+from fluctus.accounts.models import Workspace
+from fluctus.http.refusals import NotThereError
+from fluctus.kpis.models import ActStanding, Kpi
+from fluctus.overview.models import Page, PageChange
+
+ACTS_TOLD = 40
+
+
+def pages_of(workspace: Workspace) -> QuerySet[Page]:
+    """Return the pages of a workspace, those changed last first."""
+    return Page.objects.filter(workspace=workspace).order_by("-changed_at", "-pk")
+
+
+def page_of(person: User, workspace: str, number: int) -> Page:
+    """Return one page; raises NotThereError for one of another workspace."""
+    rows = Page.objects.filter(workspace__slug=workspace, workspace__members=person, pk=number)
+    page = rows.select_related("workspace").first()
+    if page is None:
+        raise NotThereError("page")
+    return page
+
+
+def names_of(workspace_id: int, slugs: Iterable[str]) -> dict[str, str]:
+    """Return the names of those KPIs that there are, by slug."""
+    rows = Kpi.objects.filter(workspace=workspace_id, slug__in=set(slugs))
+    return dict(rows.values_list("slug", "name"))
+
+
+def next_undo_and_redo(page: Page) -> tuple[PageChange | None, PageChange | None]:
+    """Return the act that undo would take back and the one that redo would bring back."""
+    acts = PageChange.objects.filter(page=page)
+    kept = acts.filter(standing=ActStanding.KEPT).order_by("-pk").first()
+    undone = acts.filter(standing=ActStanding.UNDONE).order_by("pk").first()
+    return kept, undone
+
+
+def history_of(page: Page) -> list[PageChange]:
+    """Return the newest acts on a page, newest first."""
+    acts = PageChange.objects.filter(page=page).select_related("author")
+    return list(acts.order_by("-pk")[:ACTS_TOLD])

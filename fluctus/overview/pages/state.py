@@ -1,0 +1,136 @@
+"""What a page is made of: plain data, kept with the page and with each act on it."""
+
+from dataclasses import asdict, dataclass, field, replace
+from enum import StrEnum
+from typing import Any
+
+COLUMNS = 2
+"""Panels side by side at the most, so that a page reads from top to bottom."""
+MOST_PANELS = 60
+MOST_PAGES = 2_000
+
+
+class PanelKind(StrEnum):
+    """What a panel shows."""
+
+    CHART = "chart"
+    NUMBER = "number"
+    PARTS = "parts"
+    SHARES = "shares"
+    PLACES = "places"
+    GOAL = "goal"
+    PAIR = "pair"
+    OVERVIEW = "overview"
+    TEXT = "text"
+
+
+KPIS_OF = {
+    PanelKind.CHART: (1, 1), PanelKind.NUMBER: (1, 1), PanelKind.PARTS: (1, 1),
+    PanelKind.SHARES: (1, 1), PanelKind.PLACES: (1, 1), PanelKind.GOAL: (1, 24),
+    PanelKind.PAIR: (2, 2), PanelKind.OVERVIEW: (0, 0), PanelKind.TEXT: (0, 0),
+}  # fmt: skip
+"""How many KPIs a panel is of, at least and at most."""
+HEIGHTS = {
+    PanelKind.CHART: 9, PanelKind.NUMBER: 3, PanelKind.PARTS: 10, PanelKind.SHARES: 8,
+    PanelKind.PLACES: 9, PanelKind.GOAL: 9, PanelKind.PAIR: 11, PanelKind.OVERVIEW: 9,
+    PanelKind.TEXT: 3,
+}  # fmt: skip
+"""How high a new panel is, in rows of the grid."""
+
+
+@dataclass(frozen=True, slots=True)
+class Panel:
+    """A part of a page: what it shows, and where it is in the grid.
+
+    ``kpis`` are slugs and ``names`` what these were called when they were put there. ``dates``
+    are the panel's own: days or weeks, None for those of the page. ``options`` are as in the
+    address of the screen that it came from.
+    """
+
+    key: str
+    kind: str
+    kpis: tuple[str, ...] = ()
+    names: tuple[str, ...] = ()
+    view: str = ""
+    group: str = ""
+    text: str = ""
+    options: dict[str, Any] = field(default_factory=dict)
+    dates: dict[str, Any] | None = None
+    x: int = 0
+    y: int = 0
+    w: int = COLUMNS
+    h: int = 8
+
+    def shows_the_same_as(self, other: "Panel") -> bool:
+        """Tell whether another panel would show nothing else, wherever it is."""
+        if self.kind == PanelKind.TEXT:
+            return False
+        mine, theirs = (
+            (one.kind, one.kpis, one.view, one.group, one.options, one.dates)
+            for one in (self, other)
+        )
+        return mine == theirs
+
+
+@dataclass(frozen=True, slots=True)
+class PageState:
+    """A page as people arrange it; ``dates`` are those of all panels without their own."""
+
+    title: str
+    panels: tuple[Panel, ...] = ()
+    dates: dict[str, Any] = field(default_factory=lambda: {"weeks": 52})
+    equal_axes: bool = False
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> "PageState":
+        """Read what ``to_json`` wrote."""
+        panels = tuple(
+            Panel(**panel | {"kpis": tuple(panel["kpis"]), "names": tuple(panel["names"])})
+            for panel in data["panels"]
+        )
+        return cls(**data | {"panels": panels})
+
+    def to_json(self) -> dict[str, Any]:
+        """Return plain data that JSON can hold."""
+        return asdict(self)
+
+    def with_panel(self, panel: Panel) -> "PageState":
+        """Put a panel below all others."""
+        below = max((other.y + other.h for other in self.panels), default=0)
+        placed = replace(panel, x=0, y=below, w=COLUMNS, h=HEIGHTS[PanelKind(panel.kind)])
+        return replace(self, panels=(*self.panels, placed))
+
+
+def describe(before: PageState, after: PageState) -> str:
+    """Say what was done to a page, in few words."""
+    said = []
+    if after.title != before.title:
+        said.append(f"Renamed the page {after.title}")
+    old, new = ({panel.key: panel for panel in page.panels} for page in (before, after))
+    said += [f"Added {_named(panel)}" for key, panel in new.items() if key not in old]
+    said += [f"Removed {_named(panel)}" for key, panel in old.items() if key not in new]
+    both = [(old[key], panel) for key, panel in new.items() if key in old]
+    moved = [panel for was, panel in both if _place(was) != _place(panel)]
+    changed = [panel for was, panel in both if _at_its_place(was, panel) != panel]
+    said += [f"Changed {_named(panel)}" for panel in changed]
+    if moved and len(new) == len(old):
+        said.append("Arranged the panels")
+    if after.dates != before.dates:
+        said.append("Changed the dates")
+    if after.equal_axes != before.equal_axes:
+        said.append("Made the axes equal" if after.equal_axes else "Gave each chart its own axis")
+    return "; ".join(said)[:200]
+
+
+def _place(panel: Panel) -> tuple[int, int, int, int]:
+    return panel.x, panel.y, panel.w, panel.h
+
+
+def _at_its_place(panel: Panel, other: Panel) -> Panel:
+    return replace(panel, x=other.x, y=other.y, w=other.w, h=other.h)
+
+
+def _named(panel: Panel) -> str:
+    if panel.kind == PanelKind.TEXT:
+        return "a text"
+    return " and ".join(panel.names[:2]) or panel.group or "the overview"
