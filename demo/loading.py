@@ -7,7 +7,16 @@ from zoneinfo import ZoneInfo
 from django.contrib.auth.models import User
 
 from demo.generate import DATA
-from demo.scenario import EVENTS, ISLA, JUDGMENTS, KPIS, TIME_ZONE, DemoKpi
+from demo.scenario import (
+    EVENTS,
+    ISLA,
+    JUDGMENTS,
+    KPIS,
+    PAGE_PANELS,
+    PAGE_TITLE,
+    TIME_ZONE,
+    DemoKpi,
+)
 from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding, FindingStanding
 from fluctus.findings.queries import has_rule
@@ -22,8 +31,13 @@ from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.state import SegmentState
 from fluctus.kpis.values.services import set_aside
+from fluctus.overview.compare.services import keep_areas, keep_places
+from fluctus.overview.pages.services import change_page, create_page
+from fluctus.overview.pages.state import PageState
+from fluctus.tables.area_file import read_areas
 from fluctus.tables.calendar_file import Days, read_calendar
 from fluctus.tables.formats.opening import open_table
+from fluctus.tables.place_table import read_places
 
 
 def load_kpi(workspace: Workspace, demo: DemoKpi, actor: Actor) -> Kpi:
@@ -84,6 +98,27 @@ def load_events(workspace: Workspace, now: datetime) -> None:
     bring_events(workspace, Actor(None, now), gales, "gales.ics", told)
 
 
+def load_places(workspace: Workspace, author: User) -> None:
+    """Save where the quays are, and the islands around them."""
+    keep_places(workspace, read_places((DATA / "quays.csv").read_bytes()).places)
+    islands = read_areas((DATA / "islands.geojson").read_bytes())
+    keep_areas(workspace, "islands.geojson", islands, author)
+
+
+def load_page(workspace: Workspace, actor: Actor) -> None:
+    """Save the page that the lead shows on Mondays."""
+    panels = [
+        panel | {"kpis": tuple(panel.get("kpis", ())), "dates": None} for panel, _ in PAGE_PANELS
+    ]
+    page = create_page(workspace, PAGE_TITLE, panels)
+    state = PageState.from_json(page.state)
+    arranged = [
+        asdict(replace(panel, x=x, y=y, w=w, h=h))
+        for panel, (_, (x, y, w, h)) in zip(state.panels, PAGE_PANELS, strict=True)
+    ]
+    change_page(page, page.revision, {"panels": arranged}, actor)
+
+
 def load_all(workspace: Workspace, now: datetime) -> int:
     """Save every KPI of the scenario; returns how many."""
     people = {person.username: person for person in User.objects.filter(workspaces=workspace)}
@@ -91,4 +126,6 @@ def load_all(workspace: Workspace, now: datetime) -> int:
         load_kpi(workspace, demo, Actor(people[ISLA], now))
     load_events(workspace, now)
     load_judgments(workspace, people)
+    load_places(workspace, people[ISLA])
+    load_page(workspace, Actor(people[ISLA], now))
     return len(KPIS)

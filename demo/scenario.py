@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from datetime import date
+from typing import Any
 
 from fluctus.accounts.services import DEMO_PEOPLE
 from fluctus.core import Aggregation
@@ -157,3 +158,21 @@ KPIS = (
         floor=0.0, set_aside={"2026-06-12": "Strike, no sailings after noon"},
     ),
 )  # fmt: skip
+
+PAGE_TITLE = "Monday at the quays"
+PAGE_PANELS: tuple[tuple[dict[str, Any], tuple[int, int, int, int]], ...] = (
+    (
+        {
+            "kind": "text",
+            "text": "What changed at the quays, for the **Monday meeting**. "
+            "The ramp drill holds; what it takes to leave on time is another matter.",
+        },
+        (0, 0, 2, 2),
+    ),
+    ({"kind": "chart", "kpis": ["turnaround-at-quay"]}, (0, 2, 2, 10)),
+    ({"kind": "chart", "kpis": ["departures-on-time"]}, (0, 12, 1, 10)),
+    ({"kind": "shares", "kpis": ["vehicles-left-behind"]}, (1, 12, 1, 10)),
+    ({"kind": "number", "kpis": ["unplanned-stops"]}, (0, 22, 2, 3)),
+    ({"kind": "overview", "group": "Vessels"}, (0, 25, 2, 7)),
+)
+"""What a page of the demo shows, each with its column, row, width and height."""

@@ -268,6 +268,9 @@ class WindowSerializer(Query):
 
     first = serializers.CharField(required=False, max_length=40)
     last = serializers.CharField(required=False, max_length=40)
+    weeks = serializers.IntegerField(
+        min_value=1, max_value=5_000, required=False, help_text="The newest weeks alone."
+    )
     width = serializers.IntegerField(min_value=50, max_value=8000, default=1000)
     by = serializers.ChoiceField(
         choices(Grain), required=False, help_text="A grain coarser than the stored one."

@@ -40,7 +40,7 @@ class Look:
         by = query.get("by")
         return cls(
             View(Grain(by) if by else None, query.get("breakdown")),
-            Window(query["width"], query.get("first"), query.get("last")),
+            Window(query["width"], query.get("first"), query.get("last"), query.get("weeks")),
         )
 
 

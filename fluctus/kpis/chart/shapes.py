@@ -36,7 +36,10 @@ class KpiRow(Shape):
     latest: str
     """The latest value with its unit, as text."""
     latest_period: str | None
-    strip: list[float]
+    strip: list[int]
+    """The newest values, as percent of the way from the lowest to the highest of them."""
+    parts: int
+    """How many parts it has values of."""
     signal: StripSignal | None
     unexplained: int
     """Findings of its last segment that have no cause on record."""

@@ -37,6 +37,9 @@ MOST_OFF = 12
 """Pairs furthest off the line that are named."""
 CANNOT = "These KPIs cannot be held against each other."
 CAUTION = "Going together is not causing: both may follow something else."
+SHIFTED = (
+    "{names} shifted in these dates, which alone can make two go together, or hide that they do."
+)
 HOW = (
     "Each point is one {grain}: {x} across, {y} {later} up. The line is that of least squares. "
     "Named are those whose distance from it is beyond 2.660 times the mean moving range of these "
@@ -64,6 +67,12 @@ class Side:
         positions = np.flatnonzero(included).astype(np.intp)
         numbers = period_numbers(data.instants[positions], data.grain, data.calendar)
         return cls(kpi, chart, positions, Numbered(numbers, data.values[positions]))
+
+    @property
+    def segment(self) -> Ints:
+        """The segment that each of its values is in, shape (n,)."""
+        starts = [segment.start for segment in self.chart.analysis.segments]
+        return np.searchsorted(starts, self.positions, side="right") - 1
 
     def answer(self) -> shapes.PairSide:
         """Return it as the API does."""
@@ -112,7 +121,6 @@ def _answer(
     x, y = sides
     names = (x.chart.state.name, y.chart.state.name)
     drawn, off = _drawn(pairs, line)
-    starts = [segment.start for segment in y.chart.analysis.segments]
     positions = y.positions[pairs.second[drawn]]
     styles = x.chart.words.numbers, y.chart.words.numbers
     charts = [side.chart for side in sides]
@@ -128,7 +136,7 @@ def _answer(
             label=[y.chart.words.label(int(position)) for position in positions],
             x=pairs.x[drawn],
             y=pairs.y[drawn],
-            segment=np.searchsorted(starts, positions, side="right") - 1,
+            segment=y.segment[pairs.second[drawn]],
             off=off,
         ),
         segments=[
@@ -145,12 +153,19 @@ def _answer(
         sentence=say_pair(line, curve[lag], names),
         warning=shared,
         on_residuals=on_residuals,
-        caution=CAUTION,
+        caution=_caution(sides),
         how=HOW.format(grain=grain, x=names[0], y=names[1], later=_later(lag, grain)).replace(
             "  ", " "
         ),
         dates=shown_days(charts, dates),
     )
+
+
+def _caution(sides: list[Side]) -> str:
+    shifted = [side.chart.state.name for side in sides if len(set(side.segment)) > 1]
+    if not shifted:
+        return CAUTION
+    return f"{CAUTION} {SHIFTED.format(names=' and '.join(shifted))}"
 
 
 def _later(lag: int, grain: Grain) -> str:

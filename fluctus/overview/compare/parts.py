@@ -139,7 +139,7 @@ def named_parts(kpi: Kpi, chosen: list[str], most: int = MOST_PARTS) -> tuple[li
 def _part(
     name: str, chart: Chart, of_dates: OfDates, beside: PartsBeside | None, number: int,
     dates: Dates, total: float | None,
-) -> shapes.Part:  # fmt: skip
+) -> shapes.ComparedPart:  # fmt: skip
     last, values = chart.analysis.segments[-1], of_dates.values
     standing = None if beside is None else beside.parts[number]
     met = chart.target_met
@@ -149,7 +149,7 @@ def _part(
     newest = happenings.newest(1, raised)
     position = newest[0].points[0] if newest else None
     own = float(values.sum()) if len(values) else None
-    return shapes.Part(
+    return shapes.ComparedPart(
         name=name,
         chart=small_chart(chart, dates),
         n=len(values),
@@ -171,14 +171,14 @@ def _part(
     )
 
 
-def _sorted(parts: list[shapes.Part], order: PartOrder) -> list[shapes.Part]:
+def _sorted(parts: list[shapes.ComparedPart], order: PartOrder) -> list[shapes.ComparedPart]:
     """Sort parts, those that there is nothing to sort by last."""
     if order is PartOrder.NAME:
         return parts
     if order is PartOrder.NEWEST:
         return sorted(parts, key=lambda part: part.newest_at, reverse=True)
 
-    def key(part: shapes.Part) -> float:
+    def key(part: shapes.ComparedPart) -> float:
         value = part.average if order is PartOrder.AVERAGE else part.share_met
         return -np.inf if value is None else value
 

@@ -29,7 +29,7 @@ class StretchChoice(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Part(Shape):
+class ComparedPart(Shape):
     """A part of a KPI: its chart made small, and its numbers over the dates shown."""
 
     name: str
@@ -68,7 +68,7 @@ class Parts(Shape):
     grains: list[Grain]
     adds_up: bool
     """Whether the values of the parts add up to those of the whole."""
-    parts: list[Part]
+    parts: list[ComparedPart]
     rest: list[str]
     """Parts that are not shown, by name."""
     dates: ComparedDates

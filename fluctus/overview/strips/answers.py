@@ -59,9 +59,9 @@ def _latest_label(kpi: Kpi) -> str:
     return "" if text is None else label(from_text(text, grain, zone), grain, zone)
 
 
-def counts_answer(tally: Tally) -> shapes.Counts:
+def counts_answer(tally: Tally) -> shapes.WaysCounted:
     """Return how many KPIs are in each way."""
-    return shapes.Counts(
+    return shapes.WaysCounted(
         all=tally.count,
         new=tally.new,
         waits=tally.waits,

@@ -83,7 +83,7 @@ class OverviewRow(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Counts(Shape):
+class WaysCounted(Shape):
     """How many KPIs are in each way; one can be in several."""
 
     all: int
@@ -116,7 +116,7 @@ class Overview(Shape):
     """A stretch of all KPIs, and how all of them stand."""
 
     sentence: str
-    counts: Counts
+    counts: WaysCounted
     groups: list[GroupCount]
     count: int
     """How many are asked for, of which these rows are a stretch."""

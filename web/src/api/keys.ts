@@ -56,8 +56,10 @@ export const keys = {
     ...spans,
   ],
   patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
-  compared: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
-    'compared',
+  compared: (workspace: string, ...wanted: unknown[]): Key => ['compared', workspace, ...wanted],
+  pages: (workspace: string, ...wanted: unknown[]): Key => ['pages', workspace, ...wanted],
+  segmentsCompared: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
+    'segments-compared',
     workspace,
     kpi,
     ...compared,
@@ -114,7 +116,7 @@ const renewing =
     Promise.all(parts.map((key) => queries.invalidateQueries({ queryKey: key(workspace) })))
 
 /** What shows several KPIs at once. */
-const sideBySide = [keys.overview, keys.together]
+const sideBySide = [keys.overview, keys.together, keys.compared]
 
 /** What is asked for anew after an act of each kind. */
 export const renew = {
@@ -125,7 +127,7 @@ export const renew = {
       keys.versions,
       keys.lane,
       keys.acts,
-      keys.compared,
+      keys.segmentsCompared,
       keys.patterns,
       keys.howSoon,
       keys.reach,

@@ -1437,6 +1437,30 @@ export interface components {
             oldest: string | null;
             newest: string | null;
         };
+        /** @description A part of a KPI: its chart made small, and its numbers over the dates shown. */
+        ComparedPart: {
+            name: string;
+            chart: components["schemas"]["SmallChart"];
+            n: number;
+            average: number | null;
+            lower: number | null;
+            /** @description Its natural process limits, of its last segment. */
+            upper: number | null;
+            mean_range: number | null;
+            total: number | null;
+            /** @description Of the total of all parts, from 0 to 1; where the KPI adds up. */
+            share: number | null;
+            /** @description Of its values, those that meet the target, from 0 to 1. */
+            share_met: number | null;
+            findings: number;
+            /** @description When its newest finding began, in words. */
+            newest: string;
+            newest_at: string;
+            /** @description Where its average is beside what chance explains; null for a part that is not judged. */
+            side: components["schemas"]["Side"] | null;
+            chance_lower: number | null;
+            chance_upper: number | null;
+        };
         /** @description Two segments side by side. */
         Comparison: {
             before: string;
@@ -1454,6 +1478,13 @@ export interface components {
             after: string;
             change: string;
             percent: string;
+        };
+        /** @description How many values that come in are new, changed and the same, and how many do not come. */
+        Counts: {
+            new: number;
+            changed: number;
+            same: number;
+            missing: number;
         };
         /**
          * @description How a line is broken up.
@@ -1573,7 +1604,7 @@ export interface components {
         };
         /** @description What adding to a KPI would do; the positions are those of the chart. */
         Difference: {
-            counts: components["schemas"]["fluctus__kpis__values__difference__Counts"];
+            counts: components["schemas"]["Counts"];
             new: number[];
             changed: number[];
             missing: number[];
@@ -1874,7 +1905,7 @@ export interface components {
             stage: string;
             progress: number;
             rows: number;
-            parts: components["schemas"]["fluctus__intake__shapes__Part"][];
+            parts: components["schemas"]["Part"][];
             left_out: components["schemas"]["LeftOutRow"][];
             left_out_count: number;
             /** @description How the table was read, in words. */
@@ -2056,7 +2087,10 @@ export interface components {
             /** @description The latest value with its unit, as text. */
             latest: string;
             latest_period: string | null;
+            /** @description The newest values, as percent of the way from the lowest to the highest of them. */
             strip: number[];
+            /** @description How many parts it has values of. */
+            parts: number;
             signal: components["schemas"]["StripSignal"] | null;
             /** @description Findings of its last segment that have no cause on record. */
             unexplained: number;
@@ -2513,7 +2547,7 @@ export interface components {
         /** @description A stretch of all KPIs, and how all of them stand. */
         Overview: {
             sentence: string;
-            counts: components["schemas"]["fluctus__overview__strips__shapes__Counts"];
+            counts: components["schemas"]["WaysCounted"];
             groups: components["schemas"]["GroupCount"][];
             /** @description How many are asked for, of which these rows are a stretch. */
             count: number;
@@ -2713,6 +2747,13 @@ export interface components {
             w: number;
             h: number;
         };
+        /** @description What an import did to one KPI. */
+        Part: {
+            name: string;
+            slug: string | null;
+            created: boolean;
+            counts: components["schemas"]["Counts"];
+        };
         /** @description One KPI by its parts. */
         Parts: {
             kpi: string;
@@ -2724,7 +2765,7 @@ export interface components {
             grains: components["schemas"]["Grain"][];
             /** @description Whether the values of the parts add up to those of the whole. */
             adds_up: boolean;
-            parts: components["schemas"]["fluctus__overview__compare__shapes__Part"][];
+            parts: components["schemas"]["ComparedPart"][];
             /** @description Parts that are not shown, by name. */
             rest: string[];
             dates: components["schemas"]["ComparedDates"];
@@ -3649,6 +3690,16 @@ export interface components {
             /** @description Events or findings in one answer. */
             list_page: number;
         };
+        /** @description How many KPIs are in each way; one can be in several. */
+        WaysCounted: {
+            all: number;
+            new: number;
+            waits: number;
+            never: number;
+            steady: number;
+            not_predictable: number;
+            late: number;
+        };
         /**
          * @description How strong a line is.
          * @enum {string}
@@ -3666,54 +3717,6 @@ export interface components {
         Workspace: {
             slug: string;
             name: string;
-        };
-        /** @description What an import did to one KPI. */
-        fluctus__intake__shapes__Part: {
-            name: string;
-            slug: string | null;
-            created: boolean;
-            counts: components["schemas"]["fluctus__kpis__values__difference__Counts"];
-        };
-        /** @description How many values that come in are new, changed and the same, and how many do not come. */
-        fluctus__kpis__values__difference__Counts: {
-            new: number;
-            changed: number;
-            same: number;
-            missing: number;
-        };
-        /** @description A part of a KPI: its chart made small, and its numbers over the dates shown. */
-        fluctus__overview__compare__shapes__Part: {
-            name: string;
-            chart: components["schemas"]["SmallChart"];
-            n: number;
-            average: number | null;
-            lower: number | null;
-            /** @description Its natural process limits, of its last segment. */
-            upper: number | null;
-            mean_range: number | null;
-            total: number | null;
-            /** @description Of the total of all parts, from 0 to 1; where the KPI adds up. */
-            share: number | null;
-            /** @description Of its values, those that meet the target, from 0 to 1. */
-            share_met: number | null;
-            findings: number;
-            /** @description When its newest finding began, in words. */
-            newest: string;
-            newest_at: string;
-            /** @description Where its average is beside what chance explains; null for a part that is not judged. */
-            side: components["schemas"]["Side"] | null;
-            chance_lower: number | null;
-            chance_upper: number | null;
-        };
-        /** @description How many KPIs are in each way; one can be in several. */
-        fluctus__overview__strips__shapes__Counts: {
-            all: number;
-            new: number;
-            waits: number;
-            never: number;
-            steady: number;
-            not_predictable: number;
-            late: number;
         };
     };
     responses: never;

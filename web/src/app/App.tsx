@@ -14,6 +14,9 @@ const screen = <K extends string>(load: () => Promise<Record<K, ComponentType>>,
 const SignIn = lazy(async () => ({ default: (await import('../account/SignIn.tsx')).SignIn }))
 const Notices = lazy(() => import('./Notices.tsx'))
 const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
+const ComparePage = screen(() => import('../compare/ComparePage.tsx'), 'ComparePage')
+const PagesPage = screen(() => import('../pages/PagesPage.tsx'), 'PagesPage')
+const SheetPage = screen(() => import('../pages/SheetPage.tsx'), 'SheetPage')
 const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage')
 const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
 const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
@@ -71,6 +74,10 @@ function Screens() {
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
         <Route path="findings" element={<FindingsPage />} />
         <Route path="events" element={<EventsPage />} />
+        <Route path="compare" element={<ComparePage />} />
+        <Route path="compare/:way" element={<ComparePage />} />
+        <Route path="pages" element={<PagesPage />} />
+        <Route path="pages/:number" element={<SheetPage />} />
         <Route path="charts/:kpi/history" element={<HistoryPage />} />
         <Route path="charts/:kpi/values" element={<ValuesPage />} />
         <Route path="charts/:kpi" element={<ChartPage />} />

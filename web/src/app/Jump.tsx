@@ -49,6 +49,24 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
       go: () => navigate(`/${workspace}/charts/${kpi.slug}`),
     })),
     {
+      value: ' overview',
+      name: 'Overview',
+      hint: 'all KPIs on one time axis',
+      go: () => navigate(`/${workspace}`),
+    },
+    {
+      value: ' compare',
+      name: 'Compare',
+      hint: 'parts, people, pairs, places, shares',
+      go: () => navigate(`/${workspace}/compare`),
+    },
+    {
+      value: ' pages',
+      name: 'Pages',
+      hint: 'sheets arranged for others',
+      go: () => navigate(`/${workspace}/pages`),
+    },
+    {
       value: ' new',
       name: 'New KPI',
       hint: 'from a table',

@@ -14,6 +14,8 @@ const KEYS: [string, string][] = [
   ['+ −', 'Show fewer or more dates'],
   ['0', 'Show all dates'],
   ['Esc', 'Leave what you are doing without keeping it'],
+  ['V', 'Look at a chart from the overview, without leaving it'],
+  ['Alt ↑ ↓', 'Move a KPI in the overview, in an order of your own'],
   ['Delete', 'Remove the shift whose handle has the focus'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],

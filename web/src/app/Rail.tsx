@@ -2,6 +2,8 @@ import { ActionIcon, Menu, Skeleton, useMantineColorScheme } from '@mantine/core
 import {
   IconCalendarEvent,
   IconDots,
+  IconFileText,
+  IconGitCompare,
   IconKeyboard,
   IconLayoutList,
   IconLogout,
@@ -66,6 +68,12 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         </NavLink>
         <NavLink to={`/${workspace}/events`} className={classes.add}>
           <IconCalendarEvent size={16} aria-hidden /> Events
+        </NavLink>
+        <NavLink to={`/${workspace}/compare`} className={classes.add}>
+          <IconGitCompare size={16} aria-hidden /> Compare
+        </NavLink>
+        <NavLink to={`/${workspace}/pages`} className={classes.add}>
+          <IconFileText size={16} aria-hidden /> Pages
         </NavLink>
         <Link to={`/${workspace}/new`} className={classes.add}>
           <IconPlus size={16} aria-hidden /> New KPI

@@ -329,6 +329,7 @@ describe('the acts of a page', () => {
         onDetails={nothing}
         onTry={nothing}
         exporting={null}
+        onAddToPage={nothing}
       />,
     )
     expect(head).toContain('aria-label="Undo: Changed the target"')

@@ -11,6 +11,7 @@ import {
 import classes from './Chart.module.css'
 import { useDragAcross } from './gestures/useDragAcross.ts'
 import { useZoom } from './gestures/useZoom.ts'
+import { useHairline } from './hairline.tsx'
 import { Axes } from './layers/Axes.tsx'
 import type { AxisActs } from './layers/AxisHandle.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
@@ -24,7 +25,7 @@ import { type Changed, Changes } from './layers/lane/Changes.tsx'
 import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
 import { Plot } from './layers/Plot.tsx'
-import { Hairline, Lit, Ring } from './layers/Pointing.tsx'
+import { Followed, Hairline, Lit, Ring } from './layers/Pointing.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
 import { type SelectedSpan, Selection } from './layers/selection/Selection.tsx'
@@ -87,6 +88,8 @@ interface Props {
   onSelectSpan?: (from: number, to: number, more: boolean) => void
   /** The wheel or two fingers ask for so many times the dates, around a share of the width. */
   onZoom?: (factor: number, around: number) => void
+  /** Whether it follows the hairline that it shares with others on its screen, and moves it. */
+  shared?: boolean
   /** What moves the shifts; null where they stand. */
   handles?: ShiftHandles | null
   svgRef?: Ref<SVGSVGElement>
@@ -137,6 +140,7 @@ export function ChartView({
   onSplit = nothing,
   onSelectSpan = nothing,
   onZoom = nothing,
+  shared = false,
   handles = null,
   svgRef,
   children,
@@ -148,6 +152,7 @@ export function ChartView({
     () => (holds ? { ...wanted, average: false, limits: false } : wanted),
     [wanted, holds],
   )
+  const hairline = useHairline()
   const [hovered, setHovered] = useState<number | null>(null)
   const geometry = useMemo(
     () => layOut(chart, Math.max(300, width), height, shown, kept, brought),
@@ -242,6 +247,7 @@ export function ChartView({
           <Labels {...{ chart, geometry, candidates }} />
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
           <Lit chart={chart} geometry={geometry} positions={lit} />
+          {shared && <Followed chart={chart} geometry={geometry} />}
           {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}
           <rect
             data-part="plot"
@@ -254,6 +260,8 @@ export function ChartView({
             onPointerMove={(event) => {
               // What is being selected is looked at; a readout would lie over it.
               const index = event.buttons && pulling.current ? null : pointAt(event)
+              if (shared)
+                return hairline.set(index === null ? null : (geometry.times[index] ?? null))
               if (index === hovered) return
               setHovered(index)
               onHover(index === null ? null : (chart.points.position[index] ?? null))
@@ -261,6 +269,7 @@ export function ChartView({
             onPointerLeave={() => {
               setHovered(null)
               onHover(null)
+              if (shared) hairline.set(null)
             }}
             onPointerDown={(event) => {
               pulling.current = null

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core'
 import { Link } from 'react-router'
+import { AddToPage } from '../pages/AddToPage.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Overview.module.css'
 
@@ -28,6 +29,11 @@ export function Chosen({ workspace, chosen, onNone }: Props) {
           Against each other
         </Button>
       )}
+      <AddToPage
+        workspace={workspace}
+        size="xs"
+        panels={chosen.map((slug) => ({ kind: 'chart', kpis: [slug] }))}
+      />
       <Button size="xs" variant="default" onClick={onNone}>
         Choose none
       </Button>

@@ -3,9 +3,9 @@ import { useElementSize, useLocalStorage } from '@mantine/hooks'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { FirstKpi } from '../app/Empty.tsx'
+import { HairlineProvider } from '../chart/hairline.tsx'
 import { dayTime, type Span } from '../chart/small/place.ts'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
-import { HairlineProvider } from '../shared/looking/hairline.tsx'
 import { datesInAddress, useAddress } from '../shared/looking/useDates.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Pills } from '../shared/Pills.tsx'
@@ -117,7 +117,7 @@ function Overview() {
         />
       )}
       <div className={classes.body}>
-        <div ref={ref}>
+        <div ref={ref} className={classes.main}>
           {data.count === 0 && data.groups.length === 0 && (
             <p>No KPI is like that now. Ask for more.</p>
           )}

@@ -1,10 +1,10 @@
 import { Button, Checkbox } from '@mantine/core'
 import { memo } from 'react'
 import { Link } from 'react-router'
+import { useHairlineTime } from '../chart/hairline.tsx'
 import { Mark } from '../chart/layers/Mark.tsx'
 import { nearestTo, place, type Span } from '../chart/small/place.ts'
 import { NearHairline, SmallPlot } from '../chart/small/SmallPlot.tsx'
-import { useHairlineTime } from '../shared/looking/hairline.tsx'
 import { valueText } from '../shared/numbers.ts'
 import { shortPeriod } from '../shared/writing.ts'
 import classes from './Overview.module.css'
@@ -36,6 +36,7 @@ export const StripRow = memo(function StripRow(props: Props) {
     <>
       <div className={classes.name}>
         <Checkbox
+          className={classes.check ?? ''}
           size="xs"
           tabIndex={-1}
           checked={chosen}

@@ -10,9 +10,10 @@ import {
   useRef,
   useState,
 } from 'react'
+import { useHairline, useHairlineTime } from '../chart/hairline.tsx'
 import { linear } from '../chart/model/scale.ts'
 import { dayOf, dayTime, type Span } from '../chart/small/place.ts'
-import { useHairline, useHairlineTime } from '../shared/looking/hairline.tsx'
+import { AddToPage } from '../pages/AddToPage.tsx'
 import { TimeAxis } from '../shared/looking/TimeAxis.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { counted, longPeriod } from '../shared/writing.ts'
@@ -173,23 +174,30 @@ export function Strips(props: Props) {
           if (!item) return null
           if (!('row' in item))
             return (
-              <button
-                key={key}
-                type="button"
-                className={classes.heading}
-                style={{ ...at, height: HEADING }}
-                aria-expanded={!item.folded}
-                onClick={() =>
-                  props.onFold(
-                    item.folded
-                      ? wanted.folded.filter((name) => name !== item.group)
-                      : [...wanted.folded, item.group],
-                  )
-                }
-              >
-                {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
-                {item.group || 'No group'} · {item.count}
-              </button>
+              <div key={key} className={classes.heading} style={{ ...at, height: HEADING }}>
+                <button
+                  type="button"
+                  aria-expanded={!item.folded}
+                  onClick={() =>
+                    props.onFold(
+                      item.folded
+                        ? wanted.folded.filter((name) => name !== item.group)
+                        : [...wanted.folded, item.group],
+                    )
+                  }
+                >
+                  {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
+                  {item.group || 'No group'} · {item.count}
+                </button>
+                {item.group && (
+                  <AddToPage
+                    workspace={workspace}
+                    size="compact-xs"
+                    variant="subtle"
+                    panels={[{ kind: 'overview', group: item.group }]}
+                  />
+                )}
+              </div>
             )
           const row = rowAt(item.row)
           return (

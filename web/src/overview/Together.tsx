@@ -1,7 +1,7 @@
 import { Loader, Select } from '@mantine/core'
 import { Link } from 'react-router'
+import { useHairline } from '../chart/hairline.tsx'
 import { dayTime } from '../chart/small/place.ts'
-import { useHairline } from '../shared/looking/hairline.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Overview.module.css'

@@ -11,7 +11,7 @@ from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
 from fluctus.core.words.sentence import Beside, summarise
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.calendar import from_text, label
+from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.candidates import candidate_answers
@@ -31,11 +31,15 @@ from fluctus.kpis.observations.series import Observations
 
 @dataclass(frozen=True, slots=True)
 class Window:
-    """Which periods of a chart to give, from ``first`` to ``last``, for ``width`` pixels."""
+    """Which periods of a chart to give, for ``width`` pixels.
+
+    From ``first`` to ``last``; or those of the newest ``weeks``.
+    """
 
     width: int
     first: str | None = None
     last: str | None = None
+    weeks: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +51,8 @@ class OnRecord:
 
 
 NOTHING_ON_RECORD = OnRecord()
+WEEK = 7 * 86_400
+DAY_DIGITS = 10
 MOST_POINTS = 1_000
 """More points are thinned: an answer is as large as what is drawn, whatever the series."""
 COLUMNS = 220
@@ -221,10 +227,14 @@ def _kept_label(data: Observations, period: str) -> str:
 def _shown(chart: Chart, window: Window) -> tuple[int, int]:
     instants = chart.observations.instants
     start, stop = 0, len(instants)
+    if window.weeks and stop:
+        start = int(np.searchsorted(instants, instants[-1] - window.weeks * WEEK, side="right"))
     if window.first:
         start = int(np.searchsorted(instants, _instant(chart, window.first, "first")))
     if window.last:
-        last = _instant(chart, window.last, "last")
+        # A day is all of its hours.
+        whole_day = chart.observations.grain is Grain.HOUR and len(window.last) == DAY_DIGITS
+        last = _instant(chart, window.last + "T23:59" if whole_day else window.last, "last")
         stop = int(np.searchsorted(instants, last, side="right"))
     return min(start, stop), stop
 

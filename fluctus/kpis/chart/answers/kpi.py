@@ -28,10 +28,19 @@ def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
         if digest["latest"] is None
         else NumberStyle(**digest["numbers"]).amount(digest["latest"]),
         latest_period=digest["latest_period"],
-        strip=digest["strip"],
+        strip=_in_percent(digest["strip"]),
+        parts=len(kpi.breakdowns),
         signal=signal and _strip_signal(Rule(signal["rule"]), signal["strip_index"]),
         unexplained=kpi.unexplained,
     )
+
+
+def _in_percent(values: Sequence[float]) -> list[int]:
+    """Place values between the lowest, 0, and the highest, 100: a strip has no more pixels."""
+    low, high = min(values, default=0.0), max(values, default=0.0)
+    if not high > low:
+        return [50] * len(values)
+    return [round(100 * (value - low) / (high - low)) for value in values]
 
 
 def _strip_signal(rule: Rule, strip_index: int) -> shapes.StripSignal:

@@ -14,6 +14,8 @@ export type Review = NonNullable<SegmentSettings['review']>
 export interface View {
   first?: string
   last?: string
+  /** The newest weeks alone. */
+  weeks?: number
   /** A grain coarser than the stored one. */
   by?: Schemas['Grain']
   /** The one breakdown that is shown. */

@@ -147,7 +147,7 @@ export interface Compared {
 /** Two stretches of a chart side by side. */
 export function useComparison(place: Place, compared: Compared | null) {
   return useQuery({
-    queryKey: keys.compared(place, compared),
+    queryKey: keys.segmentsCompared(place, compared),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/comparison', {

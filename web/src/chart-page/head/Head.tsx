@@ -15,12 +15,16 @@ import { ExportMenu } from './ExportMenu.tsx'
 import { PageHead } from './PageHead.tsx'
 import { Views } from './Views.tsx'
 
+const AddToPageWindow = lazy(async () => ({
+  default: (await import('../../pages/AddToPage.tsx')).AddToPageWindow,
+}))
 const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
 export function Head() {
   const { place, look, state, dispatch, drawn, held, whole, acts, svg } = useChartSession()
   const [details, modal] = useDisclosure()
+  const [putting, put] = useDisclosure()
   return (
     <>
       <PageHead
@@ -30,6 +34,7 @@ export function Head() {
         redo={acts.redo}
         onDetails={modal.open}
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
+        onAddToPage={put.open}
         exporting={<ExportMenu place={place} view={look.view} chart={drawn} svg={svg} />}
       />
       <div className={classes.sentence} aria-live="polite">
@@ -46,6 +51,15 @@ export function Head() {
           {remark}
         </p>
       ))}
+      {putting && (
+        <Suspense>
+          <AddToPageWindow
+            workspace={place.workspace}
+            panels={[{ kind: 'chart', kpis: [place.kpi], view: look.viewName ?? '' }]}
+            onClose={put.close}
+          />
+        </Suspense>
+      )}
       {details && (
         <Suspense>
           <DetailsModal onClose={modal.close} />

@@ -20,11 +20,22 @@ interface Props {
   onDetails: () => void
   /** Begins a trial; null while one goes on. */
   onTry: (() => void) | null
+  onAddToPage: () => void
   exporting: ReactNode
 }
 
 /** The name of a chart, and what can be done with it as a whole. */
-export function PageHead({ chart, base, undo, redo, onDetails, onTry, exporting }: Props) {
+export function PageHead({
+  chart,
+  base,
+  undo,
+  redo,
+  onDetails,
+  onTry,
+  onAddToPage,
+  exporting,
+}: Props) {
+  const compare = base.replace(/\/charts\/.*$/, '/compare')
   return (
     <header className={classes.head}>
       <h1>{chart.kpi.name}</h1>
@@ -43,6 +54,15 @@ export function PageHead({ chart, base, undo, redo, onDetails, onTry, exporting 
           <Menu.Dropdown>
             <Menu.Item onClick={onTry ?? undefined} disabled={onTry === null}>
               What if…
+            </Menu.Item>
+            <Menu.Item onClick={onAddToPage}>Add to a page…</Menu.Item>
+            {chart.kpi.breakdowns.length > 0 && (
+              <Menu.Item component={Link} to={`${compare}/parts?kpi=${chart.kpi.slug}`}>
+                Compare its parts
+              </Menu.Item>
+            )}
+            <Menu.Item component={Link} to={`${compare}/pair?x=${chart.kpi.slug}`}>
+              Against another KPI
             </Menu.Item>
             <Menu.Item component={Link} to={`${base}/history`}>
               History

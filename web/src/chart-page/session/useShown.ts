@@ -2,10 +2,9 @@
 import { useLocalStorage } from '@mantine/hooks'
 import { useMemo } from 'react'
 import type { Chart, Shown } from '../../chart/model/types.ts'
+import { OWN_LINES, shownBut, withHidden } from '../../chart/model/views.ts'
 import { useChartSession } from './ChartSession.tsx'
 import { shownLines } from './lines.ts'
-
-const OWN: (keyof Shown)[] = ['average', 'limits', 'target']
 
 export function useShown() {
   const { look, state, dispatch, saved, drawn, acts } = useChartSession()
@@ -13,27 +12,8 @@ export function useShown() {
   const view = saved.views.find(({ name }) => name === look.viewName) ?? null
   const hidden = view && (state.adjusted ?? view.hidden)
 
-  const shown = useMemo<Shown>(
-    () =>
-      hidden
-        ? {
-            average: !hidden.includes('average'),
-            limits: !hidden.includes('limits'),
-            target: !hidden.includes('target'),
-          }
-        : kept,
-    [hidden, kept],
-  )
-  const chart = useMemo<Chart>(
-    () =>
-      hidden
-        ? {
-            ...drawn,
-            lines: drawn.lines.map((line) => ({ ...line, hidden: hidden.includes(line.key) })),
-          }
-        : drawn,
-    [drawn, hidden],
-  )
+  const shown = useMemo<Shown>(() => (hidden ? shownBut(hidden) : kept), [hidden, kept])
+  const chart = useMemo<Chart>(() => (hidden ? withHidden(drawn, hidden) : drawn), [drawn, hidden])
 
   return {
     view,
@@ -41,7 +21,7 @@ export function useShown() {
     chart,
     /** All that is hidden now, by name: what a view of it would keep. */
     hidden: [
-      ...OWN.filter((name) => !shown[name]),
+      ...OWN_LINES.filter((name) => !shown[name]),
       ...chart.lines.filter((line) => line.hidden).map((line) => line.key),
     ],
     /** Shows or hides something: of the chart for everybody, of a view for oneself until it is saved. */
@@ -49,7 +29,7 @@ export function useShown() {
       if (hidden) {
         const others = hidden.filter((other) => other !== name)
         dispatch({ type: 'adjust view', hidden: hide ? [...others, name] : others })
-      } else if (OWN.some((own) => own === name)) setKept({ ...kept, [name]: !hide })
+      } else if (OWN_LINES.some((own) => own === name)) setKept({ ...kept, [name]: !hide })
       else acts.changeLine(name, { hidden: hide })
     },
   }

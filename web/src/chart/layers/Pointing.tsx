@@ -1,5 +1,9 @@
+import { valueText } from '../../shared/numbers.ts'
+import { shortPeriod } from '../../shared/writing.ts'
+import { useHairlineTime } from '../hairline.tsx'
 import type { Geometry } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
+import { nearestTo } from '../small/place.ts'
 
 /** A line through the point that is read out, on both charts. */
 export function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
@@ -57,6 +61,35 @@ export function Ring({
     <g fill="none" stroke="var(--sea)" strokeWidth={2} data-part="chosen" data-on-screen>
       <circle cx={x} cy={geometry.y(chart.points.value[index] ?? 0)} r={8} />
       {range !== null && <circle cx={x} cy={geometry.ry(range)} r={7} />}
+    </g>
+  )
+}
+
+/** The hairline that several charts share, with the value it reads here. */
+export function Followed({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
+  const time = useHairlineTime()
+  const index = time === null ? undefined : nearestTo(geometry.times, time)
+  if (index === undefined) return null
+  const x = geometry.x(geometry.times[index] ?? 0)
+  const right = x > geometry.right - 120
+  return (
+    <g data-on-screen pointerEvents="none">
+      <Hairline geometry={geometry} index={index} />
+      <Ring chart={chart} geometry={geometry} index={index} />
+      <text
+        x={x + (right ? -10 : 10)}
+        y={geometry.values[0] + 4}
+        textAnchor={right ? 'end' : 'start'}
+        fontSize={11.5}
+        fontWeight={600}
+        fill="var(--ink)"
+        stroke="var(--card)"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {valueText(chart.points.value[index] ?? 0, chart.kpi.numbers)} ·{' '}
+        {shortPeriod(chart.points.period[index] ?? '', chart.kpi.grain)}
+      </text>
     </g>
   )
 }

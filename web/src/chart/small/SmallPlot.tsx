@@ -6,8 +6,8 @@ import { nearestTo, type Placed, type SmallChart } from './place.ts'
 interface Props {
   chart: SmallChart
   placed: Placed
-  /** Leaves everything but the values out, where many are drawn on one plot. */
-  bare?: boolean
+  /** Draws but one of them, where other lines go between: the levels, or the values. */
+  only?: 'levels' | 'values'
   color?: string
   markSize?: number
   target?: boolean
@@ -17,7 +17,7 @@ interface Props {
 export const SmallPlot = memo(function SmallPlot({
   chart,
   placed: { times, x, y, height },
-  bare = false,
+  only,
   color = 'var(--ink)',
   markSize = 4,
   target = false,
@@ -29,7 +29,7 @@ export const SmallPlot = memo(function SmallPlot({
   )
   return (
     <g>
-      {!bare && <Levels chart={chart} px={px} y={y} height={height} />}
+      {only !== 'values' && <Levels chart={chart} px={px} y={y} height={height} />}
       {target && chart.target !== null && (
         <path
           d={[chart.target, chart.target_high]
@@ -41,19 +41,23 @@ export const SmallPlot = memo(function SmallPlot({
           strokeDasharray="7 3 1.5 3"
         />
       )}
-      <path d={path} fill="none" stroke={color} strokeWidth={1.1} strokeLinejoin="round" />
-      {!bare &&
-        chart.aside.map((n) => <SetAside key={n} x={px(n)} y={y(chart.value[n] ?? 0)} size={3} />)}
-      {!bare &&
-        chart.marks.map((mark) => (
-          <Mark
-            key={mark.index}
-            kind={mark.mark}
-            x={px(mark.index)}
-            y={y(chart.value[mark.index] ?? 0)}
-            size={markSize}
-          />
-        ))}
+      {only !== 'levels' && (
+        <>
+          <path d={path} fill="none" stroke={color} strokeWidth={1.1} strokeLinejoin="round" />
+          {chart.aside.map((n) => (
+            <SetAside key={n} x={px(n)} y={y(chart.value[n] ?? 0)} size={3} />
+          ))}
+          {chart.marks.map((mark) => (
+            <Mark
+              key={mark.index}
+              kind={mark.mark}
+              x={px(mark.index)}
+              y={y(chart.value[mark.index] ?? 0)}
+              size={markSize}
+            />
+          ))}
+        </>
+      )}
     </g>
   )
 })

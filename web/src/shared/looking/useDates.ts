@@ -25,6 +25,12 @@ export function datesInAddress({ first, last, weeks }: DatesAsked): Record<strin
   return { first: null, last: null, weeks: text }
 }
 
+/** The dates that somebody chose on a screen; null where they are as they come. */
+export function ownDates(address: URLSearchParams): DatesAsked | null {
+  const chosen = ['first', 'last', 'weeks'].some((name) => address.has(name))
+  return chosen ? datesOf(address) : null
+}
+
 /** What the address of a screen asks for, and how to ask for something else. */
 export function useAddress() {
   const [address, setAddress] = useSearchParams()

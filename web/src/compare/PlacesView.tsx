@@ -1,0 +1,191 @@
+import { Button, FileButton, Group, Modal, Select, Textarea } from '@mantine/core'
+import { useDisclosure, useElementSize } from '@mantine/hooks'
+import { useState } from 'react'
+import { Problem } from '../api/client.ts'
+import { OnePlot } from '../chart/small/OnePlot.tsx'
+import { Notice } from '../shared/Notice.tsx'
+import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
+import { counted } from '../shared/writing.ts'
+import classes from './Compare.module.css'
+import { domainOf, type Measure, type Parts, type PlacedParts, usePlaceActs } from './compare.ts'
+import { PlacesMap } from './PlacesMap.tsx'
+import { useStrong } from './useStrong.ts'
+
+const MEASURES: { value: Measure; label: string }[] = [
+  { value: 'average', label: 'Average' },
+  { value: 'total', label: 'Total' },
+  { value: 'share_met', label: 'Share meeting the target' },
+  { value: 'findings', label: 'Findings' },
+]
+
+interface Props {
+  workspace: string
+  data: PlacedParts
+  measure: Measure
+  onMeasure: ((measure: Measure) => void) | null
+  /** The charts of the parts, which the map lights and is lit by. */
+  charts?: Parts | undefined
+}
+
+/** The parts of a KPI on a map, with a list that each lights the other of. */
+export function PlacesView({ workspace, data, measure, onMeasure, charts }: Props) {
+  const { ref, width } = useElementSize()
+  const strong = useStrong(data.parts.map(({ name }) => name))
+  const [opened, saying] = useDisclosure()
+  const { areas } = usePlaceActs(workspace)
+  return (
+    <>
+      {onMeasure && (
+        <div className={classes.asked}>
+          <Select
+            size="xs"
+            w={200}
+            aria-label="Measure"
+            data={MEASURES}
+            value={measure}
+            allowDeselect={false}
+            onChange={(value) => value && onMeasure(value as Measure)}
+          />
+          <Button size="xs" variant="default" onClick={saying.open}>
+            Say where they are
+          </Button>
+          <FileButton
+            accept=".geojson,.json,application/geo+json"
+            onChange={(file) =>
+              file &&
+              areas.mutate(file, {
+                onSuccess: ({ names, matched }) =>
+                  notifyUndoable(
+                    `${counted(names.length, 'area')}; ${counted(matched.length, 'part')} named so.`,
+                    () => undefined,
+                    'Good',
+                  ),
+                onError: notifyProblem,
+              })
+            }
+          >
+            {(props) => (
+              <Button size="xs" variant="default" loading={areas.isPending} {...props}>
+                Bring areas (GeoJSON)
+              </Button>
+            )}
+          </FileButton>
+        </div>
+      )}
+      <div className={onMeasure ? classes.beside : classes.stacked}>
+        <div className={`card ${classes.plot}`}>
+          <PlacesMap
+            {...{ workspace, data }}
+            strong={strong.strong}
+            onStrong={strong.hover}
+            height={onMeasure ? 440 : 280}
+          />
+        </div>
+        <div className={`card ${classes.plot}`}>
+          <table className={classes.table} onKeyDown={strong.onKey}>
+            <caption className="unseen">{data.name} by place</caption>
+            <tbody>
+              {[...data.parts]
+                .sort((one, other) => (other.value ?? 0) - (one.value ?? 0))
+                .map((part) => (
+                  <tr
+                    key={part.name}
+                    data-strong={part.name === strong.strong}
+                    onPointerEnter={() => strong.hover(part.name)}
+                    onPointerLeave={() => strong.hover(null)}
+                    onClick={() => strong.hold(part.name)}
+                  >
+                    <td>
+                      <button
+                        type="button"
+                        className={classes.namebutton}
+                        data-name={part.name}
+                        aria-pressed={part.name === strong.strong}
+                      >
+                        {part.name}
+                      </button>
+                    </td>
+                    <td>{part.text}</td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+          <div ref={ref}>
+            {charts && width > 0 && (
+              <OnePlot
+                label={`${data.name} by place, over time`}
+                lines={charts.parts.map(({ name, chart }) => ({ key: name, name, chart }))}
+                strong={strong.strong}
+                onStrong={strong.bring}
+                domain={domainOf(charts.dates)}
+                width={width}
+                height={240}
+              />
+            )}
+          </div>
+          {data.unplaced.length > 0 && (
+            <p className={`quiet ${classes.rest}`}>
+              Without a place: {data.unplaced.slice(0, 40).join(', ')}
+              {data.unplaced.length > 40 && ` and ${data.unplaced.length - 40} more`}.
+            </p>
+          )}
+        </div>
+      </div>
+      <SayPlaces {...{ workspace, opened, data }} onClose={saying.close} />
+    </>
+  )
+}
+
+/** A table of names and coordinates, pasted. */
+function SayPlaces({
+  workspace,
+  opened,
+  onClose,
+  data,
+}: {
+  workspace: string
+  opened: boolean
+  onClose: () => void
+  data: PlacedParts
+}) {
+  const { places } = usePlaceActs(workspace)
+  const [text, setText] = useState('')
+  const start = ['name,latitude,longitude', ...data.unplaced.slice(0, 20).map((one) => `${one},,`)]
+  const written = text || start.join('\n')
+  const exchanged =
+    places.error instanceof Problem && places.error.summary.includes('exchange them')
+  const keep = (exchange: boolean) =>
+    places.mutate({ text: written, exchange }, { onSuccess: onClose })
+  return (
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Where the parts are"
+      size="lg"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      <p className={classes.how}>
+        Paste a table with a column of names and columns called latitude and longitude, in degrees.
+      </p>
+      <Textarea
+        aria-label="Table of places"
+        autosize
+        minRows={8}
+        maxRows={16}
+        value={written}
+        onChange={(event) => setText(event.currentTarget.value)}
+      />
+      {places.error && <Notice error={places.error} />}
+      <Group mt="sm" justify="flex-end">
+        {exchanged && (
+          <Button variant="default" onClick={() => keep(true)}>
+            Exchange latitude and longitude
+          </Button>
+        )}
+        <Button loading={places.isPending} onClick={() => keep(false)}>
+          Keep these places
+        </Button>
+      </Group>
+    </Modal>
+  )
+}

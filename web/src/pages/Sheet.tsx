@@ -1,0 +1,229 @@
+import { ActionIcon } from '@mantine/core'
+import { IconPencil, IconTrash } from '@tabler/icons-react'
+import { type KeyboardEvent, Suspense, useState } from 'react'
+import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout'
+import 'react-grid-layout/css/styles.css'
+import type { DatesAsked } from '../shared/looking/useDates.ts'
+import classes from './Pages.module.css'
+import { PanelBody } from './PanelBody.tsx'
+import type { PageDetail, Panel } from './pages.ts'
+
+/** Pixels of a row of the grid, and between panels. */
+export const ROW = 36
+export const GAP = 14
+const COLUMNS = 2
+/** Below so many pixels panels stand under each other. */
+const NARROW = 680
+
+interface Props {
+  workspace: string
+  page: PageDetail
+  dates: DatesAsked
+  arranging: boolean
+  onPanels: (panels: Panel[]) => void
+  onWrite: (key: string) => void
+}
+
+/** The panels of a page in its grid, which shows only while they are arranged. */
+export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: Props) {
+  const { width, containerRef, mounted } = useContainerWidth({ initialWidth: 1000 })
+  const [said, setSaid] = useState('')
+  const [reaches, setReaches] = useState<Record<string, Reach>>({})
+  const narrow = width < NARROW
+  const layout: Layout = narrow
+    ? stacked(page.panels)
+    : page.panels.map(({ key, x, y, w, h }) => ({ i: key, x, y, w, h, minH: 2 }))
+  const common = page.equal_axes ? commonOf(page.panels, reaches) : {}
+
+  function arranged(next: Layout) {
+    if (narrow) return
+    const places = new Map(next.map((item) => [item.i, item]))
+    const panels = page.panels.map((panel) => {
+      const at = places.get(panel.key)
+      return at ? { ...panel, x: at.x, y: at.y, w: at.w, h: at.h } : panel
+    })
+    if (panels.some((panel, n) => !samePlace(panel, page.panels[n]))) onPanels(panels)
+  }
+
+  function onKey(event: KeyboardEvent<HTMLElement>, panel: Panel) {
+    if (!arranging || event.target !== event.currentTarget) return
+    if (event.key === 'Delete' || event.key === 'Backspace') return remove(panel)
+    const by = STEPS[event.key]
+    if (!by) return
+    event.preventDefault()
+    const moved = event.shiftKey ? resized(panel, by) : movedPanel(panel, by, page.panels)
+    const others = page.panels.filter((one) => one !== panel)
+    setSaid(
+      `Column ${moved.x + 1}, row ${moved.y + 1}, ${moved.w} wide, ${moved.h} high. ${others.length} others give way.`,
+    )
+    onPanels(
+      settled(
+        page.panels.map((one) => (one === panel ? moved : one)),
+        moved,
+      ),
+    )
+  }
+
+  const remove = (panel: Panel) => onPanels(page.panels.filter((one) => one !== panel))
+
+  return (
+    <div ref={containerRef}>
+      <div className="unseen" aria-live="polite">
+        {said}
+      </div>
+      {arranging && (
+        <p className={classes.detail}>
+          Drag panels, or press Tab to reach one: arrow keys move it, Shift and arrow keys make it
+          larger or smaller, Delete removes it.
+        </p>
+      )}
+      {mounted && page.panels.length > 0 && (
+        <ReactGridLayout
+          width={width}
+          layout={layout}
+          gridConfig={{
+            cols: narrow ? 1 : COLUMNS,
+            rowHeight: ROW,
+            margin: [28, GAP],
+            containerPadding: [0, 0],
+          }}
+          dragConfig={{ enabled: arranging && !narrow, cancel: 'button, a, input' }}
+          resizeConfig={{ enabled: arranging && !narrow }}
+          onDragStop={(next) => arranged(next)}
+          onResizeStop={(next) => arranged(next)}
+        >
+          {page.panels.map((panel) => (
+            <section
+              key={panel.key}
+              aria-label={panel.names.join(' and ') || panel.group || panel.kind}
+              data-panel={panel.key}
+              tabIndex={arranging ? 0 : undefined}
+              onKeyDown={(event) => onKey(event, panel)}
+            >
+              <div className={classes.panel}>
+                {arranging && (
+                  <header>
+                    <span className={classes.own}>{panel.kind}</span>
+                    <span className={classes.acts}>
+                      {panel.kind === 'text' && (
+                        <ActionIcon
+                          variant="subtle"
+                          size="sm"
+                          aria-label="Write the text"
+                          onClick={() => onWrite(panel.key)}
+                        >
+                          <IconPencil size={15} />
+                        </ActionIcon>
+                      )}
+                      <ActionIcon
+                        variant="subtle"
+                        size="sm"
+                        aria-label={`Remove ${panel.names.join(' and ') || panel.kind}`}
+                        onClick={() => remove(panel)}
+                      >
+                        <IconTrash size={15} />
+                      </ActionIcon>
+                    </span>
+                  </header>
+                )}
+                <Suspense>
+                  <PanelBody
+                    {...{ workspace, panel }}
+                    dates={dates}
+                    height={panel.h * (ROW + GAP) - GAP - (arranging ? 40 : 0)}
+                    axis={common[panel.key] ?? null}
+                    onReach={(unit, [low, high]) =>
+                      setReaches((all) => ({ ...all, [panel.key]: { unit, low, high } }))
+                    }
+                  />
+                </Suspense>
+              </div>
+            </section>
+          ))}
+        </ReactGridLayout>
+      )}
+    </div>
+  )
+}
+
+const STEPS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+}
+
+const samePlace = (one: Panel, other: Panel | undefined) =>
+  one.x === other?.x && one.y === other.y && one.w === other.w && one.h === other.h
+
+function resized(panel: Panel, [across, down]: [number, number]): Panel {
+  const w = Math.min(COLUMNS - panel.x, Math.max(1, panel.w + across))
+  return { ...panel, w, h: Math.min(40, Math.max(2, panel.h + down)) }
+}
+
+/** A panel that changes places with the next one above or below it, or goes to the other column. */
+function movedPanel(panel: Panel, [across, down]: [number, number], panels: Panel[]): Panel {
+  if (across) {
+    const w = panel.w === COLUMNS ? 1 : panel.w
+    return { ...panel, w, x: Math.min(COLUMNS - w, Math.max(0, panel.x + across)) }
+  }
+  const ends = panels.filter((one) => one !== panel)
+  const next =
+    down > 0
+      ? Math.min(...ends.filter(({ y }) => y > panel.y).map(({ y, h }) => y + h))
+      : Math.max(...ends.filter(({ y }) => y < panel.y).map(({ y }) => y))
+  return Number.isFinite(next) ? { ...panel, y: Math.max(0, next) } : panel
+}
+
+/** Panels moved down until none covers another; the one in the hand keeps its place. */
+function settled(panels: Panel[], held: Panel): Panel[] {
+  const order = [...panels].sort(
+    (one, other) =>
+      one.y - other.y ||
+      Number(other.key === held.key) - Number(one.key === held.key) ||
+      one.x - other.x,
+  )
+  const placed: Panel[] = []
+  for (const panel of order) {
+    let y = 0
+    // As high as it goes without covering one that is placed already.
+    for (const other of placed)
+      if (panel.x < other.x + other.w && other.x < panel.x + panel.w)
+        y = Math.max(y, other.y + other.h)
+    placed.push({ ...panel, y })
+  }
+  return panels.map((panel) => placed.find(({ key }) => key === panel.key) ?? panel)
+}
+
+function stacked(panels: Panel[]): Layout {
+  let y = 0
+  return [...panels]
+    .sort((one, other) => one.y - other.y || one.x - other.x)
+    .map(({ key, h }) => {
+      const item = { i: key, x: 0, y, w: 1, h }
+      y += h
+      return item
+    })
+}
+
+/** How far a chart reaches, in its unit. */
+interface Reach {
+  unit: string
+  low: number
+  high: number
+}
+
+/** One axis for all charts of a unit, where axes are to be equal. */
+function commonOf(panels: Panel[], reaches: Record<string, Reach>) {
+  const axes: Record<string, readonly [number, number]> = {}
+  for (const { key } of panels) {
+    const { unit } = reaches[key] ?? {}
+    const alike = Object.values(reaches).filter((reach) => reach.unit === unit)
+    if (unit === undefined || alike.length < 2) continue
+    axes[key] = [
+      Math.min(...alike.map(({ low }) => low)),
+      Math.max(...alike.map(({ high }) => high)),
+    ]
+  }
+  return axes
+}

@@ -1,0 +1,242 @@
+import { ActionIcon, Button, Loader, Menu, Modal, Switch, TextInput } from '@mantine/core'
+import { useDisclosure, useHotkeys } from '@mantine/hooks'
+import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
+import { lazy, Suspense, useEffect, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { HairlineProvider } from '../chart/hairline.tsx'
+import { DatePicker } from '../shared/looking/DatePicker.tsx'
+import type { DatesAsked } from '../shared/looking/useDates.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { days, moment } from '../shared/writing.ts'
+import classes from './Pages.module.css'
+import { datesSent, type PageDetail, sent, usePage, usePageActs, usePageHistory } from './pages.ts'
+import { Sheet } from './Sheet.tsx'
+
+const TextEditor = lazy(() => import('./TextEditor.tsx'))
+
+/** A page: a titled sheet of panels, to read from top to bottom, or to arrange. */
+export function SheetPage() {
+  const { workspace = '', number = '' } = useParams()
+  const page = usePage(workspace, Number(number))
+  if (page.isPending) return <Loader role="status" aria-label="Loading" />
+  if (page.error) return <Notice error={page.error} retry={page.refetch} />
+  return (
+    <HairlineProvider key={page.data.id}>
+      <Arranged workspace={workspace} page={page.data} />
+    </HairlineProvider>
+  )
+}
+
+function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) {
+  const acts = usePageActs(workspace, page.id)
+  const navigate = useNavigate()
+  const [arranging, setArranging] = useState(false)
+  const [writing, setWriting] = useState<string | null>(null)
+  const [history, showHistory] = useDisclosure()
+  const [deleting, ask] = useDisclosure()
+  const { undo, redo } = page.history
+  useEffect(() => {
+    document.title = `${page.title} · Fluctus`
+  }, [page.title])
+  useHotkeys([
+    ['mod+Z', () => undo && acts.turn.mutate(true)],
+    ['mod+shift+Z', () => redo && acts.turn.mutate(false)],
+    ['Escape', () => setArranging(false)],
+  ])
+  const written = page.panels.find(({ key }) => key === writing)
+  const dates = datesSent(page.dates) as DatesAsked
+
+  function keepText(text: string) {
+    setWriting(null)
+    if (written) {
+      const panels = page.panels.map((panel) => (panel === written ? { ...panel, text } : panel))
+      acts.change.mutate({ panels: panels.map(sent) })
+    } else {
+      const below = Math.max(0, ...page.panels.map(({ y, h }) => y + h))
+      const place = { x: 0, y: below, w: 2, h: 3 }
+      const panel = { key: `t${Date.now()}`, kind: 'text' as const, text, view: '', group: '' }
+      acts.change.mutate({
+        panels: [
+          ...page.panels.map(sent),
+          { ...panel, kpis: [], names: [], options: {}, dates: null, ...place },
+        ],
+      })
+    }
+  }
+
+  return (
+    <>
+      <div className={classes.tools}>
+        <span>
+          <Link to={`/${workspace}/pages`}>Pages</Link>
+        </span>
+        <ActionIcon
+          variant="default"
+          size={30}
+          title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
+          aria-label={undo ? `Undo: ${undo}` : 'Undo'}
+          disabled={!undo}
+          onClick={() => acts.turn.mutate(true)}
+        >
+          <IconArrowBackUp size={17} />
+        </ActionIcon>
+        <ActionIcon
+          variant="default"
+          size={30}
+          title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
+          aria-label={redo ? `Redo: ${redo}` : 'Redo'}
+          disabled={!redo}
+          onClick={() => acts.turn.mutate(false)}
+        >
+          <IconArrowForwardUp size={17} />
+        </ActionIcon>
+        <DatePicker
+          dates={dates}
+          shown={dates.first && dates.last ? [dates.first, dates.last] : null}
+          onChange={(next) => acts.change.mutate({ dates: next })}
+        />
+        {arranging && (
+          <Switch
+            size="xs"
+            label="Equal axes"
+            checked={page.equal_axes}
+            onChange={(event) => acts.change.mutate({ equal_axes: event.currentTarget.checked })}
+          />
+        )}
+        <Button size="xs" variant="default" onClick={() => setWriting('')}>
+          Add text
+        </Button>
+        <Button
+          size="xs"
+          variant={arranging ? 'filled' : 'default'}
+          aria-pressed={arranging}
+          onClick={() => setArranging(!arranging)}
+        >
+          {arranging ? 'Done' : 'Arrange'}
+        </Button>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="default" size={30} aria-label="More">
+              <IconDots size={17} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => window.print()}>Print</Menu.Item>
+            <Menu.Item onClick={showHistory.open}>History</Menu.Item>
+            <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </div>
+      <article className={`${classes.sheet} ${arranging ? classes.arranging : ''}`}>
+        <PageTitle
+          key={page.title}
+          title={page.title}
+          arranging={arranging}
+          onTitle={(title) => acts.change.mutate({ title })}
+        />
+        <p className={classes.dated}>{datesText(dates)}</p>
+        {page.panels.length === 0 && (
+          <p className={classes.empty}>
+            Nothing is here yet. “Add to a page” at a chart, a comparison or the{' '}
+            <Link to={`/${workspace}`}>overview</Link> puts it here; “Add text” writes beside it.
+          </p>
+        )}
+        <Sheet
+          {...{ workspace, page, arranging, dates }}
+          onPanels={(panels) => acts.change.mutate({ panels: panels.map(sent) })}
+          onWrite={setWriting}
+        />
+      </article>
+      {writing !== null && (
+        <Suspense>
+          <TextEditor
+            text={written?.text ?? ''}
+            onClose={() => setWriting(null)}
+            onKeep={keepText}
+          />
+        </Suspense>
+      )}
+      {history && <History {...{ workspace }} number={page.id} onClose={showHistory.close} />}
+      <Modal
+        opened={deleting}
+        onClose={ask.close}
+        title="Delete the page"
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <p>
+          {page.title} goes, with its history. The charts that it shows stay. This cannot be undone.
+        </p>
+        <Button
+          color="signal"
+          loading={acts.remove.isPending}
+          onClick={() =>
+            acts.remove.mutate(undefined, { onSuccess: () => navigate(`/${workspace}/pages`) })
+          }
+        >
+          Delete {page.title}
+        </Button>
+      </Modal>
+    </>
+  )
+}
+
+export function datesText({ first, last, weeks }: DatesAsked): string {
+  if (first && last) return days(first, last)
+  return weeks ? `Last ${weeks} weeks` : 'All dates'
+}
+
+function PageTitle({
+  title,
+  arranging,
+  onTitle,
+}: {
+  title: string
+  arranging: boolean
+  onTitle: (title: string) => void
+}) {
+  const [text, setText] = useState(title)
+  const keep = () => text.trim() && text.trim() !== title && onTitle(text.trim())
+  if (!arranging) return <h1>{title}</h1>
+  return (
+    <TextInput
+      className={classes.title ?? ''}
+      variant="unstyled"
+      aria-label="Title"
+      maxLength={120}
+      value={text}
+      onChange={(event) => setText(event.currentTarget.value)}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === 'Enter' && keep()}
+    />
+  )
+}
+
+function History({
+  workspace,
+  number,
+  onClose,
+}: {
+  workspace: string
+  number: number
+  onClose: () => void
+}) {
+  const acts = usePageHistory(workspace, number, true)
+  return (
+    <Modal opened onClose={onClose} title="History" closeButtonProps={{ 'aria-label': 'Close' }}>
+      {acts.isPending && <Loader role="status" aria-label="Loading" />}
+      {acts.error && <Notice error={acts.error} retry={acts.refetch} />}
+      {acts.data?.length === 0 && <p>Nothing was done to it since it was made.</p>}
+      <ul>
+        {acts.data?.map((act) => (
+          <li key={act.id}>
+            {act.summary}
+            {act.undone && ' (undone)'}{' '}
+            <span className="quiet">
+              {act.author}, {moment(act.at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Modal>
+  )
+}
