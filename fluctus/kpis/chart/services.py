@@ -101,7 +101,9 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
 
 def catch_up(now: datetime) -> int:
     """Make anew what is kept of charts that an older version has saved."""
-    old = Kpi.objects.filter(Q(proposals={}) | ~Q(digest__format=FORMAT))
+    old = Kpi.objects.filter(
+        Q(proposals={}) | Q(digest__format__isnull=True) | Q(digest__format__lt=FORMAT)
+    )
     keys = list(old.values_list("pk", flat=True))
     for pk in keys:
         with transaction.atomic():

@@ -124,6 +124,9 @@ BODIES = {
     "import": '{"mapping": {}}',
     "aside": '{"period": "2026-01-05", "reason": "Gale"}',
     "order": '{"slug": "ramp-cycle", "beside": "ramp-cycle"}',
+    "places": '{"text": "name,latitude,longitude"}',
+    "pages": '{"title": "Monday"}',
+    "panels": '{"kind": "text", "text": "Monday"}',
     "values": '{"edits": [{"period": "2026-01-05", "value": 3}]}',
 }
 """What an address takes, where that is more than nothing."""
@@ -131,7 +134,7 @@ BODIES = {
 
 QUERY = (
     "name=x&period=2026-01-05&first=2026-01-05&last=2026-02-02&version=1"
-    "&spans=2026-01-05/2026-02-02"
+    "&spans=2026-01-05/2026-02-02&x=ramp-cycle&y=ramp-cycle&kpi=ramp-cycle"
 )
 
 
@@ -149,7 +152,7 @@ def test_every_address_asks_who_is_there(api: Api) -> None:
             continue
         path = template.replace("{workspace}", "marrowick").replace("{kpi}", "ramp-cycle")
         path = path.replace("{upload}", str(upload)).replace("{number}", str(number))
-        multipart = path.endswith(("/uploads", "/events/read", "/events/imports"))
+        multipart = path.endswith(("/uploads", "/events/read", "/events/imports", "/areas"))
         kind = "application/json" if not multipart else "multipart/form-data; boundary=x"
         body = (
             "{}"

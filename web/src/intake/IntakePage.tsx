@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { ChartView } from '../chart/ChartView.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { notifyUndoable } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 import { Comparison, touched } from './Comparison.tsx'
 import classes from './Intake.module.css'
@@ -108,11 +109,26 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
           }
           const [first] = made.parts
           const names = made.parts.map((part) => part.name).join(', ')
-          notifications.show({
-            message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
-            autoClose: 5000,
-          })
-          if (first?.slug) navigate(`/${workspace}/charts/${first.slug}`)
+          const query = made.parts.map(({ slug }) => `kpi=${slug}`).join('&')
+          if (!into && made.parts.length > 1)
+            notifyUndoable(
+              `${names}: saved.`,
+              () => navigate(`/${workspace}/compare/goal?${query}`),
+              'Compare them',
+            )
+          else
+            notifications.show({
+              message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
+              autoClose: 5000,
+            })
+          // People with a goal are looked at beside each other, in one step.
+          const withGoal = !into && read?.goal && made.parts.length === 1
+          if (first?.slug)
+            navigate(
+              withGoal
+                ? `/${workspace}/compare/parts?plot=one&weeks=all&${query}`
+                : `/${workspace}/charts/${first.slug}`,
+            )
         },
       },
     )
