@@ -18,6 +18,8 @@ export function useStrong(names: string[]) {
       event.preventDefault()
       const next = buttons[at + by]
       next?.focus()
+      // The pointer that still lies somewhere has said less lately than the keys.
+      setHovered(null)
       if (next?.dataset.name) setHeld(next.dataset.name)
     },
   }

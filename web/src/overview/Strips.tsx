@@ -81,13 +81,13 @@ export function Strips(props: Props) {
   const strip = useStripPlace(list)
   const hairline = useHairline()
 
+  const activeSlug = active === null ? undefined : rowAt(active)?.slug
   // biome-ignore lint/correctness/useExhaustiveDependencies: it takes the focus once it is there
   useEffect(() => {
-    if (active === null) return
-    const row = rowAt(active)
-    const link = row && list.current?.querySelector<HTMLElement>(`[data-row="${row.slug}"]`)
+    const link =
+      activeSlug && list.current?.querySelector<HTMLElement>(`[data-row="${activeSlug}"]`)
     if (link && document.activeElement !== link) link.focus({ preventScroll: true })
-  }, [active, inView])
+  }, [activeSlug, inView])
 
   function moveTo(place: number) {
     const count = items.filter((item) => 'row' in item).length

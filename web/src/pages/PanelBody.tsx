@@ -79,9 +79,9 @@ const BODIES: Record<Panel['kind'], (props: PanelProps) => ReactNode> = {
   pair: PairPanel,
   overview: OverviewPanel,
   text: ({ panel }) => (
-    <div className={`${classes.text} ${classes.scrolls} ${classes.fill}`}>
+    <Filled className={classes.text ?? ''}>
       <Prose text={panel.text} />
-    </div>
+    </Filled>
   ),
 }
 
@@ -116,6 +116,16 @@ function Framed({
       {detail && <p className={classes.detail}>{detail}</p>}
       {children}
     </>
+  )
+}
+
+/** What fills the rest of a panel, and can be scrolled where there is not room for all of it. */
+function Filled({ className = '', children }: { className?: string; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what is cut off is reached by the keys as well
+    <div className={`${classes.fill} ${classes.scrolls} ${className}`} tabIndex={0}>
+      {children}
+    </div>
   )
 }
 
@@ -218,9 +228,9 @@ function PartsPanel(props: PanelProps) {
       to={addressOf(`/${workspace}/compare/parts`, address)}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls}`}>
+      <Filled>
         <PartsView data={query.data} look={look} onLook={null} />
-      </div>
+      </Filled>
     </Framed>
   )
 }
@@ -236,9 +246,9 @@ function SharesPanel(props: PanelProps) {
       to={addressOf(`/${workspace}/compare/shares`, { kpi, ...datesOfPanel(props) })}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls}`}>
+      <Filled>
         <SharesView data={query.data} bare />
-      </div>
+      </Filled>
     </Framed>
   )
 }
@@ -255,9 +265,9 @@ function PlacesPanel(props: PanelProps) {
       to={addressOf(`/${workspace}/compare/places`, { kpi, measure, ...datesOfPanel(props) })}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls}`}>
+      <Filled>
         <PlacesView {...{ workspace, measure }} data={query.data} onMeasure={null} />
-      </div>
+      </Filled>
     </Framed>
   )
 }
@@ -279,9 +289,9 @@ function GoalPanel(props: PanelProps) {
       })}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls}`}>
+      <Filled>
         <GoalView data={query.data} wide={false} />
-      </div>
+      </Filled>
     </Framed>
   )
 }
@@ -303,9 +313,9 @@ function PairPanel(props: PanelProps) {
       })}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls}`}>
+      <Filled>
         <PairView data={query.data} asTheyAre={false} onLag={null} onAsTheyAre={null} />
-      </div>
+      </Filled>
     </Framed>
   )
 }
@@ -331,11 +341,11 @@ function OverviewPanel(props: PanelProps) {
       to={addressOf(`/${workspace}`, datesOfPanel(props))}
       own={panel.dates}
     >
-      <div className={`${classes.fill} ${classes.scrolls} ${classes.strips}`}>
+      <Filled className={classes.strips ?? ''}>
         {data.rows.map((row) => (
           <SmallStrip key={row.slug} {...{ workspace, row, domain }} />
         ))}
-      </div>
+      </Filled>
     </Framed>
   )
 }
