@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
+from typing import Any
 from urllib.request import urlopen
 from zoneinfo import ZoneInfo
 
@@ -32,6 +33,7 @@ from fluctus.kpis.lines import BandState, LineState, Made  # noqa: E402
 from fluctus.kpis.models import Raises  # noqa: E402
 from fluctus.kpis.observations.frame import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
+from fluctus.overview.pages.services import create_page  # noqa: E402
 
 LINES = (
     LineState("average", Made.MOVING_AVERAGE.value, length=7),
@@ -80,6 +82,33 @@ def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
     client.force_login(person)
     name = settings.SESSION_COOKIE_NAME
     return name, str(client.cookies[name].value)
+
+
+def fill(slug: str, count: int, weeks: int) -> list[str]:
+    """Make a workspace of so many weekly KPIs, in eight groups; returns their slugs."""
+    person = User.objects.get(username="bench")
+    Workspace.objects.filter(slug=slug).delete()
+    workspace = Workspace.objects.create(slug=slug, name=slug)
+    Membership.objects.create(workspace=workspace, person=person)
+    zone = ZoneInfo("Europe/London")
+    random = np.random.default_rng(count)
+    first = date(2024, 11, 4)
+    periods = [start_of_day(first + timedelta(weeks=n), zone).timestamp() for n in range(weeks)]
+    for number in range(count):
+        values = random.normal(20, 1.5, weeks).tolist()
+        rows = [{"period": period, "value": value}
+                for period, value in zip(periods, values, strict=True)]  # fmt: skip
+        state = ChartState(f"KPI {number}", group=f"Group {number % 8}", direction="lower",
+                           target=22.0, time_zone=zone.key)  # fmt: skip
+        create_kpi(workspace, state, Grain.WEEK, frame_of(rows), Actor(person, clock.now()))
+    return list(workspace.kpis.order_by("pk").values_list("slug", flat=True))
+
+
+def make_sheet(workspace: str, kpis: list[str]) -> int:
+    """Make a page with a chart of each of some KPIs; returns its number."""
+    nothing: dict[str, Any] = {"view": "", "group": "", "text": "", "options": {}, "dates": None}
+    panels = [{"kind": "chart", "kpis": (kpi,), **nothing} for kpi in kpis]
+    return create_page(Workspace.objects.get(slug=workspace), "Charts", panels).pk
 
 
 @contextmanager

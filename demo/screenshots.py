@@ -64,10 +64,10 @@ def page_of(browser: Browser, address: str, *, scheme: str = "light", width: int
 
 
 def enter(page: Page) -> Page:
-    """Sign in to the demo and wait for its first chart."""
+    """Sign in to the demo and wait for the overview."""
     page.get_by_role("button", name="Look around").click()
-    page.locator("[data-line=average]").wait_for()
-    page.wait_for_timeout(400)
+    page.locator("[data-row]").first.wait_for()
+    page.wait_for_timeout(600)
     return page
 
 
@@ -85,7 +85,7 @@ def keep(page: Page, name: str) -> None:
 
 
 def try_out(page: Page) -> None:
-    """Picture a target that is pulled, and a trial."""
+    """Picture a target that is pulled."""
     open_chart(page, "turnaround-at-quay")
     box = page.locator("[data-line=target]").bounding_box()
     assert box, "the target has a tag"
@@ -97,22 +97,10 @@ def try_out(page: Page) -> None:
     keep(page, "target")
     page.keyboard.press("Escape")
     page.mouse.up()
-    open_chart(page, "turnaround-at-quay")
-    page.get_by_role("button", name="More").click()
-    page.get_by_role("menuitem", name="What if").click()
-    page.get_by_role("application").focus()
-    page.keyboard.press("End")
-    page.keyboard.press(",")
-    page.get_by_role("button", name="Try another value").click()
-    page.get_by_label("Value, min").fill("19.5")
-    page.get_by_role("button", name="Try this value").click()
-    page.get_by_text("Average 19.4 → 19.2").wait_for()
-    page.wait_for_timeout(400)
-    keep(page, "trial")
 
 
 def lay_over(page: Page) -> None:
-    """Picture lines and a band on a chart, a selection, and a state of the world."""
+    """Picture lines and a band on a chart, and a selection."""
     open_chart(page, "galley-waste")
     for made, times in (("Mean", "1"), ("Mean", "1.25"), ("Moving average", None)):
         page.get_by_role("button", name="Add", exact=True).click()
@@ -144,16 +132,34 @@ def lay_over(page: Page) -> None:
     page.mouse.move(10, 400)
     page.wait_for_timeout(900)
     keep(page, "selection")
-    open_chart(page, "departures-on-time")
-    page.get_by_role("button", name="Add", exact=True).click()
-    page.get_by_role("menuitem", name="In and out of Gale warning").click()
-    page.locator('[data-part="stripes"] rect').first.wait_for()
-    page.wait_for_timeout(700)
-    keep(page, "state")
+
+
+def side_by_side(page: Page) -> None:
+    """Picture the overview with its hairline, comparisons, and a page."""
+    strip = page.locator("[data-place='4'] [role=img]").bounding_box()
+    assert strip, "the overview has strips"
+    page.mouse.move(strip["x"] + strip["width"] * 0.86, strip["y"] + 20)
+    page.wait_for_timeout(300)
+    keep(page, "overview")
+    for name, way in (
+        ("parts", "parts?kpi=vehicles-left-behind"),
+        ("pair", "pair?x=ramp-cycle&y=turnaround-at-quay"),
+        ("places", "places?kpi=vehicles-left-behind"),
+    ):
+        page.goto(f"/marrowick/compare/{way}")
+        page.get_by_role("main").get_by_role("img").first.wait_for()
+        page.wait_for_timeout(1200)
+        keep(page, name)
+    page.goto("/marrowick/pages")
+    page.get_by_role("link", name="Monday at the quays").click()
+    page.locator("[data-part=points]").nth(1).wait_for()
+    page.wait_for_timeout(900)
+    keep(page, "page")
 
 
 def judge(page: Page) -> None:
-    """Picture findings, events, the history and a season."""
+    """Picture findings and events."""
+    open_chart(page, "turnaround-at-quay")
     page.get_by_role("button", name="Open the finding Above the upper limit").click()
     page.get_by_role("complementary", name="Finding").get_by_text("Why it is flagged").wait_for()
     page.evaluate("window.scrollTo(0, 0)")
@@ -168,18 +174,6 @@ def judge(page: Page) -> None:
     page.get_by_role("table", name="Events").wait_for()
     page.wait_for_timeout(500)
     keep(page, "events")
-    page.goto("/marrowick/charts/turnaround-at-quay/history")
-    page.get_by_text("As it came").wait_for()
-    page.wait_for_timeout(500)
-    keep(page, "history")
-    open_chart(page, "passengers-a-day")
-    page.get_by_role("button", name="Let the limits follow it").nth(1).click()
-    page.get_by_text("In season, expect").wait_for()
-    page.evaluate("window.scrollTo(0, 0)")
-    page.wait_for_timeout(600)
-    keep(page, "season")
-    page.keyboard.press("Control+z")
-    page.wait_for_timeout(900)
 
 
 def main(address: str) -> None:
@@ -190,8 +184,8 @@ def main(address: str) -> None:
             executable_path="/usr/bin/chromium", args=CHROMIUM.split()
         )
         page = page_of(browser, address)
-        keep(page, "sign-in")
-        keep(enter(page), "chart")
+        side_by_side(enter(page))
+        keep(open_chart(page, "turnaround-at-quay"), "chart")
         judge(page)
         try_out(page)
         lay_over(page)
@@ -209,7 +203,8 @@ def main(address: str) -> None:
         page.goto("/marrowick/charts/turnaround-at-quay/values")
         page.wait_for_timeout(1200)
         keep(page, "values")
-        keep(enter(page_of(browser, address, scheme="dark")), "dark")
+        dark = enter(page_of(browser, address, scheme="dark"))
+        keep(open_chart(dark, "turnaround-at-quay"), "dark")
         keep(enter(page_of(browser, address, width=390)), "phone")
         browser.close()
 
