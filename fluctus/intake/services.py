@@ -7,11 +7,13 @@ from typing import Any
 from django.db import connections, transaction
 
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.intake.hooks import place_keepers
 from fluctus.intake.models import UNDER_WAY, Import, ImportPart, ImportStatus, Upload
 from fluctus.intake.queries import later_edits
 from fluctus.intake.readings import read_whole
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.places import places_in
 from fluctus.intake.understanding.reading import Reading
 from fluctus.intake.uploads import forget
 from fluctus.kpis.actor import Actor
@@ -80,6 +82,9 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
             else [_create(planned, reading, kpi, actor, report) for kpi in chosen]
         )
         report("Finishing", 0.95)
+        if places := places_in(reading.table):
+            for keeper in place_keepers:
+                keeper(planned.workspace, places)
         _note_done(planned, reading, parts)
     forget(planned.upload)
     planned.refresh_from_db()

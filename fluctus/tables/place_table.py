@@ -1,6 +1,7 @@
 """Places from a table: a name, its latitude and its longitude, in any order of columns."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fluctus.tables.calendar_file import Broken
@@ -54,12 +55,18 @@ def read_places(content: bytes, exchange: bool = False) -> PlacesRead:
         raise TableError(NO_NAMES)
     if exchange:
         latitude, longitude = longitude, latitude
-    norths = read_numbers(columns[latitude][1:]).values
-    easts = read_numbers(columns[longitude][1:]).values
+    return place_rows(
+        grid.lines.to_list()[1:], columns[named][1:], columns[latitude][1:], columns[longitude][1:]
+    )
+
+
+def place_rows(
+    lines: Sequence[int], names: Sequence[str], latitudes: Sequence[str], longitudes: Sequence[str]
+) -> PlacesRead:
+    """Read the cells of rows with a place each; rows of one name must agree, the first counts."""
+    norths, easts = read_numbers(latitudes).values, read_numbers(longitudes).values
     places: dict[str, PlaceRow] = {}
     broken: list[Broken] = []
-    lines = grid.lines.to_list()[1:]
-    names = columns[named][1:]
     for line, cell, north, east in zip(lines, names, norths, easts, strict=True):
         name = cell.strip()[:NAME]
         problem = _problem(name, north, east, places.get(name))

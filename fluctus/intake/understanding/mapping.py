@@ -23,6 +23,8 @@ class ColumnRole(StrEnum):
     TARGET = "target"
     TARGET_HIGH = "target_high"
     NOTE = "note"
+    LATITUDE = "latitude"
+    LONGITUDE = "longitude"
     IGNORE = "ignore"
 
 

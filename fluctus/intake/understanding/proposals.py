@@ -15,6 +15,7 @@ from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import PERIOD, VALUE
 from fluctus.tables.meaning.words import as_words
+from fluctus.tables.place_table import LATITUDE, LONGITUDE
 
 TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
 LOW_SIDE = re.compile(r"\b(low|lower|lowest|min|minimum|least|from)\b", re.IGNORECASE)
@@ -120,6 +121,8 @@ def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRo
         role = (
             ColumnRole(part["part"].lower()) if part
             else ColumnRole.TARGET if TARGET.search(name)
+            else ColumnRole.LATITUDE if LATITUDE.match(name)
+            else ColumnRole.LONGITUDE if LONGITUDE.match(name)
             else ColumnRole.IGNORE if IDENTITY.search(name)
             else ColumnRole.VALUE
         )  # fmt: skip

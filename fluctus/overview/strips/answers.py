@@ -81,7 +81,9 @@ def nearby_answer(days: list[tuple[date, int]], dates: Dates) -> shapes.Nearby |
         return None
     counts = np.zeros(length, np.intp)
     for day, count in days:
-        counts[(day - dates.first).days] += count
+        at = (day - dates.first).days
+        if 0 <= at < length:
+            counts[at] += count
     grown = np.convolve(counts, np.ones(2 * NEAR + 1, np.intp))[NEAR : NEAR + length]
     return shapes.Nearby(dates.first.isoformat(), grown.tolist())
 

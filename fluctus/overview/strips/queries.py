@@ -6,7 +6,19 @@ from datetime import date, datetime, timedelta
 from enum import StrEnum
 
 from django.contrib.auth.models import User
-from django.db.models import Count, Exists, F, Max, Min, OuterRef, Q, QuerySet, Subquery
+from django.db.models import (
+    Count,
+    DateTimeField,
+    Exists,
+    ExpressionWrapper,
+    F,
+    Max,
+    Min,
+    OuterRef,
+    Q,
+    QuerySet,
+    Subquery,
+)
 from django.db.models.functions import Lower, TruncDate
 
 from fluctus.accounts.models import Workspace
@@ -183,11 +195,12 @@ def span_of(workspace: Workspace) -> tuple[date, date] | None:
     oldest, newest = ends["oldest__min"], ends["newest__max"]
     if oldest is None or newest is None:
         return None
-    # A day somewhere begins before it does in UTC, so that the last one is not cut off.
-    return (oldest + SOMEWHERE).date(), (newest + SOMEWHERE).date()
+    # A day begins up to 14 hours before it does in UTC, and up to 12 after: none is cut off.
+    return (oldest - WEST).date(), (newest + EAST).date()
 
 
-SOMEWHERE = timedelta(hours=12)
+WEST, EAST = timedelta(hours=12), timedelta(hours=14)
+MIDDAY = timedelta(hours=12)
 
 
 def dates_in(span: tuple[date, date] | None, query: dict[str, object]) -> Dates:
@@ -215,6 +228,10 @@ def findings_by_day(workspace: Workspace, dates: Dates) -> list[tuple[date, int]
     """Count the findings on the charts by the day they begin, in order."""
     rows = Finding.objects.filter(kpi__workspace=workspace, standing=FindingStanding.PRESENT)
     if dates.first is not None and dates.last is not None:
-        rows = rows.filter(first__date__gte=dates.first, first__date__lte=dates.last)
-    counted = rows.annotate(day=TruncDate("first")).order_by("day").values_list("day")
+        rows = rows.filter(
+            first__date__gte=dates.first - timedelta(days=1), first__date__lte=dates.last
+        )
+    # Midnight of nearly every zone, half a day later, is within that day in UTC.
+    begun = ExpressionWrapper(F("first") + MIDDAY, output_field=DateTimeField())
+    counted = rows.annotate(day=TruncDate(begun)).order_by("day").values_list("day")
     return list(counted.annotate(Count("pk")))

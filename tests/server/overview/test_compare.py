@@ -311,3 +311,18 @@ def test_shares_add_up_to_the_whole_period_by_period(api: Api, left: str) -> Non
     refused = api.get(f"{mean}/shares")
     assert refused.status_code == 422
     assert "what adds up" in refused.json()["issues"][0]["remedy"]
+
+
+def test_places_come_with_the_data_that_has_their_coordinates(api: Api) -> None:
+    rows = [
+        f"{WEEKS[n]},{name},{5 + n},{north},{east}"
+        for n in range(6)
+        for name, north, east in (("Ainsey", 57.07, -20.1), ("Holmsand", 57.38, -19.7))
+    ]
+    text = "\n".join(["Week,Quay,Left behind,Latitude,Longitude", *rows])
+    made = ok(api.bring_in(text, grain="week"))
+    assert [part["name"] for part in made["parts"]] == ["Left behind"]
+    seen = ok(api.get(f"/kpis/{made['parts'][0]['slug']}/places"))
+    assert [(part["latitude"], part["longitude"]) for part in seen["parts"]] == [
+        (57.07, -20.1), (57.38, -19.7),
+    ]  # fmt: skip

@@ -10,7 +10,7 @@ from fluctus.findings.models import Finding, Look
 from fluctus.http import clock
 from fluctus.kpis.models import Kpi
 from fluctus.overview.models import HandOrder, KpiStanding
-from tests.conftest import Api, join, ok, revision
+from tests.conftest import Api, csv_of, join, ok, revision
 
 STEADY = [10, 11, 10, 12, 11, 10, 9, 10, 11, 10, 12, 9, 10, 11, 10, 9, 11, 10, 12, 10.0]
 RUN = [*STEADY, *([13] * 9)]
@@ -173,3 +173,14 @@ def test_how_a_kpi_stands_is_kept_by_every_write_and_caught_up_with(kpis: Api) -
     assert KpiStanding.objects.get(kpi__slug="spiked").reach == "never"
     nothing = ok(Api(join("calum", "empty"), "empty").get("/overview"))
     assert (nothing["rows"], nothing["sentence"], nothing["first"]) == ([], "", None)
+
+
+@pytest.mark.parametrize("zone", ["Pacific/Auckland", "Pacific/Kiritimati", "America/Los_Angeles"])
+def test_no_day_is_cut_off_in_other_zones(api: Api, zone: str) -> None:
+    ok(api.bring_in(csv_of(SPIKE), {"name": "Afar"}, grain="week", time_zone=zone))
+    (row,) = ok(api.get("/overview"))["rows"]
+    assert (row["chart"]["period"][0], row["chart"]["period"][-1]) == ("2026-01-05", "2026-05-25")
+    near = ok(api.get("/overview", first="2026-03-20", last="2026-04-10"))["nearby"]["counts"]
+    assert sum(near) in (14, 15)
+    (row,) = ok(api.get("/overview", first="2026-03-30", last="2026-03-30"))["rows"]
+    assert row["chart"]["period"] == ["2026-03-30"]

@@ -1429,7 +1429,7 @@ export interface components {
          * @description What a column of a table is for.
          * @enum {string}
          */
-        ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "ignore";
+        ColumnRole: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "latitude" | "longitude" | "ignore";
         /** @description The days that are shown, of those that there are values of; null where there are none. */
         ComparedDates: {
             first: string | null;
@@ -2375,7 +2375,7 @@ export interface components {
             last_line?: number | null;
             layout?: components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"];
             roles?: {
-                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "ignore";
+                [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "latitude" | "longitude" | "ignore";
             };
             date_style?: components["schemas"]["DateStyle"] | components["schemas"]["NullEnum"];
             decimal_mark?: components["schemas"]["DecimalMark"] | components["schemas"]["NullEnum"];
@@ -8008,6 +8008,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -8159,6 +8161,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -8302,6 +8306,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -8445,6 +8451,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -8599,6 +8607,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -9130,6 +9140,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -9561,6 +9573,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -9713,6 +9727,8 @@ export interface operations {
                 first?: string;
                 last?: string;
                 version: number;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -9861,6 +9877,8 @@ export interface operations {
                 first?: string;
                 last?: string;
                 version: number;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -10435,6 +10453,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -10583,6 +10603,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -10859,6 +10881,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -11147,6 +11171,8 @@ export interface operations {
                 first?: string;
                 last?: string;
                 state?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -11292,6 +11318,8 @@ export interface operations {
                 last?: string;
                 /** @description First and last period of each: 2026-01-05/2026-03-02. */
                 spans: string[];
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header?: never;
@@ -11566,6 +11594,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {
@@ -11717,6 +11747,8 @@ export interface operations {
                 by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
                 first?: string;
                 last?: string;
+                /** @description The newest weeks alone. */
+                weeks?: number;
                 width?: number;
             };
             header: {

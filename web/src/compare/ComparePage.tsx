@@ -11,6 +11,7 @@ import { Notice } from '../shared/Notice.tsx'
 import classes from './Compare.module.css'
 import {
   type Measure,
+  type PairAsked,
   type PartOrder,
   useGoal,
   usePair,
@@ -318,18 +319,38 @@ function PairScreen({ workspace, kpis }: ScreenProps) {
   const y = address.get('y') ?? ''
   const lag = Math.min(12, Math.max(0, Number(address.get('lag')) || 0))
   const asTheyAre = address.get('as') === 'they-are'
-  const pair = usePair(workspace, { ...dates, x, y, lag, as_they_are: asTheyAre })
+  const by = (address.get('by') ?? undefined) as PairAsked['by']
+  const asked = { ...dates, x, y, lag, as_they_are: asTheyAre, ...(by ? { by } : {}) }
+  const pair = usePair(workspace, asked)
   return (
     <>
       <Asked
         workspace={workspace}
         shown={pair.data?.dates}
         panel={
-          x && y ? { kind: 'pair', kpis: [x, y], options: { lag }, dates: ownDates(address) } : null
+          x && y
+            ? {
+                kind: 'pair',
+                kpis: [x, y],
+                options: { lag, ...(by ? { by } : {}) },
+                dates: ownDates(address),
+              }
+            : null
         }
       >
         <OneKpi {...{ kpis }} label="Across" value={x} onChange={(slug) => ask({ x: slug })} />
         <OneKpi {...{ kpis }} label="Up" value={y} onChange={(slug) => ask({ y: slug })} />
+        {pair.data && pair.data.grains.length > 1 && (
+          <Select
+            size="xs"
+            w={110}
+            label="By"
+            data={pair.data.grains}
+            value={pair.data.grain}
+            allowDeselect={false}
+            onChange={(grain) => ask({ by: grain })}
+          />
+        )}
       </Asked>
       <State query={pair} nothing={x && y ? null : 'Choose two KPIs to hold against each other.'} />
       {pair.data && !pair.error && (

@@ -10,6 +10,7 @@ import { NearHairline, SmallPlot } from '../chart/small/SmallPlot.tsx'
 import { useChart } from '../chart-page/data/chart.ts'
 import {
   type Measure,
+  type PairAsked,
   type PartOrder,
   useGoal,
   usePair,
@@ -300,7 +301,9 @@ function PairPanel(props: PanelProps) {
   const { workspace, panel, dates } = props
   const [x = '', y = ''] = panel.kpis
   const { lag } = panel.options
-  const query = usePair(workspace, { ...dates, x, y, lag, as_they_are: false })
+  const by = (panel.options.by || undefined) as PairAsked['by']
+  const asked = { ...dates, x, y, lag, as_they_are: false, ...(by ? { by } : {}) }
+  const query = usePair(workspace, asked)
   if (!query.data) return <Waiting query={query} />
   return (
     <Framed
@@ -309,6 +312,7 @@ function PairPanel(props: PanelProps) {
         x,
         y,
         lag: lag ? String(lag) : null,
+        by,
         ...datesOfPanel(props),
       })}
       own={panel.dates}

@@ -1,12 +1,13 @@
-import { ActionIcon } from '@mantine/core'
+import { ActionIcon, Button } from '@mantine/core'
 import { IconPencil, IconTrash } from '@tabler/icons-react'
 import { type KeyboardEvent, Suspense, useState } from 'react'
 import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout'
 import 'react-grid-layout/css/styles.css'
-import type { DatesAsked } from '../shared/looking/useDates.ts'
+import { DatePicker } from '../shared/looking/DatePicker.tsx'
+import { type DatesAsked, DEFAULT_WEEKS } from '../shared/looking/useDates.ts'
 import classes from './Pages.module.css'
 import { PanelBody } from './PanelBody.tsx'
-import type { PageDetail, Panel } from './pages.ts'
+import { datesSent, type PageDetail, type Panel } from './pages.ts'
 
 /** Pixels of a row of the grid, and between panels. */
 export const ROW = 36
@@ -105,6 +106,18 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   <header>
                     <span className={classes.own}>{panel.kind}</span>
                     <span className={classes.acts}>
+                      {panel.kind !== 'text' && (
+                        <OwnDates
+                          panel={panel}
+                          onDates={(own) =>
+                            onPanels(
+                              page.panels.map((one) =>
+                                one === panel ? { ...panel, dates: own } : one,
+                              ),
+                            )
+                          }
+                        />
+                      )}
                       {panel.kind === 'text' && (
                         <ActionIcon
                           variant="subtle"
@@ -143,6 +156,35 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
         </ReactGridLayout>
       )}
     </div>
+  )
+}
+
+/** Dates of a panel's own, or those of the page. */
+function OwnDates({ panel, onDates }: { panel: Panel; onDates: (dates: Panel['dates']) => void }) {
+  if (!panel.dates)
+    return (
+      <Button
+        size="compact-xs"
+        variant="subtle"
+        onClick={() => onDates({ first: null, last: null, weeks: DEFAULT_WEEKS })}
+      >
+        Dates of its own
+      </Button>
+    )
+  const { first, last } = panel.dates
+  return (
+    <>
+      <DatePicker
+        dates={datesSent(panel.dates)}
+        shown={first && last ? [first, last] : null}
+        onChange={(own) =>
+          onDates({ first: own.first ?? null, last: own.last ?? null, weeks: own.weeks ?? null })
+        }
+      />
+      <Button size="compact-xs" variant="subtle" onClick={() => onDates(null)}>
+        As the page
+      </Button>
+    </>
   )
 }
 

@@ -11,6 +11,8 @@ export const ROLES: { role: Role; name: string; hint: string }[] = [
   { role: 'target', name: 'Target', hint: 'as it was at the time' },
   { role: 'target_high', name: 'Target, high side', hint: 'of a range from the target to it' },
   { role: 'note', name: 'Note', hint: 'kept with the value' },
+  { role: 'latitude', name: 'Latitude', hint: 'in degrees, for the map' },
+  { role: 'longitude', name: 'Longitude', hint: 'in degrees, for the map' },
   { role: 'ignore', name: 'Not used', hint: 'left out' },
 ]
 
