@@ -5,6 +5,7 @@ adding one changes no other.
 """
 
 import csv
+import json
 from collections.abc import Iterable, Sequence
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
@@ -164,6 +165,41 @@ def gales() -> None:
     (DATA / "gales.ics").write_bytes(write_calendar(events, stamp))
 
 
+QUAYS = {"Marrowick": (57.27, -20.34), "Ainsey": (57.07, -20.10), "Holmsand": (57.38, -19.70)}
+"""Latitude and longitude of the quays, far out at sea."""
+ISLANDS = {
+    "Great Marrow": (57.30, -20.62, 0.30), "Ainsey Isle": (57.02, -20.02, 0.16),
+    "Holm": (57.42, -19.62, 0.12), "The Skerry": (57.33, -20.10, 0.03),
+}  # fmt: skip
+"""Middle and half the width of each, in degrees."""
+CORNERS = 32
+
+
+def quays() -> None:
+    """Where the quays are, as a table."""
+    rows = ([name, latitude, longitude] for name, (latitude, longitude) in QUAYS.items())
+    write("quays.csv", ["Quay", "Latitude", "Longitude"], rows)
+
+
+def islands() -> None:
+    """The made-up islands around the quays, as GeoJSON."""
+    r = stream("islands")
+    turn = np.linspace(0, 2 * np.pi, CORNERS, endpoint=False)
+    features = []
+    for name, (latitude, longitude, half) in ISLANDS.items():
+        # A ring with a few capes and bays.
+        far = 1 + 0.18 * np.sin(3 * turn + half * 40) + r.uniform(-0.08, 0.08, CORNERS)
+        east = longitude + half * far * np.cos(turn)
+        north = latitude + 0.57 * half * far * np.sin(turn)
+        ring = [[round(float(x), 4), round(float(y), 4)] for x, y in zip(east, north, strict=True)]
+        features.append({
+            "type": "Feature", "properties": {"name": name},
+            "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
+        })  # fmt: skip
+    text = json.dumps({"type": "FeatureCollection", "features": features}, separators=(",", ":"))
+    (DATA / "islands.geojson").write_text(text + "\n")
+
+
 def spells(days: Sequence[date]) -> list[tuple[date, date]]:
     """Join days that follow each other."""
     joined: list[tuple[date, date]] = []
@@ -181,7 +217,7 @@ def main() -> None:
     for make in (
         turnaround, departures_on_time, vehicles_left_behind, ramp_cycle, gate_cycle, berth_fee,
         fuel_per_crossing, engine_hours, unplanned_stops, galley_waste, passengers,
-        gales,
+        gales, quays, islands,
     ):  # fmt: skip
         make()
 

@@ -120,3 +120,51 @@ def _faults(page: Page, shape: Shape) -> dict[str, list[str]]:
             if seen:
                 found[f"{shape.name}, {width} wide, {scheme}"] = seen
     return found
+
+
+CROWDED = """() => {
+  const faults = []
+  for (const row of document.querySelectorAll('[data-place]')) {
+    const name = row.querySelector('[data-row]')?.textContent.slice(0, 40) ?? 'a row'
+    const box = row.getBoundingClientRect()
+    const parts = [...row.children].map((part) => part.getBoundingClientRect())
+    parts.forEach((one, n) => {
+      if (one.right > box.right + 1 || one.bottom > box.bottom + 1)
+        faults.push(`${name}: part ${n}`)
+    })
+    const written = document.createRange()
+    written.selectNodeContents(row.children[2])
+    const right = written.getBoundingClientRect().right
+    if (right > parts[2].right + 1) faults.push(`${name}: its value leaves its column`)
+  }
+  if (document.documentElement.scrollWidth > innerWidth) faults.push('it scrolls sideways')
+  return faults.slice(0, 8)
+}"""
+
+
+def test_all_shapes_of_the_gallery_stand_in_the_overview_and_on_one_plot(
+    filled_with_demo: None,
+    page: Page,
+    live_server: LiveServer,
+    accessible: Callable[[Page], None],
+) -> None:
+    workspace = Workspace.objects.get(slug="marrowick")
+    slugs = [hang(workspace, shape).slug for shape in SHAPES]
+    page.context.add_cookies(
+        [{"name": "sessionid", "value": SIGNED_IN, "url": live_server.url, "httpOnly": True}]
+    )
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        for start in (0, 1600, 3200):
+            page.goto("/marrowick?order=name&weeks=all")
+            expect(page.locator("[data-row]").first).to_be_visible()
+            page.mouse.wheel(0, start)
+            expect(page.locator("[data-row]").first).to_be_visible()
+            if PICTURES:
+                page.screenshot(path=f"{PICTURES}/overview {width} {start}.png")
+            assert page.evaluate(CROWDED) == []
+    accessible(page)
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto("/marrowick/compare/goal?weeks=all&" + "&".join(f"kpi={slug}" for slug in slugs[:24]))
+    expect(page.get_by_role("img", name="KPIs in").first).to_be_visible()
+    accessible(page)

@@ -1,16 +1,28 @@
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
-import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import {
+  lazy,
+  type ReactNode,
+  type RefObject,
+  Suspense,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react'
 import { NavLink, useLocation } from 'react-router'
 import type { KpiRow } from '../shared/kpis.ts'
 import { Strip } from '../shared/Strip.tsx'
 import classes from './Rail.module.css'
 
-type Item = { group: string; count: number } | { row: KpiRow }
+export type Item = { group: string; count: number } | { row: KpiRow }
 
 /** From so many KPIs on they can be narrowed down by typing. */
 const MANY = 9
-const [ROW, GROUP] = [47, 28]
+/** From so many rows on, only those in view are drawn. */
+const LONG = 80
+
+// What places the rows of a long list is loaded where there is one.
+const RowsInView = lazy(() => import('./RowsInView.tsx'))
 
 /** The KPIs by group, to jump to: narrowed down by typing, and only those in view are drawn. */
 export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string }) {
@@ -20,23 +32,32 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
   const { pathname } = useLocation()
   const open = pathname.match(/\/charts\/([^/]+)/)?.[1]
   const items = useMemo(() => itemsOf(rows, text, folded), [rows, text, folded])
-  const virtual = useVirtualizer({
-    count: items.length,
-    getScrollElement: () => list.current,
-    estimateSize: (n) => ('row' in (items[n] ?? { group: '' }) ? ROW : GROUP),
-    overscan: 6,
-  })
-  // biome-ignore lint/correctness/useExhaustiveDependencies: it is brought into view when it is opened
-  useEffect(() => {
-    const at = items.findIndex((item) => 'row' in item && item.row.slug === open)
-    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' })
-  }, [open, rows.length > 0])
-
   function fold(group: string) {
     const next = new Set(folded)
     if (!next.delete(group)) next.add(group)
     setFolded(next)
   }
+
+  const draw = (item: Item) =>
+    'row' in item ? (
+      <Row row={item.row} workspace={workspace} />
+    ) : (
+      <button
+        type="button"
+        className={classes.group}
+        aria-expanded={!folded.has(item.group)}
+        onClick={() => fold(item.group)}
+      >
+        {item.group}
+        {folded.has(item.group) ? (
+          <>
+            {` · ${item.count}`} <IconChevronRight size={13} aria-hidden />
+          </>
+        ) : (
+          <IconChevronDown size={13} aria-hidden />
+        )}
+      </button>
+    )
 
   return (
     <>
@@ -60,41 +81,40 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
         {rows.length > 0 && items.length === 0 && (
           <p className={classes.group}>Nothing has “{text}” in its name</p>
         )}
-        {/* biome-ignore lint/a11y/useSemanticElements: the rows of a virtual list are placed, which list items in a ul are not */}
-        <div role="list" className={classes.rows} style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map(({ index, start, key }) => {
-            const item = items[index]
-            const at = { transform: `translateY(${start}px)` }
-            if (!item) return null
-            return 'row' in item ? (
-              // biome-ignore lint/a11y/useSemanticElements: as above
-              <div key={key} role="listitem" style={at}>
-                <Row row={item.row} workspace={workspace} />
-              </div>
-            ) : (
-              // biome-ignore lint/a11y/useSemanticElements: as above
-              <div key={key} role="listitem" style={at}>
-                <button
-                  type="button"
-                  className={classes.group}
-                  aria-expanded={!folded.has(item.group)}
-                  onClick={() => fold(item.group)}
-                >
-                  {item.group}
-                  {folded.has(item.group) ? (
-                    <>
-                      {` · ${item.count}`} <IconChevronRight size={13} aria-hidden />
-                    </>
-                  ) : (
-                    <IconChevronDown size={13} aria-hidden />
-                  )}
-                </button>
-              </div>
-            )
-          })}
-        </div>
+        {items.length > LONG ? (
+          <Suspense>
+            <RowsInView {...{ list, items, open }} draw={draw} />
+          </Suspense>
+        ) : (
+          <FewRows {...{ list, items, open }} draw={draw} />
+        )}
       </div>
     </>
+  )
+}
+
+export interface RowsProps {
+  /** What scrolls. */
+  list: RefObject<HTMLDivElement | null>
+  items: Item[]
+  /** The KPI that is open: it is brought into view. */
+  open: string | undefined
+  draw: (item: Item) => ReactNode
+}
+
+export const keyOf = (item: Item) => ('row' in item ? item.row.slug : ` ${item.group}`)
+
+function FewRows({ list, items, open, draw }: RowsProps) {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is brought into view when it is opened
+  useEffect(() => {
+    list.current?.querySelector('[aria-current="page"]')?.scrollIntoView({ block: 'nearest' })
+  }, [open, items.length > 0])
+  return (
+    <ul className={classes.few}>
+      {items.map((item) => (
+        <li key={keyOf(item)}>{draw(item)}</li>
+      ))}
+    </ul>
   )
 }
 

@@ -36,6 +36,11 @@ export interface Tick {
   year: string
 }
 
+/** A tick in one line: `Apr`, `Jan 26` where the year begins, `2026` where years are apart. */
+export function tickLine({ label, year }: Tick): string {
+  return label ? [label, year.slice(2)].filter(Boolean).join(' ') : year
+}
+
 /** How ticks are written, by the largest step between them that the way suits. */
 const FORMATS: [number, (time: Date) => string][] = [
   [DAY, (time) => time.toISOString().slice(11, 16)],

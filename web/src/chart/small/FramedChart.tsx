@@ -2,7 +2,7 @@ import { type PointerEvent, useMemo } from 'react'
 import { tickText, valueText } from '../../shared/numbers.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import { useHairline, useHairlineTime } from '../hairline.tsx'
-import { ticksOf } from '../model/time.ts'
+import { tickLine, ticksOf } from '../model/time.ts'
 import { nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { NearHairline, SmallPlot } from './SmallPlot.tsx'
 
@@ -91,8 +91,7 @@ export function DateAxis({ domain, placed, y }: { domain: Span; placed: Placed; 
         if (px < AXIS + 12 || px > width - 16) return null
         return (
           <text key={tick.time} x={px} y={y} textAnchor="middle">
-            {tick.label}
-            {tick.year && tick.label !== tick.year ? ` ${tick.year.slice(2)}` : ''}
+            {tickLine(tick)}
           </text>
         )
       })}

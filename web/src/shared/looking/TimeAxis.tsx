@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useDragAcross } from '../../chart/gestures/useDragAcross.ts'
 import { linear } from '../../chart/model/scale.ts'
-import { ticksOf } from '../../chart/model/time.ts'
+import { tickLine, ticksOf } from '../../chart/model/time.ts'
 import type { Span } from '../../chart/small/place.ts'
 import { dayOf } from '../../chart/small/place.ts'
 import type { DatesAsked } from './useDates.ts'
@@ -73,8 +73,7 @@ export function TimeAxis({ domain, width, pad = 5, onChoose }: Props) {
             fill="var(--quiet)"
             pointerEvents="none"
           >
-            {tick.label}
-            {tick.year && tick.label !== tick.year ? ` ${tick.year.slice(2)}` : ''}
+            {tickLine(tick)}
           </text>
         )
       })}
