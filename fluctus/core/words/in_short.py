@@ -11,7 +11,7 @@ from fluctus.core.analysis.rules import RULES, Mark
 from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.predictability import predictability_of
-from fluctus.core.words.sentence import Beside, newest_run, opens_a_question
+from fluctus.core.words.sentence import Beside, open_question
 from fluctus.core.words.wording import Words, counted
 
 
@@ -75,19 +75,19 @@ def in_short(analysis: Analysis, words: Words, beside: Beside) -> InShort:
             None,
         )
     reach, off = _reach(analysis, words), _off_target(analysis, words)
-    run = newest_run(analysis)
-    if run is not None and opens_a_question(run, analysis, words):
+    run = open_question(analysis, words)
+    if run is not None:
         side = "above" if run.side is Side.UPPER else "below"
         what = f"Run of {len(run.points)} {side} average"
         mark = RULES[run.rule].mark
         return InShort(what, _since(run.points[0], words), Standing.WAITS, reach, off, mark)
-    if beside.candidate is not None:
-        more = _since(beside.candidate, words)
-        return InShort("May have shifted", more, Standing.WAITS, reach, off)
     kept = predictability_of(analysis)
     if kept is not None and not kept.is_predictable:
         more = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits"
         return InShort("Not predictable", more, Standing.NOT_PREDICTABLE, MeetsTarget.UNKNOWN, off)
+    if beside.candidate is not None:
+        more = _since(beside.candidate, words)
+        return InShort("May have shifted", more, Standing.WAITS, reach, off)
     what = "Steady"
     if len(analysis.segments) > 1:
         what = f"Steady since {words.label(last.start)}"

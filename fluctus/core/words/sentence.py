@@ -89,14 +89,11 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         return Sentence(said[0], _fitted(list(enumerate(said[1]))))
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    run = newest_run(analysis)
+    run = open_question(analysis, words)
+    if run is not None:
+        return Sentence(_run(run, analysis, words), _held(run, last, words))
     kept = predictability_of(analysis)
     unpredictable = kept is not None and not kept.is_predictable
-    if run is not None and opens_a_question(run, analysis, words):
-        # What breaks its limits all the time has not changed with the last run.
-        before = predictability_of(analysis, until=run.points[0]) if unpredictable else None
-        if not unpredictable or (before is not None and before.is_predictable):
-            return Sentence(_run(run, analysis, words), _held(run, last, words))
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
     checks = {doubt.check for doubt in beside.doubts}
     rest = [
@@ -123,7 +120,20 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
     return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
 
 
-def newest_run(analysis: Analysis) -> Signal | None:
+def open_question(analysis: Analysis, words: Words) -> Signal | None:
+    """Return the run that asks whether the process has shifted; None where none does."""
+    run = _newest_run(analysis)
+    if run is None or not _opens_a_question(run, analysis, words):
+        return None
+    kept = predictability_of(analysis)
+    if kept is None or kept.is_predictable:
+        return run
+    # What breaks its limits all the time has not changed with the last run.
+    before = predictability_of(analysis, until=run.points[0])
+    return run if before is not None and before.is_predictable else None
+
+
+def _newest_run(analysis: Analysis) -> Signal | None:
     """Return the newest run of the last segment; no other signal need be put together."""
     runs = analysis.signals.numbers_of([Rule.RUN])
     run = analysis.signals[int(runs[-1])] if len(runs) else None
@@ -232,7 +242,7 @@ def _too_few(last: Segment, words: Words) -> str:
     )
 
 
-def opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
+def _opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
     """Tell whether a run asks for a decision: none was made, and it is what the chart says now."""
     if not words.settled.isdisjoint(run.points):
         return False

@@ -41,7 +41,7 @@ def row_answer(
         unit=kpi.unit,
         direction=Direction(kpi.direction),
         latest="" if latest is None else NumberStyle(**digest["numbers"]).value(latest),
-        latest_label=_latest_label(kpi),
+        latest_label=_latest_label(kpi, now),
         what=what,
         more=more,
         mark=Mark(mark) if mark else None,
@@ -54,9 +54,9 @@ def row_answer(
     )
 
 
-def _latest_label(kpi: Kpi) -> str:
+def _latest_label(kpi: Kpi, now: datetime) -> str:
     text, zone, grain = kpi.digest["latest_period"], ZoneInfo(kpi.time_zone), Grain(kpi.grain)
-    return "" if text is None else label(from_text(text, grain, zone), grain, zone)
+    return "" if text is None else label(from_text(text, grain, zone), grain, zone, now)
 
 
 def counts_answer(tally: Tally) -> shapes.WaysCounted:
