@@ -149,8 +149,8 @@ def period_numbers(instants: Floats, grain: Grain, calendar: Calendar) -> Ints:
         months = day.dt.year().cast(pl.Int64) * 12 + day.dt.month() - 1
         return (months.to_numpy() // MONTHS_LONG[grain]).astype(np.intp)
     days = day.cast(pl.Int32).to_numpy().astype(np.intp)
-    # Weeks begin on any day; day 0 was a Thursday, in the middle of one that begins on Monday.
-    return (days + 3) // 7 if grain is Grain.WEEK else days
+    # Day 0 was a Thursday. A week that begins on another day goes with the nearest Monday's.
+    return (days + 6) // 7 if grain is Grain.WEEK else days
 
 
 def coarser_grains(grain: Grain) -> list[Grain]:

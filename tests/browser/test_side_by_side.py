@@ -155,6 +155,10 @@ def test_a_map_needs_no_network_and_lights_its_charts(demo: Page, accessible: Ac
     box.get_by_role("textbox").fill("name,latitude,longitude\nAinsey,57.0,-20.0")
     box.get_by_role("button", name="Keep these places").click()
     expect(box).to_have_count(0)
+    # Areas go only once that is confirmed.
+    demo.get_by_role("button", name="Remove areas").click()
+    demo.get_by_role("button", name="Remove islands.geojson").click()
+    expect(demo.get_by_role("button", name="Remove areas")).to_have_count(0)
 
 
 # --- pages --------------------------------------------------------------------------

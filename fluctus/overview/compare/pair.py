@@ -1,6 +1,6 @@
 """Two KPIs against each other: the values of the same periods, with a lag."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -80,6 +80,16 @@ class Side:
         return shapes.PairSide(self.kpi.slug, self.chart.state.name, self.kpi.unit, numbers)
 
 
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """What the pairs at a lag come to, and the correlation at every lag."""
+
+    lag: int
+    pairs: Pairs
+    line: PairLine | None
+    curve: list[LagPoint]
+
+
 def pair_answer(x: Kpi, y: Kpi, now: datetime, query: dict[str, Any]) -> shapes.Pair:
     """Hold two KPIs against each other; raises RefusalError where no period has both."""
     if x.pk == y.pk:
@@ -102,23 +112,18 @@ def pair_answer(x: Kpi, y: Kpi, now: datetime, query: dict[str, Any]) -> shapes.
     on_residuals = bool(shared) and not query["as_they_are"]
     first, second = without if on_residuals else (sides[0].series, sides[1].series)
     pairs = pair_up(first, second, lag)
-    line, curve = line_through(pairs), lag_curve(first, second)
-    return _answer(sides, grain, grains, lag, pairs, line, curve, shared, on_residuals, dates)
+    fitted = Fitted(lag, pairs, line_through(pairs), lag_curve(first, second))
+    answer = _answer(sides, fitted, grains, dates)
+    if not shared:
+        return answer
+    shown = "Shown is what is left without." if on_residuals else "Shown is all of it."
+    return replace(answer, warning=f"{shared} {shown}", on_residuals=on_residuals)
 
 
-def _answer(
-    sides: list[Side],
-    grain: Grain,
-    grains: list[Grain],
-    lag: int,
-    pairs: Pairs,
-    line: PairLine | None,
-    curve: list[LagPoint],
-    shared: str,
-    on_residuals: bool,
-    dates: Dates,
-) -> shapes.Pair:
+def _answer(sides: list[Side], fitted: Fitted, grains: list[Grain], dates: Dates) -> shapes.Pair:
+    lag, pairs, line, curve = fitted.lag, fitted.pairs, fitted.line, fitted.curve
     x, y = sides
+    grain = x.chart.observations.grain
     names = (x.chart.state.name, y.chart.state.name)
     drawn, off = _drawn(pairs, line)
     positions = y.positions[pairs.second[drawn]]
@@ -140,9 +145,8 @@ def _answer(
             off=off,
         ),
         segments=[
-            name or f"from {y.chart.words.label(segment.start)}"
-            for name, segment in zip(y.chart.words.segments, y.chart.analysis.segments, strict=True)
-            if segment.stop > segment.start
+            name or f"Segment {number}"
+            for number, name in enumerate(y.chart.words.segments, start=1)
         ],
         line=None
         if line is None
@@ -151,8 +155,8 @@ def _answer(
         ),
         curve=[shapes.LagShape(**asdict(point)) for point in curve],
         sentence=say_pair(line, curve[lag], names),
-        warning=shared,
-        on_residuals=on_residuals,
+        warning="",
+        on_residuals=False,
         caution=_caution(sides),
         how=HOW.format(grain=grain, x=names[0], y=names[1], later=_later(lag, grain)).replace(
             "  ", " "
@@ -203,7 +207,7 @@ def _shared(x: Side, y: Side) -> tuple[str, tuple[Numbered, Numbered]]:
     """Say what both follow, and return them without it."""
     trends = [trend_evidence(side.chart.analysis) for side in (x, y)]
     if all(trend is not None and trend.proposed for trend in trends):
-        text = "Both have a trend: they would go together anyway. Shown is what is left without."
+        text = "Both have a trend: they would go together anyway."
         return text, (without_trend(x.series), without_trend(y.series))
     for kind in SEASONS[x.chart.observations.grain]:
         seasons = [season_at(side.chart.observations, kind) for side in (x, y)]
@@ -215,10 +219,7 @@ def _shared(x: Side, y: Side) -> tuple[str, tuple[Numbered, Numbered]]:
             if season is not None
         ]
         if all(one is not None and one.proposed for one in evidence):
-            text = (
-                f"Both follow the {NAMES[kind]}: they would go together anyway. "
-                "Shown is what is left without."
-            )
+            text = f"Both follow the {NAMES[kind]}: they would go together anyway."
             return text, (
                 without_season(x.series, seasons[0].places[x.positions]),
                 without_season(y.series, seasons[1].places[y.positions]),

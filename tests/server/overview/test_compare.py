@@ -5,9 +5,12 @@ import statistics
 from datetime import date, timedelta
 from itertools import pairwise
 from typing import Any
+from zoneinfo import ZoneInfo
 
+import numpy as np
 import pytest
 
+from fluctus.kpis.calendar import Calendar, Grain, period_numbers, start_of_day
 from fluctus.overview.compare.places import country_of
 from tests.conftest import Api, file_of, join, ok
 
@@ -182,7 +185,8 @@ def test_what_both_follow_is_taken_out_unless_asked_otherwise(api: Api) -> None:
     assert seen["on_residuals"]
     assert "Both have a trend" in seen["warning"]
     plain = ok(api.get("/compare/pair", x=x, y=y, as_they_are=True))
-    assert (plain["on_residuals"], plain["warning"]) == (False, seen["warning"])
+    assert plain["on_residuals"] is False
+    assert plain["warning"] == seen["warning"].replace("what is left without", "all of it")
     assert plain["line"]["r_squared"] > 0.95
     assert seen["line"]["r_squared"] < 0.4
 
@@ -326,3 +330,13 @@ def test_places_come_with_the_data_that_has_their_coordinates(api: Api) -> None:
     assert [(part["latitude"], part["longitude"]) for part in seen["parts"]] == [
         (57.07, -20.1), (57.38, -19.7),
     ]  # fmt: skip
+
+
+def test_weeks_that_begin_on_other_days_meet_those_of_the_nearest_monday() -> None:
+    monday = date(2026, 1, 5)
+    for offset, week in ((-4, -1), (-3, 0), (-1, 0), (0, 0), (3, 0), (4, 1)):
+        zone = ZoneInfo("Europe/London")
+        days = [monday, monday + timedelta(days=offset)]
+        instants = np.array([start_of_day(day, zone).timestamp() for day in days])
+        first, other = period_numbers(instants, Grain.WEEK, Calendar(zone)).tolist()
+        assert other - first == week

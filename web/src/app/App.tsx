@@ -3,8 +3,8 @@ import { useNotifications } from '@mantine/notifications'
 import { type ComponentType, lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSession } from '../account/session.ts'
+import { NoWorkspace, Nowhere } from '../shared/Empty.tsx'
 import { Notice } from '../shared/Notice.tsx'
-import { NoWorkspace, Nowhere } from './Empty.tsx'
 import { Shell } from './Shell.tsx'
 
 // Each screen comes when it is first opened: a chart needs nothing of the intake.

@@ -1,10 +1,11 @@
 import { Button, FileButton, Group, Modal, Select, Textarea } from '@mantine/core'
 import { useDisclosure, useElementSize } from '@mantine/hooks'
+import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import { Problem } from '../api/client.ts'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
 import { Notice } from '../shared/Notice.tsx'
-import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
+import { notifyProblem } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Compare.module.css'
 import { domainOf, type Measure, type Parts, type PlacedParts, usePlaceActs } from './compare.ts'
@@ -32,7 +33,6 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
   const { ref, width } = useElementSize()
   const strong = useStrong(data.parts.map(({ name }) => name))
   const [opened, saying] = useDisclosure()
-  const { areas } = usePlaceActs(workspace)
   return (
     <>
       {onMeasure && (
@@ -49,27 +49,7 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
           <Button size="xs" variant="default" onClick={saying.open}>
             Say where they are
           </Button>
-          <FileButton
-            accept=".geojson,.json,application/geo+json"
-            onChange={(file) =>
-              file &&
-              areas.mutate(file, {
-                onSuccess: ({ names, matched }) =>
-                  notifyUndoable(
-                    `${counted(names.length, 'area')}; ${counted(matched.length, 'part')} named so.`,
-                    () => undefined,
-                    'Good',
-                  ),
-                onError: notifyProblem,
-              })
-            }
-          >
-            {(props) => (
-              <Button size="xs" variant="default" loading={areas.isPending} {...props}>
-                Bring areas (GeoJSON)
-              </Button>
-            )}
-          </FileButton>
+          <AreasFile workspace={workspace} file={data.areas_file} />
         </div>
       )}
       <div className={onMeasure ? classes.beside : classes.stacked}>
@@ -132,6 +112,55 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
         </div>
       </div>
       <SayPlaces {...{ workspace, opened, data }} onClose={saying.close} />
+    </>
+  )
+}
+
+/** Brings areas, or removes those that there are: what would be lost is asked about first. */
+function AreasFile({ workspace, file }: { workspace: string; file: string }) {
+  const { areas, removeAreas } = usePlaceActs(workspace)
+  const [asked, setAsked] = useState<File | 'remove' | null>(null)
+  const bring = (chosen: File) =>
+    areas.mutate(chosen, {
+      onSuccess: ({ names, matched }) =>
+        notifications.show({
+          message: `${counted(names.length, 'area')}; ${counted(matched.length, 'part')} named so.`,
+        }),
+      onError: notifyProblem,
+    })
+  function go() {
+    if (asked instanceof File) bring(asked)
+    else removeAreas.mutate(undefined, { onError: notifyProblem })
+    setAsked(null)
+  }
+  return (
+    <>
+      <FileButton
+        accept=".geojson,.json,application/geo+json"
+        onChange={(chosen) => chosen && (file ? setAsked(chosen) : bring(chosen))}
+      >
+        {(props) => (
+          <Button size="xs" variant="default" loading={areas.isPending} {...props}>
+            Bring areas (GeoJSON)
+          </Button>
+        )}
+      </FileButton>
+      {file && (
+        <Button size="xs" variant="subtle" onClick={() => setAsked('remove')}>
+          Remove areas
+        </Button>
+      )}
+      <Modal
+        opened={asked !== null}
+        onClose={() => setAsked(null)}
+        title={asked === 'remove' ? 'Remove the areas' : 'Bring other areas'}
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <p>The areas of {file} go. Bring the file again to have them back.</p>
+        <Button onClick={go}>
+          {asked instanceof File ? `Bring ${asked.name}` : `Remove ${file}`}
+        </Button>
+      </Modal>
     </>
   )
 }
