@@ -6,12 +6,12 @@ from datetime import date, timedelta
 import numpy as np
 
 from fluctus.core.analysis.rules import RULES, Judges
-from fluctus.core.arrays import Bools, Ints
+from fluctus.core.arrays import Ints
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.explanation import explain
 from fluctus.kpis.calendar import start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in
+from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, standing_out
 from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.strips import shapes
@@ -79,10 +79,7 @@ def small_chart(chart: Chart, dates: Dates = ALL_DATES) -> shapes.SmallChart:
 def _drawn(chart: Chart, start: int, stop: int, flagged: Flagged) -> Ints:
     if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep: Bools = np.zeros(len(chart.observations), np.bool_)
-    keep[flagged.points] = True
-    keep[np.flatnonzero(chart.observations.no_part)[-MOST_ASIDE:]] = True
-    keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
+    keep = standing_out(chart, flagged, MOST_ASIDE)
     return start + thin(
         chart.observations.instants[start:stop],
         chart.observations.values[start:stop],

@@ -6,6 +6,7 @@ import type { Span } from '../chart/small/place.ts'
 import { levelText } from '../shared/numbers.ts'
 import classes from './Compare.module.css'
 import { domainOf } from './compare.ts'
+import { StrongRow } from './StrongRow.tsx'
 import { useStrong } from './useStrong.ts'
 
 interface Props {
@@ -78,31 +79,14 @@ function Panel({
             </thead>
             <tbody>
               {panel.lines.map((line) => (
-                <tr
-                  key={line.kpi}
-                  data-strong={line.kpi === strong.strong}
-                  onPointerEnter={() => strong.hover(line.kpi)}
-                  onPointerLeave={() => strong.hover(null)}
-                  onClick={() => strong.hold(line.kpi)}
-                >
-                  <td>
-                    <button
-                      type="button"
-                      className={classes.namebutton}
-                      data-name={line.kpi}
-                      aria-pressed={line.kpi === strong.strong}
-                      title={line.name}
-                    >
-                      {line.name}
-                    </button>
-                  </td>
+                <StrongRow key={line.kpi} name={line.kpi} label={line.name} strong={strong}>
                   <td>{level(line.average)}</td>
                   <td>{line.share_met === null ? '–' : `${Math.round(line.share_met * 100)}%`}</td>
                   <td>{line.judged_by || 'nothing'}</td>
                   <td>
                     <Link to={`/${workspace}/charts/${line.kpi}`}>{line.n}</Link>
                   </td>
-                </tr>
+                </StrongRow>
               ))}
             </tbody>
           </table>

@@ -1,6 +1,7 @@
 import { levelText } from '../shared/numbers.ts'
 import classes from './Compare.module.css'
 import type { Parts } from './compare.ts'
+import { StrongRow } from './StrongRow.tsx'
 import type { useStrong } from './useStrong.ts'
 
 const SIDES: Record<string, string> = { '1': 'higher', '-1': 'lower', '0': 'no different' }
@@ -37,24 +38,12 @@ export function PartsTable({
         </thead>
         <tbody>
           {data.parts.map((part) => (
-            <tr
+            <StrongRow
               key={part.name}
-              data-strong={part.name === strong.strong}
-              onPointerEnter={() => strong.hover(part.name)}
-              onPointerLeave={() => strong.hover(null)}
-              onClick={() => strong.hold(part.name)}
+              name={part.name}
+              title={`${part.name}, ${part.n} values`}
+              strong={strong}
             >
-              <td>
-                <button
-                  type="button"
-                  className={classes.namebutton}
-                  data-name={part.name}
-                  aria-pressed={part.name === strong.strong}
-                  title={`${part.name}, ${part.n} values`}
-                >
-                  {part.name}
-                </button>
-              </td>
               <td>{level(part.average)}</td>
               <td>{part.upper === null ? '–' : `${level(part.lower)}–${level(part.upper)}`}</td>
               <td>{level(part.mean_range)}</td>
@@ -70,7 +59,7 @@ export function PartsTable({
               {judged && <td>{percent(part.share_met)}</td>}
               <td title={part.newest && `The newest from ${part.newest}`}>{part.findings}</td>
               <td>{part.side === null ? 'too few' : SIDES[String(part.side)]}</td>
-            </tr>
+            </StrongRow>
           ))}
         </tbody>
       </table>

@@ -4,6 +4,7 @@ import { geoMercator, geoPath } from 'd3-geo'
 import type { Feature, FeatureCollection, Geometry } from 'geojson'
 import { useEffect, useMemo, useState } from 'react'
 import { feature } from 'topojson-client'
+import { Beside } from '../chart/small/Beside.tsx'
 import { fitted, textWidth } from '../chart/text/measure.ts'
 import classes from './Compare.module.css'
 import { type Areas, type PlacedParts, useAreas } from './compare.ts'
@@ -108,19 +109,15 @@ export function PlacesMap({ workspace, data, strong, onStrong, height }: Props) 
                   stroke={part.name === strong ? 'var(--ink)' : 'var(--sea)'}
                   strokeWidth={part.name === strong ? 2.4 : 1.2}
                 />
-                <text
-                  x={at[0] + (left ? -1 : 1) * (radius + 5)}
+                <Beside
+                  x={at[0]}
                   y={at[1] + 4}
-                  textAnchor={left ? 'end' : 'start'}
-                  fontSize={11.5}
-                  fontWeight={part.name === strong ? 700 : 600}
-                  fill="var(--ink)"
-                  stroke="var(--card)"
-                  strokeWidth={3}
-                  paintOrder="stroke"
+                  gap={radius + 5}
+                  left={left}
+                  weight={part.name === strong ? 700 : 600}
                 >
                   {fitted(text, w * 0.4, 600)}
-                </text>
+                </Beside>
               </g>
             )
           })}

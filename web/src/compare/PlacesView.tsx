@@ -10,6 +10,7 @@ import { counted } from '../shared/writing.ts'
 import classes from './Compare.module.css'
 import { domainOf, type Measure, type Parts, type PlacedParts, usePlaceActs } from './compare.ts'
 import { PlacesMap } from './PlacesMap.tsx'
+import { StrongRow } from './StrongRow.tsx'
 import { useStrong } from './useStrong.ts'
 
 const MEASURES: { value: Measure; label: string }[] = [
@@ -68,25 +69,9 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
               {[...data.parts]
                 .sort((one, other) => (other.value ?? 0) - (one.value ?? 0))
                 .map((part) => (
-                  <tr
-                    key={part.name}
-                    data-strong={part.name === strong.strong}
-                    onPointerEnter={() => strong.hover(part.name)}
-                    onPointerLeave={() => strong.hover(null)}
-                    onClick={() => strong.hold(part.name)}
-                  >
-                    <td>
-                      <button
-                        type="button"
-                        className={classes.namebutton}
-                        data-name={part.name}
-                        aria-pressed={part.name === strong.strong}
-                      >
-                        {part.name}
-                      </button>
-                    </td>
+                  <StrongRow key={part.name} name={part.name} strong={strong}>
                     <td>{part.text}</td>
-                  </tr>
+                  </StrongRow>
                 ))}
             </tbody>
           </table>

@@ -1,5 +1,6 @@
 import { extent } from 'd3-array'
 import { linear, type Scale } from '../chart/model/scale.ts'
+import { Beside } from '../chart/small/Beside.tsx'
 import { fitted, textWidth } from '../chart/text/measure.ts'
 import { tickText, valueText } from '../shared/numbers.ts'
 import type { Pair } from './compare.ts'
@@ -88,19 +89,9 @@ export function Scatter({ data, side }: { data: Pair; side: number }) {
               stroke="var(--mark-outside)"
               strokeWidth={1.6}
             />
-            <text
-              x={cx + (left ? -9 : 9)}
-              y={cy + 4}
-              textAnchor={left ? 'end' : 'start'}
-              fontSize={11.5}
-              fontWeight={600}
-              fill="var(--ink)"
-              stroke="var(--card)"
-              strokeWidth={3}
-              paintOrder="stroke"
-            >
+            <Beside x={cx} y={cy + 4} gap={9} left={left}>
               {text}
-            </text>
+            </Beside>
           </g>
         )
       })}

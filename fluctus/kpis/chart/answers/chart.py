@@ -21,6 +21,7 @@ from fluctus.kpis.chart.answers.flagged import (
     flagged_in,
     happening_answers,
     signal_answers,
+    standing_out,
 )
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
@@ -254,10 +255,7 @@ def _drawn(chart: Chart, start: int, stop: int, width: int, flagged: Flagged) ->
     """Return the positions to draw: all, or the thinned ones with those that stand out."""
     if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep = np.zeros(len(chart.observations), np.bool_)
-    keep[flagged.points] = True
-    keep[np.flatnonzero(chart.observations.no_part)[-MOST_ASIDE:]] = True
-    keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
+    keep = standing_out(chart, flagged, MOST_ASIDE)
     return start + thin(
         chart.observations.instants[start:stop],
         chart.observations.values[start:stop],

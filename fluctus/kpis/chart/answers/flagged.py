@@ -6,7 +6,7 @@ import numpy as np
 
 from fluctus.core import Signal
 from fluctus.core.analysis.rules import RULES
-from fluctus.core.arrays import Ints
+from fluctus.core.arrays import Bools, Ints
 from fluctus.core.judgment.happenings import Happening
 from fluctus.core.words.explanation import explain
 from fluctus.kpis.chart import shapes
@@ -64,6 +64,18 @@ def flagged_in(chart: Chart, start: int, stop: int) -> Flagged:
         dict(zip(numbers.tolist(), counts.tolist(), strict=True)),
         in_view,
     )
+
+
+def standing_out(chart: Chart, flagged: Flagged, most_aside: int) -> Bools:
+    """Tell which positions are drawn however few are, shape (n,).
+
+    Flagged ones that are told, the newest that take no part, and where segments begin.
+    """
+    keep = np.zeros(len(chart.observations), np.bool_)
+    keep[flagged.points] = True
+    keep[np.flatnonzero(chart.observations.no_part)[-most_aside:]] = True
+    keep[[segment.start for segment in chart.analysis.segments if segment.start < len(keep)]] = True
+    return keep
 
 
 def _weightiest(chart: Chart, numbers: Ints, start: int, stop: int) -> tuple[Ints, Ints]:

@@ -3,6 +3,7 @@ import { shortPeriod } from '../../shared/writing.ts'
 import { useHairlineTime } from '../hairline.tsx'
 import type { Geometry } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
+import { Beside } from '../small/Beside.tsx'
 import { nearestTo } from '../small/place.ts'
 
 /** A line through the point that is read out, on both charts. */
@@ -76,20 +77,10 @@ export function Followed({ chart, geometry }: { chart: Chart; geometry: Geometry
     <g data-on-screen pointerEvents="none">
       <Hairline geometry={geometry} index={index} />
       <Ring chart={chart} geometry={geometry} index={index} />
-      <text
-        x={x + (right ? -10 : 10)}
-        y={geometry.values[0] + 4}
-        textAnchor={right ? 'end' : 'start'}
-        fontSize={11.5}
-        fontWeight={600}
-        fill="var(--ink)"
-        stroke="var(--card)"
-        strokeWidth={3}
-        paintOrder="stroke"
-      >
+      <Beside x={x} y={geometry.values[0] + 4} gap={10} left={right}>
         {valueText(chart.points.value[index] ?? 0, chart.kpi.numbers)} ·{' '}
         {shortPeriod(chart.points.period[index] ?? '', chart.kpi.grain)}
-      </text>
+      </Beside>
     </g>
   )
 }

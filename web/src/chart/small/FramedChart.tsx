@@ -3,6 +3,7 @@ import { tickText, valueText } from '../../shared/numbers.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import { useHairline, useHairlineTime } from '../hairline.tsx'
 import { tickLine, ticksOf } from '../model/time.ts'
+import { Beside } from './Beside.tsx'
 import { nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { NearHairline, SmallPlot } from './SmallPlot.tsx'
 
@@ -109,20 +110,10 @@ function At({ chart, placed }: { chart: SmallChart; placed: Placed }) {
     <g pointerEvents="none">
       <path d={`M${px},0V${placed.height}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <NearHairline chart={chart} placed={placed} time={time} />
-      <text
-        x={px + (right ? -8 : 8)}
-        y={12}
-        textAnchor={right ? 'end' : 'start'}
-        fontSize={11.5}
-        fontWeight={600}
-        fill="var(--ink)"
-        stroke="var(--card)"
-        strokeWidth={3}
-        paintOrder="stroke"
-      >
+      <Beside x={px} y={12} gap={8} left={right}>
         {valueText(chart.value[n] ?? 0, chart.numbers)} ·{' '}
         {shortPeriod(chart.period[n] ?? '', chart.grain)}
-      </text>
+      </Beside>
     </g>
   )
 }

@@ -4,6 +4,7 @@ import { useHairlineTime } from '../hairline.tsx'
 import { linePath } from '../model/path.ts'
 import { linear } from '../model/scale.ts'
 import { fitted, textWidth } from '../text/measure.ts'
+import { Beside } from './Beside.tsx'
 import { DateAxis, FOOT, useFollow, ValueAxis } from './FramedChart.tsx'
 import { commonReach, nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { SmallPlot } from './SmallPlot.tsx'
@@ -179,19 +180,9 @@ export function OnePlot(props: Props) {
                   stroke="var(--ink)"
                   strokeWidth={1.6}
                 />
-                <text
-                  x={px + (left ? -8 : 8)}
-                  y={Math.max(12, at.y(chart.value[i] ?? 0) - 8)}
-                  textAnchor={left ? 'end' : 'start'}
-                  fontSize={11.5}
-                  fontWeight={600}
-                  fill="var(--ink)"
-                  stroke="var(--card)"
-                  strokeWidth={3}
-                  paintOrder="stroke"
-                >
+                <Beside x={px} y={Math.max(12, at.y(chart.value[i] ?? 0) - 8)} gap={8} left={left}>
                   {text}
-                </text>
+                </Beside>
               </g>
             )
           })}

@@ -1,7 +1,7 @@
-import { Button, Group, Menu } from '@mantine/core'
+import { Button, Menu } from '@mantine/core'
 import { IconChevronDown } from '@tabler/icons-react'
 import { useState } from 'react'
-import { DayInput } from '../day/DayInput.tsx'
+import { TwoDays } from '../day/TwoDays.tsx'
 import { days } from '../writing.ts'
 import type { DatesAsked } from './useDates.ts'
 
@@ -50,47 +50,13 @@ export function DatePicker({ dates, shown, onChange }: Props) {
           </Menu.Item>
         ))}
         <Menu.Divider />
-        <Typed
+        <TwoDays
           key={shown?.join()}
           first={shown?.[0] ?? ''}
           last={shown?.[1] ?? ''}
-          onChoose={choose}
+          onChoose={(first, last) => choose({ first, last })}
         />
       </Menu.Dropdown>
     </Menu>
-  )
-}
-
-function Typed({
-  onChoose,
-  ...start
-}: {
-  first: string
-  last: string
-  onChoose: (dates: DatesAsked) => void
-}) {
-  const [first, setFirst] = useState(start.first)
-  const [last, setLast] = useState(start.last)
-  const reversed = first > last
-  return (
-    <Group gap={6} p={8} align="flex-end" wrap="nowrap" onKeyDown={(e) => e.stopPropagation()}>
-      <DayInput size="xs" w={118} label="From" value={first} onChange={setFirst} />
-      <DayInput
-        size="xs"
-        w={118}
-        label="To"
-        value={last}
-        error={reversed ? 'Before it begins' : null}
-        onChange={setLast}
-      />
-      <Button
-        size="xs"
-        variant="default"
-        disabled={reversed || !first || !last}
-        onClick={() => onChoose({ first, last })}
-      >
-        Show
-      </Button>
-    </Group>
   )
 }
