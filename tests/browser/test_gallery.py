@@ -124,7 +124,7 @@ def _faults(page: Page, shape: Shape) -> dict[str, list[str]]:
 
 CROWDED = """() => {
   const faults = []
-  for (const row of document.querySelectorAll('[data-place]')) {
+  for (const row of document.querySelectorAll('[data-place]:has([data-row])')) {
     const name = row.querySelector('[data-row]')?.textContent.slice(0, 40) ?? 'a row'
     const box = row.getBoundingClientRect()
     const parts = [...row.children].map((part) => part.getBoundingClientRect())
@@ -159,6 +159,7 @@ def test_all_shapes_of_the_gallery_stand_in_the_overview_and_on_one_plot(
             page.goto("/marrowick?order=name&weeks=all")
             expect(page.locator("[data-row]").first).to_be_visible()
             page.evaluate("(top) => scrollTo(0, top)", start)
+            page.wait_for_load_state("networkidle")
             expect(page.locator("[data-place]:not(:has([data-row]))")).to_have_count(0)
             if PICTURES:
                 page.screenshot(path=f"{PICTURES}/overview {width} {start}.png")

@@ -1,5 +1,5 @@
 import { Button, Loader, Select, Switch } from '@mantine/core'
-import { useElementSize, useLocalStorage } from '@mantine/hooks'
+import { useLocalStorage } from '@mantine/hooks'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { HairlineProvider } from '../chart/hairline.tsx'
@@ -36,7 +36,6 @@ function Overview() {
   const [dense, setDense] = useLocalStorage({ key: 'fluctus-dense', defaultValue: false })
   const [chosen, setChosen] = useState<readonly string[]>([])
   const [peeked, setPeeked] = useState<string | null>(null)
-  const { ref, width } = useElementSize()
   const data = first?.data
   const domain = useMemo<Span | null>(
     () => (data?.first && data.last ? [dayTime(data.first), dayTime(data.last)] : null),
@@ -117,13 +116,13 @@ function Overview() {
         />
       )}
       <div className={classes.body}>
-        <div ref={ref} className={classes.main}>
+        <div className={classes.main}>
           {data.count === 0 && data.groups.length === 0 && (
             <p>No KPI is like that now. Ask for more.</p>
           )}
-          {width > 0 && domain && (
+          {domain && (
             <Strips
-              {...{ workspace, wanted, domain, dense, width, chosen, peeked }}
+              {...{ workspace, wanted, domain, dense, chosen, peeked }}
               first={data}
               onChoose={choose}
               onPeek={setPeeked}

@@ -1,4 +1,5 @@
 import { Skeleton } from '@mantine/core'
+import { useMediaQuery } from '@mantine/hooks'
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import {
@@ -35,7 +36,6 @@ interface Props {
   first: Overview
   domain: Span
   dense: boolean
-  width: number
   chosen: readonly string[]
   peeked: string | null
   onChoose: (slug: string) => void
@@ -51,13 +51,14 @@ type Item = { group: string; count: number; folded: boolean } | { row: number }
 
 const [ROOMY, DENSE, NARROW_ROW, HEADING, GAP] = [60, 34, 112, 30, 6]
 const STRIP_ON_A_PHONE = 46
-const NARROW = 640
+/** As in the style sheet: a row is then three lines. */
+const NARROW = '(max-width: 700px)'
 const DAY = 86_400_000
 
 /** The rows, only those in view, with one time axis and one hairline for all of them. */
 export function Strips(props: Props) {
-  const { workspace, wanted, first, domain, dense, width, chosen, peeked } = props
-  const narrow = width < NARROW
+  const { workspace, wanted, first, domain, dense, chosen, peeked } = props
+  const narrow = useMediaQuery(NARROW) ?? false
   const height = narrow ? NARROW_ROW : dense ? DENSE : ROOMY
   const items = useMemo(() => itemsOf(first, wanted), [first, wanted])
   const list = useRef<HTMLDivElement>(null)
