@@ -107,6 +107,12 @@ def test_the_overview_by_keys_alone(overview: Page) -> None:
     expect(beside.get_by_role("heading", name=second)).to_be_visible()
     page.keyboard.press("ArrowDown")
     expect(beside.get_by_role("heading", name=third)).to_be_visible()
+    # The strips give way to it.
+    strip = row(page, third).get_by_role("img").bounding_box()
+    chart = beside.bounding_box()
+    assert strip is not None
+    assert chart is not None
+    assert strip["x"] + strip["width"] < chart["x"]
     page.keyboard.press("Escape")
     expect(beside).to_have_count(0)
     # An order of one's own.

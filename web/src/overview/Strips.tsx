@@ -1,5 +1,5 @@
 import { Skeleton } from '@mantine/core'
-import { useMediaQuery } from '@mantine/hooks'
+import { useElementSize, useMediaQuery } from '@mantine/hooks'
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import {
@@ -59,6 +59,8 @@ const DAY = 86_400_000
 export function Strips(props: Props) {
   const { workspace, wanted, first, domain, dense, chosen, peeked } = props
   const narrow = useMediaQuery(NARROW) ?? false
+  // Drawn anew when its width changes, as beside a chart that is looked at.
+  const { ref: watched } = useElementSize()
   const height = narrow ? NARROW_ROW : dense ? DENSE : ROOMY
   const items = useMemo(() => itemsOf(first, wanted), [first, wanted])
   const list = useRef<HTMLDivElement>(null)
@@ -151,7 +153,7 @@ export function Strips(props: Props) {
   }
 
   return (
-    <div className={dense ? classes.dense : ''}>
+    <div ref={watched} className={dense ? classes.dense : ''}>
       <div className={classes.columns}>
         <span>KPI</span>
         <span>
