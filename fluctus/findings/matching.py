@@ -16,6 +16,7 @@ from fluctus.core.judgment.happenings import Happening
 from fluctus.core.words.explanation import explain
 from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.models import Kpi
@@ -92,10 +93,8 @@ def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
 
 def count_unexplained(kpi: Kpi) -> None:
     """Keep with a KPI how many findings of its last segment have no cause."""
-    kpi.unexplained = Finding.objects.filter(
-        kpi=kpi, standing=FindingStanding.PRESENT, in_last_segment=True,
-        state__in=(FindingState.OPEN, FindingState.LOOKING),
-    ).count()  # fmt: skip
+    of_last = Finding.objects.filter(WITHOUT_CAUSE, kpi=kpi, in_last_segment=True)
+    kpi.unexplained = of_last.count()
     kpi.save(update_fields=["unexplained"])
 
 

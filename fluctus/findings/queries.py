@@ -83,12 +83,15 @@ def new_since(workspace: Workspace, since: datetime | None) -> int:
     return unexplained_in(workspace).filter(found_at__gt=since).count()
 
 
+WITHOUT_CAUSE = Q(
+    standing=FindingStanding.PRESENT, state__in=(FindingState.OPEN, FindingState.LOOKING)
+)
+"""Keeps the findings on the charts that nobody has explained or decided on."""
+
+
 def unexplained_in(workspace: Workspace) -> QuerySet[Finding]:
     """Return the findings on the charts of a workspace that have no cause."""
-    return Finding.objects.filter(
-        kpi__workspace=workspace, standing=FindingStanding.PRESENT,
-        state__in=(FindingState.OPEN, FindingState.LOOKING),
-    )  # fmt: skip
+    return Finding.objects.filter(WITHOUT_CAUSE, kpi__workspace=workspace)
 
 
 def has_rule(rule: str) -> Q:

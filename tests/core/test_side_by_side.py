@@ -20,6 +20,7 @@ from fluctus.core.context.pairs import (
     without_season,
     without_trend,
 )
+from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.coincidence import (
     SEED,
     SHIFTS,
@@ -28,7 +29,7 @@ from fluctus.core.judgment.coincidence import (
     most_by_chance,
 )
 from fluctus.core.judgment.parts import parts_beside
-from fluctus.core.words.in_short import MeetsTarget, Standing, Tally, in_short, say_tally
+from fluctus.core.words.in_short import Standing, Tally, in_short, say_tally
 from fluctus.core.words.numbers import NumberStyle
 from fluctus.core.words.sentence import Beside
 from fluctus.core.words.side_by_side import say_chance, say_equation, say_pair, say_parts

@@ -14,6 +14,7 @@ from fluctus.core.analysis.limits import FACTORS
 from fluctus.core.analysis.patterns import fit_line
 from fluctus.core.analysis.settings import Spread
 from fluctus.core.arrays import Bools, Floats, Ints
+from fluctus.core.context.smoothing import trend_line
 
 LONGEST_LAG: Final = 12
 FEWEST: Final = 3
@@ -103,16 +104,15 @@ def line_through(pairs: Pairs) -> PairLine | None:
         return None
     # From the middle, where large numbers lose no digits.
     middle = float(pairs.x.mean())
-    line = fit_line(pairs.x - middle, pairs.y)
-    residuals = pairs.y - line.start - line.slope * (pairs.x - middle)
-    total = float(((pairs.y - pairs.y.mean()) ** 2).sum())
-    explained = 1 - float((residuals**2).sum()) / total if total > 0 else 0.0
+    fitted = trend_line(pairs.x - middle, pairs.y)
+    assert fitted is not None, "there are pairs enough for a line"
+    line, residuals = fitted.line, pairs.y - fitted.at(pairs.x - middle)
     factor, _ = FACTORS[Spread.MEAN_RANGE]
     room = factor * float(np.abs(np.diff(residuals)).mean())
     return PairLine(
         start=line.start - line.slope * middle,
         slope=line.slope,
-        r_squared=min(1.0, max(0.0, explained)),
+        r_squared=fitted.r_squared or 0.0,
         off=(np.abs(residuals) > room) & (room > 0),
     )
 

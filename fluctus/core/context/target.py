@@ -1,11 +1,21 @@
 """What is wanted of a value."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
 from fluctus.core.analysis.settings import Direction
 from fluctus.core.arrays import Bools, Floats
+
+
+class MeetsTarget(StrEnum):
+    """Whether a process can meet its target, by its limits."""
+
+    ALWAYS = "always"
+    SOMETIMES = "sometimes"
+    NEVER = "never"
+    UNKNOWN = "unknown"
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +33,14 @@ class Target:
         low = -np.inf if self.low is None else self.low
         high = np.inf if self.high is None else self.high
         return (values >= low) & (values <= high)
+
+    def met_between(self, lower: float, upper: float) -> MeetsTarget:
+        """Tell how often it is met by what is expected between two limits."""
+        if self.met_by(np.array([lower, upper])).all():
+            return MeetsTarget.ALWAYS
+        too_low = self.low is not None and upper < self.low
+        too_high = self.high is not None and lower > self.high
+        return MeetsTarget.NEVER if too_low or too_high else MeetsTarget.SOMETIMES
 
 
 def target_of(level: float | None, high: float | None, direction: Direction) -> Target | None:

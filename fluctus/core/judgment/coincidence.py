@@ -53,13 +53,14 @@ class Together:
 
 
 def fell_together(
-    series: Sequence[Happenings], within: int, fewest: int = 2
+    series: Sequence[Happenings], within: int, fewest: int = 2, most_told: int | None = None
 ) -> tuple[Together, ...]:
     """Find where happenings of ``fewest`` series or more lie within so many seconds.
 
-    The stretch with most series comes first; what is in one is in no other.
+    The stretch with most series comes first; what is in one is in no other. No more than
+    ``most_told`` are looked for, since each takes a walk through all that is left.
     """
-    found = _stretches(series, within, fewest)
+    found = _stretches(series, within, fewest, most_told) if series else []
     if not found:
         return ()
     most = most_by_chance(series, within)
@@ -68,14 +69,16 @@ def fell_together(
     )
 
 
-def _stretches(series: Sequence[Happenings], within: int, fewest: int) -> list[tuple[Ints, int]]:
-    times = np.concatenate([one.times for one in series]) if series else np.empty(0, np.int64)
+def _stretches(
+    series: Sequence[Happenings], within: int, fewest: int, most_told: int | None
+) -> list[tuple[Ints, int]]:
+    times = np.concatenate([one.times for one in series])
     of = np.repeat(np.arange(len(series)), [len(one.times) for one in series])
-    number = np.concatenate([np.arange(len(one.times)) for one in series]) if series else of
+    number = np.concatenate([np.arange(len(one.times)) for one in series])
     order = np.lexsort((of, times))
     times, of, number = times[order], of[order], number[order]
     found: list[tuple[Ints, int]] = []
-    while len(times):
+    while len(times) and len(found) != most_told:
         stops = np.searchsorted(times, times + within, side="right")
         counts = _different(of, stops)
         start = int(np.argmax(counts))

@@ -9,6 +9,7 @@ from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import RULES, Mark
 from fluctus.core.context.comparison import included_in
+from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.predictability import predictability_of
 from fluctus.core.words.sentence import Beside, open_question
@@ -24,15 +25,6 @@ class Standing(StrEnum):
     NOT_PREDICTABLE = "not_predictable"
     UNJUDGED = "unjudged"
     """Too few values, or values that limits say little of."""
-
-
-class MeetsTarget(StrEnum):
-    """Whether a process can meet its target, by its limits."""
-
-    ALWAYS = "always"
-    SOMETIMES = "sometimes"
-    NEVER = "never"
-    UNKNOWN = "unknown"
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,11 +94,7 @@ def _reach(analysis: Analysis, words: Words) -> MeetsTarget:
     target, expected = words.wanted(analysis.settings.direction), analysis.expected()
     if target is None or expected.upper is None or expected.lower is None:
         return MeetsTarget.UNKNOWN
-    if target.met_by(np.array([expected.lower, expected.upper])).all():
-        return MeetsTarget.ALWAYS
-    too_low = target.low is not None and expected.upper < target.low
-    too_high = target.high is not None and expected.lower > target.high
-    return MeetsTarget.NEVER if too_low or too_high else MeetsTarget.SOMETIMES
+    return target.met_between(expected.lower, expected.upper)
 
 
 def _off_target(analysis: Analysis, words: Words) -> float | None:
@@ -150,9 +138,7 @@ def say_tally(tally: Tally) -> str:
     """Say how all KPIs stand, as the overview opens: what is new first."""
     if not tally.count:
         return ""
-    parts = [
-        _counted(tally.new, "has a new finding", "have new findings") or "No KPI has a new finding",
-    ]
+    new = _counted(tally.new, "has a new finding", "have new findings")
     rest = [
         _counted(tally.waits, "waits for a decision on a shift", "wait for a decision on a shift"),
         _counted(tally.never, "cannot meet its target", "cannot meet their target"),
@@ -161,7 +147,7 @@ def say_tally(tally: Tally) -> str:
         _counted(tally.steady, "is steady", "are steady"),
     ]
     said = [part for part in rest if part]
-    sentence = f"{parts[0]}."
+    sentence = f"{new or 'No KPI has a new finding'}."
     if not said:
         return sentence
     joined = ", ".join(part.lower() for part in said[:-1])

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-import numpy as np
-
 from fluctus.core.analysis.analyse import Analysis, Segment
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
 from fluctus.core.analysis.finders import Side
@@ -14,6 +12,7 @@ from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.arrays import Bools
 from fluctus.core.context.comparison import included_in
+from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
@@ -278,11 +277,10 @@ def _target(analysis: Analysis, words: Words) -> str:
     assert expected.upper is not None, "the caller has seen that there are limits"
     assert expected.lower is not None, "the caller has seen that there are limits"
     name = f"the target of {words.target_amount}"
-    if target.met_by(np.array([expected.lower, expected.upper])).all():
+    meets = target.met_between(expected.lower, expected.upper)
+    if meets is MeetsTarget.ALWAYS:
         return f"Any {words.grain} can be expected to meet {name}."
-    too_low = target.low is not None and expected.upper < target.low
-    too_high = target.high is not None and expected.lower > target.high
-    if too_low or too_high:
+    if meets is MeetsTarget.NEVER:
         return f"The process as it is does not reach {name}."
     return f"Some {words.grain}s meet {name}, others do not."
 

@@ -73,10 +73,9 @@ def _signed(value: float) -> str:
 def say_chance(together: Together) -> str:
     """Say how often as many would fall together by chance, so that nobody makes more of it."""
     times = round(together.chance * SHIFTS)
-    often = "none" if times == 0 else f"{times:,} of {SHIFTS:,} ({percent_of_all(together.chance)})"
-    text = f"{counted(together.series)} or more fell together in {often} of the random shifts"
-    if times:
-        text = f"{counted(together.series)} or more fell together in {often} random shifts"
+    share = f"{times:,} of {SHIFTS:,} ({percent_of_all(together.chance)}) random shifts"
+    often = share if times else "none of the random shifts"
+    text = f"{counted(together.series)} or more fell together in {often}"
     if together.chance >= OFTEN:
         return f"{text}: no more than chance brings."
     return f"{text}." if together.chance >= RARELY else f"{text}: rarely by chance."

@@ -1,13 +1,16 @@
-"""Which days comparisons are over."""
+"""Which days comparisons are over, and what of a chart is on them."""
 
 from collections.abc import Iterable
-from datetime import date, timedelta
+from datetime import date
 from typing import Any
 
+import numpy as np
+
+from fluctus.core.arrays import Bools, Ints
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.compare import shapes
-from fluctus.overview.strips.drawing import Dates
+from fluctus.overview.strips.drawing import Dates, places_in
 
 
 def days_of(data: Observations, position: int) -> str:
@@ -27,13 +30,7 @@ def span_of_charts(charts: Iterable[Chart]) -> tuple[date, date] | None:
 
 def dates_asked(charts: Iterable[Chart], query: dict[str, Any]) -> Dates:
     """Return the days that a query asks for: days, the newest weeks, or all that there are."""
-    if "weeks" not in query:
-        return Dates(query.get("first"), query.get("last"))
-    span = span_of_charts(charts)
-    if span is None:
-        return Dates()
-    back = min(timedelta(weeks=query["weeks"]) - timedelta(days=1), span[1] - span[0])
-    return Dates(span[1] - back, span[1])
+    return Dates.asked(span_of_charts(charts), query)
 
 
 def shown_days(charts: Iterable[Chart], dates: Dates) -> shapes.ComparedDates:
@@ -43,3 +40,25 @@ def shown_days(charts: Iterable[Chart], dates: Dates) -> shapes.ComparedDates:
         return shapes.ComparedDates(None, None, None, None)
     first, last = dates.first or span[0], dates.last or span[1]
     return shapes.ComparedDates(*(day.isoformat() for day in (first, last, *span)))
+
+
+def included_on(chart: Chart, dates: Dates) -> Bools:
+    """Tell which values take part on some days, shape (n,)."""
+    start, stop = places_in(chart.observations, dates)
+    included = chart.analysis.series.included.copy()
+    included[:start] = False
+    included[stop:] = False
+    return included
+
+
+def segments_at(chart: Chart, positions: Ints) -> Ints:
+    """Return the number of the segment that each of some positions is in."""
+    starts = [segment.start for segment in chart.analysis.segments]
+    return np.searchsorted(starts, positions, side="right") - 1
+
+
+def raised_on(chart: Chart, dates: Dates) -> Bools:
+    """Tell which happenings of a chart are findings that reach into some days, shape (h,)."""
+    happenings = chart.happenings
+    start, stop = places_in(chart.observations, dates)
+    return happenings.raised_by(chart.raising) & happenings.reaching_into(start, stop)

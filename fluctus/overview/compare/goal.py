@@ -1,14 +1,13 @@
 """Several KPIs, or people, against a goal: those of one unit on one plot."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
 from fluctus.core.context.target import target_of
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import chart_of
-from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
 from fluctus.overview.compare.dates import dates_asked, shown_days
@@ -51,7 +50,7 @@ def _panel(
     numbers = first.words.numbers
     return shapes.GoalPanel(
         unit=unit,
-        numbers=Numbers(**asdict(numbers)),
+        numbers=numbers_answer(numbers),
         goal=goal,
         goal_text="" if goal is None else numbers.amount(goal),
         lines=[_line(kpi, chart, dates, goal) for kpi, chart in charts.items()],

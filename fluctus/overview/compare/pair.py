@@ -24,13 +24,13 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains, period_numbers
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.positions import season_at
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of
-from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.seasons import NAMES, SEASONS
 from fluctus.overview.compare import shapes
-from fluctus.overview.compare.dates import dates_asked, shown_days
-from fluctus.overview.strips.drawing import Dates, places_in
+from fluctus.overview.compare.dates import dates_asked, included_on, segments_at, shown_days
+from fluctus.overview.strips.drawing import Dates
 
 MOST_DRAWN = 1_500
 MOST_OFF = 12
@@ -60,23 +60,18 @@ class Side:
     def of(cls, kpi: Kpi, chart: Chart, dates: Dates) -> "Side":
         """Take the values on the days looked at."""
         data = chart.observations
-        start, stop = places_in(data, dates)
-        included = chart.analysis.series.included.copy()
-        included[:start] = False
-        included[stop:] = False
-        positions = np.flatnonzero(included).astype(np.intp)
+        positions = np.flatnonzero(included_on(chart, dates)).astype(np.intp)
         numbers = period_numbers(data.instants[positions], data.grain, data.calendar)
         return cls(kpi, chart, positions, Numbered(numbers, data.values[positions]))
 
     @property
     def segment(self) -> Ints:
         """The segment that each of its values is in, shape (n,)."""
-        starts = [segment.start for segment in self.chart.analysis.segments]
-        return np.searchsorted(starts, self.positions, side="right") - 1
+        return segments_at(self.chart, self.positions)
 
     def answer(self) -> shapes.PairSide:
         """Return it as the API does."""
-        numbers = Numbers(**asdict(self.chart.words.numbers))
+        numbers = numbers_answer(self.chart.words.numbers)
         return shapes.PairSide(self.kpi.slug, self.chart.state.name, self.kpi.unit, numbers)
 
 

@@ -1,13 +1,13 @@
 """One KPI by its parts: each with its own chart and numbers, and whether they differ."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
 import numpy as np
 
 from fluctus.core import Aggregation, Direction
-from fluctus.core.arrays import Bools, Floats, Ints
+from fluctus.core.arrays import Bools, Floats
 from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
 from fluctus.core.words.lines import TIMES
 from fluctus.core.words.numbers import NumberStyle
@@ -15,13 +15,13 @@ from fluctus.core.words.side_by_side import say_parts
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of
-from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import COUNTED
 from fluctus.overview.compare import shapes
-from fluctus.overview.compare.dates import days_of, shown_days
-from fluctus.overview.strips.drawing import Dates, places_in, small_chart
+from fluctus.overview.compare.dates import days_of, included_on, raised_on, segments_at, shown_days
+from fluctus.overview.strips.drawing import Dates, small_chart
 
 MOST_PARTS = 24
 """More parts than that side by side are not compared but counted: people choose."""
@@ -51,20 +51,12 @@ class OfDates:
     @classmethod
     def of(cls, chart: Chart, dates: Dates) -> "OfDates":
         """Take them; a range across a shift is none."""
-        start, stop = places_in(chart.observations, dates)
-        included = chart.analysis.series.included.copy()
-        included[:start] = False
-        included[stop:] = False
+        included = included_on(chart, dates)
         positions = np.flatnonzero(included)
         values = chart.observations.values[positions]
-        segment = _segment_of(chart, positions)
+        segment = segments_at(chart, positions)
         same = segment[1:] == segment[:-1]
         return cls(values, np.abs(np.diff(values))[same], included)
-
-
-def _segment_of(chart: Chart, positions: Ints) -> Ints:
-    starts = [segment.start for segment in chart.analysis.segments]
-    return np.searchsorted(starts, positions, side="right")
 
 
 def parts_answer(
@@ -93,7 +85,7 @@ def parts_answer(
         name=kpi.name,
         unit=kpi.unit,
         direction=Direction(kpi.direction),
-        numbers=Numbers(**asdict(numbers)),
+        numbers=numbers_answer(numbers),
         grain=whole.observations.grain,
         grains=coarser_grains(Grain(kpi.grain)),
         adds_up=adds_up,
@@ -143,10 +135,8 @@ def _part(
     last, values = chart.analysis.segments[-1], of_dates.values
     standing = None if beside is None else beside.parts[number]
     met = chart.target_met
-    start, stop = places_in(chart.observations, dates)
-    happenings = chart.happenings
-    raised = happenings.raised_by(chart.raising) & happenings.reaching_into(start, stop)
-    newest = happenings.newest(1, raised)
+    raised = raised_on(chart, dates)
+    newest = chart.happenings.newest(1, raised)
     position = newest[0].points[0] if newest else None
     own = float(values.sum()) if len(values) else None
     return shapes.ComparedPart(

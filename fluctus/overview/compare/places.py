@@ -1,7 +1,6 @@
 """The parts of a KPI by place: what each comes to, and where it is."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
 from datetime import datetime
 from enum import StrEnum
 from typing import Any
@@ -11,14 +10,14 @@ import pycountry
 from fluctus.accounts.models import Workspace
 from fluctus.core.words.numbers import NumberStyle, percent_of_all
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of
-from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
-from fluctus.overview.compare.dates import dates_asked, shown_days
+from fluctus.overview.compare.dates import dates_asked, raised_on, shown_days
 from fluctus.overview.compare.parts import OfDates, named_parts
 from fluctus.overview.models import AreaMap, Place
-from fluctus.overview.strips.drawing import Dates, places_in
+from fluctus.overview.strips.drawing import Dates
 
 MOST_PLACES = 300
 """Parts on one map: each has a chart of its own behind it."""
@@ -68,7 +67,7 @@ def places_answer(
         kpi=kpi.slug,
         name=kpi.name,
         measure=measure,
-        numbers=Numbers(**asdict(numbers)),
+        numbers=numbers_answer(numbers),
         parts=parts,
         unplaced=unplaced,
         areas_file=areas.file_name if areas else "",
@@ -80,10 +79,8 @@ def _measured(chart: Chart, dates: Dates, measure: Measure) -> tuple[float | Non
     of_dates = OfDates.of(chart, dates)
     numbers: NumberStyle = chart.words.numbers
     if measure is Measure.FINDINGS:
-        start, stop = places_in(chart.observations, dates)
-        happenings = chart.happenings
-        raised = happenings.raised_by(chart.raising) & happenings.reaching_into(start, stop)
-        return float(raised.sum()), f"{int(raised.sum()):,}"
+        count = int(raised_on(chart, dates).sum())
+        return float(count), f"{count:,}"
     if not len(of_dates.values):
         return None, "no values"
     if measure is Measure.TOTAL:

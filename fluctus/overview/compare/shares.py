@@ -1,6 +1,5 @@
 """Shares of a total: over the dates shown, and period by period."""
 
-from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
@@ -12,8 +11,8 @@ from fluctus.core.words.numbers import percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of
-from fluctus.kpis.chart.shapes import Numbers
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import COUNTED
 from fluctus.overview.compare import shapes
@@ -64,7 +63,7 @@ def _answer(
     return shapes.Shares(
         kpi=kpi.slug,
         name=kpi.name,
-        numbers=Numbers(**asdict(numbers)),
+        numbers=numbers_answer(numbers),
         grain=whole.observations.grain,
         period=whole.observations.texts(np.arange(start, stop)),
         total=total,

@@ -3,7 +3,7 @@
 from typing import Any
 
 from fluctus.accounts.queries import name_of
-from fluctus.kpis.chart.shapes import History
+from fluctus.kpis.chart.answers.kpi import history_answer
 from fluctus.kpis.models import ActStanding
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages import shapes
@@ -15,7 +15,6 @@ def page_answer(page: Page) -> shapes.PageDetail:
     """Return a page with its panels, and which of their KPIs are gone."""
     state = PageState.from_json(page.state)
     names = names_of(page.workspace_id, (slug for panel in state.panels for slug in panel.kpis))
-    undo, redo = next_undo_and_redo(page)
     return shapes.PageDetail(
         id=page.pk,
         title=state.title,
@@ -23,9 +22,7 @@ def page_answer(page: Page) -> shapes.PageDetail:
         dates=_dates(state.dates),
         equal_axes=state.equal_axes,
         panels=[_panel(panel, names) for panel in state.panels],
-        history=History(
-            None if undo is None else undo.summary, None if redo is None else redo.summary
-        ),
+        history=history_answer(*next_undo_and_redo(page)),
     )
 
 

@@ -7,7 +7,8 @@ import numpy as np
 
 from fluctus.core import Direction
 from fluctus.core.analysis.rules import RULES, Mark, Rule
-from fluctus.core.words.in_short import MeetsTarget, Standing, Tally
+from fluctus.core.context.target import MeetsTarget
+from fluctus.core.words.in_short import Standing, Tally
 from fluctus.core.words.numbers import NumberStyle
 from fluctus.findings.models import Finding, FindingState
 from fluctus.kpis.calendar import Grain, from_text, label

@@ -1,7 +1,8 @@
 """Charts made small: what is drawn of some days of a chart, in few points."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from fluctus.core.words.explanation import explain
 from fluctus.kpis.calendar import start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, standing_out
-from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.strips import shapes
 from fluctus.tables.days import LAST_DAY
@@ -30,8 +31,15 @@ class Dates:
     first: date | None = None
     last: date | None = None
 
-
-ALL_DATES = Dates()
+    @classmethod
+    def asked(cls, span: tuple[date, date] | None, query: dict[str, Any]) -> "Dates":
+        """Take the days of a query; or its newest weeks, of a ``span`` that there are values of."""
+        if "weeks" not in query:
+            return cls(query.get("first"), query.get("last"))
+        if span is None:
+            return cls()
+        back = min(timedelta(weeks=query["weeks"]) - timedelta(days=1), span[1] - span[0])
+        return cls(span[1] - back, span[1])
 
 
 def places_in(data: Observations, dates: Dates) -> tuple[int, int]:
@@ -46,7 +54,7 @@ def places_in(data: Observations, dates: Dates) -> tuple[int, int]:
     return min(start, stop), stop
 
 
-def small_chart(chart: Chart, dates: Dates = ALL_DATES) -> shapes.SmallChart:
+def small_chart(chart: Chart, dates: Dates) -> shapes.SmallChart:
     """Return what is drawn of a chart on some days: as high and as low as it goes, and marks."""
     data, analysis = chart.observations, chart.analysis
     start, stop = places_in(data, dates)
@@ -58,7 +66,7 @@ def small_chart(chart: Chart, dates: Dates = ALL_DATES) -> shapes.SmallChart:
     numbers = chart.words.numbers
     return shapes.SmallChart(
         grain=data.grain,
-        numbers=Numbers(**asdict(numbers)),
+        numbers=numbers_answer(numbers),
         period=data.texts(drawn),
         value=data.values[drawn],
         aside=np.flatnonzero(data.no_part[drawn]),

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db.models import (
@@ -22,8 +23,10 @@ from django.db.models import (
 from django.db.models.functions import Lower, TruncDate
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.words.in_short import MeetsTarget, Standing, Tally
-from fluctus.findings.models import Finding, FindingStanding, FindingState
+from fluctus.core.context.target import MeetsTarget
+from fluctus.core.words.in_short import Standing, Tally
+from fluctus.findings.models import Finding, FindingStanding
+from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.models import DataChange, Kpi
 from fluctus.overview.models import HandOrder, KpiStanding
 from fluctus.overview.strips.drawing import Dates
@@ -78,10 +81,7 @@ def has_news(onlooker: Onlooker) -> Q:
     """Keep the KPIs with a finding without a cause that a person has not looked at."""
     if onlooker.since is None:
         return Q(pk__in=[])
-    new = Finding.objects.filter(
-        kpi=OuterRef("pk"), standing=FindingStanding.PRESENT, found_at__gt=onlooker.since,
-        state__in=(FindingState.OPEN, FindingState.LOOKING),
-    )  # fmt: skip
+    new = Finding.objects.filter(WITHOUT_CAUSE, kpi=OuterRef("pk"), found_at__gt=onlooker.since)
     return Q(Exists(new))
 
 
@@ -179,10 +179,7 @@ def hand_order(onlooker: Onlooker) -> list[str]:
 
 def newest_findings(kpis: Sequence[Kpi]) -> dict[int, Finding]:
     """Return the newest finding of each KPI's last segment that has no cause, by KPI."""
-    rows = Finding.objects.filter(
-        kpi__in=kpis, standing=FindingStanding.PRESENT, in_last_segment=True,
-        state__in=(FindingState.OPEN, FindingState.LOOKING),
-    )  # fmt: skip
+    rows = Finding.objects.filter(WITHOUT_CAUSE, kpi__in=kpis, in_last_segment=True)
     newest = rows.order_by("kpi", "-first", "-pk").distinct("kpi")
     return {finding.kpi_id: finding for finding in newest}
 
@@ -203,17 +200,12 @@ WEST, EAST = timedelta(hours=12), timedelta(hours=14)
 MIDDAY = timedelta(hours=12)
 
 
-def dates_in(span: tuple[date, date] | None, query: dict[str, object]) -> Dates:
-    """Return the days that a query asks for: days, the newest weeks, or all."""
-    first, last, weeks = query.get("first"), query.get("last"), query.get("weeks")
+def dates_in(span: tuple[date, date] | None, query: dict[str, Any]) -> Dates:
+    """Return the days that a query asks for; where it leaves them open, those there are."""
     if span is None:
         return Dates()
-    first = first if isinstance(first, date) else None
-    last = last if isinstance(last, date) else None
-    if isinstance(weeks, int):
-        last = span[1]
-        first = last - min(timedelta(weeks=weeks) - timedelta(days=1), last - span[0])
-    return Dates(first or span[0], last or span[1])
+    asked = Dates.asked(span, query)
+    return Dates(asked.first or span[0], asked.last or span[1])
 
 
 def last_data(workspace: Workspace) -> datetime | None:

@@ -49,7 +49,7 @@ def together_answer(workspace: Workspace, dates: Dates, within: int) -> shapes.F
     """Find what fell together, with the events there and the chance of as much."""
     by_kpi = _happened(workspace, dates)
     series = [_series(happened, dates) for happened in by_kpi]
-    found = fell_together(series, within * 86_400)[:MOST_STRETCHES]
+    found = fell_together(series, within * 86_400, most_told=MOST_STRETCHES)
     return shapes.FellTogether(
         within=within,
         stretches=[_stretch(workspace, together, by_kpi) for together in found],

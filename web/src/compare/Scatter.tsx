@@ -1,4 +1,5 @@
 import { extent } from 'd3-array'
+import { useId } from 'react'
 import { linear, type Scale } from '../chart/model/scale.ts'
 import { Beside } from '../chart/small/Beside.tsx'
 import { fitted, textWidth } from '../chart/text/measure.ts'
@@ -16,6 +17,7 @@ const LEFT = 54
 const FOOT = 40
 /** The pairs of two KPIs in a square, with their line; those that fall off it are named. */
 export function Scatter({ data, side }: { data: Pair; side: number }) {
+  const clip = useId()
   const { x, y, label, segment, off } = data.points
   const scaleOf = (values: number[], from: number, to: number) => {
     const [low = 0, high = 1] = extent(values)
@@ -34,7 +36,7 @@ export function Scatter({ data, side }: { data: Pair; side: number }) {
       role="img"
       aria-label={`${data.y.name} over ${data.x.name}: ${data.n} pairs. ${data.sentence}`}
     >
-      <clipPath id="scatter">
+      <clipPath id={clip}>
         <rect x={LEFT} y={6} width={side - LEFT - 4} height={side - FOOT - 6} />
       </clipPath>
       <Axis scale={py} numbers={data.y.numbers} at={LEFT} side={side} vertical />
@@ -52,7 +54,7 @@ export function Scatter({ data, side }: { data: Pair; side: number }) {
       </text>
       {line && (
         <path
-          clipPath="url(#scatter)"
+          clipPath={`url(#${clip})`}
           d={`M${px(from)},${py(at(from))}L${px(to)},${py(at(to))}`}
           stroke="var(--sea)"
           strokeWidth={1.8}

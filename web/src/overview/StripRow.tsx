@@ -6,7 +6,7 @@ import { Mark } from '../chart/layers/Mark.tsx'
 import { nearestTo, place, type Span } from '../chart/small/place.ts'
 import { NearHairline, SmallPlot } from '../chart/small/SmallPlot.tsx'
 import { valueText } from '../shared/numbers.ts'
-import { shortPeriod } from '../shared/writing.ts'
+import { shortPeriod, WANTED } from '../shared/writing.ts'
 import classes from './Overview.module.css'
 import type { Row } from './overview.ts'
 
@@ -21,7 +21,6 @@ interface Props {
   onChoose: (slug: string) => void
 }
 
-const WANTED = { higher: 'higher is better', lower: 'lower is better', neither: '' }
 /** A thinned strip has so many points, a stretch of time for each. */
 const COLUMNS = 110
 /** More marks than that are drawn smaller. */

@@ -11,8 +11,8 @@ import { PanelBody } from './PanelBody.tsx'
 import { datesSent, type PageDetail, type Panel } from './pages.ts'
 
 /** Pixels of a row of the grid, and between panels. */
-export const ROW = 36
-export const GAP = 14
+const ROW = 36
+const GAP = 14
 /** Below so many pixels panels stand under each other. */
 const NARROW = 680
 

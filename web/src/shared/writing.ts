@@ -45,7 +45,8 @@ export function periodInText(period: string, grain: Grain): string {
   return grain === 'week' ? `the w${long.slice(1)}` : long
 }
 
-const WANTED: Record<Chart['kpi']['direction'], string> = {
+/** Which way a KPI is wanted to go, in lower case; empty where none is. */
+export const WANTED: Record<Chart['kpi']['direction'], string> = {
   higher: 'higher is better',
   lower: 'lower is better',
   neither: '',

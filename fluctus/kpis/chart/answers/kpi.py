@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
+from typing import Any, Protocol
 
 from fluctus.core import Rule
 from fluctus.core.analysis.rules import RULES
@@ -67,8 +68,13 @@ def kpi_answer(
         source=None if source is None else shapes.Source(source.slug, source.name),
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
-        numbers=shapes.Numbers(**asdict(chart.words.numbers)),
+        numbers=numbers_answer(chart.words.numbers),
     )
+
+
+def numbers_answer(numbers: NumberStyle) -> shapes.Numbers:
+    """Return how numbers are written."""
+    return shapes.Numbers(**asdict(numbers))
 
 
 def next_answer(
@@ -84,9 +90,13 @@ def next_answer(
     )
 
 
-def history_answer(
-    undo: models.ChartChange | None, redo: models.ChartChange | None
-) -> shapes.History:
+class Act(Protocol):
+    """What was done to a chart, or to what else has a record of its own."""
+
+    summary: Any
+
+
+def history_answer(undo: Act | None, redo: Act | None) -> shapes.History:
     """Return what undo and redo would do."""
     return shapes.History(
         undo=None if undo is None else undo.summary, redo=None if redo is None else redo.summary

@@ -18,14 +18,12 @@ interface Props {
   width: number
   height: number
   target?: boolean
-  /** Whether the dates stand under it: those under the last of several are enough. */
-  dated?: boolean
 }
 
 /** A small chart with its axes, to be compared with others; it shares the hairline with them. */
 export function FramedChart(props: Props) {
-  const { chart, label, domain, reach, width, height, target = false, dated = true } = props
-  const inner = height - (dated ? FOOT : 2)
+  const { chart, label, domain, reach, width, height, target = false } = props
+  const inner = height - FOOT
   const placed = useMemo(
     () => place(chart, { width, height: inner, left: AXIS }, domain, reach),
     [chart, width, inner, domain, reach],
@@ -40,7 +38,7 @@ export function FramedChart(props: Props) {
     >
       <ValueAxis placed={placed} numbers={chart.numbers} />
       <SmallPlot chart={chart} placed={placed} target={target} />
-      {dated && <DateAxis domain={domain} placed={placed} y={height - 5} />}
+      <DateAxis domain={domain} placed={placed} y={height - 5} />
       <At chart={chart} placed={placed} />
     </svg>
   )

@@ -1,11 +1,11 @@
-import { useMemo } from 'react'
+import { useId, useMemo } from 'react'
 import { valueText } from '../../shared/numbers.ts'
 import { useHairlineTime } from '../hairline.tsx'
 import { linePath } from '../model/path.ts'
 import { linear } from '../model/scale.ts'
 import { fitted, textWidth } from '../text/measure.ts'
 import { Beside } from './Beside.tsx'
-import { DateAxis, FOOT, useFollow, ValueAxis } from './FramedChart.tsx'
+import { AXIS, DateAxis, FOOT, useFollow, ValueAxis } from './FramedChart.tsx'
 import { commonReach, nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { SmallPlot } from './SmallPlot.tsx'
 
@@ -54,7 +54,7 @@ export function OnePlot(props: Props) {
   const longest = Math.max(...lines.map(({ name }) => textWidth(name, 700)), 40)
   const room = Math.min(longest + 18, NAMES, width * 0.3)
   const right = width - room
-  const size = { width: right, height: height - FOOT, left: 46 }
+  const size = { width: right, height: height - FOOT, left: AXIS }
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is placed follows from these
   const placed = useMemo(
     () => charts.map((chart) => place(chart, size, domain, reach)),
@@ -62,7 +62,7 @@ export function OnePlot(props: Props) {
   )
   const base = placed[0]
   const follow = useFollow(base ?? NOWHERE)
-  const time = useHairlineTime()
+  const clip = useId()
   if (!base || !lines[0]) return null
   const { numbers } = lines[0].chart
   const nearestAtEnd = endsOf(lines, placed)
@@ -78,9 +78,8 @@ export function OnePlot(props: Props) {
     if (near && near.away < 30) onStrong(near.key)
   }
 
-  const order = [...lines.keys()].sort(
-    (a, b) => Number(lines[a]?.key === strong) - Number(lines[b]?.key === strong),
-  )
+  const strongAt = lines.findIndex(({ key }) => key === strong)
+  const [held, heldAt] = [lines[strongAt]?.chart, placed[strongAt]]
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the table beside it takes the keys
     <svg
@@ -94,43 +93,42 @@ export function OnePlot(props: Props) {
         choose(event.clientY - box.top, event.clientX - box.left)
       }}
     >
-      <clipPath id={`plot-${props.label}`}>
-        <rect x={46} width={right - 46} height={height - FOOT} />
+      <clipPath id={clip}>
+        <rect x={AXIS} width={right - AXIS} height={height - FOOT} />
       </clipPath>
       <ValueAxis placed={base} numbers={numbers} count={5} />
       <DateAxis domain={domain} placed={base} y={height - 5} />
       {goal !== null && (
         <g data-part="goal">
           <path
-            d={`M46,${base.y(goal)}H${right}`}
+            d={`M${AXIS},${base.y(goal)}H${right}`}
             stroke="var(--target)"
             strokeWidth={1.6}
             strokeDasharray="7 3 1.5 3"
           />
-          <text x={50} y={base.y(goal) - 5} fontSize={11.5} fontWeight={600} fill="var(--target)">
+          <text
+            x={AXIS + 4}
+            y={base.y(goal) - 5}
+            fontSize={11.5}
+            fontWeight={600}
+            fill="var(--target)"
+          >
             goal {goalText}
           </text>
         </g>
       )}
-      <g clipPath={`url(#plot-${props.label})`}>
-        {lines.map(
-          ({ key, chart }, n) =>
-            key === strong && (
-              <SmallPlot key={key} chart={chart} placed={placed[n] ?? base} only="levels" />
-            ),
-        )}
-        {order.map((n) => {
-          const [line, at] = [lines[n], placed[n]]
-          if (!line || !at) return null
-          if (line.key === strong)
-            return <SmallPlot key={line.key} chart={line.chart} placed={at} only="values" />
-          const aside = new Set(line.chart.aside)
+      <g clipPath={`url(#${clip})`}>
+        {held && heldAt && <SmallPlot chart={held} placed={heldAt} only="levels" />}
+        {lines.map(({ key, name, chart }, n) => {
+          const at = placed[n]
+          if (!at || n === strongAt) return null
+          const aside = new Set(chart.aside)
           return (
             <path
-              key={line.key}
-              data-line-of={line.name}
+              key={key}
+              data-line-of={name}
               d={linePath(at.times.length, (i) =>
-                aside.has(i) ? null : [at.x(at.times[i] ?? 0), at.y(line.chart.value[i] ?? 0)],
+                aside.has(i) ? null : [at.x(at.times[i] ?? 0), at.y(chart.value[i] ?? 0)],
               )}
               fill="none"
               stroke="var(--line-slate)"
@@ -139,6 +137,7 @@ export function OnePlot(props: Props) {
             />
           )
         })}
+        {held && heldAt && <SmallPlot chart={held} placed={heldAt} only="values" />}
       </g>
       {nearestAtEnd.map(({ key, name, y, end }) => (
         <g key={key} onPointerEnter={() => onStrong(key)} style={{ cursor: 'pointer' }}>
@@ -155,40 +154,62 @@ export function OnePlot(props: Props) {
           </text>
         </g>
       ))}
-      {time !== null && (
-        <g pointerEvents="none">
-          <path
-            d={`M${base.x(time)},0V${height - FOOT}`}
-            stroke="var(--ink)"
-            strokeDasharray="2 3"
-          />
-          {lines.map(({ key, chart }, n) => {
-            if (key !== strong) return null
-            const at = placed[n] ?? base
-            const i = nearestTo(at.times, time)
-            if (i === undefined) return null
-            const text = valueText(chart.value[i] ?? 0, chart.numbers)
-            const px = at.x(at.times[i] ?? 0)
-            const left = px + 10 + textWidth(text, 600) > right
-            return (
-              <g key={key}>
-                <circle
-                  cx={px}
-                  cy={at.y(chart.value[i] ?? 0)}
-                  r={3.6}
-                  fill="var(--card)"
-                  stroke="var(--ink)"
-                  strokeWidth={1.6}
-                />
-                <Beside x={px} y={Math.max(12, at.y(chart.value[i] ?? 0) - 8)} gap={8} left={left}>
-                  {text}
-                </Beside>
-              </g>
-            )
-          })}
-        </g>
-      )}
+      <At base={base} chart={held} placed={heldAt} right={right} />
     </svg>
+  )
+}
+
+/** The hairline, and what it reads of the strong one: alone drawn anew as it moves. */
+function At({
+  base,
+  chart,
+  placed,
+  right,
+}: {
+  base: Placed
+  chart: SmallChart | undefined
+  placed: Placed | undefined
+  right: number
+}) {
+  const time = useHairlineTime()
+  if (time === null) return null
+  const n = placed && nearestTo(placed.times, time)
+  const value = n === undefined ? undefined : chart?.value[n]
+  return (
+    <g pointerEvents="none">
+      <path d={`M${base.x(time)},0V${base.height}`} stroke="var(--ink)" strokeDasharray="2 3" />
+      {chart && placed && n !== undefined && value !== undefined && (
+        <Read x={placed.x(placed.times[n] ?? 0)} y={placed.y(value)} right={right}>
+          {valueText(value, chart.numbers)}
+        </Read>
+      )}
+    </g>
+  )
+}
+
+function Read({
+  x,
+  y,
+  right,
+  children,
+}: {
+  x: number
+  y: number
+  right: number
+  children: string
+}) {
+  return (
+    <>
+      <circle cx={x} cy={y} r={3.6} fill="var(--card)" stroke="var(--ink)" strokeWidth={1.6} />
+      <Beside
+        x={x}
+        y={Math.max(12, y - 8)}
+        gap={8}
+        left={x + 10 + textWidth(children, 600) > right}
+      >
+        {children}
+      </Beside>
+    </>
   )
 }
 
@@ -199,6 +220,7 @@ const NOWHERE: Placed = {
   width: 0,
   height: 0,
 }
+
 /** Where the names at the lines' ends stand: beside their ends, and apart from each other. */
 function endsOf(lines: PlotLine[], placed: ReturnType<typeof place>[]) {
   const ends = lines
