@@ -76,11 +76,11 @@ def places_answer(
 
 
 def _measured(chart: Chart, dates: Dates, measure: Measure) -> tuple[float | None, str]:
-    of_dates = OfDates.of(chart, dates)
-    numbers: NumberStyle = chart.words.numbers
     if measure is Measure.FINDINGS:
         count = int(raised_on(chart, dates).sum())
         return float(count), f"{count:,}"
+    of_dates = OfDates.of(chart, dates)
+    numbers: NumberStyle = chart.words.numbers
     if not len(of_dates.values):
         return None, "no values"
     if measure is Measure.TOTAL:
