@@ -10,12 +10,13 @@ from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.accounts.queries import name_of, workspaces_of
+from fluctus.accounts.models import Role
+from fluctus.accounts.own.browsers import note_browser
+from fluctus.accounts.queries import memberships_of, name_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.accounts.sign_in import sign_in
 from fluctus.http import clock
@@ -31,6 +32,7 @@ class Workspace(Shape):
 
     slug: str
     name: str
+    role: Role
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +44,8 @@ class Session(Shape):
     workspaces: list[Workspace]
     demo: bool
     """Whether the demo account is offered."""
+    sends_mail: bool
+    """Whether a letter can be sent to who has forgotten their password."""
 
 
 class SignInSerializer(Plain):
@@ -54,13 +58,16 @@ class SignInSerializer(Plain):
 def _session(request: Request) -> Response:
     get_token(request._request)  # sets the CSRF cookie that writes need
     person = request.user if isinstance(request.user, User) else None
-    rows = workspaces_of(person) if person else []
+    rows = memberships_of(person) if person else []
     return Response(
         Session(
             person=name_of(person) or None,
             username=person.username if person else None,
-            workspaces=[Workspace(row.slug, row.name) for row in rows],
+            workspaces=[
+                Workspace(row.workspace.slug, row.workspace.name, Role(row.role)) for row in rows
+            ],
             demo=settings.DEMO,
+            sends_mail=settings.SENDS_MAIL,
         )
     )
 
@@ -68,8 +75,6 @@ def _session(request: Request) -> Response:
 @method_decorator(csrf_protect, name="dispatch")
 class SessionView(APIView):
     """The session of the browser that asks."""
-
-    permission_classes = [AllowAny]
 
     @extend_schema(operation_id="session", responses={200: schema_of(Session), **PROBLEMS})
     def get(self, request: Request) -> Response:
@@ -86,6 +91,7 @@ class SessionView(APIView):
         form = checked(SignInSerializer, request.data)
         person = sign_in(request._request, form["name"], form["password"], clock.now())
         login(request._request, person)
+        note_browser(request._request, person, clock.now())
         request.user = person
         return _session(request)
 
@@ -100,8 +106,6 @@ class SessionView(APIView):
 class DemoSessionView(APIView):
     """The demo account, in demo mode."""
 
-    permission_classes = [AllowAny]
-
     @extend_schema(
         operation_id="enter_demo", request=None, responses={200: schema_of(Session), **PROBLEMS}
     )
@@ -111,5 +115,6 @@ class DemoSessionView(APIView):
         if person is None:
             raise NotThereError("demo")
         login(request._request, person, backend="django.contrib.auth.backends.ModelBackend")
+        note_browser(request._request, person, clock.now())
         request.user = person
         return _session(request)

@@ -1,4 +1,4 @@
-"""A workspace owns everything; a person belongs to workspaces."""
+"""A workspace owns everything; a person belongs to workspaces, in each with a role."""
 
 from django.conf import settings
 from django.db import models
@@ -35,11 +35,26 @@ class SignInTry(models.Model):
         return f"{self.name} from {self.address}"
 
 
+class Role(models.TextChoices):
+    """What a person may do in a workspace; each may do what those before it may."""
+
+    VIEWER = "viewer"
+    CONTRIBUTOR = "contributor"
+    EDITOR = "editor"
+    OWNER = "owner"
+
+    def includes(self, other: "Role") -> bool:
+        """Tell whether this role may do all that ``other`` may."""
+        order = list(Role)
+        return order.index(self) >= order.index(other)
+
+
 class Membership(models.Model):
     """A person in a workspace."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    role = models.CharField(max_length=12, choices=Role.choices, default=Role.VIEWER)
 
     class Meta:
         constraints = [
@@ -48,3 +63,79 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person} in {self.workspace}"
+
+
+class Invitation(models.Model):
+    """A person asked to join a workspace, by a secret that works once.
+
+    Only a digest of the secret is kept: whoever reads the database cannot use it.
+    """
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="invitations")
+    email = models.EmailField()
+    role = models.CharField(max_length=12, choices=Role.choices)
+    digest = models.CharField(max_length=64, unique=True)
+    invited_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField()
+    expires = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.email} to {self.workspace}"
+
+
+class SignedIn(models.Model):
+    """A browser that a person is signed in with: the session that it has, and where it was seen."""
+
+    person = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="signed_in"
+    )
+    session_key = models.CharField(max_length=40, unique=True)
+    browser = models.CharField(max_length=200, blank=True)
+    address = models.CharField(max_length=64)
+    began = models.DateTimeField()
+    seen = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.person} since {self.began:%Y-%m-%d}"
+
+
+class ApiToken(models.Model):
+    """A key with which a program acts for a person, in one workspace and with one role at most.
+
+    Only its digest is kept; ``hint`` is its beginning, to tell it from others.
+    """
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="tokens")
+    person = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="tokens"
+    )
+    name = models.CharField(max_length=80)
+    role = models.CharField(max_length=12, choices=Role.choices)
+    digest = models.CharField(max_length=64, unique=True)
+    hint = models.CharField(max_length=12)
+    made_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class RecordEntry(models.Model):
+    """Something that somebody did, of which owners can ask later; the database lets none change.
+
+    People are kept as text, so that an entry outlives whom it tells of.
+    """
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    person = models.CharField(max_length=320)
+    kind = models.CharField(max_length=20)
+    text = models.CharField(max_length=400)
+    address = models.CharField(max_length=64, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "-id"])]
+
+    def __str__(self) -> str:
+        return self.text

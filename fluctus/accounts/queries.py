@@ -2,13 +2,19 @@
 
 from django.contrib.auth.models import User
 
-from fluctus.accounts.models import Workspace
+from fluctus.accounts.models import Membership, Workspace
 from fluctus.http.refusals import NotThereError
 
 
 def workspaces_of(person: User) -> list[Workspace]:
     """List the workspaces that ``person`` belongs to, by name."""
     return list(Workspace.objects.filter(members=person).order_by("name"))
+
+
+def memberships_of(person: User) -> list[Membership]:
+    """List the memberships of ``person`` with their workspaces, by name."""
+    rows = Membership.objects.filter(person=person).select_related("workspace")
+    return list(rows.order_by("workspace__name"))
 
 
 def workspace_of(person: User, slug: str) -> Workspace:

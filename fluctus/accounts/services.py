@@ -5,12 +5,18 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.validators import validate_slug
 from django.db import transaction
 
-from fluctus.accounts.models import Membership, Workspace
+from fluctus.accounts.models import Membership, Role, Workspace
 
 DEMO_PERSON = "demo"
 DEMO_WORKSPACE = "marrowick"
-DEMO_PEOPLE = {DEMO_PERSON: "Isla Corrie", "demo-rhona": "Rhona Baird", "demo-calum": "Calum Weir"}
-"""First and last names by account. None has a password: the first can be entered in demo mode,
+DEMO_PEOPLE = {
+    DEMO_PERSON: ("Isla Corrie", Role.OWNER),
+    "demo-rhona": ("Rhona Baird", Role.EDITOR),
+    "demo-calum": ("Calum Weir", Role.CONTRIBUTOR),
+}
+"""First and last names, and roles, by account.
+
+None has a password: the first can be entered in demo mode,
 the others not at all."""
 
 
@@ -20,23 +26,31 @@ def open_demo_workspace() -> tuple[Workspace, bool]:
     workspace, created = Workspace.objects.get_or_create(
         slug=DEMO_WORKSPACE, defaults={"name": "Marrowick Ferries"}
     )
-    for account, name in DEMO_PEOPLE.items():
+    for account, (name, role) in DEMO_PEOPLE.items():
         first, last = name.split()
         person, new = User.objects.get_or_create(
-            username=account, defaults={"first_name": first, "last_name": last}
+            username=account,
+            defaults={
+                "first_name": first,
+                "last_name": last,
+                "email": f"{first.lower()}@marrowick.example",
+            },
         )
         if new:
             person.set_unusable_password()
             person.save(update_fields=["password"])
-        Membership.objects.get_or_create(workspace=workspace, person=person)
+        Membership.objects.get_or_create(
+            workspace=workspace, person=person, defaults={"role": role}
+        )
     return workspace, created
 
 
 @transaction.atomic
-def add_person(name: str, password: str | None, workspace: str) -> User:
+def add_person(name: str, password: str | None, workspace: str, role: Role | None = None) -> User:
     """Add a person with an account in a workspace, making either where it is not there.
 
-    Somebody who is there keeps their password where ``password`` is None. Raises
+    Somebody who is there keeps their password where ``password`` is None. The first of a
+    workspace is its owner, others are editors, unless a ``role`` is named. Raises
     ValidationError for a weak password, or a name or workspace that cannot be one.
     """
     validate_slug(workspace)
@@ -46,8 +60,14 @@ def add_person(name: str, password: str | None, workspace: str) -> User:
         person.set_password(password)
     person.full_clean()
     person.save()
-    place, _ = Workspace.objects.get_or_create(
+    place, created = Workspace.objects.get_or_create(
         slug=workspace, defaults={"name": workspace.replace("-", " ").capitalize()}
     )
-    Membership.objects.get_or_create(workspace=place, person=person)
+    member, joined = Membership.objects.get_or_create(
+        workspace=place, person=person,
+        defaults={"role": role or (Role.OWNER if created else Role.EDITOR)},
+    )  # fmt: skip
+    if role is not None and not joined:
+        member.role = role
+        member.save(update_fields=["role"])
     return person

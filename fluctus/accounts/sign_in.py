@@ -9,6 +9,7 @@ from django.db.models import Q
 from django.http import HttpRequest
 
 from fluctus.accounts.models import SignInTry
+from fluctus.accounts.record.log import Deed, note_everywhere
 from fluctus.http.refusals import Issue, RefusalError
 
 COUNTED_FOR = timedelta(minutes=15)
@@ -23,12 +24,12 @@ def sign_in(request: HttpRequest, name: str, password: str, now: datetime) -> Us
     at once are counted. Raises RefusalError for a wrong password (403), and
     without looking at it after too many for the name or from the address (429).
     """
-    typed, address = name.lower()[:150], address_of(request)
-    SignInTry.objects.filter(at__lt=now - COUNTED_FOR).delete()
-    SignInTry.objects.create(name=typed, address=address, at=now)
-    _refuse_too_many(typed, address, now)
+    typed, address = count_try(request, name, now)
     person = authenticate(request, username=name, password=password)
     if not isinstance(person, User):
+        known = User.objects.filter(username__iexact=name).first()
+        if known is not None:
+            note_everywhere(known, now, Deed.SIGN_IN, "A wrong password was tried", address)
         raise RefusalError(
             "Name and password do not match.",
             Issue("Nobody has this name and password.", "Check both and try again."),
@@ -36,6 +37,18 @@ def sign_in(request: HttpRequest, name: str, password: str, now: datetime) -> Us
         )
     SignInTry.objects.filter(name=typed, address=address).delete()
     return person
+
+
+def count_try(request: HttpRequest, name: str, now: datetime) -> tuple[str, str]:
+    """Count a try for a name and from an address, which are returned as they are counted.
+
+    Raises RefusalError (429) after too many.
+    """
+    typed, address = name.lower()[:150], address_of(request)
+    SignInTry.objects.filter(at__lt=now - COUNTED_FOR).delete()
+    SignInTry.objects.create(name=typed, address=address, at=now)
+    _refuse_too_many(typed, address, now)
+    return typed, address
 
 
 def address_of(request: HttpRequest) -> str:

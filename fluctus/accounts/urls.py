@@ -3,8 +3,32 @@
 from django.urls import path
 
 from fluctus.accounts.api import DemoSessionView, SessionView
+from fluctus.accounts.own import api as own
+from fluctus.accounts.people import api as people
+from fluctus.accounts.record.api import RecordView
+from fluctus.accounts.tokens import api as tokens
+
+OF_WORKSPACE = "workspaces/<slug:workspace>"
 
 urlpatterns = [
     path("session", SessionView.as_view(), name="session"),
     path("session/demo", DemoSessionView.as_view(), name="demo-session"),
-]
+    path("password", own.PasswordView.as_view(), name="password"),
+    path("password/letter", own.ForgottenPasswordView.as_view(), name="password-letter"),
+    path("password/reset", own.ResetPasswordView.as_view(), name="password-reset"),
+    path("browsers", own.BrowsersView.as_view(), name="browsers"),
+    path("browsers/<int:number>", own.BrowserView.as_view(), name="browser"),
+    path("invitation", people.OpenInvitationView.as_view(), name="open-invitation"),
+    path("invitation/join", people.JoinView.as_view(), name="join"),
+    path(f"{OF_WORKSPACE}/people", people.PeopleView.as_view(), name="people"),
+    path(f"{OF_WORKSPACE}/people/<int:number>", people.PersonView.as_view(), name="person"),
+    path(f"{OF_WORKSPACE}/leave", people.LeaveView.as_view(), name="leave"),
+    path(f"{OF_WORKSPACE}/invitations", people.InvitationsView.as_view(), name="invitations"),
+    path(
+        f"{OF_WORKSPACE}/invitations/<int:number>",
+        people.InvitationView.as_view(), name="invitation",
+    ),
+    path(f"{OF_WORKSPACE}/tokens", tokens.TokensView.as_view(), name="tokens"),
+    path(f"{OF_WORKSPACE}/tokens/<int:number>", tokens.TokenView.as_view(), name="token"),
+    path(f"{OF_WORKSPACE}/record", RecordView.as_view(), name="record"),
+]  # fmt: skip

@@ -9,6 +9,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from fluctus.accounts.access import refuse_below
+from fluctus.accounts.models import Role
 from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, RefusalError
@@ -192,6 +194,8 @@ class BringInView(APIView):
         """Bring it in, all of it or nothing; a long one in the background (202)."""
         person = person_of(request)
         form = checked(requests.ImportRequestSerializer, request.data)
+        if form["into"] is None:
+            refuse_below(request, Role.EDITOR, "Making a KPI")
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
         mapping, mode = _mapping(form["mapping"], into), ImportMode(form["mode"])
@@ -248,5 +252,8 @@ class UndoImportView(APIView):
         """Take back what it did, and give back what it replaced."""
         person = person_of(request)
         later = checked(requests.UndoSerializer, request.data)["later"]
-        services.undo_import(import_of(person, workspace, number), actor_of(request), later)
+        row = import_of(person, workspace, number)
+        if row.person_id != person.pk or later == "discard":
+            refuse_below(request, Role.EDITOR, "Undoing what others brought in")
+        services.undo_import(row, actor_of(request), later)
         return Response(import_answer(import_of(person, workspace, number)))

@@ -96,10 +96,27 @@ class _Body:
     async def _allow(self, size: int) -> None:
         if size <= self._most:
             return
-        if self._most == SMALL and await _is_signed_in(self._scope):
+        if self._most == SMALL and await _is_somebody(self._scope):
             self._most = settings.MAX_UPLOAD_BYTES + ROOM_FOR_FORM
         if size > self._most:
             raise _RefusedError(413, "This is too much at once. Sign in, or send less.")
+
+
+async def _is_somebody(scope: Message) -> bool:
+    scheme, _, secret = _header(scope, b"authorization").decode("latin-1").partition(" ")
+    try:
+        if scheme.lower() == "bearer":
+            return bool(await sync_to_async(_is_token)(secret.strip()))
+        return await _is_signed_in(scope)
+    except DatabaseError:
+        raise _RefusedError(503, "Fluctus cannot reach its data just now. Try again.") from None
+
+
+def _is_token(secret: str) -> bool:
+    from fluctus.accounts.tokens.services import token_of  # noqa: PLC0415 - after set-up
+    from fluctus.http import clock  # noqa: PLC0415
+
+    return token_of(secret, clock.now()) is not None
 
 
 async def _is_signed_in(scope: Message) -> bool:
@@ -110,10 +127,7 @@ async def _is_signed_in(scope: Message) -> bool:
     cookie = cookies.get(settings.SESSION_COOKIE_NAME)
     if cookie is None:
         return False
-    try:
-        return bool(await sync_to_async(_session_of_somebody)(cookie.value))
-    except DatabaseError:
-        raise _RefusedError(503, "Fluctus cannot reach its data just now. Try again.") from None
+    return bool(await sync_to_async(_session_of_somebody)(cookie.value))
 
 
 def _session_of_somebody(key: str) -> bool:

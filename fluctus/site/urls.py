@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
+from demo.mailbox.api import LettersView
 from fluctus.http import problems
 from fluctus.kpis.vocabulary import VocabularyView
 from fluctus.site import schema  # noqa: F401 - importing it is what registers it
@@ -26,6 +27,7 @@ urlpatterns = [
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.overview.urls")),
+    path("api/v1/demo/letters", LettersView.as_view(), name="letters"),
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),

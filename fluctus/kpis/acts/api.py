@@ -5,6 +5,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from fluctus.accounts.access import not_allowed, role_of
+from fluctus.accounts.models import Role
 from fluctus.accounts.queries import name_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
@@ -17,7 +19,25 @@ from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.models import ActStanding, ChartChange
-from fluctus.kpis.record.queries import history_of
+from fluctus.kpis.record.queries import history_of, next_undo_and_redo
+
+
+def _refuse_of_others(request: Request, workspace: str, kpi: str, *, back: bool) -> None:
+    """Let a contributor turn only what they did themselves, and only values and events.
+
+    Between this and the write nothing else can become the next act: it would raise the
+    revision, which the write names.
+    """
+    if role_of(request).includes(Role.EDITOR):
+        return
+    person = person_of(request)
+    to_undo, to_redo = next_undo_and_redo(kpi_of(person, workspace, kpi))
+    act = to_undo if back else to_redo
+    if act is None:
+        return
+    if act.author_id != person.pk or (act.data is None and act.event is None):
+        what = f"{'Undoing' if back else 'Redoing'} “{act.summary}”"
+        raise not_allowed(role_of(request), Role.EDITOR, what)
 
 
 class UndoView(APIView):
@@ -29,6 +49,7 @@ class UndoView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Take it back."""
+        _refuse_of_others(request, workspace, kpi, back=True)
         return answer_write(request, workspace, kpi, services.undo)
 
 
@@ -41,6 +62,7 @@ class RedoView(APIView):
     )  # fmt: skip
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring it back."""
+        _refuse_of_others(request, workspace, kpi, back=False)
         return answer_write(request, workspace, kpi, services.redo)
 
 

@@ -19,6 +19,7 @@ from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart import asked_shapes, requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
@@ -83,7 +84,7 @@ class KpiView(APIView):
         """Delete it, with its name typed as confirmation."""
         name = requests.DeleteSerializer.of(request)["name"]
         row = kpi_of(person_of(request), workspace, kpi)
-        services.delete_kpi(row, seen_revision(request), name)
+        services.delete_kpi(row, seen_revision(request), name, actor_of(request))
         return Response(status=204)
 
 

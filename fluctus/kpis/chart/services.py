@@ -9,6 +9,7 @@ from django.db.models import Q
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
+from fluctus.accounts.record.log import Deed, note
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
@@ -88,7 +89,7 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
 
 
 @transaction.atomic
-def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
+def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str, actor: Actor) -> None:
     """Delete a KPI with all that belongs to it, once its name has been typed."""
     kpi = locked(kpi, revision)
     if confirmed_name != kpi.name:
@@ -96,6 +97,7 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str) -> None:
             "The KPI was not deleted.",
             Issue("The name typed is not the KPI's.", f"Type {kpi.name} to delete it.", "name"),
         )
+    note(kpi.workspace, actor.person, actor.now, Deed.DELETION, f"Deleted the KPI {kpi.name}")
     kpi.delete()
 
 

@@ -69,7 +69,7 @@ class PageView(APIView):
     def delete(self, request: Request, workspace: str, number: int) -> Response:
         """Delete it."""
         page = page_of(person_of(request), workspace, number)
-        services.delete_page(page, seen_revision(request))
+        services.delete_page(page, seen_revision(request), actor_of(request))
         return Response(status=204)
 
 

@@ -9,6 +9,7 @@ from django.utils.crypto import get_random_string
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
+from fluctus.accounts.record.log import Deed, note
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import ActStanding
@@ -61,9 +62,11 @@ def change_page(page: Page, revision: int, changes: dict[str, Any], actor: Actor
 
 
 @transaction.atomic
-def delete_page(page: Page, revision: int) -> None:
+def delete_page(page: Page, revision: int, actor: Actor) -> None:
     """Delete a page with its record."""
-    _locked(page, revision).delete()
+    page = _locked(page, revision)
+    note(page.workspace, actor.person, actor.now, Deed.DELETION, f"Deleted the page {page}")
+    page.delete()
 
 
 @transaction.atomic

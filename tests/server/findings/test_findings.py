@@ -246,7 +246,7 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     api: Api, ramp: str, django_assert_num_queries: Any
 ) -> None:
     def queries() -> None:
-        with django_assert_num_queries(7):
+        with django_assert_num_queries(8):
             api.get("/findings")
 
     queries()

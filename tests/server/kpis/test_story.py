@@ -171,7 +171,7 @@ def test_crowded_events_share_a_pin_with_their_count(
         )
         for n in range(2000)
     )  # fmt: skip
-    with django_assert_num_queries(5):
+    with django_assert_num_queries(6):
         found = ok(
             api.get(f"{ramp}/lane", first="2026-01-01", last="2026-12-31", by="day", width=1000)
         )

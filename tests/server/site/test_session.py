@@ -27,8 +27,9 @@ def test_signing_in_and_out(db: None) -> None:
     assert right.json() == {
         "person": "isla",
         "username": "isla",
-        "workspaces": [{"slug": "marrowick", "name": "Marrowick"}],
+        "workspaces": [{"slug": "marrowick", "name": "Marrowick", "role": "owner"}],
         "demo": True,
+        "sends_mail": True,
     }
     assert client.delete("/api/v1/session").status_code == 204
     assert client.get("/api/v1/session").json()["person"] is None
@@ -89,6 +90,7 @@ def test_without_demo_mode_the_demo_account_is_closed(db: None, settings: object
         "username": None,
         "workspaces": [],
         "demo": False,
+        "sends_mail": True,
     }
 
 

@@ -7,6 +7,7 @@ from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from fluctus.accounts.models import Role
 from fluctus.accounts.services import add_person
 
 
@@ -20,6 +21,10 @@ class Command(BaseCommand):
         parser.add_argument("name")
         parser.add_argument("workspace", help="As in its address: small letters, digits, hyphens.")
         parser.add_argument(
+            "--role", choices=Role.values,
+            help="Otherwise the first of a workspace is its owner, others are editors.",
+        )  # fmt: skip
+        parser.add_argument(
             "--replace-password", action="store_true", help="Give somebody who is there another."
         )
 
@@ -30,7 +35,7 @@ class Command(BaseCommand):
         ask = options["replace_password"] or not known
         password = getpass(f"Password for {options['name']}: ") if ask else None
         try:
-            add_person(options["name"], password, options["workspace"])
+            add_person(options["name"], password, options["workspace"], options["role"])
         except ValidationError as error:
             raise CommandError(" ".join(error.messages)) from error
         self.stdout.write(f"{options['name']} can sign in and sees {options['workspace']}.")

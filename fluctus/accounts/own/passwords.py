@@ -1,0 +1,97 @@
+"""A password changed, or set anew by a letter for somebody who has forgotten it."""
+
+from datetime import datetime
+
+from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.contrib.auth.tokens import default_token_generator
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils.encoding import force_str
+from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
+
+from fluctus.accounts.letters import send_letter
+from fluctus.accounts.own.browsers import end_browsers
+from fluctus.accounts.people.services import refusal_of
+from fluctus.accounts.queries import name_of, workspaces_of
+from fluctus.accounts.record.log import Deed, note_everywhere
+from fluctus.accounts.sign_in import count_try
+from fluctus.http.refusals import Issue, RefusalError
+
+NOT_CHANGED = "The password was not changed."
+
+
+@transaction.atomic
+def change_password(
+    person: User, old: str, new: str, session_key: str | None, now: datetime
+) -> None:
+    """Change a password; every other browser of the person is signed out.
+
+    Raises RefusalError for a wrong old one (403), and a new one that would not hold.
+    """
+    row = User.objects.select_for_update().get(pk=person.pk)
+    if not row.check_password(old):
+        raise RefusalError(
+            NOT_CHANGED,
+            Issue("This is not your password.", "Type the one you signed in with.", "old"),
+            status=403,
+        )
+    _set(row, new, "Changed their password", now)
+    end_browsers(row, but=session_key)
+    person.password = row.password
+
+
+def send_reset(request: HttpRequest, name: str, site: str, now: datetime) -> None:
+    """Send a letter with which a password is set anew, where there is such a person.
+
+    Whether there is one is told to nobody. Raises RefusalError (429) after too many tries.
+    """
+    count_try(request, name, now)
+    found = User.objects.filter(email__iexact=name) if "@" in name else None
+    person = (found or User.objects.filter(username=name)).first()
+    if person is None or not person.email or not person.is_active:
+        return
+    number = urlsafe_base64_encode(str(person.pk).encode())
+    secret = f"{number}.{default_token_generator.make_token(person)}"
+    send_letter(
+        person.email,
+        "Set a new password for Fluctus",
+        f"{name_of(person)}, somebody asked to set your password anew. If it was you, open this "
+        f"address within a day; it works once:\n\n{site}/reset#{secret}\n\n"
+        "If it was not, your password is as it was.",
+        [workspace.slug for workspace in workspaces_of(person)],
+    )
+
+
+@transaction.atomic
+def reset_password(secret: str, new: str, now: datetime) -> User:
+    """Set a password anew; every browser of the person is signed out.
+
+    Raises RefusalError (410) for a secret that was used or has expired.
+    """
+    number, _, token = secret.partition(".")
+    try:
+        key = int(force_str(urlsafe_base64_decode(number)))
+        person = User.objects.select_for_update().filter(pk=key).first()
+    except (ValueError, OverflowError):
+        person = None
+    if person is None or not default_token_generator.check_token(person, token):
+        raise RefusalError(
+            NOT_CHANGED,
+            Issue("This address was used, or is older than a day.", "Ask for another letter."),
+            status=410,
+        )
+    _set(person, new, "Set their password anew", now)
+    end_browsers(person, but=None)
+    return person
+
+
+def _set(person: User, new: str, deed: str, now: datetime) -> None:
+    try:
+        validate_password(new, person)
+    except ValidationError as error:
+        raise refusal_of(error, NOT_CHANGED) from None
+    person.set_password(new)
+    person.save(update_fields=["password"])
+    note_everywhere(person, now, Deed.PASSWORD, deed)

@@ -1,0 +1,1 @@
+"""The record of who did what: sign-ins, roles, links, exports, deletions."""

@@ -1,0 +1,44 @@
+"""Writes to the record, each within the transaction of what it tells of."""
+
+from datetime import datetime
+from enum import StrEnum
+
+from django.contrib.auth.models import User
+
+from fluctus.accounts.models import RecordEntry, Workspace
+from fluctus.accounts.queries import name_of, workspaces_of
+
+
+class Deed(StrEnum):
+    """What kind of thing was done."""
+
+    SIGN_IN = "sign-in"
+    PASSWORD = "password"  # noqa: S105 - the name of a deed
+    ROLE = "role"
+    INVITATION = "invitation"
+    TOKEN = "token"  # noqa: S105 - the name of a deed
+    LINK = "link"
+    EXPORT = "export"
+    DELETION = "deletion"
+
+
+def note(
+    workspace: Workspace, person: User | None, now: datetime, deed: Deed, text: str,
+    address: str = "",
+) -> None:  # fmt: skip
+    """Keep what ``person`` did; None is somebody without an account."""
+    who = "" if person is None else _full_name(person)
+    RecordEntry.objects.create(
+        workspace=workspace, at=now, person=who, kind=deed, text=text[:400], address=address
+    )
+
+
+def note_everywhere(person: User, now: datetime, deed: Deed, text: str, address: str = "") -> None:
+    """Keep what a person did in each workspace that they belong to."""
+    for workspace in workspaces_of(person):
+        note(workspace, person, now, deed, text, address)
+
+
+def _full_name(person: User) -> str:
+    name = name_of(person)
+    return name if name == person.username else f"{name} ({person.username})"

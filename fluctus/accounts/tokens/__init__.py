@@ -1,0 +1,1 @@
+"""API tokens: how programs add values and read analyses."""

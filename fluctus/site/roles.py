@@ -1,0 +1,189 @@
+"""Who may do what: the one table of it, and the permission that holds every address to it.
+
+An address that the table does not have is refused to everybody, and so is a method of one.
+"""
+
+from enum import Enum
+from typing import TYPE_CHECKING
+
+from django.contrib.auth.models import User
+from rest_framework.permissions import BasePermission
+from rest_framework.request import Request
+
+from fluctus.accounts.access import not_allowed, note_role
+from fluctus.accounts.models import ApiToken, Membership, Role
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
+
+if TYPE_CHECKING:
+    # Views take their permissions from here: they cannot be there before it is.
+    from rest_framework.views import APIView
+
+
+class Open(Enum):
+    """What needs no role in a workspace."""
+
+    ANYBODY = "anybody"
+    """Whoever knows the address."""
+    SIGNED_IN = "signed in"
+    """Whoever is signed in: it is about themselves."""
+
+
+Need = Role | Open
+Methods = dict[str, Need]
+LOOK: Methods = {"GET": Role.VIEWER}
+"""Reads: for every member."""
+ASK: Methods = {"POST": Role.VIEWER}
+"""Questions that need a body, and change nothing."""
+ANYBODY: Methods = {"POST": Open.ANYBODY}
+
+NEEDS: dict[str, Methods] = {
+    # One's own account
+    "session": {"GET": Open.ANYBODY, "POST": Open.ANYBODY, "DELETE": Open.ANYBODY},
+    "demo-session": ANYBODY,
+    "password": {"POST": Open.SIGNED_IN},
+    "password-letter": ANYBODY,
+    "password-reset": ANYBODY,
+    "browsers": {"GET": Open.SIGNED_IN, "DELETE": Open.SIGNED_IN},
+    "browser": {"DELETE": Open.SIGNED_IN},
+    "open-invitation": ANYBODY,
+    "join": ANYBODY,
+    "vocabulary": {"GET": Open.ANYBODY},
+    "schema": {"GET": Open.ANYBODY},
+    "letters": {"GET": Open.SIGNED_IN},
+    # People
+    "people": {"GET": Role.OWNER},
+    "person": {"PATCH": Role.OWNER, "DELETE": Role.OWNER},
+    "leave": {"POST": Role.VIEWER},
+    "invitations": {"POST": Role.OWNER},
+    "invitation": {"DELETE": Role.OWNER},
+    "tokens": {"GET": Role.VIEWER, "POST": Role.VIEWER},
+    "token": {"DELETE": Role.VIEWER},
+    "record": {"GET": Role.OWNER},
+    # Charts
+    "kpis": LOOK,
+    "kpi": {"PATCH": Role.EDITOR, "DELETE": Role.OWNER},
+    "analysis": LOOK,
+    "analysis-csv": LOOK,
+    "preview": ASK,
+    "preview-levels": ASK,
+    "comparison": LOOK,
+    "summary": LOOK,
+    "patterns": LOOK,
+    "false-alarms": LOOK,
+    "how-soon": LOOK,
+    "reach": LOOK,
+    "time-between": {"POST": Role.EDITOR},
+    "trial": {"POST": Role.EDITOR},
+    "history": {"GET": Role.VIEWER, "POST": Role.EDITOR},
+    # A contributor takes back what they did themselves.
+    "undo": {"POST": Role.CONTRIBUTOR},
+    "redo": {"POST": Role.CONTRIBUTOR},
+    # Values
+    "values": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
+    "versions": LOOK,
+    "set-aside": {"POST": Role.EDITOR},
+    # A contributor adds to a KPI that is there; making one takes an editor.
+    "uploads": {"POST": Role.CONTRIBUTOR},
+    "upload": {"GET": Role.CONTRIBUTOR, "DELETE": Role.CONTRIBUTOR},
+    "read-upload": {"POST": Role.CONTRIBUTOR},
+    "bring-in": {"POST": Role.CONTRIBUTOR},
+    "imports": LOOK,
+    "import": LOOK,
+    "cancel-import": {"POST": Role.CONTRIBUTOR},
+    "begin-again": {"POST": Role.CONTRIBUTOR},
+    "undo-import": {"POST": Role.CONTRIBUTOR},
+    # What happened
+    "lane": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
+    "lane-event": {"PATCH": Role.CONTRIBUTOR, "DELETE": Role.CONTRIBUTOR},
+    "states": LOOK,
+    "events": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
+    "event": {"PATCH": Role.CONTRIBUTOR, "DELETE": Role.CONTRIBUTOR},
+    "events-file": LOOK,
+    "read-calendar": {"POST": Role.CONTRIBUTOR},
+    "bring-calendar": {"POST": Role.CONTRIBUTOR},
+    "brought-calendar": {"DELETE": Role.EDITOR},
+    # Findings
+    "findings": LOOK,
+    "findings-csv": LOOK,
+    # When somebody looked is theirs to note.
+    "new-findings": {"GET": Role.VIEWER, "POST": Role.VIEWER},
+    "several-findings": {"POST": Role.CONTRIBUTOR},
+    "finding": {"GET": Role.VIEWER, "PATCH": Role.CONTRIBUTOR},
+    "remarks": {"POST": Role.CONTRIBUTOR},
+    "kpi-findings": LOOK,
+    # All KPIs, side by side, on pages
+    "overview": LOOK,
+    "hand-order": {"PUT": Role.VIEWER},
+    "together": LOOK,
+    "parts": LOOK,
+    "shares": LOOK,
+    "by-place": LOOK,
+    "against-goal": LOOK,
+    "pair": LOOK,
+    "places": {"PUT": Role.EDITOR},
+    "areas": {"GET": Role.VIEWER, "POST": Role.EDITOR, "DELETE": Role.EDITOR},
+    "pages": {"GET": Role.VIEWER, "POST": Role.EDITOR},
+    "page": {"GET": Role.VIEWER, "PATCH": Role.EDITOR, "DELETE": Role.OWNER},
+    "panels": {"POST": Role.EDITOR},
+    "page-history": LOOK,
+    "undo-page": {"POST": Role.EDITOR},
+    "redo-page": {"POST": Role.EDITOR},
+}  # fmt: skip
+NOT_BY_TOKEN = frozenset({"tokens", "token", "leave"})
+"""Addresses that a person uses, and no program for them."""
+
+
+class MayByRole(BasePermission):
+    """Lets through whoever has the role that the table asks for."""
+
+    def has_permission(self, request: Request, view: "APIView") -> bool:
+        """Tell whether it may be; raises RefusalError with the role that is needed."""
+        needed = need_of(request)
+        if needed is Open.ANYBODY:
+            return True
+        if needed is None or not isinstance(request.user, User):
+            return False
+        if needed is Open.SIGNED_IN:
+            return not isinstance(request.auth, ApiToken)
+        role = _role_in(str(view.kwargs["workspace"]), request.user, request)
+        if not role.includes(needed):
+            raise not_allowed(role, needed)
+        note_role(request, role)
+        return True
+
+
+def need_of(request: Request) -> Need | None:
+    """Return what the table asks for; None where it lacks the address or the method."""
+    if "token" in request.query_params:
+        raise RefusalError(
+            "A token does not belong into an address, where it is kept in logs.",
+            Issue(
+                "This one was not looked at; take it for known to others.",
+                "Revoke it, make another, and send it in the header "
+                '"Authorization: Bearer …".', "token",
+            ),
+            status=400,
+        )  # fmt: skip
+    match = request._request.resolver_match
+    methods = NEEDS.get(match.url_name or "", {}) if match else {}
+    # A method that an address does not have at all is left to the view, which answers 405.
+    if request.method in ("HEAD", "OPTIONS"):
+        return methods.get("GET", Open.SIGNED_IN)
+    return methods.get(request.method or "", Open.SIGNED_IN if methods else None)
+
+
+def _role_in(workspace: str, person: User, request: Request) -> Role:
+    membership = (
+        Membership.objects.filter(workspace__slug=workspace, person=person)
+        .values_list("role", flat=True).first()
+    )  # fmt: skip
+    if membership is None:
+        raise NotThereError("workspace")
+    role, token = Role(membership), request.auth
+    if not isinstance(token, ApiToken):
+        return role
+    match = request._request.resolver_match
+    if token.workspace.slug != workspace or (match and match.url_name in NOT_BY_TOKEN):
+        raise NotThereError("address for this token")
+    allowed = Role(token.role)
+    return allowed if role.includes(allowed) else role
