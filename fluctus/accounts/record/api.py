@@ -19,6 +19,7 @@ from fluctus.http.shapes import Shape, schema_of
 class RecordedDeed(Shape):
     """Something that somebody did."""
 
+    id: int
     at: datetime
     person: str
     """Who; "" for somebody without an account."""
@@ -56,7 +57,7 @@ class RecordView(APIView):
         place = workspace_of(person_of(request), workspace)
         rows = RecordEntry.objects.filter(workspace=place).order_by("-id")
         deeds = [
-            RecordedDeed(row.at, row.person, row.kind, row.text, row.address)
+            RecordedDeed(row.pk, row.at, row.person, row.kind, row.text, row.address)
             for row in rows[start : start + LIST_PAGE]
         ]
         return Response(Record(rows.count(), start, deeds))

@@ -11,6 +11,12 @@ type Key = readonly unknown[]
 export const keys = {
   session: ['session'] as Key,
   vocabulary: ['vocabulary'] as Key,
+  browsers: ['browsers'] as Key,
+  letters: ['letters'] as Key,
+  invitation: (secret: string): Key => ['invitation', secret],
+  people: (workspace: string): Key => ['people', workspace],
+  record: (workspace: string, ...stretch: unknown[]): Key => ['record', workspace, ...stretch],
+  tokens: (workspace: string): Key => ['tokens', workspace],
   kpis: (workspace: string): Key => ['kpis', workspace],
   charts: (workspace: string): Key => ['chart', workspace],
   chart: ({ workspace, kpi }: Place, view?: unknown): Key =>

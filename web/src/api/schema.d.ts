@@ -3552,6 +3552,7 @@ export interface components {
         };
         /** @description Something that somebody did. */
         RecordedDeed: {
+            id: number;
             /** Format: date-time */
             at: string;
             /** @description Who; "" for somebody without an account. */

@@ -12,6 +12,13 @@ const screen = <K extends string>(load: () => Promise<Record<K, ComponentType>>,
   lazy(async () => ({ default: (await load())[name] }))
 
 const SignIn = lazy(async () => ({ default: (await import('../account/SignIn.tsx')).SignIn }))
+const Forgotten = screen(() => import('../account/Forgotten.tsx'), 'Forgotten')
+const Reset = screen(() => import('../account/Forgotten.tsx'), 'Reset')
+const Join = screen(() => import('../account/Join.tsx'), 'Join')
+const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountPage')
+const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
+const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
+const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
 const Notices = lazy(() => import('./Notices.tsx'))
 const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
 const ComparePage = screen(() => import('../compare/ComparePage.tsx'), 'ComparePage')
@@ -36,7 +43,13 @@ export function App() {
         </Suspense>
       )}
       <Suspense fallback={<Waiting />}>
-        <Screens />
+        <Routes>
+          {/* Opened from a letter, whoever is signed in. */}
+          <Route path="/join" element={<Join />} />
+          <Route path="/reset" element={<Reset />} />
+          <Route path="/forgotten" element={<Forgotten />} />
+          <Route path="*" element={<Screens />} />
+        </Routes>
       </Suspense>
     </>
   )
@@ -60,8 +73,8 @@ function Screens() {
       </Center>
     )
   }
-  const { person, workspaces, demo } = session.data
-  if (!person) return <SignIn demo={demo} />
+  const { person, workspaces, demo, sends_mail } = session.data
+  if (!person) return <SignIn demo={demo} sendsMail={sends_mail} />
   const home = workspaces[0]
   if (!home) return <NoWorkspace />
   return (
@@ -72,6 +85,10 @@ function Screens() {
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
+        <Route path="account" element={<AccountPage />} />
+        <Route path="people" element={<PeoplePage />} />
+        <Route path="tokens" element={<TokensPage />} />
+        <Route path="mailbox" element={<LettersPage />} />
         <Route path="findings" element={<FindingsPage />} />
         <Route path="events" element={<EventsPage />} />
         <Route path="compare" element={<ComparePage />} />

@@ -4,16 +4,21 @@ import {
   IconDots,
   IconFileText,
   IconGitCompare,
+  IconKey,
   IconKeyboard,
   IconLayoutList,
   IconLogout,
+  IconMail,
   IconMoon,
   IconPlus,
   IconSun,
   IconTableImport,
+  IconUser,
+  IconUsers,
   IconZoomQuestion,
 } from '@tabler/icons-react'
 import { Link, NavLink } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { useSignOut } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
 import { useNewFindings } from '../findings/findings.ts'
@@ -35,6 +40,7 @@ interface Props {
 
 export function Rail({ session, workspace, onJump, onKeys }: Props) {
   const kpis = useKpis(workspace)
+  const may = useMay()
   const found = useNewFindings(workspace).data
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
@@ -44,7 +50,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
           <Logo />
           <span>Fluctus</span>
         </Link>
-        <Account session={session} onKeys={onKeys} />
+        <Account {...{ session, workspace, onKeys }} />
       </div>
       <div className={classes.place}>{place?.name ?? workspace}</div>
       <NavLink to={`/${workspace}`} end className={classes.overview}>
@@ -75,9 +81,11 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         <NavLink to={`/${workspace}/pages`} className={classes.add}>
           <IconFileText size={16} aria-hidden /> Pages
         </NavLink>
-        <Link to={`/${workspace}/new`} className={classes.add}>
-          <IconPlus size={16} aria-hidden /> New KPI
-        </Link>
+        {may.edit && (
+          <Link to={`/${workspace}/new`} className={classes.add}>
+            <IconPlus size={16} aria-hidden /> New KPI
+          </Link>
+        )}
         <NavLink to={`/${workspace}/data`} className={classes.add}>
           <IconTableImport size={16} aria-hidden /> Data
         </NavLink>
@@ -90,7 +98,8 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
   )
 }
 
-function Account({ session, onKeys }: { session: Schemas['Session']; onKeys: () => void }) {
+function Account({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
+  const to = (page: string) => ({ component: Link, to: `/${workspace}/${page}` }) as const
   const signOut = useSignOut()
   const { colorScheme, setColorScheme } = useMantineColorScheme()
   const dark =
@@ -111,6 +120,20 @@ function Account({ session, onKeys }: { session: Schemas['Session']; onKeys: () 
         >
           {dark ? 'Light' : 'Dark'} appearance
         </Menu.Item>
+        <Menu.Item leftSection={<IconUser size={16} />} {...to('account')}>
+          Your account
+        </Menu.Item>
+        <Menu.Item leftSection={<IconUsers size={16} />} {...to('people')}>
+          People
+        </Menu.Item>
+        <Menu.Item leftSection={<IconKey size={16} />} {...to('tokens')}>
+          Tokens
+        </Menu.Item>
+        {session.demo && (
+          <Menu.Item leftSection={<IconMail size={16} />} {...to('mailbox')}>
+            Mailbox of the demo
+          </Menu.Item>
+        )}
         <Menu.Item leftSection={<IconKeyboard size={16} />} onClick={onKeys}>
           Keys
         </Menu.Item>

@@ -1,6 +1,7 @@
 import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useReducer, useRef } from 'react'
 import { useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { Problem } from '../api/client.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -57,7 +58,10 @@ function KpiChart({ place }: { place: Place }) {
   const drawn = previewed ?? (state.real ? saved : base)
   const whole = !look.breakdown && saved?.kpi.grain === saved?.kpi.stored_grain
   const writes = useChartActs(place, look.view)
+  const may = useMay()
   const acts = actsOn({
+    mayEdit: may.edit,
+    mayAdd: may.add,
     kpi: place.kpi,
     view: look.view,
     ...{ saved, base, whole, state, dispatch, writes },
@@ -79,7 +83,7 @@ function KpiChart({ place }: { place: Place }) {
 
   const beside = look.viewport.width >= BESIDE
   const value = {
-    ...{ place, look, state, dispatch, saved, base, drawn, held, whole, acts, svg },
+    ...{ place, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg },
     previewing: previewed !== undefined,
     previewError: (held || trial) && (onTrial.error ?? ofHeld.error ?? ofTrial.error),
     belowPoint: (position: number) => belowPoint(saved, position, svg.current),

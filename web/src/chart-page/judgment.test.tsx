@@ -46,6 +46,7 @@ describe('a trial', () => {
   const tried = { ...part, segments: [segment(0, 5, 10), segment(5, 10, 4)], finding_count: 3 }
   const bar = (changed: boolean, real = false) => (
     <TrialBar
+      mayKeep
       {...{ changed, real }}
       saved={part}
       tried={tried}
@@ -286,9 +287,12 @@ describe('an event', () => {
   })
 
   it('can be removed once it is there', () => {
-    expect(say(card())).not.toContain('Remove')
-    expect(say(card({ id: 4, title: 'Gale' }))).toContain('Save event')
-    expect(say(card({ id: 4, title: 'Gale' }))).toContain('Remove')
+    const as = (role: string) =>
+      [[keys.session, { workspaces: [{ slug: '', name: '', role }] }]] as [unknown[], unknown][]
+    expect(say(card(), as('editor'))).not.toContain('Remove')
+    expect(say(card({ id: 4, title: 'Gale' }), as('editor'))).toContain('Save event')
+    expect(say(card({ id: 4, title: 'Gale' }), as('contributor'))).toContain('Remove')
+    expect(say(card({ id: 4, title: 'Gale' }), as('viewer'))).not.toContain('Remove')
   })
 
   it('is chosen among those that share its pin, with how many are not told', () => {
@@ -330,6 +334,7 @@ describe('the acts of a page', () => {
         onTry={nothing}
         exporting={null}
         onAddToPage={nothing}
+        may={{ role: 'owner', add: true, edit: true, own: true }}
       />,
     )
     expect(head).toContain('aria-label="Undo: Changed the target"')

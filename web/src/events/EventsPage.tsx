@@ -3,6 +3,7 @@ import { useHotkeys } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { EventCard } from '../chart-page/cards/EventCard.tsx'
 import { type EventDraft, eventAt } from '../chart-page/session/drafts/eventDraft.ts'
 import { calendarIsOpen } from '../shared/day/DayInput.tsx'
@@ -33,7 +34,8 @@ export function EventsPage() {
     const today = new Date().toLocaleDateString('sv')
     setDraft({ ...eventAt(today, ''), everywhere: true, kpis: [] })
   }
-  useHotkeys([['E', begin]])
+  const may = useMay()
+  useHotkeys([['E', () => may.add && begin()]])
   const names = new Map(kpis.data?.map((kpi) => [kpi.slug, kpi.name]))
   useEffect(() => {
     document.title = 'Events · Fluctus'
@@ -79,14 +81,16 @@ export function EventsPage() {
           >
             Export as calendar
           </Button>
-          <FileButton accept=".ics,.csv,.tsv,.xlsx,.ods,text/calendar,text/csv" onChange={choose}>
-            {(props) => (
-              <Button variant="default" {...props}>
-                Bring in a calendar or states
-              </Button>
-            )}
-          </FileButton>
-          <Button onClick={begin}>Add event</Button>
+          {may.add && (
+            <FileButton accept=".ics,.csv,.tsv,.xlsx,.ods,text/calendar,text/csv" onChange={choose}>
+              {(props) => (
+                <Button variant="default" {...props}>
+                  Bring in a calendar or states
+                </Button>
+              )}
+            </FileButton>
+          )}
+          {may.add && <Button onClick={begin}>Add event</Button>}
         </Group>
       </Group>
       <p className="quiet">

@@ -10,6 +10,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { DayInput } from '../shared/day/DayInput.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
@@ -115,6 +116,7 @@ function Form({
   explaining: boolean
 }) {
   const { change } = useFindingActs(workspace)
+  const may = useMay()
   const [own, setOwn] = useState<Changes>(
     explaining && finding.state !== 'explained' ? { state: 'explained' } : {},
   )
@@ -132,61 +134,70 @@ function Form({
       }}
     >
       <h3>What is made of it</h3>
-      <SegmentedControl
-        size="xs"
-        aria-label="State"
-        value={now.state}
-        data={states.map((state) => ({ value: state, label: STATE_NAMES[state] }))}
-        onChange={(state) => setOwn({ ...own, state: state as State })}
-      />
-      <Textarea
-        size="xs"
-        label="Cause"
-        autosize
-        minRows={1}
-        maxRows={4}
-        maxLength={500}
-        autoFocus={explaining}
-        value={now.cause}
-        error={unsaid ? 'Say what the cause was.' : null}
-        onChange={(event) => setOwn({ ...own, cause: event.currentTarget.value })}
-      />
-      <TextInput
-        size="xs"
-        label="Action"
-        maxLength={500}
-        value={now.action}
-        onChange={(event) => setOwn({ ...own, action: event.currentTarget.value })}
-      />
-      <Group grow gap="xs">
-        <Select
+      <fieldset disabled={!may.add} className={classes.bare}>
+        <SegmentedControl
           size="xs"
-          label="Person"
-          placeholder="Nobody"
-          clearable
-          clearButtonProps={{ 'aria-label': 'Nobody' }}
-          data={finding.people.map(({ username, name }) => ({ value: username, label: name }))}
-          value={now.person}
-          onChange={(person) => setOwn({ ...own, person })}
+          aria-label="State"
+          value={now.state}
+          disabled={!may.add}
+          data={states.map((state) => ({ value: state, label: STATE_NAMES[state] }))}
+          onChange={(state) => setOwn({ ...own, state: state as State })}
         />
-        <DayInput
+        <Textarea
           size="xs"
-          label="Due"
-          clearable
-          value={now.due ?? ''}
-          onChange={(due) => setOwn({ ...own, due: due || null })}
+          label="Cause"
+          autosize
+          minRows={1}
+          maxRows={4}
+          maxLength={500}
+          autoFocus={explaining}
+          value={now.cause}
+          error={unsaid ? 'Say what the cause was.' : null}
+          onChange={(event) => setOwn({ ...own, cause: event.currentTarget.value })}
         />
-      </Group>
-      <Group gap="xs">
-        <Button size="xs" type="submit" disabled={!dirty || unsaid} loading={change.isPending}>
-          Save
-        </Button>
-        {dirty && (
-          <Button size="xs" variant="default" onClick={() => setOwn({})}>
-            Leave it as it was
+        <TextInput
+          size="xs"
+          label="Action"
+          maxLength={500}
+          value={now.action}
+          onChange={(event) => setOwn({ ...own, action: event.currentTarget.value })}
+        />
+        <Group grow gap="xs">
+          <Select
+            size="xs"
+            label="Person"
+            placeholder="Nobody"
+            clearable
+            clearButtonProps={{ 'aria-label': 'Nobody' }}
+            data={finding.people.map(({ username, name }) => ({ value: username, label: name }))}
+            value={now.person}
+            onChange={(person) => setOwn({ ...own, person })}
+          />
+          <DayInput
+            size="xs"
+            label="Due"
+            clearable
+            value={now.due ?? ''}
+            onChange={(due) => setOwn({ ...own, due: due || null })}
+          />
+        </Group>
+        <Group gap="xs">
+          <Button
+            size="xs"
+            type="submit"
+            display={may.add ? undefined : 'none'}
+            disabled={!dirty || unsaid}
+            loading={change.isPending}
+          >
+            Save
           </Button>
-        )}
-      </Group>
+          {dirty && (
+            <Button size="xs" variant="default" onClick={() => setOwn({})}>
+              Leave it as it was
+            </Button>
+          )}
+        </Group>
+      </fieldset>
     </form>
   )
 }
@@ -253,6 +264,7 @@ function Near({
 /** Remarks, and what has happened to it. */
 function Said({ finding, workspace }: { finding: FindingDetail; workspace: string }) {
   const { remark } = useFindingActs(workspace)
+  const may = useMay()
   const [text, setText] = useState('')
   return (
     <section aria-label="Remarks and history">
@@ -267,34 +279,36 @@ function Said({ finding, workspace }: { finding: FindingDetail; workspace: strin
           </li>
         ))}
       </ol>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (text.trim())
-            remark.mutate({ number: finding.id, text }, { onSuccess: () => setText('') })
-        }}
-      >
-        <Group gap="xs" mt={6} wrap="nowrap">
-          <TextInput
-            size="xs"
-            style={{ flex: 1 }}
-            aria-label="Remark"
-            placeholder="Add a remark"
-            maxLength={2000}
-            value={text}
-            onChange={(event) => setText(event.currentTarget.value)}
-          />
-          <Button
-            size="xs"
-            type="submit"
-            variant="default"
-            disabled={!text.trim()}
-            loading={remark.isPending}
-          >
-            Add
-          </Button>
-        </Group>
-      </form>
+      {may.add && (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            if (text.trim())
+              remark.mutate({ number: finding.id, text }, { onSuccess: () => setText('') })
+          }}
+        >
+          <Group gap="xs" mt={6} wrap="nowrap">
+            <TextInput
+              size="xs"
+              style={{ flex: 1 }}
+              aria-label="Remark"
+              placeholder="Add a remark"
+              maxLength={2000}
+              value={text}
+              onChange={(event) => setText(event.currentTarget.value)}
+            />
+            <Button
+              size="xs"
+              type="submit"
+              variant="default"
+              disabled={!text.trim()}
+              loading={remark.isPending}
+            >
+              Add
+            </Button>
+          </Group>
+        </form>
+      )}
     </section>
   )
 }

@@ -2,6 +2,7 @@ import { Button, Group, Loader, Title } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { useChartActs } from '../chart-page/data/acts.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -26,7 +27,8 @@ export function HistoryPage() {
   }, [name])
   const rows = history.data?.acts ?? []
   // An act names the revision it is done on, which comes with the chart.
-  const ready = chart.data !== undefined && !acts.restore.isPending
+  const may = useMay()
+  const ready = may.edit && chart.data !== undefined && !acts.restore.isPending
 
   function restore(act: number | null) {
     acts.restore.mutate(act, {

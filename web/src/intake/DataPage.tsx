@@ -1,6 +1,7 @@
 import { Button, Group, Loader, Modal, Progress, Text, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { Problem } from '../api/client.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
@@ -73,6 +74,7 @@ const STATUS: Record<Import['status'], string> = {
 
 function Entry({ row, workspace }: { row: Import; workspace: string }) {
   const acts = useImportActs(workspace)
+  const may = useMay()
   const [open, setOpen] = useState(false)
   const conflict =
     acts.undo.error instanceof Problem && acts.undo.error.status === 409 ? acts.undo.error : null
@@ -128,7 +130,7 @@ function Entry({ row, workspace }: { row: Import; workspace: string }) {
         >
           {open ? 'Less' : 'How it was read'}
         </button>
-        {row.can_begin_again && (
+        {may.add && row.can_begin_again && (
           <button
             type="button"
             className={classes.link}
@@ -138,7 +140,7 @@ function Entry({ row, workspace }: { row: Import; workspace: string }) {
             Start it again
           </button>
         )}
-        {row.status === 'done' && (
+        {may.add && row.status === 'done' && (
           <button
             type="button"
             className={classes.link}

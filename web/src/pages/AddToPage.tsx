@@ -2,6 +2,7 @@ import { Button, Loader, Modal, NavLink, Popover, TextInput } from '@mantine/cor
 import { IconFilePlus } from '@tabler/icons-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { type NewPanel, useAddPanel, useNewPage, usePages } from './pages.ts'
 
@@ -16,6 +17,8 @@ interface Props {
 /** Puts what is looked at on a page, in one act: one that there is, or a new one. */
 export function AddToPage({ workspace, panels, size = 'sm', variant = 'default' }: Props) {
   const [opened, setOpened] = useState(false)
+  const may = useMay()
+  if (!may.edit) return null
   return (
     <Popover position="bottom-end" opened={opened} onChange={setOpened} trapFocus withRoles={false}>
       <Popover.Target>

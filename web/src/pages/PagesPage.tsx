@@ -1,6 +1,7 @@
 import { Button, Loader, TextInput, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
 import { counted, moment } from '../shared/writing.ts'
@@ -11,6 +12,7 @@ import { useNewPage, usePages } from './pages.ts'
 export function PagesPage() {
   const { workspace = '' } = useParams()
   const [start, setStart] = useState(0)
+  const may = useMay()
   const pages = usePages(workspace, start)
   const create = useNewPage(workspace)
   const navigate = useNavigate()
@@ -23,28 +25,30 @@ export function PagesPage() {
       <Title order={1} size={25} mb="sm">
         Pages
       </Title>
-      <form
-        className={classes.make}
-        onSubmit={(event) => {
-          event.preventDefault()
-          if (!title.trim()) return
-          create.mutate(
-            { title: title.trim() },
-            { onSuccess: ({ id }) => navigate(`/${workspace}/pages/${id}`) },
-          )
-        }}
-      >
-        <TextInput
-          aria-label="Title of a new page"
-          placeholder="Title of a new page"
-          maxLength={120}
-          value={title}
-          onChange={(event) => setTitle(event.currentTarget.value)}
-        />
-        <Button type="submit" disabled={!title.trim()} loading={create.isPending}>
-          Make a page
-        </Button>
-      </form>
+      {may.edit && (
+        <form
+          className={classes.make}
+          onSubmit={(event) => {
+            event.preventDefault()
+            if (!title.trim()) return
+            create.mutate(
+              { title: title.trim() },
+              { onSuccess: ({ id }) => navigate(`/${workspace}/pages/${id}`) },
+            )
+          }}
+        >
+          <TextInput
+            aria-label="Title of a new page"
+            placeholder="Title of a new page"
+            maxLength={120}
+            value={title}
+            onChange={(event) => setTitle(event.currentTarget.value)}
+          />
+          <Button type="submit" disabled={!title.trim()} loading={create.isPending}>
+            Make a page
+          </Button>
+        </form>
+      )}
       {pages.isPending && <Loader role="status" aria-label="Loading" />}
       {pages.error && <Notice error={pages.error} retry={pages.refetch} />}
       {pages.data?.count === 0 && (

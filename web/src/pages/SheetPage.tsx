@@ -3,6 +3,7 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { HairlineProvider } from '../chart/hairline.tsx'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
@@ -29,6 +30,7 @@ export function SheetPage() {
 
 function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) {
   const acts = usePageActs(workspace, page.id)
+  const may = useMay()
   const navigate = useNavigate()
   const [arranging, setArranging] = useState(false)
   const [writing, setWriting] = useState<string | null>(null)
@@ -39,12 +41,14 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
     document.title = `${page.title} · Fluctus`
   }, [page.title])
   useHotkeys([
-    ['mod+Z', () => undo && acts.turn.mutate(true)],
-    ['mod+shift+Z', () => redo && acts.turn.mutate(false)],
+    ['mod+Z', () => may.edit && undo && acts.turn.mutate(true)],
+    ['mod+shift+Z', () => may.edit && redo && acts.turn.mutate(false)],
     ['Escape', () => setArranging(false)],
   ])
   const written = page.panels.find(({ key }) => key === writing)
-  const dates = datesSent(page.dates) as DatesAsked
+  // Who may not change the page looks at other dates for themselves.
+  const [own, setOwn] = useState<DatesAsked | null>(null)
+  const dates = own ?? (datesSent(page.dates) as DatesAsked)
 
   function keepText(text: string) {
     setWriting(null)
@@ -70,30 +74,34 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
         <span>
           <Link to={`/${workspace}/pages`}>Pages</Link>
         </span>
-        <ActionIcon
-          variant="default"
-          size={30}
-          title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
-          aria-label={undo ? `Undo: ${undo}` : 'Undo'}
-          disabled={!undo}
-          onClick={() => acts.turn.mutate(true)}
-        >
-          <IconArrowBackUp size={17} />
-        </ActionIcon>
-        <ActionIcon
-          variant="default"
-          size={30}
-          title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
-          aria-label={redo ? `Redo: ${redo}` : 'Redo'}
-          disabled={!redo}
-          onClick={() => acts.turn.mutate(false)}
-        >
-          <IconArrowForwardUp size={17} />
-        </ActionIcon>
+        {may.edit && (
+          <>
+            <ActionIcon
+              variant="default"
+              size={30}
+              title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
+              aria-label={undo ? `Undo: ${undo}` : 'Undo'}
+              disabled={!undo}
+              onClick={() => acts.turn.mutate(true)}
+            >
+              <IconArrowBackUp size={17} />
+            </ActionIcon>
+            <ActionIcon
+              variant="default"
+              size={30}
+              title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
+              aria-label={redo ? `Redo: ${redo}` : 'Redo'}
+              disabled={!redo}
+              onClick={() => acts.turn.mutate(false)}
+            >
+              <IconArrowForwardUp size={17} />
+            </ActionIcon>
+          </>
+        )}
         <DatePicker
           dates={dates}
           shown={dates.first && dates.last ? [dates.first, dates.last] : null}
-          onChange={(next) => acts.change.mutate({ dates: next })}
+          onChange={(next) => (may.edit ? acts.change.mutate({ dates: next }) : setOwn(next))}
         />
         {arranging && (
           <Switch
@@ -103,17 +111,21 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             onChange={(event) => acts.change.mutate({ equal_axes: event.currentTarget.checked })}
           />
         )}
-        <Button size="xs" variant="default" onClick={() => setWriting('')}>
-          Add text
-        </Button>
-        <Button
-          size="xs"
-          variant={arranging ? 'filled' : 'default'}
-          aria-pressed={arranging}
-          onClick={() => setArranging(!arranging)}
-        >
-          {arranging ? 'Done' : 'Arrange'}
-        </Button>
+        {may.edit && (
+          <>
+            <Button size="xs" variant="default" onClick={() => setWriting('')}>
+              Add text
+            </Button>
+            <Button
+              size="xs"
+              variant={arranging ? 'filled' : 'default'}
+              aria-pressed={arranging}
+              onClick={() => setArranging(!arranging)}
+            >
+              {arranging ? 'Done' : 'Arrange'}
+            </Button>
+          </>
+        )}
         <Menu position="bottom-end">
           <Menu.Target>
             <ActionIcon variant="default" size={30} aria-label="More">
@@ -123,7 +135,7 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
           <Menu.Dropdown>
             <Menu.Item onClick={() => window.print()}>Print</Menu.Item>
             <Menu.Item onClick={showHistory.open}>History</Menu.Item>
-            <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>
+            {may.own && <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>}
           </Menu.Dropdown>
         </Menu>
       </div>

@@ -61,6 +61,12 @@ export function counted(count: number, noun: string): string {
   return `${count.toLocaleString('en-US')} ${noun}${count === 1 ? '' : 's'}`
 }
 
+/** `18 May 2026`, of a moment. */
+export function dayOf(at: string): string {
+  const local = new Date(at).toLocaleDateString('sv')
+  return days(local, local)
+}
+
 /** When something was done: `18 May 2026, 14:05`. */
 export function moment(at: string): string {
   return new Date(at).toLocaleString('en-GB', {

@@ -1,11 +1,13 @@
 import { ActionIcon, Menu } from '@mantine/core'
 import { IconDots } from '@tabler/icons-react'
+import type { May } from '../account/may.ts'
 import type { Value } from './values.ts'
 
 interface Props {
   value: Value | undefined
   /** Its period, in words. */
   named: string
+  may: May
   onHistory: (value: Value) => void
   onAside: (value: Value) => void
   onPutBack: () => void
@@ -13,7 +15,7 @@ interface Props {
 }
 
 /** What stands in a row of the ledger beside the value: set aside or not, by whom, and what can be done. */
-export function About({ value, named, onHistory, onAside, onPutBack, onRemove }: Props) {
+export function About({ value, named, may, onHistory, onAside, onPutBack, onRemove }: Props) {
   return (
     <>
       <div role="gridcell" title={value?.reason}>
@@ -36,12 +38,12 @@ export function About({ value, named, onHistory, onAside, onPutBack, onRemove }:
             </Menu.Target>
             <Menu.Dropdown>
               <Menu.Item onClick={() => onHistory(value)}>History</Menu.Item>
-              {value.set_aside ? (
+              {!may.edit ? null : value.set_aside ? (
                 <Menu.Item onClick={onPutBack}>Put back among the others</Menu.Item>
               ) : (
                 <Menu.Item onClick={() => onAside(value)}>Set aside…</Menu.Item>
               )}
-              <Menu.Item onClick={onRemove}>Delete</Menu.Item>
+              {may.add && <Menu.Item onClick={onRemove}>Delete</Menu.Item>}
             </Menu.Dropdown>
           </Menu>
         )}

@@ -1,5 +1,6 @@
 import { Skeleton } from '@mantine/core'
 import { useState } from 'react'
+import { useMay } from '../account/may.ts'
 import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -22,6 +23,7 @@ interface Props {
 
 /** The values, oldest first, with a row at the end for the next period; only what is seen is there. */
 export function Ledger({ place, kpi, breakdown }: Props) {
+  const may = useMay()
   const {
     frame,
     list,
@@ -39,7 +41,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
     remove,
     onKey,
     onPaste,
-  } = useLedger(place, kpi, breakdown)
+  } = useLedger(place, kpi, breakdown, may.add)
   const { next } = values
   const [aside, setAside] = useState<Value | null>(null)
   const [history, setHistory] = useState<Value | null>(null)
@@ -111,7 +113,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
                     editing={focused(column) ? editing : null}
                     onFocus={() => !focused(column) && setAt({ row: index, column })}
                     onEdit={setEditing}
-                    onStart={() => setEditing(textOf(value, column))}
+                    onStart={() => may.add && setEditing(textOf(value, column))}
                     onKeep={(text, by) => keep(index, column, text, by)}
                     onLeave={() => {
                       setEditing(null)
@@ -124,6 +126,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
                 <About
                   value={value}
                   named={named}
+                  may={may}
                   onHistory={setHistory}
                   onAside={setAside}
                   onPutBack={() =>

@@ -2,6 +2,7 @@ import { Button, Group, Select, Title } from '@mantine/core'
 import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { useChartActs } from '../chart-page/data/acts.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -23,10 +24,11 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
   const acts = useChartActs(place, VIEW)
   const [breakdown, setBreakdown] = useState<string | null>(null)
   const saved = chart.data
+  const may = useMay()
   const busy = acts.undo.isPending || acts.redo.isPending
   useHotkeys([
-    ['mod+Z', () => saved?.history.undo && !busy && acts.undo.mutate(undefined)],
-    ['mod+shift+Z', () => saved?.history.redo && !busy && acts.redo.mutate(undefined)],
+    ['mod+Z', () => may.add && saved?.history.undo && !busy && acts.undo.mutate(undefined)],
+    ['mod+shift+Z', () => may.add && saved?.history.redo && !busy && acts.redo.mutate(undefined)],
   ])
   useEffect(() => {
     document.title = `Values of ${saved?.kpi.name ?? '…'} · Fluctus`
@@ -54,39 +56,49 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
               onChange={setBreakdown}
             />
           )}
-          <Button
-            size="xs"
-            variant="default"
-            disabled={!saved?.history.undo || busy}
-            onClick={() => acts.undo.mutate(undefined)}
-          >
-            Undo
-          </Button>
-          <Button
-            size="xs"
-            variant="default"
-            disabled={!saved?.history.redo || busy}
-            onClick={() => acts.redo.mutate(undefined)}
-          >
-            Redo
-          </Button>
-          <Button
-            size="xs"
-            variant="default"
-            component={Link}
-            to={`/${workspace}/charts/${kpi}/add`}
-          >
-            Add from a table
-          </Button>
+          {may.add && (
+            <>
+              <Button
+                size="xs"
+                variant="default"
+                disabled={!saved?.history.undo || busy}
+                onClick={() => acts.undo.mutate(undefined)}
+              >
+                Undo
+              </Button>
+              <Button
+                size="xs"
+                variant="default"
+                disabled={!saved?.history.redo || busy}
+                onClick={() => acts.redo.mutate(undefined)}
+              >
+                Redo
+              </Button>
+              <Button
+                size="xs"
+                variant="default"
+                component={Link}
+                to={`/${workspace}/charts/${kpi}/add`}
+              >
+                Add from a table
+              </Button>
+            </>
+          )}
           <Button size="xs" component={Link} to={`/${workspace}/charts/${kpi}`}>
             Back to the chart
           </Button>
         </Group>
       </header>
-      <p className={classes.help}>
-        Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
-        Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
-      </p>
+      {may.add ? (
+        <p className={classes.help}>
+          Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
+          Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
+        </p>
+      ) : (
+        <p className={classes.help}>
+          You may look at these values; contributors and editors can change them.
+        </p>
+      )}
       {saved && <Ledger place={place} kpi={saved.kpi} breakdown={breakdown} />}
     </>
   )

@@ -13,7 +13,12 @@ const STEPS_OF_A_PAGE = 12
 export const COLUMNS: Column[] = ['value', 'note']
 
 /** The rows of a ledger as they are scrolled to, the cell that is chosen, and what acts on it. */
-export function useLedger(place: Place, kpi: Chart['kpi'], breakdown: string | null) {
+export function useLedger(
+  place: Place,
+  kpi: Chart['kpi'],
+  breakdown: string | null,
+  mayWrite: boolean,
+) {
   const frame = useRef<HTMLDivElement>(null)
   const [seen, setSeen] = useState<[number, number]>([0, 0])
   const values = useValues(place, breakdown, seen[0], seen[1])
@@ -92,6 +97,8 @@ export function useLedger(place: Place, kpi: Chart['kpi'], breakdown: string | n
       event.preventDefault()
       const next = COLUMNS[COLUMNS.indexOf(column) + move[1]] ?? column
       go(row + move[0], next)
+    } else if (!mayWrite) {
+      return
     } else if (event.key === 'Enter' || event.key === 'F2') {
       event.preventDefault()
       setEditing(textOf(values.at(row), column))

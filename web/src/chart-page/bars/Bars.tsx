@@ -8,7 +8,7 @@ import { TrialBar } from './TrialBar.tsx'
 
 /** What is tried and what is in the hand, above the chart, each with its ways out. */
 export function Bars() {
-  const { state, dispatch, saved, base, acts, previewError } = useChartSession()
+  const { state, dispatch, saved, base, acts, may, previewError } = useChartSession()
   return (
     <>
       {state.trial && (
@@ -18,6 +18,7 @@ export function Bars() {
           changed={canUndo(state.trial)}
           real={state.real}
           saving={acts.keepingTrial}
+          mayKeep={may.edit}
           onReal={(real) => dispatch({ type: 'show real', real })}
           onKeep={acts.keepTrial}
           onDiscard={() => dispatch({ type: 'end trial' })}

@@ -11,6 +11,8 @@ interface Props {
   /** Whether the chart as it is shows at the moment. */
   real: boolean
   saving: boolean
+  /** Whether it may be kept by who tries it. */
+  mayKeep: boolean
   onReal: (real: boolean) => void
   onKeep: () => void
   onDiscard: () => void
@@ -18,18 +20,22 @@ interface Props {
 
 /** Marks that nothing here is kept, what differs from the chart as it is, and the ways out. */
 export function TrialBar(props: Props) {
-  const { saved, tried, changed, real, saving, onReal, onKeep, onDiscard } = props
+  const { saved, tried, changed, real, saving, mayKeep, onReal, onKeep, onDiscard } = props
   return (
     <form
       className={`card ${classes.trial}`}
       aria-label="Trial"
       onSubmit={(event) => {
         event.preventDefault()
-        onKeep()
+        if (mayKeep) onKeep()
       }}
     >
       <div className={classes.shiftWords}>
-        <b>Trial: nothing here is kept</b>
+        <b>
+          {mayKeep
+            ? 'Trial: nothing here is kept'
+            : 'Only on your screen: others see the chart as it was'}
+        </b>
         <span className="quiet" aria-live="polite">
           {changed
             ? difference(saved, tried)
@@ -45,9 +51,11 @@ export function TrialBar(props: Props) {
       >
         {real ? 'Show the trial' : 'Show the real chart'}
       </Button>
-      <Button size="xs" type="submit" color="run" loading={saving} disabled={!changed}>
-        Keep all of it
-      </Button>
+      {mayKeep && (
+        <Button size="xs" type="submit" color="run" loading={saving} disabled={!changed}>
+          Keep all of it
+        </Button>
+      )}
       <Button size="xs" variant="default" onClick={onDiscard}>
         Discard
       </Button>

@@ -11,7 +11,7 @@ const InAndOut = lazy(async () => ({ default: (await import('./InAndOut.tsx')).I
 
 /** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
 export function Below() {
-  const { place, look, state, dispatch, saved, base, drawn, held, whole, acts, svg } =
+  const { place, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg } =
     useChartSession()
   const { trial, selected, hovered } = state
   const lastStart = base.segments.at(-1)?.start ?? null
@@ -22,7 +22,7 @@ export function Below() {
         {!held && state.spans.length > 0 && <Selections />}
         {!held && state.world !== null && <InAndOut />}
       </Suspense>
-      {!held && !trial && saved.next && onePart && !saved.kpi.source && (
+      {may.add && !held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
       {selected !== null && !held && <Chosen position={selected} />}
@@ -49,14 +49,14 @@ export function Below() {
 }
 
 function Chosen({ position }: { position: number }) {
-  const { state, dispatch, base, acts, belowPoint } = useChartSession()
+  const { state, dispatch, base, acts, may, belowPoint } = useChartSession()
   return (
     <PointActs
       aside={base.set_aside.some((point) => point.position === position)}
       onShift={() => acts.placeShift(position)}
       onAside={() => acts.takeAside(position)}
       onSplit={() => acts.splitAt(position)}
-      onEvent={state.trial ? null : () => acts.addEvent(position, belowPoint(position))}
+      onEvent={state.trial || !may.add ? null : () => acts.addEvent(position, belowPoint(position))}
       onValue={
         state.trial
           ? () =>

@@ -8,6 +8,7 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
+import { useMay } from '../../account/may.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { differences } from '../../shared/differences.ts'
 import { KINDS } from '../../shared/eventKinds.ts'
@@ -29,6 +30,7 @@ interface Props {
 export function EventCard({ workspace, draft, saving, onSave, onRemove, onCompare }: Props) {
   const [entry, setEntry] = useState(draft)
   const kpis = useKpis(workspace)
+  const may = useMay()
   const backwards = entry.last < entry.first
   const nowhere = !entry.everywhere && entry.kpis.length === 0
   return (
@@ -105,16 +107,18 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove, onCompar
             onChange={(chosen) => setEntry({ ...entry, kpis: chosen })}
           />
         )}
+        {may.add ? null : <p className="quiet">Contributors and editors can change it.</p>}
         <Group gap="xs">
           <Button
             size="xs"
             type="submit"
+            display={may.add ? undefined : 'none'}
             loading={saving}
             disabled={!entry.title.trim() || backwards || nowhere}
           >
             {entry.id === null ? 'Add event' : 'Save event'}
           </Button>
-          {entry.id !== null && (
+          {entry.id !== null && may.add && (
             <Button size="xs" variant="default" onClick={onRemove}>
               Remove
             </Button>

@@ -235,7 +235,7 @@ function Length({
         />
       </SimpleGrid>
       <Slider
-        aria-label="Of the last"
+        thumbLabel="Of the last"
         min={2}
         max={Math.max(12, Math.min(60, Math.floor(chart.count / 2)))}
         value={draft.length}

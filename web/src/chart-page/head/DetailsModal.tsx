@@ -5,7 +5,7 @@ import { KpiDetails } from './KpiDetails.tsx'
 
 /** The details of a KPI, over its chart. */
 export default function DetailsModal({ onClose }: { onClose: () => void }) {
-  const { place, saved, base, acts } = useChartSession()
+  const { place, saved, base, acts, may } = useChartSession()
   const navigate = useNavigate()
   return (
     <Modal
@@ -22,6 +22,7 @@ export default function DetailsModal({ onClose }: { onClose: () => void }) {
         saving={acts.saving}
         error={acts.changeError}
         onSave={(changes) => acts.changeDetails(changes, onClose)}
+        mayDelete={may.own}
         deleting={acts.remove.isPending}
         deleteError={acts.remove.error}
         onDelete={(name) =>

@@ -22,7 +22,7 @@ const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
 export function Head() {
-  const { place, look, state, dispatch, drawn, held, whole, acts, svg } = useChartSession()
+  const { place, look, state, dispatch, drawn, held, whole, acts, may, svg } = useChartSession()
   const [details, modal] = useDisclosure()
   const [putting, put] = useDisclosure()
   return (
@@ -35,6 +35,7 @@ export function Head() {
         onDetails={modal.open}
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
         onAddToPage={put.open}
+        may={may}
         exporting={<ExportMenu place={place} view={look.view} chart={drawn} svg={svg} />}
       />
       <div className={classes.sentence} aria-live="polite">
@@ -71,14 +72,14 @@ export function Head() {
 
 /** The one act that helps where limits by period say little. */
 function Offer() {
-  const { place, drawn, state, held, whole, acts } = useChartSession()
+  const { place, drawn, state, held, whole, acts, may } = useChartSession()
   const between = useTimeBetween(place)
   if (held || !whole || state.trial) return null
   const [pattern] = drawn.patterns
   const act =
     drawn.nature === 'holds' && drawn.kpi.drawn_as !== 'steps'
       ? { label: 'Draw it as steps', does: () => acts.changeDetails({ drawn_as: 'steps' }) }
-      : drawn.nature === 'rare' && !drawn.kpi.source
+      : drawn.nature === 'rare' && !drawn.kpi.source && may.edit
         ? { label: 'Chart the time between events', does: between.mutate }
         : pattern && drawn.nature === null
           ? {

@@ -52,6 +52,7 @@ interface Props {
   error: Error | null
   onSave: (changes: Settings) => void
   onDelete: (name: string) => void
+  mayDelete: boolean
   deleting: boolean
   deleteError: Error | null
 }
@@ -59,7 +60,8 @@ interface Props {
 /** What a KPI is called, how its values are read, which rules judge it. Long as one form: its fields in turn. */
 export function KpiDetails(props: Props) {
   const aggregations = useAggregations()
-  const { place, kpi, sigma, saving, error, onSave, onDelete, deleting, deleteError } = props
+  const { place, kpi, sigma, saving, error, onSave, onDelete, mayDelete, deleting, deleteError } =
+    props
   const [opened] = useState({
     name: kpi.name,
     group: kpi.group,
@@ -239,36 +241,41 @@ export function KpiDetails(props: Props) {
           </Group>
         </Stack>
       </form>
-      <Divider />
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          onDelete(typed)
-        }}
-      >
-        <Stack gap="xs">
-          <Text size="sm">
-            Deleting removes the KPI with all its values, segments and history. It cannot be undone.
-          </Text>
-          {deleteError && <Notice error={deleteError} />}
-          <Group align="flex-end">
-            <TextInput
-              label={`Type ${kpi.name} to delete it`}
-              value={typed}
-              onChange={(event) => setTyped(event.currentTarget.value)}
-            />
-            <Button
-              type="submit"
-              color="signal"
-              variant="outline"
-              loading={deleting}
-              disabled={typed !== kpi.name}
-            >
-              Delete KPI
-            </Button>
-          </Group>
-        </Stack>
-      </form>
+      {mayDelete && (
+        <>
+          <Divider />
+          <form
+            onSubmit={(event) => {
+              event.preventDefault()
+              onDelete(typed)
+            }}
+          >
+            <Stack gap="xs">
+              <Text size="sm">
+                Deleting removes the KPI with all its values, segments and history. It cannot be
+                undone.
+              </Text>
+              {deleteError && <Notice error={deleteError} />}
+              <Group align="flex-end">
+                <TextInput
+                  label={`Type ${kpi.name} to delete it`}
+                  value={typed}
+                  onChange={(event) => setTyped(event.currentTarget.value)}
+                />
+                <Button
+                  type="submit"
+                  color="signal"
+                  variant="outline"
+                  loading={deleting}
+                  disabled={typed !== kpi.name}
+                >
+                  Delete KPI
+                </Button>
+              </Group>
+            </Stack>
+          </form>
+        </>
+      )}
     </Stack>
   )
 }

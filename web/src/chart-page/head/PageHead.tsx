@@ -2,6 +2,7 @@ import { ActionIcon, Button, Menu } from '@mantine/core'
 import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
+import type { May } from '../../account/may.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { subtitle } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
@@ -22,6 +23,7 @@ interface Props {
   onTry: (() => void) | null
   onAddToPage: () => void
   exporting: ReactNode
+  may: May
 }
 
 /** The name of a chart, and what can be done with it as a whole. */
@@ -34,6 +36,7 @@ export function PageHead({
   onTry,
   onAddToPage,
   exporting,
+  may,
 }: Props) {
   const compare = base.replace(/\/charts\/.*$/, '/compare')
   return (
@@ -55,7 +58,7 @@ export function PageHead({
             <Menu.Item onClick={onTry ?? undefined} disabled={onTry === null}>
               What if…
             </Menu.Item>
-            <Menu.Item onClick={onAddToPage}>Add to a page…</Menu.Item>
+            {may.edit && <Menu.Item onClick={onAddToPage}>Add to a page…</Menu.Item>}
             {chart.kpi.breakdowns.length > 0 && (
               <Menu.Item component={Link} to={`${compare}/parts?kpi=${chart.kpi.slug}`}>
                 Compare its parts
@@ -76,7 +79,7 @@ export function PageHead({
           Values
         </Button>
         {exporting}
-        {!chart.kpi.source && (
+        {!chart.kpi.source && may.add && (
           <Button component={Link} to={`${base}/add`}>
             Add data
           </Button>

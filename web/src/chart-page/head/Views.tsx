@@ -8,7 +8,7 @@ const Naming = lazy(async () => ({ default: (await import('./ViewName.tsx')).Vie
 
 /** Ways of looking at a chart that are kept by name: chosen, kept, saved, removed. */
 export function Views() {
-  const { look, state, dispatch, saved, acts } = useChartSession()
+  const { look, state, dispatch, saved, acts, may } = useChartSession()
   const { view, hidden } = useShown()
   const [naming, setNaming] = useState(false)
   if (state.trial) return null
@@ -53,13 +53,13 @@ export function Views() {
               </Menu.RadioItem>
             ))}
           </Menu.RadioGroup>
-          <Menu.Divider />
+          {(state.adjusted || may.edit) && <Menu.Divider />}
           {state.adjusted && (
             <Menu.Item onClick={() => dispatch({ type: 'adjust view', hidden: null })}>
               Show {view?.name} as it is kept
             </Menu.Item>
           )}
-          {view && (
+          {view && may.edit && (
             <Menu.Item
               onClick={() =>
                 acts.keepView({ name: view.name, ...lookNow }, () =>
@@ -70,8 +70,10 @@ export function Views() {
               Save {view.name} as it is shown now
             </Menu.Item>
           )}
-          <Menu.Item onClick={() => setNaming(true)}>Keep what is shown as a view…</Menu.Item>
-          {view && (
+          {may.edit && (
+            <Menu.Item onClick={() => setNaming(true)}>Keep what is shown as a view…</Menu.Item>
+          )}
+          {view && may.edit && (
             <Menu.Item
               onClick={() => {
                 acts.removeView(view.name)

@@ -1,6 +1,7 @@
 // A person at a chart: what it shows, what they are doing, and what they can do. By context, so
 // that no part of the page is handed what it does not use.
 import { createContext, type Dispatch, type RefObject, useContext } from 'react'
+import type { May } from '../../account/may.ts'
 import type { Chart, Place, SavedChart } from '../data/chart.ts'
 import type { Acts } from './acts.ts'
 import type { Held, Session, SessionEvent } from './mode.ts'
@@ -24,6 +25,7 @@ export interface ChartSession {
   /** Whether it shows the whole, at the grain that is stored, where acts are done. */
   whole: boolean
   acts: Acts
+  may: May
   svg: RefObject<SVGSVGElement | null>
   /** Where a card opens that is about a point, in pixels of the chart. */
   belowPoint: (position: number) => { x: number; y: number }

@@ -2,7 +2,7 @@ import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import { periodInText } from '../../shared/writing.ts'
 import type { Intent } from '../data/acts.ts'
 import type { SavedChart, SegmentSettings, Settings } from '../data/chart.ts'
-import { apply, type On, say } from './apply.ts'
+import { apply, isTried, type On, say } from './apply.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
@@ -33,7 +33,7 @@ export function actsOn(on: On) {
 
 /** Acts on the settings: segments and their limits, the target, the details. Long as a list: one act after another. */
 function settingActs(on: On) {
-  const { base, saved, whole, state, dispatch, writes } = on
+  const { base, saved, whole, dispatch, writes } = on
   const close = () => dispatch({ type: 'close' })
   const drop = () => dispatch({ type: 'drop' })
 
@@ -63,7 +63,7 @@ function settingActs(on: On) {
     const from = periodInText(draft.period, base.kpi.grain)
     apply(on, shifting(draft), {
       done: () => {
-        if (!state.trial) say(`Limits recalculated from ${from}.`)
+        if (!isTried(on)) say(`Limits recalculated from ${from}.`)
       },
       after: drop,
     })
@@ -115,7 +115,8 @@ function settingActs(on: On) {
 }
 
 /** Acts on single points: set aside, put back, tried at another value. */
-function pointActs({ base, view, state, dispatch, writes }: On) {
+function pointActs(on: On) {
+  const { base, view, dispatch, writes } = on
   return {
     /** Asks to set a point aside, or to put it back where it is aside. */
     takeAside: (position: number) => {
@@ -132,7 +133,7 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
     keepAside: ({ period, back, reason: typed }: AsideDraft) => {
       const reason = back ? null : typed.trim()
       const drop = () => dispatch({ type: 'drop' })
-      if (state.trial) {
+      if (isTried(on)) {
         dispatch({ type: 'try', more: { aside: { [period]: reason } } })
         drop()
       } else
@@ -156,7 +157,7 @@ function pointActs({ base, view, state, dispatch, writes }: On) {
       }
       const reason = 'Selected and set aside'
       const aside = Object.fromEntries(periods.map((period) => [period, reason]))
-      if (state.trial) dispatch({ type: 'try', more: { aside } })
+      if (isTried(on)) dispatch({ type: 'try', more: { aside } })
       else
         writes.trial.mutate(
           { intents: [], values: {}, aside },
@@ -225,7 +226,7 @@ function eventActs({ kpi, saved, dispatch, writes }: On) {
 }
 
 /** Undo and redo, of what is kept or of what is tried; the trial as a whole; deleting. */
-function stepActs({ saved, state, dispatch, writes }: On) {
+function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
   const { trial } = state
   const busy = Object.values(writes).some((write) => write.isPending)
   const free = !busy && (state.mode.kind === 'rest' || state.mode.kind === 'card')
@@ -235,22 +236,30 @@ function stepActs({ saved, state, dispatch, writes }: On) {
         ? canUndo(trial)
           ? 'the last thing tried'
           : null
-        : (saved?.history.undo ?? null),
+        : mayAdd
+          ? (saved?.history.undo ?? null)
+          : null,
       act: () => {
         if (trial) dispatch({ type: 'step trial', by: -1 })
-        else if (saved?.history.undo && free) writes.undo.mutate(undefined)
+        else if (mayAdd && saved?.history.undo && free) writes.undo.mutate(undefined)
       },
     },
     redo: {
-      does: trial ? (canRedo(trial) ? 'what was tried' : null) : (saved?.history.redo ?? null),
+      does: trial
+        ? canRedo(trial)
+          ? 'what was tried'
+          : null
+        : mayAdd
+          ? (saved?.history.redo ?? null)
+          : null,
       act: () => {
         if (trial) dispatch({ type: 'step trial', by: 1 })
-        else if (saved?.history.redo && free) writes.redo.mutate(undefined)
+        else if (mayAdd && saved?.history.redo && free) writes.redo.mutate(undefined)
       },
     },
     keepingTrial: writes.trial.isPending,
     keepTrial: () => {
-      if (trial)
+      if (trial && mayEdit)
         writes.trial.mutate(triedNow(trial), {
           onSuccess: () => dispatch({ type: 'end trial' }),
         })

@@ -18,15 +18,23 @@ export interface On {
   state: Session
   dispatch: Dispatch<SessionEvent>
   writes: ReturnType<typeof useChartActs>
+  /** Whether the person may change the chart; who may not tries things on their own screen. */
+  mayEdit: boolean
+  /** Whether they may add values and events, and take back what they added. */
+  mayAdd: boolean
 }
+
+/** Whether an act is only tried. */
+export const isTried = ({ state, mayEdit }: On) => state.trial !== null || !mayEdit
 
 /** Keeps settings, or adds them to the trial; `done` once that is so, `after` in any case. */
 export function apply(
-  { base, state, dispatch, writes }: On,
+  on: On,
   intent: Intent,
   { done, after }: { done?: () => void; after?: () => void } = {},
 ) {
-  if (!state.trial || !base) {
+  const { base, dispatch, writes } = on
+  if (!isTried(on) || !base) {
     // A refused draft goes back to where it was; the notice has said why.
     writes.change.mutate(intent, { onSuccess: () => done?.(), onSettled: () => after?.() })
     return

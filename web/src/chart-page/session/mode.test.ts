@@ -82,8 +82,8 @@ describe('looking at another grain or part', () => {
 describe('a trial', () => {
   const tried = (target: number) => ({ type: 'try', more: { intents: [{ target }] } }) as const
 
-  it('takes nothing where it has not begun', () => {
-    expect(having(tried(3))).toBe(atRest)
+  it('begins with the first thing tried by who may not change the chart', () => {
+    expect(having(tried(3)).trial).toEqual(having({ type: 'begin trial' }, tried(3)).trial)
   })
 
   it('steps back and on within what was tried, and forgets what was undone when more is tried', () => {

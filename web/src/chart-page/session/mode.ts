@@ -158,7 +158,7 @@ export function session(state: Session, event: SessionEvent): Session {
     case 'begin trial':
       return { ...state, trial: newTrial, real: false }
     case 'try':
-      return state.trial ? { ...state, trial: trying(state.trial, event.more), real: false } : state
+      return { ...state, trial: trying(state.trial ?? newTrial, event.more), real: false }
     case 'step trial':
       return state.trial
         ? { ...state, trial: { ...state.trial, at: within(state.trial, event.by) } }

@@ -1,0 +1,128 @@
+"""People: somebody is invited, joins, looks and adjusts for themselves, and cannot save it."""
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.contrib.auth.models import User
+from playwright.sync_api import Browser, Page, expect
+from pytest_django.live_server_helper import LiveServer
+
+from fluctus.accounts.models import Membership
+from tests.browser.conftest import revision_of, tag
+
+Accessible = Callable[[Page], None]
+
+
+@pytest.fixture(autouse=True)
+def mailbox(settings: Any) -> None:
+    """Letters go where they go in the demo; pytest-django keeps them elsewhere."""
+    settings.EMAIL_BACKEND = "demo.mailbox.backend.MailboxBackend"
+
+
+def test_an_invited_viewer_slides_a_moving_average_and_cannot_save_it(
+    demo: Page, browser: Browser, live_server: LiveServer, accessible: Accessible
+) -> None:
+    demo.get_by_role("button", name="Account and appearance").click()
+    demo.get_by_role("menuitem", name="People").click()
+    demo.get_by_label("Invite by mail").fill("mairi@marrowick.example")
+    accessible(demo)
+    demo.get_by_role("button", name="Invite", exact=True).click()
+    expect(demo.get_by_text("A letter is on its way to mairi@marrowick.example")).to_be_visible()
+    expect(demo.get_by_role("table", name="Record")).to_contain_text(
+        "Invited mairi@marrowick.example as viewer"
+    )
+    # The letter is in the demo's mailbox.
+    demo.get_by_role("button", name="Account and appearance").click()
+    demo.get_by_role("menuitem", name="Mailbox of the demo").click()
+    letter = demo.get_by_role("article").filter(has_text="to mairi@marrowick.example")
+    address = letter.get_by_role("link").get_attribute("href") or ""
+    assert "/join#" in address
+
+    guest = browser.new_context(
+        viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
+    ).new_page()
+    guest.goto(address)
+    expect(guest.get_by_role("heading", name="Join Marrowick Ferries")).to_be_visible()
+    accessible(guest)
+    guest.get_by_label("Your name, as others see it").fill("Mairi Sloan")
+    guest.get_by_label("Name to sign in with").fill("mairi")
+    guest.get_by_role("textbox", name="Password").fill("mairi")
+    guest.get_by_role("button", name="Join").click()
+    expect(guest.get_by_role("alert")).to_contain_text("too short")
+    guest.get_by_role("textbox", name="Password").fill("ferry in the fog")
+    guest.get_by_role("button", name="Join").click()
+    expect(guest.get_by_role("heading", name="Overview")).to_be_visible()
+    assert Membership.objects.get(person__username="mairi").role == "viewer"
+
+    # What she may not do is not offered.
+    rail = guest.get_by_role("navigation", name="KPIs")
+    expect(rail.get_by_role("link", name="New KPI")).to_have_count(0)
+    rail.get_by_role("link", name=re.compile("^Turnaround at quay")).click()
+    expect(tag(guest, "average")).to_be_visible()
+    for name in ("Add data", "Undo"):
+        expect(guest.get_by_role("link", name=name)).to_have_count(0)
+    before = revision_of("turnaround-at-quay")
+
+    guest.get_by_role("application").focus()
+    guest.keyboard.press("l")
+    guest.get_by_role("combobox", name="Made from").click()
+    guest.get_by_role("option", name="Moving average", exact=True).click()
+    slider = guest.get_by_role("slider", name="Of the last")
+    slider.focus()
+    for _ in range(3):
+        guest.keyboard.press("ArrowRight")
+    expect(guest.get_by_role("status").filter(has_text="of the last")).to_be_visible()
+    guest.get_by_role("button", name="Add line").click()
+    bar = guest.get_by_role("form", name="Trial")
+    expect(bar).to_contain_text("Only on your screen")
+    expect(bar.get_by_role("button", name=re.compile("Keep"))).to_have_count(0)
+    expect(guest.locator('[data-line^="line "]')).to_have_count(1)
+    assert revision_of("turnaround-at-quay") == before
+    bar.get_by_role("button", name="Discard").click()
+    expect(bar).to_have_count(0)
+    guest.context.close()
+
+    # Taken out again, she sees nothing of it.
+    demo.get_by_role("button", name="Account and appearance").click()
+    demo.get_by_role("menuitem", name="People").click()
+    demo.get_by_role("button", name="Remove Mairi Sloan").click()
+    demo.get_by_role("dialog").get_by_role("button", name="Remove Mairi Sloan").click()
+    expect(demo.get_by_role("button", name="Remove Mairi Sloan")).to_have_count(0)
+    assert not Membership.objects.filter(person__username="mairi").exists()
+
+
+def test_a_forgotten_password_and_the_account(
+    demo: Page, browser: Browser, live_server: LiveServer, accessible: Accessible
+) -> None:
+    rhona = User.objects.get(username="demo-rhona")
+    rhona.set_password("the words of rhona")
+    rhona.save()
+    guest = browser.new_context(base_url=live_server.url, reduced_motion="reduce").new_page()
+    guest.goto("/")
+    guest.get_by_role("link", name="I have forgotten my password").click()
+    guest.get_by_label("Name or mail address").fill("rhona@marrowick.example")
+    guest.get_by_role("button", name="Send a letter").click()
+    expect(guest.get_by_role("status")).to_contain_text("a letter is on its way")
+    demo.goto("/marrowick/mailbox")
+    link = demo.get_by_role("article").filter(has_text="rhona@").get_by_role("link")
+    guest.goto(link.get_attribute("href") or "")
+    guest.get_by_role("textbox", name="New password").fill("a calm crossing home")
+    guest.get_by_role("button", name="Set the password").click()
+    guest.get_by_role("link", name="Sign in with it").click()
+    guest.get_by_label("Name", exact=True).fill("demo-rhona")
+    guest.get_by_role("textbox", name="Password").fill("a calm crossing home")
+    guest.get_by_role("button", name="Sign in", exact=True).click()
+    expect(guest.get_by_role("heading", name="Overview")).to_be_visible()
+    guest.goto("/marrowick/account")
+    expect(guest.get_by_role("table", name="Browsers")).to_contain_text("(this one)")
+    accessible(guest)
+    guest.goto("/marrowick/tokens")
+    guest.get_by_label("What is it for?").fill("Ramp meter")
+    guest.get_by_role("button", name="Make a token").click()
+    expect(guest.get_by_role("table", name="Tokens")).to_contain_text("not yet")
+    accessible(guest)
+    guest.goto("/marrowick/people")
+    expect(guest.get_by_text("You are editor here.")).to_be_visible()
+    guest.context.close()

@@ -1,0 +1,74 @@
+// A person's own account: password, browsers, invitations in their hand, the demo's letters.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { answer, client, type Schemas } from '../api/client.ts'
+import { keys } from '../api/keys.ts'
+import { notifyProblem } from '../shared/notifications.tsx'
+
+export function useBrowsers() {
+  return useQuery({
+    queryKey: keys.browsers,
+    queryFn: () => answer(client.GET('/api/v1/browsers')),
+  })
+}
+
+export function useOwnActs() {
+  const queries = useQueryClient()
+  const onSuccess = () => queries.invalidateQueries({ queryKey: keys.browsers })
+  return {
+    password: useMutation({
+      mutationFn: (body: Schemas['ChangePasswordRequest']) =>
+        answer(client.POST('/api/v1/password', { body })),
+      onSuccess,
+    }),
+    end: useMutation({
+      mutationFn: (number: number) =>
+        answer(client.DELETE('/api/v1/browsers/{number}', { params: { path: { number } } })),
+      onSuccess,
+      onError: notifyProblem,
+    }),
+    endOthers: useMutation({
+      mutationFn: () => answer(client.DELETE('/api/v1/browsers')),
+      onSuccess,
+      onError: notifyProblem,
+    }),
+  }
+}
+
+export function useSendLetter() {
+  return useMutation({
+    mutationFn: (name: string) =>
+      answer(client.POST('/api/v1/password/letter', { body: { name } })),
+  })
+}
+
+export function useReset() {
+  return useMutation({
+    mutationFn: (body: Schemas['ResetRequest']) =>
+      answer(client.POST('/api/v1/password/reset', { body })),
+  })
+}
+
+/** What an invitation offers; `ready` once the session has come, with what a write needs. */
+export function useInvitation(secret: string, ready: boolean) {
+  return useQuery({
+    queryKey: keys.invitation(secret),
+    queryFn: () => answer(client.POST('/api/v1/invitation', { body: { secret } })),
+    retry: false,
+    enabled: ready,
+  })
+}
+
+export function useJoin() {
+  return useMutation({
+    mutationFn: (body: Schemas['JoinRequest']) =>
+      answer(client.POST('/api/v1/invitation/join', { body })),
+  })
+}
+
+export function useLetters() {
+  return useQuery({
+    queryKey: keys.letters,
+    queryFn: () => answer(client.GET('/api/v1/demo/letters')),
+    refetchInterval: 5000,
+  })
+}
