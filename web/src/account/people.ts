@@ -17,6 +17,8 @@ export const ROLE_NAMES: Record<Role, { name: string; may: string }> = {
 export function usePeople(workspace: string) {
   return useQuery({
     queryKey: keys.people(workspace),
+    // Whoever was invited may have joined meanwhile.
+    staleTime: 0,
     queryFn: () => answer(client.GET(`${base}/people`, { params: { path: { workspace } } })),
   })
 }
@@ -74,6 +76,7 @@ export function usePeopleActs(workspace: string) {
 export function useRecord(workspace: string, start: number) {
   return useQuery({
     queryKey: keys.record(workspace, start),
+    staleTime: 0,
     queryFn: () =>
       answer(client.GET(`${base}/record`, { params: { path: { workspace }, query: { start } } })),
     placeholderData: keepPreviousData,
