@@ -8,6 +8,8 @@ const target = `http://127.0.0.1:${process.env.PORT ?? 8421}`
 export default defineConfig({
   plugins: [react()],
   build: { chunkSizeWarningLimit: 900 },
+  // What draws for paper stands alone: the server runs it without node_modules.
+  ssr: { noExternal: true },
   // The host stays that of the page, which the check against forged requests compares with.
   server: { proxy: { '/api': { target, changeOrigin: false } } },
   test: { include: ['src/**/*.test.{ts,tsx}'] },

@@ -93,6 +93,8 @@ interface Props {
   /** What moves the shifts; null where they stand. */
   handles?: ShiftHandles | null
   svgRef?: Ref<SVGSVGElement>
+  /** Its width in pixels where it is drawn for paper, and no browser measures it. */
+  drawnAt?: number
   children?: ReactNode
 }
 
@@ -143,9 +145,11 @@ export function ChartView({
   shared = false,
   handles = null,
   svgRef,
+  drawnAt,
   children,
 }: Props) {
-  const { ref, width } = useElementSize()
+  const { ref, width: measured } = useElementSize()
+  const width = drawnAt ?? measured
   // A value that holds until it changes has no average and no limits.
   const holds = chart.kpi.drawn_as === 'steps'
   const shown = useMemo(
