@@ -32,6 +32,12 @@ def refuse_below(request: Request, needed: Role, what: str) -> None:
         raise not_allowed(role_of(request), needed, what)
 
 
+def refuse_of_others(request: Request, author: int | None, needed: Role, what: str) -> None:
+    """Raise RefusalError (403) for what somebody else did, where the role is below ``needed``."""
+    if author is None or author != request.user.pk:
+        refuse_below(request, needed, what)
+
+
 def not_allowed(role: Role, needed: Role, what: str = "This") -> RefusalError:
     """Say what somebody with ``role`` lacks."""
     return RefusalError(

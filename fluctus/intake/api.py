@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.accounts.access import refuse_below
+from fluctus.accounts.access import refuse_below, refuse_of_others
 from fluctus.accounts.models import Role
 from fluctus.accounts.queries import workspace_of
 from fluctus.http.problems import PROBLEMS
@@ -253,7 +253,7 @@ class UndoImportView(APIView):
         person = person_of(request)
         later = checked(requests.UndoSerializer, request.data)["later"]
         row = import_of(person, workspace, number)
-        if row.person_id != person.pk or later == "discard":
-            refuse_below(request, Role.EDITOR, "Undoing what others brought in")
+        others = None if later == "discard" else row.person_id
+        refuse_of_others(request, others, Role.EDITOR, "Undoing what others brought in")
         services.undo_import(row, actor_of(request), later)
         return Response(import_answer(import_of(person, workspace, number)))

@@ -128,6 +128,13 @@ NEEDS: dict[str, Methods] = {
     "page-history": LOOK,
     "undo-page": {"POST": Role.EDITOR},
     "redo-page": {"POST": Role.EDITOR},
+    # Reports: everybody takes exports; deleting those of others takes an editor.
+    "reports": {"GET": Role.VIEWER, "POST": Role.VIEWER},
+    "report": {"GET": Role.VIEWER, "DELETE": Role.VIEWER},
+    "cancel-report": {"POST": Role.VIEWER},
+    "report-again": {"POST": Role.VIEWER},
+    "report-file": LOOK,
+    "report-page": LOOK,
 }  # fmt: skip
 NOT_BY_TOKEN = frozenset({"tokens", "token", "leave"})
 """Addresses that a person uses, and no program for them."""

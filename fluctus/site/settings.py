@@ -7,6 +7,9 @@ from csp.constants import NONE, SELF, UNSAFE_INLINE
 
 ROOT = Path(__file__).resolve().parents[2]
 WEB_DIST = ROOT / "web" / "dist"
+WEB_PRINT = ROOT / "web" / "dist-print" / "serve.js"
+"""What draws charts for paper."""
+WEB_FONTS = ROOT / "web/node_modules/@fontsource-variable/hanken-grotesk/files"
 
 env = environ.Env()
 
@@ -56,8 +59,12 @@ INSTALLED_APPS = [
     "fluctus.findings",
     "fluctus.overview",
     "fluctus.intake",
+    "fluctus.reports",
+    "fluctus.site",
     "demo",
 ]
+# The pages of reports; the interface itself is a web application.
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 MIDDLEWARE = [
     "fluctus.http.edge.health",
     "fluctus.http.edge.hosts_and_caches",
@@ -181,6 +188,10 @@ SPECTACULAR_SETTINGS = {
             "fluctus.findings.models.FindingState",
             "fluctus.intake.understanding.mapping.ColumnRole",
             "fluctus.kpis.calendar.Grain",
+            "fluctus.reports.asked.Paper",
+            "fluctus.reports.models.Format",
+            "fluctus.reports.models.ReportStatus",
+            "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",
             "fluctus.overview.pages.state.PanelKind",
             "fluctus.kpis.seasons.Follows",

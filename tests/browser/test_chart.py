@@ -211,7 +211,7 @@ def test_a_stretch_of_a_long_chart_is_shown(demo: Page) -> None:
 
 @pytest.mark.parametrize("kind", ["CSV", "SVG", "PNG"])
 def test_the_chart_is_exported(demo: Page, tmp_path: Path, kind: str) -> None:
-    demo.get_by_role("button", name="Export").click()
+    demo.get_by_role("button", name="Hand over").click()
     with demo.expect_download() as download:
         demo.get_by_role("menuitem", name=kind).click()
     saved = tmp_path / "export"

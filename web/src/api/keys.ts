@@ -14,6 +14,7 @@ export const keys = {
   browsers: ['browsers'] as Key,
   letters: ['letters'] as Key,
   invitation: (secret: string): Key => ['invitation', secret],
+  reports: (workspace: string, ...wanted: unknown[]): Key => ['reports', workspace, ...wanted],
   people: (workspace: string): Key => ['people', workspace],
   record: (workspace: string, ...stretch: unknown[]): Key => ['record', workspace, ...stretch],
   tokens: (workspace: string): Key => ['tokens', workspace],

@@ -18,6 +18,8 @@ const Join = screen(() => import('../account/Join.tsx'), 'Join')
 const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountPage')
 const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
 const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
+const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
+const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
 const Notices = lazy(() => import('./Notices.tsx'))
 const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
@@ -89,6 +91,8 @@ function Screens() {
         <Route path="people" element={<PeoplePage />} />
         <Route path="tokens" element={<TokensPage />} />
         <Route path="mailbox" element={<LettersPage />} />
+        <Route path="reports" element={<ReportsPage />} />
+        <Route path="reports/:number" element={<ReportPage />} />
         <Route path="findings" element={<FindingsPage />} />
         <Route path="events" element={<EventsPage />} />
         <Route path="compare" element={<ComparePage />} />

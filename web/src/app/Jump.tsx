@@ -67,6 +67,18 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
       go: () => navigate(`/${workspace}/pages`),
     },
     {
+      value: ' reports',
+      name: 'Reports',
+      hint: 'what was made to be handed over',
+      go: () => navigate(`/${workspace}/reports`),
+    },
+    {
+      value: ' people',
+      name: 'People',
+      hint: 'roles, invitations, who did what',
+      go: () => navigate(`/${workspace}/people`),
+    },
+    {
       value: ' new',
       name: 'New KPI',
       hint: 'from a table',

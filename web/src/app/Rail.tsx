@@ -11,6 +11,7 @@ import {
   IconMail,
   IconMoon,
   IconPlus,
+  IconReport,
   IconSun,
   IconTableImport,
   IconUser,
@@ -80,6 +81,9 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
         </NavLink>
         <NavLink to={`/${workspace}/pages`} className={classes.add}>
           <IconFileText size={16} aria-hidden /> Pages
+        </NavLink>
+        <NavLink to={`/${workspace}/reports`} className={classes.add}>
+          <IconReport size={16} aria-hidden /> Reports
         </NavLink>
         {may.edit && (
           <Link to={`/${workspace}/new`} className={classes.add}>

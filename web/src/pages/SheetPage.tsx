@@ -14,6 +14,9 @@ import { datesSent, type PageDetail, sent, usePage, usePageActs, usePageHistory 
 import { Sheet } from './Sheet.tsx'
 
 const TextEditor = lazy(() => import('./TextEditor.tsx'))
+const NewReport = lazy(async () => ({
+  default: (await import('../reports/NewReport.tsx')).NewReport,
+}))
 
 /** A page: a titled sheet of panels, to read from top to bottom, or to arrange. */
 export function SheetPage() {
@@ -36,6 +39,7 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
   const [writing, setWriting] = useState<string | null>(null)
   const [history, showHistory] = useDisclosure()
   const [deleting, ask] = useDisclosure()
+  const [reporting, report] = useDisclosure()
   const { undo, redo } = page.history
   useEffect(() => {
     document.title = `${page.title} · Fluctus`
@@ -133,6 +137,10 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown>
+            <Menu.Item component={Link} to={`/${workspace}/meeting?page=${page.id}`}>
+              Show in a meeting
+            </Menu.Item>
+            <Menu.Item onClick={report.open}>Report, slides…</Menu.Item>
             <Menu.Item onClick={() => window.print()}>Print</Menu.Item>
             <Menu.Item onClick={showHistory.open}>History</Menu.Item>
             {may.own && <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>}
@@ -165,6 +173,15 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             text={written?.text ?? ''}
             onClose={() => setWriting(null)}
             onKeep={keepText}
+          />
+        </Suspense>
+      )}
+      {reporting && (
+        <Suspense>
+          <NewReport
+            workspace={workspace}
+            start={{ scope: 'page', page: page.id, title: page.title }}
+            onClose={report.close}
           />
         </Suspense>
       )}

@@ -11,7 +11,7 @@ import { BESIDE_AXIS } from '../session/mode.ts'
 import { useShown } from '../session/useShown.ts'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
-import { ExportMenu } from './ExportMenu.tsx'
+import { HandOver } from './HandOver.tsx'
 import { PageHead } from './PageHead.tsx'
 import { Views } from './Views.tsx'
 
@@ -36,7 +36,15 @@ export function Head() {
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
         onAddToPage={put.open}
         may={may}
-        exporting={<ExportMenu place={place} view={look.view} chart={drawn} svg={svg} />}
+        exporting={
+          <HandOver
+            place={place}
+            view={look.view}
+            viewName={look.viewName}
+            chart={drawn}
+            svg={svg}
+          />
+        }
       />
       <div className={classes.sentence} aria-live="polite">
         <p className={classes.headline}>{drawn.sentence.headline}</p>

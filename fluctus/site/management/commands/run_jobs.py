@@ -8,14 +8,15 @@ from typing import Any
 
 from asgiref.sync import sync_to_async
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import DatabaseError
 from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
-from fluctus.intake.jobs import sweep
+from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
+from fluctus.reports.jobs import sweep as sweep_reports
 
 HEARTBEAT = 2.0
 DEAD_AFTER = 10.0
@@ -34,13 +35,17 @@ class Command(BaseCommand):
 
     help = "Run background jobs until stopped."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Take the queues to work on."""
+        parser.add_argument("--queues", nargs="*", help="Which to work on; all otherwise.")
+
     def handle(self, *args: Any, **options: Any) -> None:
         """Run them; while the database is away, wait for it."""
         pause = 1.0
         while True:
             try:
                 with app.replace_connector(app.connector.get_worker_connector()) as worker_app:  # type: ignore[attr-defined]
-                    asyncio.run(_work(worker_app))
+                    asyncio.run(_work(worker_app, options["queues"]))
             except (ConnectorException, DatabaseError) as error:
                 log.warning("The database is away; looking again in %.0f s: %s", pause, error)
             else:
@@ -49,16 +54,18 @@ class Command(BaseCommand):
             pause = min(LONGEST_PAUSE, pause * 1.5)
 
 
-async def _work(worker_app: App) -> None:
+async def _work(worker_app: App, queues: list[str] | None) -> None:
     async with worker_app.open_async():
         beside = [
             asyncio.create_task(_rescue(worker_app)),
-            asyncio.create_task(_every(SWEPT_EVERY, sweep)),
+            asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
+            asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
             asyncio.create_task(_every(SWEPT_EVERY, clear_old)),
             asyncio.create_task(_every(CLEARED_EVERY, _clear_sessions)),
         ]
         try:
             await worker_app.run_worker_async(
+                queues=queues or None,  # type: ignore[arg-type] # None: all of them
                 fetch_job_polling_interval=1.0,
                 update_heartbeat_interval=HEARTBEAT,
                 stalled_worker_timeout=DEAD_AFTER,

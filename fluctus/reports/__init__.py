@@ -1,0 +1,1 @@
+"""Handing over: reports as PDF and slides, workbooks, and data packages."""

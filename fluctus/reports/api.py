@@ -1,0 +1,184 @@
+"""Reports over HTTP."""
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.accounts.access import refuse_of_others
+from fluctus.accounts.models import Role
+from fluctus.accounts.queries import name_of, workspace_of
+from fluctus.accounts.record.log import Deed, note
+from fluctus.http import clock
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.http.requests import LIST_PAGE, checked, person_of
+from fluctus.http.shapes import schema_of
+from fluctus.reports import models, requests, services, shapes
+from fluctus.reports.asked import Asked
+from fluctus.reports.jobs import make_later
+from fluctus.reports.models import Format
+from fluctus.reports.paper.pdf import page_as_png
+from fluctus.reports.queries import file_of, report_of, reports_of
+
+PREVIEW_SCALE = 1.5
+"""Pixels of a page's picture for each point: sharp enough to read on screen."""
+FILES = {
+    Format.PDF: ("pdf", "application/pdf"),
+    Format.SLIDES: (
+        "pptx", "application/vnd.openxmlformats-officedocument.presentationml.presentation",
+    ),
+    Format.WORKBOOK: (
+        "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    ),
+    Format.PACKAGE: ("zip", "application/zip"),
+}  # fmt: skip
+BYTES = OpenApiResponse(OpenApiTypes.BINARY, description="The file.")
+
+
+class ReportsView(APIView):
+    """The reports of a workspace."""
+
+    @extend_schema(
+        operation_id="reports", parameters=[requests.ReportsSerializer],
+        responses={200: schema_of(shapes.Reports), **PROBLEMS},
+    )  # fmt: skip
+    def get(self, request: Request, workspace: str) -> Response:
+        """Return a stretch of them, newest first."""
+        start = requests.ReportsSerializer.of(request)["start"]
+        rows = reports_of(workspace_of(person_of(request), workspace))
+        found = [report_answer(row) for row in rows[start : start + LIST_PAGE]]
+        return Response(shapes.Reports(rows.count(), start, found))
+
+    @extend_schema(
+        operation_id="make_report", request=requests.NewReportSerializer,
+        responses={202: schema_of(shapes.Report), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str) -> Response:
+        """Ask for one; it is made in the background."""
+        person, form = person_of(request), checked(requests.NewReportSerializer, request.data)
+        report = services.ask_for(
+            workspace_of(person, workspace), person, form["title"], Format(form["format"]),
+            requests.asked_of(form), clock.now(),
+        )  # fmt: skip
+        make_later(report)
+        return Response(report_answer(report), status=202)
+
+
+class ReportView(APIView):
+    """One report."""
+
+    @extend_schema(operation_id="report", responses={200: schema_of(shapes.Report), **PROBLEMS})
+    def get(self, request: Request, workspace: str, number: int) -> Response:
+        """Return how far it is, and what it shows."""
+        return Response(report_answer(report_of(person_of(request), workspace, number)))
+
+    @extend_schema(operation_id="delete_report", responses={204: None, **PROBLEMS})
+    def delete(self, request: Request, workspace: str, number: int) -> Response:
+        """Delete it; who is no editor, their own."""
+        person = person_of(request)
+        report = report_of(person, workspace, number)
+        refuse_of_others(request, report.person_id, Role.EDITOR, "Deleting reports of others")
+        services.delete(report, person, clock.now())
+        return Response(status=204)
+
+
+class CancelReportView(APIView):
+    """A report on its way."""
+
+    @extend_schema(
+        operation_id="cancel_report", request=None,
+        responses={200: schema_of(shapes.Report), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Ask it to stop; who is no editor, their own."""
+        person = person_of(request)
+        report = report_of(person, workspace, number)
+        refuse_of_others(request, report.person_id, Role.EDITOR, "Cancelling reports of others")
+        services.cancel(report)
+        return Response(report_answer(report_of(person, workspace, number)))
+
+
+class ReportAgainView(APIView):
+    """A report to be made again."""
+
+    @extend_schema(
+        operation_id="make_report_again", request=None,
+        responses={202: schema_of(shapes.Report), **PROBLEMS},
+    )  # fmt: skip
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Make it with the data of today, as a report of its own."""
+        person = person_of(request)
+        report = services.ask_again(report_of(person, workspace, number), person, clock.now())
+        make_later(report)
+        return Response(report_answer(report), status=202)
+
+
+class ReportFileView(APIView):
+    """The file of a report."""
+
+    @extend_schema(
+        operation_id="report_file",
+        responses={(200, kind): BYTES for _, kind in FILES.values()} | PROBLEMS,
+    )
+    def get(self, request: Request, workspace: str, number: int) -> HttpResponse:
+        """Return it, to be saved."""
+        person = person_of(request)
+        report = report_of(person, workspace, number)
+        answer = file_response(report)
+        note(report.workspace, person, clock.now(), Deed.EXPORT, f"Took “{report.title}”")
+        return answer
+
+
+class ReportPageView(APIView):
+    """A page of a report, as a picture."""
+
+    @extend_schema(operation_id="report_page", responses={(200, "image/png"): BYTES} | PROBLEMS)
+    def get(self, request: Request, workspace: str, number: int, page: int) -> HttpResponse:
+        """Return it; the first is page 1."""
+        return page_response(report_of(person_of(request), workspace, number), page)
+
+
+def file_response(report: models.Report) -> HttpResponse:
+    """Answer with the file of a report."""
+    ending, kind = FILES[Format(report.format)]
+    name = f"{slugify(report.title)[:80] or 'report'}.{ending}"
+    return HttpResponse(
+        file_of(report), content_type=kind,
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )  # fmt: skip
+
+
+def page_response(report: models.Report, page: int) -> HttpResponse:
+    """Answer with a picture of a page."""
+    if report.format != Format.PDF:
+        raise RefusalError(
+            "This report has no pages to look at.",
+            Issue("Only a PDF has.", "Take the file, and open it."), status=409,
+        )  # fmt: skip
+    try:
+        png = page_as_png(file_of(report), page - 1, PREVIEW_SCALE)
+    except IndexError:
+        raise NotThereError("page in this report") from None
+    return HttpResponse(png, content_type="image/png")
+
+
+def report_answer(report: models.Report) -> shapes.Report:
+    """Return a report as the list shows it."""
+    asked, problem = Asked.from_json(report.asked), report.problem
+    return shapes.Report(
+        id=report.pk, title=report.title, format=Format(report.format), scope=asked.scope,
+        paper=asked.paper, person=name_of(report.person), at=report.at,
+        status=models.ReportStatus(report.status), stage=report.stage, progress=report.progress,
+        problem=problem and _problem(problem), pages=report.pages,
+        shows=[shapes.ShownKpi(**shown) for shown in report.shows], left_out=report.left_out,
+    )  # fmt: skip
+
+
+def _problem(kept: dict[str, Any]) -> shapes.ReportProblem:
+    return shapes.ReportProblem(kept["title"], [Issue(**issue) for issue in kept["issues"]])

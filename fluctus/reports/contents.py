@@ -1,0 +1,301 @@
+"""What a report shows, gathered chapter by chapter before any of it is set on a page."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from fluctus.accounts.models import Workspace
+from fluctus.accounts.queries import name_of
+from fluctus.findings.models import Finding, FindingStanding, FindingState
+from fluctus.findings.queries import look_of
+from fluctus.findings.services import STATE_WORDS
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart import asked_shapes, shapes
+from fluctus.kpis.chart.answers.chart import OnRecord, Window, chart_answer
+from fluctus.kpis.chart.answers.selection import summaries_answer
+from fluctus.kpis.chart.queries import View, chart_of
+from fluctus.kpis.chart.responses import shown_kpi
+from fluctus.kpis.events.answers import pin_answer
+from fluctus.kpis.events.queries import events_of, pins_of
+from fluctus.kpis.models import Kpi
+from fluctus.overview.models import Page
+from fluctus.overview.pages.state import PageState, PanelKind
+from fluctus.overview.strips.queries import Onlooker, has_news
+from fluctus.reports.asked import MOST_CHARTS, Asked
+from fluctus.reports.drawing import pen
+from fluctus.reports.models import Report, Scope
+
+Progress = Callable[[str, float], None]
+"""Told what is worked on, and the share that is done."""
+MOST_EVENTS = 30
+DAY = timedelta(days=1)
+MOST_FINDINGS = 40
+"""Findings of a chart in a report, the newest."""
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """How large charts are drawn, in pixels of 1/96 inch."""
+
+    width: int
+    height: int
+
+
+ON_PAPER = Size(680, 400)
+ON_SLIDE = Size(980, 440)
+
+
+@dataclass(frozen=True, slots=True)
+class FindingLine:
+    """A finding as a report tells it."""
+
+    label: str
+    title: str
+    text: str
+    state: str
+    cause: str
+    action: str
+    person: str
+    due: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class Chapter:
+    """One chart with all that is told of it, or a text that stands alone."""
+
+    text: str = ""
+    """Words of the author's own, before the chart."""
+    slug: str = ""
+    name: str = ""
+    revision: int = 0
+    dates: str = ""
+    headline: str = ""
+    detail: str = ""
+    remarks: tuple[str, ...] = ()
+    svg: str = ""
+    chart: shapes.Chart | None = None
+    summaries: asked_shapes.Summaries | None = None
+    findings: tuple[FindingLine, ...] = ()
+    more_findings: int = 0
+    events: tuple[tuple[str, str], ...] = ()
+    how: tuple[str, ...] = ()
+
+    @property
+    def number_pairs(self) -> list[tuple[tuple[str, str], ...]]:
+        """The numbers of its summary with their names, two to a line."""
+        rows = self.summaries.rows if self.summaries else []
+        named = [(row.name, row.texts[0]) for row in rows]
+        return [tuple(named[n : n + 2]) for n in range(0, len(named), 2)]
+
+
+@dataclass(frozen=True, slots=True)
+class Contents:
+    """A whole report, before it is set."""
+
+    title: str
+    author: str
+    made: datetime
+    workspace: str
+    intro: str
+    dates: str
+    chapters: tuple[Chapter, ...]
+    left_out: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What is to become a chapter: a chart by the slug of its KPI, or a text."""
+
+    slug: str = ""
+    name: str = ""
+    text: str = ""
+    view: str = ""
+
+
+def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Contents:
+    """Gather all that a report shows, drawing its charts.
+
+    A KPI that has gone meanwhile is left out and named. Raises RefusalError where there
+    is nothing to show, or more than a report holds.
+    """
+    asked = Asked.from_json(report.asked)
+    entries = entries_of(report, asked, now)
+    chapters, left_out = [], []
+    for number, entry in enumerate(entries):
+        progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / max(1, len(entries)))
+        if not entry.slug:
+            chapters.append(Chapter(text=entry.text))
+            continue
+        kpi = Kpi.objects.filter(workspace=report.workspace, slug=entry.slug).first()
+        if kpi is None:
+            left_out.append(f"{entry.name} has been deleted; it is not shown.")
+            continue
+        chapters.append(_chapter(kpi, entry, asked, now, size))
+    if not any(chapter.slug for chapter in chapters):
+        raise nothing_to_show(*left_out)
+    return Contents(
+        title=report.title, author=asked.author, made=now, workspace=report.workspace.name,
+        intro=asked.intro, dates=_dates_asked(asked), chapters=tuple(chapters),
+        left_out=tuple(left_out),
+    )  # fmt: skip
+
+
+def nothing_to_show(*why: str) -> RefusalError:
+    """Say that a report would be empty."""
+    return RefusalError(
+        "There is nothing to show.",
+        *(Issue(text) for text in why),
+        Issue("No chart is in it.", "Choose KPIs, or another page or group."),
+    )
+
+
+def entries_of(report: Report, asked: Asked, now: datetime) -> list[Entry]:
+    """List what a report is to show, as it stands now; raises RefusalError for too much."""
+    if asked.scope == Scope.PAGE:
+        entries = _entries_of_page(report.workspace, asked)
+    else:
+        rows = list(_kpis_of(report, asked, now).values_list("slug", "name"))
+        if asked.scope == Scope.KPIS:
+            names = dict(rows)
+            rows = [(slug, names.get(slug, slug)) for slug in asked.kpis]
+        entries = [
+            Entry(slug, name, asked.texts.get(slug, ""), asked.views.get(slug, ""))
+            for slug, name in rows
+        ]
+    count = sum(bool(entry.slug) for entry in entries)
+    if count > MOST_CHARTS:
+        raise RefusalError(
+            "This is more than a report holds.",
+            Issue(
+                f"It would show {count} charts; {MOST_CHARTS} fit.",
+                "Choose a group, a page, or what is new.", "scope",
+            ),
+        )  # fmt: skip
+    return entries
+
+
+def _kpis_of(report: Report, asked: Asked, now: datetime) -> Any:
+    rows = Kpi.objects.filter(workspace=report.workspace).order_by("group", "id")
+    if asked.scope == Scope.KPIS:
+        return rows.filter(slug__in=asked.kpis)
+    if asked.scope == Scope.GROUP:
+        return rows.filter(group=asked.group)
+    if asked.scope == Scope.NEW:
+        if report.person is None:
+            return rows.none()
+        look = look_of(report.person, report.workspace)
+        onlooker = Onlooker(report.person, report.workspace, now, look.since if look else None)
+        return rows.filter(has_news(onlooker))
+    return rows
+
+
+def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
+    page = Page.objects.filter(workspace=workspace, pk=asked.page or 0).first()
+    if page is None:
+        raise RefusalError(
+            "The page is gone.",
+            Issue("It has been deleted since.", "Choose another page.", "page"), status=404,
+        )  # fmt: skip
+    entries: list[Entry] = []
+    panels = sorted(PageState.from_json(page.state).panels, key=lambda panel: (panel.y, panel.x))
+    for panel in panels:
+        if panel.kind == PanelKind.TEXT:
+            entries.append(Entry(text=panel.text))
+        else:
+            for slug, name in zip(panel.kpis, panel.names, strict=False):
+                view = panel.view if panel.kind == PanelKind.CHART else ""
+                if all(entry.slug != slug or entry.view != view for entry in entries):
+                    entries.append(Entry(slug, name, asked.texts.get(slug, ""), view))
+    return entries
+
+
+def _chapter(kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size) -> Chapter:
+    views = {view.name: view for view in chart_of(kpi, now).state.views}
+    view = views.get(entry.view)
+    by = Grain(view.by) if view and view.by else None
+    chart = chart_of(kpi, now, View(by, view.breakdown if view else None))
+    first, last, weeks = asked.first, asked.last, asked.weeks
+    if view and view.first and not (first or weeks):
+        first, last = view.first, view.last
+    window = Window(size.width, first, last, weeks)
+    answer = chart_answer(
+        shown_kpi(kpi, chart), chart, window,
+        OnRecord(kpi.proposals, kpi.unexplained) if chart.is_whole else OnRecord(),
+    )  # fmt: skip
+    periods = answer.points.period
+    if not periods:
+        return Chapter(
+            text=entry.text, slug=kpi.slug, name=kpi.name, revision=kpi.revision,
+            headline=answer.sentence.headline, detail="There are no values on these dates.",
+        )  # fmt: skip
+    days = date.fromisoformat(periods[0][:10]), date.fromisoformat(periods[-1][:10])
+    pins = [pin_answer(pin) for pin in pins_of(kpi, *days, size.width, chart.observations.grain)]
+    findings, more = _findings(kpi, days, names=asked.names)
+    events = events_of(kpi).filter(first__lte=days[1], last__gte=days[0]).order_by("first", "pk")
+    return Chapter(
+        text=entry.text, slug=kpi.slug, name=_name(kpi, entry, chart.observations.grain, view),
+        revision=kpi.revision, dates=_between(*days),
+        headline=answer.sentence.headline, detail=answer.sentence.detail,
+        remarks=tuple(answer.remarks),
+        svg=pen.draw(answer, pins, list(view.hidden) if view else None, size.width, size.height),
+        chart=answer, summaries=summaries_answer(chart, [(periods[0], periods[-1])]),
+        findings=findings, more_findings=more,
+        events=_events(list(events.values_list("title", "first", "last"))),
+        how=(answer.basis, *(f"{segment.name or 'Segment'} from {segment.label}: {segment.made}"
+                             for segment in answer.segments)),
+    )  # fmt: skip
+
+
+def _name(kpi: Kpi, entry: Entry, grain: Grain, view: Any) -> str:
+    parts = [kpi.name]
+    if view is not None:
+        parts += [part for part in (view.breakdown, entry.view) if part]
+        if view.by:
+            parts.append(f"by {grain}")
+    return ", ".join(parts)
+
+
+def _findings(
+    kpi: Kpi, days: tuple[date, date], *, names: bool
+) -> tuple[tuple[FindingLine, ...], int]:
+    """Return the newest findings between two days, and how many more there are."""
+    zone = ZoneInfo(kpi.time_zone)
+    first, last = (datetime.combine(day, time(), zone) for day in days)
+    rows = Finding.objects.filter(
+        kpi=kpi, standing=FindingStanding.PRESENT, last__gte=first, first__lt=last + DAY
+    )  # fmt: skip
+    lines = tuple(
+        FindingLine(
+            row.label, row.title, row.text, STATE_WORDS[FindingState(row.state)], row.cause,
+            row.action, name_of(row.person) if names else "", row.due,
+        )
+        for row in rows.select_related("person").order_by("-first", "-pk")[:MOST_FINDINGS]
+    )  # fmt: skip
+    return lines, max(0, rows.count() - MOST_FINDINGS)
+
+
+def _events(rows: list[tuple[str, date, date]]) -> tuple[tuple[str, str], ...]:
+    """Return what happened and when; what happened often is told once, with how often."""
+    often: dict[str, list[tuple[date, date]]] = {}
+    for title, first, last in rows:
+        often.setdefault(title, []).append((first, last))
+    told = [
+        (title, _between(*spans[0]) if len(spans) == 1 else
+         f"{len(spans)} times, last {_between(*spans[-1])}")
+        for title, spans in often.items()
+    ]  # fmt: skip
+    return tuple(told[:MOST_EVENTS])
+
+
+def _dates_asked(asked: Asked) -> str:
+    if asked.first and asked.last:
+        return _between(date.fromisoformat(asked.first[:10]), date.fromisoformat(asked.last[:10]))
+    return f"Last {asked.weeks} weeks" if asked.weeks else "All dates"
+
+
+def _between(first: date, last: date) -> str:
+    name = "{0:%-d %B %Y}".format
+    return name(first) if first == last else f"{name(first)} to {name(last)}"

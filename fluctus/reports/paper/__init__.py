@@ -1,0 +1,1 @@
+"""Setting a report: on pages as PDF, and on slides."""

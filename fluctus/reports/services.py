@@ -1,0 +1,148 @@
+"""Writes of reports: asked for, cancelled, made again, deleted, and what came of them."""
+
+from collections.abc import Callable
+from dataclasses import asdict
+from datetime import datetime
+
+from django.contrib.auth.models import User
+from django.db import connections, transaction
+
+from fluctus.accounts.models import Workspace
+from fluctus.accounts.record.log import Deed, note
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.reports.asked import Asked
+from fluctus.reports.contents import entries_of, nothing_to_show
+from fluctus.reports.models import UNDER_WAY, Format, Report, ReportFile, ReportStatus
+
+MOST_KEPT = 500
+"""Reports of a workspace that are kept; the oldest go."""
+MOST_UNDER_WAY = 10
+
+
+class CancelledError(Exception):
+    """The person has asked for the report to stop, or it is gone."""
+
+
+@transaction.atomic
+def ask_for(
+    workspace: Workspace, person: User, title: str, format: Format, asked: Asked, now: datetime
+) -> Report:
+    """Note down a report that is to be made.
+
+    Raises RefusalError where there is nothing to show or too much, and (409) where too many
+    are on their way.
+    """
+    Workspace.objects.select_for_update().get(pk=workspace.pk)
+    if Report.objects.filter(workspace=workspace, status__in=UNDER_WAY).count() >= MOST_UNDER_WAY:
+        raise RefusalError(
+            "Too many reports are on their way.",
+            Issue(f"{MOST_UNDER_WAY} wait to be made.", "Wait for them, or cancel some."),
+            status=409,
+        )
+    report = Report(
+        workspace=workspace, person=person, at=now, title=title, format=format,
+        asked=asked.to_json(),
+    )  # fmt: skip
+    if not any(entry.slug for entry in entries_of(report, asked, now)):
+        raise nothing_to_show()
+    report.save()
+    note(workspace, person, now, Deed.EXPORT, f"Asked for {_words(format)} “{title}”")
+    oldest = Report.objects.filter(workspace=workspace).order_by("-pk")[MOST_KEPT:]
+    Report.objects.filter(pk__in=list(oldest.values_list("pk", flat=True))).delete()
+    return report
+
+
+def ask_again(report: Report, person: User, now: datetime) -> Report:
+    """Ask for the same report with the data of today; the one there is stays as it was."""
+    asked = Asked.from_json(report.asked)
+    return ask_for(report.workspace, person, report.title, Format(report.format), asked, now)
+
+
+@transaction.atomic
+def cancel(report: Report) -> None:
+    """Ask a report on its way to stop; one that has not begun stops at once."""
+    row = _held(report)
+    if row.status not in UNDER_WAY:
+        raise RefusalError(
+            "This report cannot be cancelled.",
+            Issue(f"It is {row.status}.", "Delete it instead."), status=409,
+        )  # fmt: skip
+    if row.status == ReportStatus.WAITING:
+        row.status = ReportStatus.CANCELLED
+    row.cancel_asked = True
+    row.save(update_fields=["status", "cancel_asked"])
+
+
+@transaction.atomic
+def delete(report: Report, person: User, now: datetime) -> None:
+    """Delete a report with its file; one on its way stops."""
+    row = _held(report)
+    note(row.workspace, person, now, Deed.DELETION, f"Deleted the report “{row.title}”")
+    row.delete()
+
+
+def begin(report: Report) -> bool:
+    """Note that a report is being made; tells whether it is still wanted."""
+    begun = Report.objects.filter(pk=report.pk, status__in=UNDER_WAY)
+    return bool(begun.update(status=ReportStatus.RUNNING, stage="Starting", progress=0))
+
+
+def progress_of(report: Report) -> Callable[[str, float], None]:
+    """Return what tells how far a report is, and raises CancelledError once it is to stop."""
+
+    def progress(stage: str, share: float) -> None:
+        running = Report.objects.filter(
+            pk=report.pk, status=ReportStatus.RUNNING, cancel_asked=False
+        )
+        if not running.update(stage=stage[:160], progress=share):
+            raise CancelledError
+
+    return progress
+
+
+@transaction.atomic
+def keep(
+    report: Report, content: bytes, pages: int, shows: list[dict[str, object]], left_out: list[str]
+) -> None:
+    """Keep what came of a report; raises CancelledError where it has been stopped."""
+    row = Report.objects.select_for_update().filter(pk=report.pk).first()
+    if row is None or row.status != ReportStatus.RUNNING or row.cancel_asked:
+        raise CancelledError
+    row.status, row.stage, row.progress = ReportStatus.DONE, "", 1.0
+    row.pages, row.shows, row.left_out = pages, shows, left_out
+    row.save()
+    ReportFile.objects.update_or_create(report=row, defaults={"content": content})
+
+
+def note_failure(report: Report, error: RefusalError) -> None:
+    """Note why a report was not made; one that has ended otherwise stays as it is."""
+    Report.objects.filter(pk=report.pk, status__in=UNDER_WAY).update(
+        status=ReportStatus.FAILED, stage="",
+        problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
+    )  # fmt: skip
+
+
+def note_cancelled(report: Report) -> None:
+    """Note that a report was stopped."""
+    Report.objects.filter(pk=report.pk, status__in=UNDER_WAY).update(
+        status=ReportStatus.CANCELLED, stage=""
+    )
+
+
+def close_connections() -> None:
+    """Give up connections that have broken; the next query opens another."""
+    connections.close_all()
+
+
+def _held(report: Report) -> Report:
+    row = Report.objects.select_for_update(of=("self",)).filter(pk=report.pk).first()
+    if row is None:
+        raise NotThereError("report")
+    return row
+
+
+def _words(format: Format) -> str:
+    return {
+        Format.PDF: "a report", Format.SLIDES: "slides", Format.WORKBOOK: "a workbook",
+        Format.PACKAGE: "a data package",
+    }[format]  # fmt: skip
