@@ -62,6 +62,13 @@ export const keys = {
     kpi,
     ...spans,
   ],
+  buildUp: ({ workspace, kpi }: Place, view: unknown): Key => [
+    'chart',
+    workspace,
+    kpi,
+    'build-up',
+    view,
+  ],
   patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
   compared: (workspace: string, ...wanted: unknown[]): Key => ['compared', workspace, ...wanted],
   pages: (workspace: string, ...wanted: unknown[]): Key => ['pages', workspace, ...wanted],

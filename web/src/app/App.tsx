@@ -18,6 +18,7 @@ const Join = screen(() => import('../account/Join.tsx'), 'Join')
 const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountPage')
 const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
 const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
+const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingPage')
 const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
@@ -82,6 +83,7 @@ function Screens() {
   return (
     <Routes>
       <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
+      <Route path="/:workspace/meeting" element={<MeetingPage />} />
       <Route path="/:workspace" element={<Shell session={session.data} />}>
         <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />

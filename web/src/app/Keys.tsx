@@ -19,6 +19,10 @@ const KEYS: [string, string][] = [
   ['Delete', 'Remove the shift whose handle has the focus'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
+  ['→ ←', 'In a meeting: the next thing or step, and the one before'],
+  ['B', 'In a meeting: blank the screen'],
+  ['U', 'In a meeting: build the chart up step by step'],
+  ['W', 'In a meeting: write down a cause, a person, a remark'],
   ['?', 'Show these keys'],
 ]
 

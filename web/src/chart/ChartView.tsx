@@ -95,6 +95,8 @@ interface Props {
   svgRef?: Ref<SVGSVGElement>
   /** Its width in pixels where it is drawn for paper, and no browser measures it. */
   drawnAt?: number
+  /** How much larger than it is laid out it is shown. */
+  scale?: number
   children?: ReactNode
 }
 
@@ -146,6 +148,7 @@ export function ChartView({
   handles = null,
   svgRef,
   drawnAt,
+  scale = 1,
   children,
 }: Props) {
   const { ref, width: measured } = useElementSize()
@@ -229,8 +232,8 @@ export function ChartView({
         <svg
           ref={svgRef}
           className={classes.svg}
-          width={geometry.width}
-          height={height}
+          width={geometry.width * scale}
+          height={height * scale}
           viewBox={`0 0 ${geometry.width} ${height}`}
           role="presentation"
         >

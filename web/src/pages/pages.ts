@@ -25,6 +25,7 @@ export function usePages(workspace: string, start = 0) {
 export function usePage(workspace: string, number: number) {
   return useQuery({
     queryKey: keys.pages(workspace, 'one', number),
+    enabled: number > 0,
     queryFn: ({ signal }) =>
       answer(client.GET(`${base}/{number}`, { params: { path: { workspace, number } }, signal })),
   })

@@ -1,0 +1,1 @@
+"""A chart shown in a meeting, built up step by step."""

@@ -1,0 +1,315 @@
+import { ActionIcon, Button, Loader } from '@mantine/core'
+import { useElementSize, useWindowEvent } from '@mantine/hooks'
+import { IconPlayerTrackNext, IconPlayerTrackPrev, IconX } from '@tabler/icons-react'
+import { lazy, Suspense, useEffect, useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { type May, useMay } from '../account/may.ts'
+import type { Place } from '../api/keys.ts'
+import { ChartView } from '../chart/ChartView.tsx'
+import { builtUp } from '../chart/model/building.ts'
+import type { Chart } from '../chart/model/types.ts'
+import { useChart } from '../chart-page/data/chart.ts'
+import { useLane } from '../chart-page/data/context.ts'
+import { usePage } from '../pages/pages.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { days } from '../shared/writing.ts'
+import classes from './Meeting.module.css'
+import { type Thing, thingsIn, thingsOf, useBuildUp } from './meeting.ts'
+
+const Prose = lazy(() => import('../pages/Prose.tsx'))
+const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
+/** So much larger is a chart drawn than on its page: its texts are 20 px high. */
+const LARGER = 1.7
+const VIEW = { width: 900 }
+
+/** What is shown to others, one thing at a time, full screen. */
+export function MeetingPage() {
+  const { workspace = '' } = useParams()
+  const [query] = useSearchParams()
+  const number = Number(query.get('page')) || 0
+  const page = usePage(workspace, number)
+  if (number && page.isPending) return <Loader role="status" aria-label="Loading" />
+  if (number && page.error) return <Notice error={page.error} retry={page.refetch} />
+  const things = number && page.data ? thingsOf(page.data) : thingsIn(query)
+  return <Room workspace={workspace} things={things} page={number || null} />
+}
+
+function Room({
+  workspace,
+  things,
+  page,
+}: {
+  workspace: string
+  things: Thing[]
+  page: number | null
+}) {
+  const navigate = useNavigate()
+  const may = useMay()
+  const [at, setAt] = useState(0)
+  const [step, setStep] = useState<number | null>(null)
+  const [blank, setBlank] = useState(false)
+  const [deep, setDeep] = useState(true)
+  const [writing, setWriting] = useState(false)
+  const thing = things[at]
+  const place = { workspace, kpi: thing?.kpi ?? '' }
+  const steps = useBuildUp(place, VIEW, step !== null && thing?.kpi !== undefined).data?.steps
+  const last = (steps?.length ?? 1) - 1
+  const leave = () =>
+    navigate(
+      page !== null
+        ? `/${workspace}/pages/${page}`
+        : thing?.kpi && things.length === 1
+          ? `/${workspace}/charts/${thing.kpi}`
+          : `/${workspace}`,
+    )
+  function go(by: 1 | -1) {
+    if (step !== null && step + by >= 0 && step + by <= last) return setStep(step + by)
+    const next = at + by
+    if (next < 0 || next >= things.length) return
+    setAt(next)
+    // What comes next is built up as well, from its beginning.
+    if (step !== null) setStep(0)
+    setWriting(false)
+  }
+  useWindowEvent('keydown', (event) => {
+    const typing =
+      event.target instanceof HTMLElement && event.target.closest('input, textarea, [role=listbox]')
+    if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+    const act = {
+      ArrowRight: () => go(1),
+      ArrowLeft: () => go(-1),
+      // What clickers send.
+      PageDown: () => go(1),
+      PageUp: () => go(-1),
+      ' ': () => go(1),
+      b: () => setBlank(!blank),
+      B: () => setBlank(!blank),
+      '.': () => setBlank(!blank),
+      u: () => setStep(step === null ? 0 : null),
+      U: () => setStep(step === null ? 0 : null),
+      w: () => may.add && setWriting(!writing),
+      Escape: () => (blank ? setBlank(false) : writing ? setWriting(false) : leave()),
+    }[event.key]
+    // A button in focus takes the space bar itself.
+    const pressed = event.key === ' ' && event.target instanceof HTMLButtonElement
+    if (!act || pressed) return
+    event.preventDefault()
+    act()
+  })
+  useEffect(() => {
+    document.title = 'Meeting · Fluctus'
+  }, [])
+
+  return (
+    <main className={classes.room} data-ground={deep ? 'deep' : 'white'} aria-label="Meeting">
+      {things.length === 0 && <p className={classes.sentence}>There is nothing to show here.</p>}
+      {thing?.kpi && (
+        <Shown
+          key={`${thing.kpi} ${at}`}
+          place={place}
+          thing={thing}
+          step={step}
+          steps={steps ?? null}
+        />
+      )}
+      {thing?.text !== undefined && (
+        <div className={classes.stage} style={{ fontSize: 28 }}>
+          <Suspense>
+            <Prose text={thing.text} />
+          </Suspense>
+        </div>
+      )}
+      {writing && thing?.kpi && (
+        <div className={`card ${classes.writing}`}>
+          <Suspense>
+            <WriteDown place={place} onClose={() => setWriting(false)} />
+          </Suspense>
+        </div>
+      )}
+      <Foot
+        {...{ at, step, last, things, deep, may }}
+        canBuild={thing?.kpi !== undefined}
+        onGo={go}
+        onStep={(n) => (step === null ? setAt(n) : setStep(n))}
+        onBuild={() => setStep(step === null ? 0 : null)}
+        onGround={() => setDeep(!deep)}
+        onWrite={() => setWriting(!writing)}
+        onLeave={leave}
+      />
+      {blank && (
+        <button
+          type="button"
+          className={classes.blank}
+          aria-label="The screen is blank. Press B to show it again."
+          onClick={() => setBlank(false)}
+        />
+      )}
+    </main>
+  )
+}
+
+function Foot(props: {
+  at: number
+  step: number | null
+  last: number
+  things: Thing[]
+  deep: boolean
+  may: May
+  canBuild: boolean
+  onGo: (by: 1 | -1) => void
+  onStep: (n: number) => void
+  onBuild: () => void
+  onGround: () => void
+  onWrite: () => void
+  onLeave: () => void
+}) {
+  const { at, step, last, things, deep, may } = props
+  const count = step === null ? things.length : last + 1
+  const now = step ?? at
+  const plain = { variant: 'subtle', color: 'gray', c: 'inherit', size: 'compact-sm' } as const
+  return (
+    <div className={classes.foot}>
+      <Button {...plain} onClick={props.onBuild} disabled={!props.canBuild}>
+        {step === null ? 'Build up (U)' : 'Show all of it (U)'}
+      </Button>
+      {may.add && (
+        <Button {...plain} onClick={props.onWrite} disabled={!props.canBuild}>
+          Write down (W)
+        </Button>
+      )}
+      <Button {...plain} onClick={props.onGround}>
+        {deep ? 'White' : 'Deep'} background
+      </Button>
+      <div className={classes.dots}>
+        {count > 1 &&
+          Array.from({ length: Math.min(count, 30) }, (_, n) => n).map((n) => (
+            <button
+              key={n}
+              type="button"
+              aria-label={`${step === null ? 'Thing' : 'Step'} ${n + 1} of ${count}`}
+              aria-current={n === now ? 'step' : undefined}
+              onClick={() => props.onStep(n)}
+            />
+          ))}
+      </div>
+      <span>B blanks the screen</span>
+      <ActionIcon {...plain} size={30} aria-label="Back" onClick={() => props.onGo(-1)}>
+        <IconPlayerTrackPrev size={18} />
+      </ActionIcon>
+      <ActionIcon {...plain} size={30} aria-label="Next" onClick={() => props.onGo(1)}>
+        <IconPlayerTrackNext size={18} />
+      </ActionIcon>
+      <ActionIcon {...plain} size={30} aria-label="Leave the meeting" onClick={props.onLeave}>
+        <IconX size={18} />
+      </ActionIcon>
+    </div>
+  )
+}
+
+interface ShownProps {
+  place: Place
+  thing: Thing
+  step: number | null
+  steps: { part: Parameters<typeof builtUp>[1][number]; text: string }[] | null
+}
+
+/** A chart with its sentence; what happened is spelled out beside it. */
+function Shown({ place, thing, step, steps }: ShownProps) {
+  const chart = useChart(place, VIEW)
+  const { ref, width, height } = useElementSize()
+  const view = chart.data?.views.find(({ name }) => name === thing.view)
+  const asked = {
+    ...VIEW,
+    ...(view?.by ? { by: view.by } : {}),
+    ...(view?.breakdown ? { breakdown: view.breakdown } : {}),
+    ...(view?.first && view.last ? { first: view.first, last: view.last } : {}),
+  }
+  const viewed = useChart(place, asked)
+  const [first = '', last = ''] = endsOf(viewed.data)
+  const pins = useLane(place, first, last, asked)
+  if (chart.isPending || viewed.isPending) return <Loader role="status" aria-label="Loading" />
+  const error = chart.error ?? viewed.error
+  const data = viewed.data
+  if (error || !data) return <Notice error={error} retry={viewed.refetch} />
+  const parts = step === null || !steps ? null : steps.slice(0, step + 1).map(({ part }) => part)
+  const built = parts
+    ? builtUp(data, parts)
+    : { chart: data, shown: { average: true, limits: true, target: true } }
+  const told = parts === null || parts.includes('events')
+  const events = (pins.data ?? []).flatMap((pin) => pin.events)
+  const sentence = step === null || !steps ? data.sentence.headline : (steps[step]?.text ?? '')
+  return (
+    <>
+      <p className={classes.name}>
+        {data.kpi.name}
+        {view && `, ${view.name}`}
+      </p>
+      <h1 key={sentence} className={classes.sentence} aria-live="polite">
+        {sentence}
+      </h1>
+      <div className={classes.stage} data-told={(told || steps !== null) && events.length > 0}>
+        <div ref={ref} className={classes.drawn}>
+          {width > 0 && height > 0 && (
+            <ChartView
+              {...built}
+              pins={told ? (pins.data ?? []) : []}
+              drawnAt={width / LARGER}
+              scale={LARGER}
+              height={Math.max(260, height) / LARGER}
+            />
+          )}
+        </div>
+        {told && events.length > 0 && <Told chart={data} events={events} />}
+      </div>
+    </>
+  )
+}
+
+function Told({
+  chart,
+  events,
+}: {
+  chart: Chart
+  events: { id: number; title: string; first: string; last: string }[]
+}) {
+  const names = new Map<string, { count: number; first: string; last: string }>()
+  for (const { title, first, last } of events) {
+    const seen = names.get(title)
+    names.set(title, { count: (seen?.count ?? 0) + 1, first, last })
+  }
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by keys as well
+    <aside className={classes.told} aria-label="What happened" tabIndex={0}>
+      <h2>What happened</h2>
+      <ul>
+        {[...names].map(([title, { count, first, last }]) => (
+          <li key={title}>
+            {title}
+            <small>{count === 1 ? days(first, last) : `${count} times`}</small>
+          </li>
+        ))}
+      </ul>
+      {chart.segments.length > 1 && (
+        <>
+          <h2>Segments</h2>
+          <ul>
+            {chart.segments.map((segment) => (
+              <li key={segment.start ?? ''}>
+                {segment.name || 'No name'}
+                <small>
+                  from {segment.label}
+                  {segment.what_changed && `: ${segment.what_changed}`}
+                </small>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </aside>
+  )
+}
+
+function endsOf(chart: Chart | undefined): (string | undefined)[] {
+  const { period = [] } = chart?.points ?? {}
+  return [period[0]?.slice(0, 10), period.at(-1)?.slice(0, 10)]
+}

@@ -1,0 +1,62 @@
+import { Button, CloseButton, Group, Select, Stack } from '@mantine/core'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useMay } from '../account/may.ts'
+import type { Place } from '../api/keys.ts'
+import { FindingPanel } from '../findings/FindingPanel.tsx'
+import { useKpiFindings } from '../findings/findings.ts'
+import { Notice } from '../shared/Notice.tsx'
+
+/** What is decided in a meeting, written down without leaving it: a cause, a person, a remark. */
+export function WriteDown({ place, onClose }: { place: Place; onClose: () => void }) {
+  const findings = useKpiFindings(place, true)
+  const may = useMay()
+  const [chosen, setChosen] = useState<number | null>(null)
+  const present = findings.data?.filter((row) => row.standing === 'present') ?? []
+  const opened = chosen ?? present[0]?.id ?? null
+  return (
+    <Stack gap="xs">
+      <Group justify="space-between" wrap="nowrap">
+        <b>Write down</b>
+        <CloseButton aria-label="Close" onClick={onClose} />
+      </Group>
+      {findings.error && <Notice error={findings.error} retry={findings.refetch} />}
+      {findings.data && present.length === 0 && (
+        <p className="quiet">This chart has no findings to say something of.</p>
+      )}
+      {present.length > 1 && (
+        <Select
+          size="xs"
+          label="Finding"
+          allowDeselect={false}
+          comboboxProps={{ withinPortal: false }}
+          data={present.map((row) => ({
+            value: String(row.id),
+            label: `${row.label}: ${row.title}`,
+          }))}
+          value={String(opened)}
+          onChange={(value) => setChosen(Number(value))}
+        />
+      )}
+      {opened !== null && (
+        <FindingPanel
+          key={opened}
+          workspace={place.workspace}
+          number={opened}
+          explaining
+          onClose={onClose}
+        />
+      )}
+      {may.edit && (
+        <Button
+          component={Link}
+          variant="default"
+          size="xs"
+          to={`/${place.workspace}/charts/${place.kpi}`}
+        >
+          Put a shift on its chart
+        </Button>
+      )}
+    </Stack>
+  )
+}

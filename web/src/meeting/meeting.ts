@@ -1,0 +1,49 @@
+// What a meeting shows, one thing at a time: from its address.
+import { useQuery } from '@tanstack/react-query'
+import { answer, client } from '../api/client.ts'
+import { keys, type Place } from '../api/keys.ts'
+import type { View } from '../chart-page/data/chart.ts'
+import type { PageDetail } from '../pages/pages.ts'
+
+/** One thing on screen: a chart in a view, or words. */
+export interface Thing {
+  kpi?: string
+  view?: string
+  /** A finding that the chart is shown for. */
+  finding?: number
+  text?: string
+}
+
+export function useBuildUp(place: Place, view: View, enabled: boolean) {
+  return useQuery({
+    queryKey: keys.buildUp(place, view),
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/build-up', {
+          params: { path: place, query: view },
+        }),
+      ),
+    enabled,
+  })
+}
+
+/** What the address names: charts by `kpi`, each with the `view` or `finding` beside it. */
+export function thingsIn(query: URLSearchParams): Thing[] {
+  const views = query.getAll('view')
+  const findings = query.getAll('finding')
+  return query.getAll('kpi').map((kpi, n) => ({
+    kpi,
+    ...(views[n] ? { view: views[n] } : {}),
+    ...(findings[n] ? { finding: Number(findings[n]) } : {}),
+  }))
+}
+
+/** What a page shows, from top to bottom: its charts and its words. */
+export function thingsOf(page: PageDetail): Thing[] {
+  const inOrder = [...page.panels].sort((a, b) => a.y - b.y || a.x - b.x)
+  return inOrder.flatMap((panel): Thing[] => {
+    if (panel.kind === 'text') return [{ text: panel.text }]
+    const kpis = panel.kpis.filter((_, n) => !panel.gone.includes(panel.names[n] ?? ''))
+    return kpis.map((kpi) => ({ kpi, ...(panel.view ? { view: panel.view } : {}) }))
+  })
+}
