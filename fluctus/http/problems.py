@@ -59,7 +59,7 @@ def handle(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
     if response is None:
         return None
     if isinstance(error, exceptions.ValidationError):
-        answer = problem(400, "Some of what was sent does not fit.", _fields(error.detail))
+        answer = problem(400, "Some of what was sent does not fit.", field_issues(error.detail))
     else:
         detail = getattr(error, "detail", None) or HTTPStatus(response.status_code).phrase
         answer = problem(response.status_code, _title(error, str(detail)))
@@ -168,10 +168,11 @@ def _title(error: Exception, detail: str) -> str:
     return detail
 
 
-def _fields(detail: Any, path: str = "") -> list[Issue]:
+def field_issues(detail: Any, path: str = "") -> list[Issue]:
+    """Return what a form says of its fields, each by its path."""
     if isinstance(detail, dict):
-        return [i for name, inner in detail.items() for i in _fields(inner, f"{path}.{name}")]
+        return [i for name, inner in detail.items() for i in field_issues(inner, f"{path}.{name}")]
     if isinstance(detail, list) and any(isinstance(inner, (dict, list)) for inner in detail):
-        return [i for n, inner in enumerate(detail) for i in _fields(inner, f"{path}.{n}")]
+        return [i for n, inner in enumerate(detail) for i in field_issues(inner, f"{path}.{n}")]
     texts = detail if isinstance(detail, list) else [detail]
     return [Issue(str(text), field=path.lstrip(".")) for text in texts]

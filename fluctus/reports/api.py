@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -18,11 +19,14 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.http.requests import LIST_PAGE, checked, person_of
-from fluctus.http.shapes import schema_of
+from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.kpis.actor import actor_of
 from fluctus.reports import models, requests, services, shapes
 from fluctus.reports.asked import Asked
 from fluctus.reports.jobs import make_later
 from fluctus.reports.models import Format
+from fluctus.reports.package.reading import read_package
+from fluctus.reports.package.services import bring_package
 from fluctus.reports.paper.pdf import page_as_png
 from fluctus.reports.queries import file_of, report_of, reports_of
 
@@ -68,6 +72,27 @@ class ReportsView(APIView):
         )  # fmt: skip
         make_later(report)
         return Response(report_answer(report), status=202)
+
+
+class PackagesView(APIView):
+    """Data packages that come in."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        operation_id="bring_package",
+        request={"multipart/form-data": requests.PackageSerializer},
+        responses={201: schema_of_list(shapes.ShownKpi), **PROBLEMS},
+    )
+    def post(self, request: Request, workspace: str) -> Response:
+        """Bring one in, all of it or nothing; returns the KPIs that were made."""
+        place = workspace_of(person_of(request), workspace)
+        file = checked(requests.PackageSerializer, request.data)["file"]
+        package = read_package(file.read())
+        made = bring_package(place, package, actor_of(request))
+        return Response(
+            [shapes.ShownKpi(kpi.slug, kpi.name, kpi.revision) for kpi in made], status=201
+        )
 
 
 class ReportView(APIView):

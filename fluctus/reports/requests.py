@@ -53,6 +53,12 @@ class NewReportSerializer(Plain):
         return attrs
 
 
+class PackageSerializer(Plain):
+    """A package to bring in."""
+
+    file = serializers.FileField(max_length=200)
+
+
 def asked_of(form: dict[str, Any]) -> Asked:
     """Return what a checked form asks to be shown."""
     days: dict[str, Any] = {

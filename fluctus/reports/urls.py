@@ -10,6 +10,7 @@ REPORT = "reports/<int:number>"
 urlpatterns = [
     path("reports", api.ReportsView.as_view(), name="reports"),
     path("kpis/<slug:kpi>/build-up", BuildUpView.as_view(), name="build-up"),
+    path("packages", api.PackagesView.as_view(), name="packages"),
     path(REPORT, api.ReportView.as_view(), name="report"),
     path(f"{REPORT}/cancel", api.CancelReportView.as_view(), name="cancel-report"),
     path(f"{REPORT}/again", api.ReportAgainView.as_view(), name="report-again"),

@@ -135,6 +135,7 @@ NEEDS: dict[str, Methods] = {
     "report-again": {"POST": Role.VIEWER},
     "report-file": LOOK,
     "report-page": LOOK,
+    "packages": {"POST": Role.EDITOR},
     "build-up": LOOK,
 }  # fmt: skip
 NOT_BY_TOKEN = frozenset({"tokens", "token", "leave"})

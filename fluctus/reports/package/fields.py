@@ -1,0 +1,34 @@
+"""The files of a package and the fields of each."""
+
+from typing import Any, Final
+
+FORMAT: Final = 1
+"""Raised when a package of this version could not be read by the one before."""
+DESCRIPTOR: Final = "datapackage.json"
+NUMBER, TEXT, FLAG, COUNT = "number", "string", "boolean", "integer"
+
+VALUES: Final[dict[str, str]] = {
+    "period": "datetime", "breakdown": TEXT, "value": NUMBER, "numerator": NUMBER,
+    "denominator": NUMBER, "target": NUMBER, "target_high": NUMBER, "rows": COUNT, "note": TEXT,
+    "set_aside": FLAG, "reason": TEXT,
+}  # fmt: skip
+"""Of values.csv: a period by its start, with the offset of its time zone then."""
+EVENTS: Final = ["uid", "title", "kind", "text", "first", "last", "everywhere", "kpis"]
+FINDINGS: Final = [
+    "kpi", "rule", "first", "last", "title", "state", "cause", "action", "person",
+    "due", "in_numbers",
+]  # fmt: skip
+LIMITS: Final = [
+    "segment", "start", "values", "average", "average_moving_range", "lower_limit", "upper_limit",
+    "upper_range_limit",
+]  # fmt: skip
+
+
+def resource(name: str, path: str, fields: dict[str, str], **more: Any) -> dict[str, Any]:
+    """Describe a file of the package."""
+    described = [{"name": field, "type": kind} for field, kind in fields.items()]
+    schema = {"fields": described, "missingValues": [""]}
+    return {
+        "name": name, "path": path, "format": "csv", "mediatype": "text/csv",
+        "encoding": "utf-8", "schema": schema,
+    } | more  # fmt: skip

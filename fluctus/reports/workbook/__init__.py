@@ -1,0 +1,1 @@
+"""A workbook that computes: averages, limits and rules as formulas from the column of values."""
