@@ -180,11 +180,9 @@ class _Reader:
     def _instant(self, text: Any, path: str, row: int) -> float:
         try:
             moment = datetime.fromisoformat(str(text))
-            if (
-                moment.tzinfo is None
-                or from_text(to_text(moment, grain, zone), grain, zone) != moment
-            ):
+            if moment.tzinfo is None:
                 raise ValueError(text)
+            return moment.timestamp()
         except (ValueError, OverflowError):
             raise _refused(
                 f"“{str(text)[:60]}” is no period with its time zone.", "Take it anew.", path, row

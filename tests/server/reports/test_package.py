@@ -188,9 +188,6 @@ BROKEN: list[tuple[str, dict[str, Any], str]] = [
         lambda d: d["resources"][0]["fluctus"].update(grain="fortnight"))}, "settings"),
     ("a rule that is none", {"datapackage": descriptor(
         lambda d: d["resources"][0]["fluctus"]["settings"].update(rules=["x"]))}, "rules"),
-    ("a shift at no value", {"datapackage": descriptor(
-        lambda d: d["resources"][0]["fluctus"]["settings"]["segments"].append(
-            {"start": "2031-01-06"}))}, ""),
     ("an event without a day", {"events": lambda t: t.replace("2026-02-20", "soon")}, "Date"),
 ]  # fmt: skip
 
