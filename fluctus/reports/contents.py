@@ -12,14 +12,9 @@ from fluctus.findings.models import Finding, FindingStanding, FindingState
 from fluctus.findings.queries import look_of
 from fluctus.findings.services import STATE_WORDS
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart import asked_shapes, shapes
-from fluctus.kpis.chart.answers.chart import OnRecord, Window, chart_answer
 from fluctus.kpis.chart.answers.selection import summaries_answer
-from fluctus.kpis.chart.queries import View, chart_of
-from fluctus.kpis.chart.responses import shown_kpi
-from fluctus.kpis.events.answers import pin_answer
-from fluctus.kpis.events.queries import events_of, pins_of
+from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.models import Page
 from fluctus.overview.pages.state import PageState, PanelKind
@@ -27,6 +22,7 @@ from fluctus.overview.strips.queries import Onlooker, has_news
 from fluctus.reports.asked import MOST_CHARTS, Asked
 from fluctus.reports.drawing import pen
 from fluctus.reports.models import Report, Scope
+from fluctus.reports.viewed import Viewed, viewed
 
 Progress = Callable[[str, float], None]
 """Told what is worked on, and the share that is done."""
@@ -213,35 +209,22 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
 
 
 def _chapter(kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size) -> Chapter:
-    views = {view.name: view for view in chart_of(kpi, now).state.views}
-    view = views.get(entry.view)
-    by = Grain(view.by) if view and view.by else None
-    chart = chart_of(kpi, now, View(by, view.breakdown if view else None))
-    first, last, weeks = asked.first, asked.last, asked.weeks
-    if view and view.first and not (first or weeks):
-        first, last = view.first, view.last
-    window = Window(size.width, first, last, weeks)
-    answer = chart_answer(
-        shown_kpi(kpi, chart), chart, window,
-        OnRecord(kpi.proposals, kpi.unexplained) if chart.is_whole else OnRecord(),
-    )  # fmt: skip
-    periods = answer.points.period
-    if not periods:
+    shown = viewed(kpi, entry.view, now, size.width, (asked.first, asked.last, asked.weeks))
+    answer, days = shown.answer, shown.days
+    if days is None:
         return Chapter(
             text=entry.text, slug=kpi.slug, name=kpi.name, revision=kpi.revision,
             headline=answer.sentence.headline, detail="There are no values on these dates.",
         )  # fmt: skip
-    days = date.fromisoformat(periods[0][:10]), date.fromisoformat(periods[-1][:10])
-    pins = [pin_answer(pin) for pin in pins_of(kpi, *days, size.width, chart.observations.grain)]
     findings, more = _findings(kpi, days, names=asked.names)
     events = events_of(kpi).filter(first__lte=days[1], last__gte=days[0]).order_by("first", "pk")
+    periods = answer.points.period
     return Chapter(
-        text=entry.text, slug=kpi.slug, name=_name(kpi, entry, chart.observations.grain, view),
-        revision=kpi.revision, dates=_between(*days),
-        headline=answer.sentence.headline, detail=answer.sentence.detail,
+        text=entry.text, slug=kpi.slug, name=_name(kpi, entry, shown), revision=kpi.revision,
+        dates=_between(*days), headline=answer.sentence.headline, detail=answer.sentence.detail,
         remarks=tuple(answer.remarks),
-        svg=pen.draw(answer, pins, list(view.hidden) if view else None, size.width, size.height),
-        chart=answer, summaries=summaries_answer(chart, [(periods[0], periods[-1])]),
+        svg=pen.draw(answer, shown.pins, shown.hidden, size.width, size.height),
+        chart=answer, summaries=summaries_answer(shown.chart, [(periods[0], periods[-1])]),
         findings=findings, more_findings=more,
         events=_events(list(events.values_list("title", "first", "last"))),
         how=(answer.basis, *(f"{segment.name or 'Segment'} from {segment.label}: {segment.made}"
@@ -249,13 +232,12 @@ def _chapter(kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size) ->
     )  # fmt: skip
 
 
-def _name(kpi: Kpi, entry: Entry, grain: Grain, view: Any) -> str:
-    parts = [kpi.name]
-    if view is not None:
-        parts += [part for part in (view.breakdown, entry.view) if part]
-        if view.by:
-            parts.append(f"by {grain}")
-    return ", ".join(parts)
+def _name(kpi: Kpi, entry: Entry, shown: Viewed) -> str:
+    view = shown.view
+    if view is None:
+        return kpi.name
+    by = f"by {shown.chart.observations.grain}" if view.by else ""
+    return ", ".join(filter(None, (kpi.name, view.breakdown, entry.view, by)))
 
 
 def _findings(

@@ -135,6 +135,14 @@ NEEDS: dict[str, Methods] = {
     "report-again": {"POST": Role.VIEWER},
     "report-file": LOOK,
     "report-page": LOOK,
+    # Links: made by editors, listed sites by owners; opened by whoever has one.
+    "links": {"GET": Role.EDITOR, "POST": Role.EDITOR},
+    "link": {"DELETE": Role.EDITOR},
+    "frames": {"PUT": Role.OWNER},
+    "shared": {"GET": Open.ANYBODY},
+    "shared-key": ANYBODY,
+    "shared-file": {"GET": Open.ANYBODY},
+    "shared-page": {"GET": Open.ANYBODY},
     "packages": {"POST": Role.EDITOR},
     "build-up": LOOK,
 }  # fmt: skip

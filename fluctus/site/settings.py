@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "fluctus.overview",
     "fluctus.intake",
     "fluctus.reports",
+    "fluctus.links",
     "fluctus.site",
     "demo",
 ]
@@ -194,6 +195,7 @@ SPECTACULAR_SETTINGS = {
             "fluctus.reports.models.ReportStatus",
             "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",
+            "fluctus.links.models.LinkKind",
             "fluctus.overview.pages.state.PanelKind",
             "fluctus.kpis.seasons.Follows",
             "fluctus.kpis.values.services.ImportMode",

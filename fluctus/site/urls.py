@@ -6,8 +6,9 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from demo.mailbox.api import LettersView
-from fluctus.http import problems
+from fluctus.http import clock, problems
 from fluctus.kpis.vocabulary import VocabularyView
+from fluctus.links.framing import origins_for
 from fluctus.site import schema  # noqa: F401 - importing it is what registers it
 
 
@@ -21,6 +22,17 @@ def web_application(request: HttpRequest) -> HttpResponse:
     return response
 
 
+def shared_page(request: HttpRequest, secret: str) -> HttpResponse:
+    """Serve the same page for a link, which listed sites may show in a frame."""
+    response = web_application(request)
+    origins = origins_for(secret, clock.now())
+    if origins:
+        # What the middleware adds otherwise, and keeps frames out.
+        response.xframe_options_exempt = True
+        response._csp_replace = {"frame-ancestors": origins}  # type: ignore[attr-defined]
+    return response
+
+
 urlpatterns = [
     path("api/v1/", include("fluctus.accounts.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
@@ -28,10 +40,12 @@ urlpatterns = [
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.overview.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.reports.urls")),
+    path("api/v1/", include("fluctus.links.urls")),
     path("api/v1/demo/letters", LettersView.as_view(), name="letters"),
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),
+    path("l/<str:secret>", shared_page),
     re_path(r"^(?!assets/).*$", web_application),
 ]
 

@@ -1,0 +1,83 @@
+"""What the API answers with of links."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from fluctus.http.shapes import Shape
+from fluctus.kpis.chart.shapes import Chart
+from fluctus.kpis.events.shapes import Pin
+from fluctus.links.models import LinkKind
+
+
+@dataclass(frozen=True, slots=True)
+class LinkRow(Shape):
+    """A link, for the people of its workspace."""
+
+    id: int
+    kind: LinkKind
+    title: str
+    person: str
+    made: datetime
+    expires: datetime | None
+    has_password: bool
+    embeddable: bool
+    names: bool
+    frozen: bool
+    opened: int
+    opened_at: datetime | None
+    standing: str
+    """``open``, ``expired``, ``revoked`` or ``gone``."""
+
+
+@dataclass(frozen=True, slots=True)
+class Links(Shape):
+    """The links of a workspace, and which other sites may show them in a frame."""
+
+    links: list[LinkRow]
+    frames: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class NewLink(Shape):
+    """A link that was just made; its address is told this once."""
+
+    link: LinkRow
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class SharedThing(Shape):
+    """One thing that a link shows: a text, or a chart in a view."""
+
+    text: str
+    view: str
+    chart: Chart | None
+    pins: list[Pin]
+    hidden: list[str] | None
+    """The lines that the view hides; null: the chart as it is kept."""
+
+
+@dataclass(frozen=True, slots=True)
+class Shared(Shape):
+    """What a link shows."""
+
+    kind: LinkKind
+    title: str
+    workspace: str
+    made: datetime
+    by: str
+    """Who made it; "" where people are not named."""
+    frozen: bool
+    """Whether it shows what there was when it was made."""
+    things: list[SharedThing]
+    pages: int
+    """Of a report: how many pages it has to look at."""
+    file: str
+    """Of a report: what its file is."""
+
+
+@dataclass(frozen=True, slots=True)
+class LinkKey(Shape):
+    """What opens a link with a password, for some hours."""
+
+    key: str
