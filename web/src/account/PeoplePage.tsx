@@ -1,15 +1,4 @@
-import {
-  Button,
-  CopyButton,
-  Group,
-  Loader,
-  Modal,
-  Select,
-  Table,
-  Text,
-  TextInput,
-  Title,
-} from '@mantine/core'
+import { Button, Group, Loader, Modal, Select, Table, Text, TextInput, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import type { Schemas } from '../api/client.ts'
@@ -18,6 +7,7 @@ import { Stretches } from '../shared/Stretches.tsx'
 import { dayOf, moment } from '../shared/writing.ts'
 import { type Role, useMay } from './may.ts'
 import { ROLE_NAMES, usePeople, usePeopleActs, useRecord } from './people.ts'
+import { Secret } from './Secret.tsx'
 
 const ROLES = Object.entries(ROLE_NAMES).map(([value, { name }]) => ({ value, label: name }))
 
@@ -200,22 +190,6 @@ function Invite({ workspace }: { workspace: string }) {
         </Group>
       )}
     </form>
-  )
-}
-
-/** Something that is shown once, to be copied. */
-export function Secret({ text, name }: { text: string; name: string }) {
-  return (
-    <Group gap="xs" wrap="nowrap" maw="100%">
-      <code style={{ overflowWrap: 'anywhere' }}>{text}</code>
-      <CopyButton value={text}>
-        {({ copied, copy }) => (
-          <Button size="compact-xs" variant="default" onClick={copy} style={{ flexShrink: 0 }}>
-            {copied ? 'Copied' : `Copy ${name}`}
-          </Button>
-        )}
-      </CopyButton>
-    </Group>
   )
 }
 

@@ -5,8 +5,8 @@ import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import { type Role, useMay } from './may.ts'
-import { Secret } from './PeoplePage.tsx'
 import { ROLE_NAMES, useTokenActs, useTokens } from './people.ts'
+import { Secret } from './Secret.tsx'
 
 /** Tokens for programs, and how one is used. */
 export function TokensPage() {

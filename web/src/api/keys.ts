@@ -15,6 +15,8 @@ export const keys = {
   letters: ['letters'] as Key,
   invitation: (secret: string): Key => ['invitation', secret],
   reports: (workspace: string, ...wanted: unknown[]): Key => ['reports', workspace, ...wanted],
+  links: (workspace: string): Key => ['links', workspace],
+  shared: (secret: string, key: string): Key => ['shared', secret, key],
   people: (workspace: string): Key => ['people', workspace],
   record: (workspace: string, ...stretch: unknown[]): Key => ['record', workspace, ...stretch],
   tokens: (workspace: string): Key => ['tokens', workspace],

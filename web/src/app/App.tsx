@@ -19,6 +19,8 @@ const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountP
 const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
 const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
 const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingPage')
+const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
+const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
 const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
@@ -48,6 +50,7 @@ export function App() {
       <Suspense fallback={<Waiting />}>
         <Routes>
           {/* Opened from a letter, whoever is signed in. */}
+          <Route path="/l/:secret" element={<SharedPage />} />
           <Route path="/join" element={<Join />} />
           <Route path="/reset" element={<Reset />} />
           <Route path="/forgotten" element={<Forgotten />} />
@@ -91,6 +94,7 @@ function Screens() {
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
         <Route path="account" element={<AccountPage />} />
         <Route path="people" element={<PeoplePage />} />
+        <Route path="links" element={<LinksPage />} />
         <Route path="tokens" element={<TokensPage />} />
         <Route path="mailbox" element={<LettersPage />} />
         <Route path="reports" element={<ReportsPage />} />

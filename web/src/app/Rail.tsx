@@ -7,6 +7,7 @@ import {
   IconKey,
   IconKeyboard,
   IconLayoutList,
+  IconLink,
   IconLogout,
   IconMail,
   IconMoon,
@@ -105,6 +106,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
 function Account({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
   const to = (page: string) => ({ component: Link, to: `/${workspace}/${page}` }) as const
   const signOut = useSignOut()
+  const may = useMay()
   const { colorScheme, setColorScheme } = useMantineColorScheme()
   const dark =
     colorScheme === 'dark' ||
@@ -130,6 +132,11 @@ function Account({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
         <Menu.Item leftSection={<IconUsers size={16} />} {...to('people')}>
           People
         </Menu.Item>
+        {may.edit && (
+          <Menu.Item leftSection={<IconLink size={16} />} {...to('links')}>
+            Links
+          </Menu.Item>
+        )}
         <Menu.Item leftSection={<IconKey size={16} />} {...to('tokens')}>
           Tokens
         </Menu.Item>

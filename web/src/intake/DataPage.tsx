@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { Problem } from '../api/client.ts'
+import { BringPackage } from '../reports/BringPackage.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
@@ -11,6 +12,7 @@ import { type Import, isUnderWay, useImportActs, useImports } from './imports.ts
 /** Everything that was brought in: who, when, from what, what came of it, and the way back. */
 export function DataPage() {
   const { workspace = '' } = useParams()
+  const may = useMay()
   const [before, setBefore] = useState<number | null>(null)
   const imports = useImports(workspace, before)
   useEffect(() => {
@@ -22,9 +24,14 @@ export function DataPage() {
         <Title order={1} size={25}>
           Data
         </Title>
-        <Button component={Link} to={`/${workspace}/new`}>
-          Bring in a table
-        </Button>
+        {may.edit && (
+          <Group gap="xs">
+            <BringPackage workspace={workspace} />
+            <Button component={Link} to={`/${workspace}/new`}>
+              Bring in a table
+            </Button>
+          </Group>
+        )}
       </Group>
       <Text c="dimmed" mb="md">
         Every table that came in, newest first. Each can be undone, and gives back what it replaced.

@@ -14,6 +14,7 @@ import { datesSent, type PageDetail, sent, usePage, usePageActs, usePageHistory 
 import { Sheet } from './Sheet.tsx'
 
 const TextEditor = lazy(() => import('./TextEditor.tsx'))
+const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
 const NewReport = lazy(async () => ({
   default: (await import('../reports/NewReport.tsx')).NewReport,
 }))
@@ -40,6 +41,7 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
   const [history, showHistory] = useDisclosure()
   const [deleting, ask] = useDisclosure()
   const [reporting, report] = useDisclosure()
+  const [linking, link] = useDisclosure()
   const { undo, redo } = page.history
   useEffect(() => {
     document.title = `${page.title} · Fluctus`
@@ -141,6 +143,9 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
               Show in a meeting
             </Menu.Item>
             <Menu.Item onClick={report.open}>Report, slides…</Menu.Item>
+            {may.edit && (
+              <Menu.Item onClick={link.open}>Link for people without an account…</Menu.Item>
+            )}
             <Menu.Item onClick={() => window.print()}>Print</Menu.Item>
             <Menu.Item onClick={showHistory.open}>History</Menu.Item>
             {may.own && <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>}
@@ -173,6 +178,15 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             text={written?.text ?? ''}
             onClose={() => setWriting(null)}
             onKeep={keepText}
+          />
+        </Suspense>
+      )}
+      {linking && (
+        <Suspense>
+          <NewLink
+            workspace={workspace}
+            named={{ kind: 'page', page: page.id, title: page.title }}
+            onClose={link.close}
           />
         </Suspense>
       )}

@@ -1,11 +1,14 @@
 import { Button, Loader, Modal, Title } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
-import { useEffect } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { useMay } from '../account/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Reports.module.css'
 import { about, Standing } from './ReportsPage.tsx'
 import { isUnderWay, pageOf, type Report, useReport, useReportActs } from './reports.ts'
+
+const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
 
 /** A report, looked at page by page before it is taken. */
 export function ReportPage() {
@@ -23,6 +26,8 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
   const acts = useReportActs(workspace)
   const navigate = useNavigate()
   const [deleting, ask] = useDisclosure()
+  const [linking, link] = useDisclosure()
+  const may = useMay()
   return (
     <>
       <span className="quiet">
@@ -45,6 +50,11 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
             }
           >
             Make it again with new data
+          </Button>
+        )}
+        {may.edit && report.status === 'done' && (
+          <Button size="compact-sm" variant="default" onClick={link.open}>
+            Link…
           </Button>
         )}
         <Button size="compact-sm" variant="default" onClick={ask.open}>
@@ -90,6 +100,15 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
             </figure>
           ))}
         </div>
+      )}
+      {linking && (
+        <Suspense>
+          <NewLink
+            workspace={workspace}
+            named={{ kind: 'report', report: report.id, title: report.title }}
+            onClose={link.close}
+          />
+        </Suspense>
       )}
       <Modal
         opened={deleting}

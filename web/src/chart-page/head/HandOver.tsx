@@ -5,6 +5,7 @@ import {
   IconFileTypeCsv,
   IconFileTypePng,
   IconFileTypeSvg,
+  IconLink,
   IconPresentation,
 } from '@tabler/icons-react'
 import { lazy, type RefObject, Suspense, useState } from 'react'
@@ -19,17 +20,23 @@ const NewReport = lazy(async () => ({
   default: (await import('../../reports/NewReport.tsx')).NewReport,
 }))
 
+const NewLink = lazy(async () => ({
+  default: (await import('../../links/NewLink.tsx')).NewLink,
+}))
+
 interface Props {
   place: Place
   view: View
   viewName: string | null
   chart: Chart
   svg: RefObject<SVGSVGElement | null>
+  mayShare: boolean
 }
 
 /** The ways to show a chart to others: in a meeting, as a report, a picture, a table, in words. */
-export function HandOver({ place, view, viewName, chart, svg }: Props) {
+export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props) {
   const [making, setMaking] = useState<Format | null>(null)
+  const [linking, setLinking] = useState(false)
   const query = new URLSearchParams()
   if (view.by) query.set('by', view.by)
   if (view.breakdown) query.set('breakdown', view.breakdown)
@@ -75,6 +82,11 @@ export function HandOver({ place, view, viewName, chart, svg }: Props) {
           <Menu.Item leftSection={<IconFileText size={16} />} onClick={() => setMaking('pdf')}>
             Report, slides, workbook…
           </Menu.Item>
+          {mayShare && (
+            <Menu.Item leftSection={<IconLink size={16} />} onClick={() => setLinking(true)}>
+              Link for people without an account…
+            </Menu.Item>
+          )}
           <Menu.Divider />
           <Menu.Item
             leftSection={<IconCopy size={16} />}
@@ -113,6 +125,20 @@ export function HandOver({ place, view, viewName, chart, svg }: Props) {
           </Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      {linking && (
+        <Suspense>
+          <NewLink
+            workspace={place.workspace}
+            named={{
+              kind: 'chart',
+              kpi: place.kpi,
+              view: viewName ?? '',
+              title: viewName ? `${chart.kpi.name}, ${viewName}` : chart.kpi.name,
+            }}
+            onClose={() => setLinking(false)}
+          />
+        </Suspense>
+      )}
       {making && (
         <Suspense>
           <NewReport

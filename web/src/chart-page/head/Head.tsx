@@ -43,6 +43,7 @@ export function Head() {
             viewName={look.viewName}
             chart={drawn}
             svg={svg}
+            mayShare={may.edit}
           />
         }
       />
