@@ -21,6 +21,7 @@ urlpatterns = [
     path("invitation", people.OpenInvitationView.as_view(), name="open-invitation"),
     path("invitation/join", people.JoinView.as_view(), name="join"),
     path(f"{OF_WORKSPACE}/people", people.PeopleView.as_view(), name="people"),
+    path(f"{OF_WORKSPACE}/members", people.MembersView.as_view(), name="members"),
     path(f"{OF_WORKSPACE}/people/<int:number>", people.PersonView.as_view(), name="person"),
     path(f"{OF_WORKSPACE}/leave", people.LeaveView.as_view(), name="leave"),
     path(f"{OF_WORKSPACE}/invitations", people.InvitationsView.as_view(), name="invitations"),

@@ -52,6 +52,7 @@ NEEDS: dict[str, Methods] = {
     "letters": {"GET": Open.SIGNED_IN},
     # People
     "people": {"GET": Role.OWNER},
+    "members": LOOK,
     "person": {"PATCH": Role.OWNER, "DELETE": Role.OWNER},
     "leave": {"POST": Role.VIEWER},
     "invitations": {"POST": Role.OWNER},
@@ -145,6 +146,7 @@ NEEDS: dict[str, Methods] = {
     "shared-page": {"GET": Open.ANYBODY},
     "packages": {"POST": Role.EDITOR},
     "build-up": LOOK,
+    "for-you": LOOK,
 }  # fmt: skip
 NOT_BY_TOKEN = frozenset({"tokens", "token", "leave"})
 """Addresses that a person uses, and no program for them."""

@@ -20,7 +20,7 @@ from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, checked, person_of
-from fluctus.http.shapes import Shape, schema_of
+from fluctus.http.shapes import Shape, schema_of, schema_of_list
 from fluctus.http.site_address import site_address
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -36,6 +36,14 @@ class PersonRow(Shape):
     email: str
     role: Role
     you: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NamedMember(Shape):
+    """Somebody who can be named with an @."""
+
+    username: str
+    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +150,17 @@ class PeopleView(APIView):
                 ],
             )
         )  # fmt: skip
+
+
+class MembersView(APIView):
+    """Who can be named in a workspace."""
+
+    @extend_schema(operation_id="members", responses={200: schema_of_list(NamedMember), **PROBLEMS})
+    def get(self, request: Request, workspace: str) -> Response:
+        """List them by name."""
+        members = workspace_of(person_of(request), workspace).members.all()
+        rows = [NamedMember(person.username, name_of(person)) for person in members]
+        return Response(sorted(rows, key=lambda row: row.name.casefold()))
 
 
 class PersonView(APIView):

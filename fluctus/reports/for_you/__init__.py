@@ -1,0 +1,1 @@
+"""What waits for a person: assigned, due, named in words of others, and what others made."""

@@ -1,0 +1,69 @@
+"""What waits for a person, over HTTP."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fluctus.accounts.queries import workspace_of
+from fluctus.findings import shapes as finding_shapes
+from fluctus.findings.answers import finding_answer
+from fluctus.http import clock
+from fluctus.http.problems import PROBLEMS
+from fluctus.http.requests import person_of
+from fluctus.http.shapes import Shape, schema_of
+from fluctus.reports import shapes
+from fluctus.reports.api import report_answer
+from fluctus.reports.for_you.queries import MOST, assigned_to, namings_of, shared_with
+
+
+@dataclass(frozen=True, slots=True)
+class Named(Shape):
+    """Words in which the person is named."""
+
+    kind: str
+    """``remark``, ``event`` or ``shift``."""
+    text: str
+    where: str
+    kpi: str
+    """The slug of a KPI it is told with; "" for none."""
+    finding: int | None
+    by: str
+    day: date
+
+
+@dataclass(frozen=True, slots=True)
+class ForYou(Shape):
+    """What waits for the person who asks."""
+
+    assigned: list[finding_shapes.Finding]
+    """Findings to look into: those with a day they are due by first."""
+    overdue: int
+    named: list[Named]
+    shared: list[shapes.Report]
+    """Reports that others have made lately."""
+
+
+class ForYouView(APIView):
+    """What waits for the person who asks."""
+
+    @extend_schema(operation_id="for_you", responses={200: schema_of(ForYou), **PROBLEMS})
+    def get(self, request: Request, workspace: str) -> Response:
+        """List it."""
+        person, now = person_of(request), clock.now()
+        place = workspace_of(person, workspace)
+        assigned = assigned_to(person, place)
+        return Response(
+            ForYou(
+                [finding_answer(row) for row in assigned[:MOST]],
+                assigned.filter(due__lt=now.date()).count(),
+                [
+                    Named(row.kind, row.text, row.where, row.kpi, row.finding, row.by, row.day)
+                    for row in namings_of(person, place)
+                ],
+                [report_answer(row) for row in shared_with(person, place, now)[:20]],
+            )
+        )
