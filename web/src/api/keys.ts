@@ -17,6 +17,9 @@ export const keys = {
   reports: (workspace: string, ...wanted: unknown[]): Key => ['reports', workspace, ...wanted],
   links: (workspace: string): Key => ['links', workspace],
   shared: (secret: string, key: string): Key => ['shared', secret, key],
+  // Renewed with the findings, of which it is made.
+  forYou: (workspace: string): Key => ['findings', workspace, 'for-you'],
+  members: (workspace: string): Key => ['members', workspace],
   people: (workspace: string): Key => ['people', workspace],
   record: (workspace: string, ...stretch: unknown[]): Key => ['record', workspace, ...stretch],
   tokens: (workspace: string): Key => ['tokens', workspace],

@@ -21,6 +21,7 @@ const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage
 const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingPage')
 const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
 const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
+const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
 const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
@@ -99,6 +100,7 @@ function Screens() {
         <Route path="mailbox" element={<LettersPage />} />
         <Route path="reports" element={<ReportsPage />} />
         <Route path="reports/:number" element={<ReportPage />} />
+        <Route path="for-you" element={<ForYouPage />} />
         <Route path="findings" element={<FindingsPage />} />
         <Route path="events" element={<EventsPage />} />
         <Route path="compare" element={<ComparePage />} />

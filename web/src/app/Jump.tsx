@@ -91,6 +91,12 @@ function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
       go: () => navigate(`/${workspace}/findings`),
     },
     {
+      value: ' for-you',
+      name: 'For you',
+      hint: 'assigned, due, named',
+      go: () => navigate(`/${workspace}/for-you`),
+    },
+    {
       value: ' events',
       name: 'Events',
       hint: 'what happened',

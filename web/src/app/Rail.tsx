@@ -16,6 +16,7 @@ import {
   IconSun,
   IconTableImport,
   IconUser,
+  IconUserCheck,
   IconUsers,
   IconZoomQuestion,
 } from '@tabler/icons-react'
@@ -73,6 +74,9 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
               <span className="unseen"> new since you last looked</span>
             </span>
           )}
+        </NavLink>
+        <NavLink to={`/${workspace}/for-you`} className={classes.add}>
+          <IconUserCheck size={16} aria-hidden /> For you
         </NavLink>
         <NavLink to={`/${workspace}/events`} className={classes.add}>
           <IconCalendarEvent size={16} aria-hidden /> Events

@@ -11,6 +11,7 @@ import {
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useMay } from '../account/may.ts'
+import { NameSuggestions } from '../for-you/NameSuggestions.tsx'
 import { DayInput } from '../shared/day/DayInput.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
@@ -292,7 +293,7 @@ function Said({ finding, workspace }: { finding: FindingDetail; workspace: strin
               size="xs"
               style={{ flex: 1 }}
               aria-label="Remark"
-              placeholder="Add a remark"
+              placeholder="Add a remark; @ names a person"
               maxLength={2000}
               value={text}
               onChange={(event) => setText(event.currentTarget.value)}
@@ -307,6 +308,7 @@ function Said({ finding, workspace }: { finding: FindingDetail; workspace: strin
               Add
             </Button>
           </Group>
+          <NameSuggestions text={text} onChange={setText} />
         </form>
       )}
     </section>

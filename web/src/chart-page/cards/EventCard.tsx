@@ -9,6 +9,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { useMay } from '../../account/may.ts'
+import { NameSuggestions } from '../../for-you/NameSuggestions.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { differences } from '../../shared/differences.ts'
 import { KINDS } from '../../shared/eventKinds.ts'
@@ -83,6 +84,7 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove, onCompar
           value={entry.text}
           onChange={(event) => setEntry({ ...entry, text: event.currentTarget.value })}
         />
+        <NameSuggestions text={entry.text} onChange={(text) => setEntry({ ...entry, text })} />
         <SegmentedControl
           size="xs"
           aria-label="Told with"

@@ -2,6 +2,7 @@ import { Button, Group, Text, Textarea, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { useVocabulary, type Vocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
+import { NameSuggestions } from '../../for-you/NameSuggestions.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { levelText } from '../../shared/numbers.ts'
 import { counted, periodInText, shortPeriod } from '../../shared/writing.ts'
@@ -106,6 +107,10 @@ export function ShiftReview(props: Props) {
         maxRows={4}
         value={draft.what_changed}
         onChange={(event) => onChange({ ...draft, what_changed: event.currentTarget.value })}
+      />
+      <NameSuggestions
+        text={draft.what_changed}
+        onChange={(what_changed) => onChange({ ...draft, what_changed })}
       />
       <Numbers saved={saved} now={now} then={then} />
       <Text size="sm" c="dimmed">
