@@ -10,9 +10,10 @@ from django.db import connections, transaction
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import Deed, note
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
 from fluctus.reports.contents import entries_of, nothing_to_show
-from fluctus.reports.models import UNDER_WAY, Format, Report, ReportFile, ReportStatus
+from fluctus.reports.models import UNDER_WAY, Format, Report, ReportFile, ReportStatus, Scope
 
 MOST_KEPT = 500
 """Reports of a workspace that are kept; the oldest go."""
@@ -43,8 +44,13 @@ def ask_for(
         workspace=workspace, person=person, at=now, title=title, format=format,
         asked=asked.to_json(),
     )  # fmt: skip
-    if not any(entry.slug for entry in entries_of(report, asked, now)):
+    wanted = {entry.slug for entry in entries_of(report, asked, now) if entry.slug}
+    there = Kpi.objects.filter(workspace=workspace, slug__in=wanted)
+    if not wanted or (missing := wanted - set(there.values_list("slug", flat=True))) == wanted:
         raise nothing_to_show()
+    if missing and asked.scope == Scope.KPIS:
+        issue = Issue(f"There is no KPI {min(missing)} here.", "Choose KPIs from the list.", "kpis")
+        raise RefusalError("A KPI is not there.", issue)
     report.save()
     note(workspace, person, now, Deed.EXPORT, f"Asked for {_words(format)} “{title}”")
     oldest = Report.objects.filter(workspace=workspace).order_by("-pk")[MOST_KEPT:]

@@ -75,6 +75,6 @@ def page_as_png(pdf: bytes, page: int, scale: float) -> bytes:
 
 def _set(html: str, pictures: list[str]) -> tuple[bytes, int]:
     document = HTML(string=html, url_fetcher=_Shipped(pictures)).render(
-        font_config=FontConfiguration(), pdf_variant="pdf/ua-1"
+        font_config=FontConfiguration()
     )
-    return document.write_pdf(), len(document.pages)
+    return document.write_pdf(pdf_variant="pdf/ua-1"), len(document.pages)
