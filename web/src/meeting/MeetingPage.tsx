@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Loader } from '@mantine/core'
+import { ActionIcon, Button, Loader, Portal } from '@mantine/core'
 import { useElementSize, useWindowEvent } from '@mantine/hooks'
 import { IconPlayerTrackNext, IconPlayerTrackPrev, IconX } from '@tabler/icons-react'
 import { lazy, Suspense, useEffect, useState } from 'react'
@@ -120,11 +120,14 @@ function Room({
         </div>
       )}
       {writing && thing?.kpi && (
-        <div className={`card ${classes.writing}`}>
-          <Suspense>
-            <WriteDown place={place} onClose={() => setWriting(false)} />
-          </Suspense>
-        </div>
+        // In the colors of the application, whatever the room's are.
+        <Portal>
+          <section className={`card ${classes.writing}`} aria-label="Write down">
+            <Suspense>
+              <WriteDown place={place} onClose={() => setWriting(false)} />
+            </Suspense>
+          </section>
+        </Portal>
       )}
       <Foot
         {...{ at, step, last, things, deep, may }}
