@@ -24,7 +24,7 @@ from django.contrib.auth.models import User  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 from django.test import Client  # noqa: E402
 
-from fluctus.accounts.models import Membership, Workspace  # noqa: E402
+from fluctus.accounts.models import Membership, Role, Workspace  # noqa: E402
 from fluctus.http import clock  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
@@ -55,7 +55,7 @@ def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
     User.objects.filter(username="bench").delete()
     person = User.objects.create_user("bench")
     workspace = Workspace.objects.create(slug="bench", name="Bench")
-    Membership.objects.create(workspace=workspace, person=person)
+    Membership.objects.create(workspace=workspace, person=person, role=Role.OWNER)
     zone = ZoneInfo("Europe/London")
     random = np.random.default_rng(7)
     kpis = [("Half a thousand", 500), ("Fifty thousand", 50_000), ("With lines", 500)]
@@ -89,7 +89,7 @@ def fill(slug: str, count: int, weeks: int) -> list[str]:
     person = User.objects.get(username="bench")
     Workspace.objects.filter(slug=slug).delete()
     workspace = Workspace.objects.create(slug=slug, name=slug)
-    Membership.objects.create(workspace=workspace, person=person)
+    Membership.objects.create(workspace=workspace, person=person, role=Role.OWNER)
     zone = ZoneInfo("Europe/London")
     random = np.random.default_rng(count)
     first = date(2024, 11, 4)
