@@ -99,9 +99,7 @@ def main() -> None:
     call_command("migrate", verbosity=0)
     person, _ = User.objects.get_or_create(username="bench-intake")
     workspace, _ = Workspace.objects.get_or_create(slug="bench-intake", name="Bench")
-    Membership.objects.get_or_create(
-        workspace=workspace, person=person, defaults={"role": "owner"}
-    )
+    Membership.objects.get_or_create(workspace=workspace, person=person, defaults={"role": "owner"})
     raw = table_of_rows()
     print(f"{HOURS * GATES:,} rows of CSV, {len(raw) / 1e6:.0f} MB")
     floors, imports, peaks = [], [], []

@@ -8,6 +8,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.record.exports import note_export
 from fluctus.findings import requests, shapes
 from fluctus.findings.answers import detail_answer, entry_answer, finding_answer
 from fluctus.findings.csv_export import findings_as_csv
@@ -80,6 +81,7 @@ class LogCsvView(APIView):
         filters, _ = _wanted(request)
         rows = in_states(findings_in(place, filters), filters.state).select_related("kpi", "person")
         rows = rows.order_by("-first", "-pk")
+        note_export(request, place, "the log of findings")
         return csv_file(findings_as_csv(rows.iterator(chunk_size=1000)), f"{place.slug}-findings")
 
 

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from fluctus.accounts.access import refuse_of_others
 from fluctus.accounts.models import Role
 from fluctus.accounts.queries import name_of, workspace_of
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.exports import note_export
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
@@ -156,7 +156,7 @@ class ReportFileView(APIView):
         person = person_of(request)
         report = report_of(person, workspace, number)
         answer = file_response(report)
-        note(report.workspace, person, clock.now(), Deed.EXPORT, f"Took “{report.title}”")
+        note_export(request, report.workspace, f"“{report.title}”")
         return answer
 
 

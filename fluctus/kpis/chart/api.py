@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.record.exports import note_export
 from fluctus.core import Rule
 from fluctus.core.judgment.time_to_signal import false_alarms
 from fluctus.http import clock
@@ -253,4 +254,5 @@ class AnalysisCsvView(APIView):
         """Return values, moving ranges, limits, segments and signals as CSV."""
         look = Look.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
+        note_export(request, row.workspace, f"the analysis of {row.name}")
         return csv_file(analysis_as_csv(chart_of(row, clock.now(), look.view)), row.slug)

@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.record.exports import note_export
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, RefusalError
@@ -58,6 +59,7 @@ class EventsFileView(APIView):
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write them as iCalendar."""
         place = workspace_of(person_of(request), workspace)
+        note_export(request, place, "the calendar of events")
         rows = events_in(place).order_by("first", "pk").prefetch_related("kpis")
         events = [
             CalendarEvent(

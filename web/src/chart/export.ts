@@ -17,7 +17,7 @@ const STYLES = [
   'paint-order',
   'opacity',
 ]
-const SVG = 'http://www.w3.org/2000/svg'
+export const SVG = 'http://www.w3.org/2000/svg'
 const HEAD = 74
 /** Right of the tags, which touch the edge of the chart on screen. */
 const MARGIN = 12
@@ -33,13 +33,28 @@ export interface Words {
 export async function standAloneSvg(svg: SVGSVGElement, words: Words): Promise<string> {
   const width = svg.viewBox.baseVal.width + MARGIN
   const height = svg.viewBox.baseVal.height + HEAD
+  const chart = document.createElementNS(SVG, 'g')
+  chart.setAttribute('transform', `translate(0,${HEAD})`)
+  chart.append(...inlined(svg).childNodes)
+  const ink = color('--ink')
+  const head = [
+    text(words.title, 8, 30, 22, 700, ink),
+    text(words.subtitle, 8, 47, 12, 400, color('--quiet')),
+    text(words.headline, 8, 66, 13.5, 600, ink),
+  ]
+  return alone([...head, chart], width, height)
+}
+
+/** A copy of a drawing with its styles in it, without what only serves a hand or an eye at it. */
+export function inlined(svg: SVGSVGElement): SVGSVGElement {
   const copy = svg.cloneNode(true) as SVGSVGElement
   inline(svg, copy)
-  // What only serves a hand or an eye that is at the chart: what is chosen, selected, held.
   for (const part of copy.querySelectorAll('[data-on-screen]')) part.remove()
-  const colors = getComputedStyle(document.documentElement)
-  const color = (name: string) => colors.getPropertyValue(name).trim()
+  return copy
+}
 
+/** Writes drawings as one SVG document, on the ground of the screen and with the typeface in it. */
+export async function alone(parts: Element[], width: number, height: number): Promise<string> {
   const whole = document.createElementNS(SVG, 'svg')
   whole.setAttribute('xmlns', SVG)
   whole.setAttribute('width', String(width))
@@ -52,19 +67,12 @@ export async function standAloneSvg(svg: SVGSVGElement, words: Words): Promise<s
   ground.setAttribute('width', '100%')
   ground.setAttribute('height', '100%')
   ground.setAttribute('fill', color('--ground'))
-  const chart = document.createElementNS(SVG, 'g')
-  chart.setAttribute('transform', `translate(0,${HEAD})`)
-  chart.append(...copy.childNodes)
-  whole.append(
-    style,
-    ground,
-    text(words.title, 8, 30, 22, 700, color('--ink')),
-    text(words.subtitle, 8, 47, 12, 400, color('--quiet')),
-    text(words.headline, 8, 66, 13.5, 600, color('--ink')),
-    chart,
-  )
+  whole.append(style, ground, ...parts)
   return new XMLSerializer().serializeToString(whole)
 }
+
+const color = (name: string) =>
+  getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 
 export async function asPng(svg: string): Promise<Blob> {
   const picture = new Image()

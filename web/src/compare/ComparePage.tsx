@@ -4,6 +4,7 @@ import { Link, useParams } from 'react-router'
 import { HairlineProvider } from '../chart/hairline.tsx'
 import { AddToPage } from '../pages/AddToPage.tsx'
 import type { NewPanel } from '../pages/pages.ts'
+import { HandOverSeen } from '../shared/HandOverSeen.tsx'
 import { type KpiRow, useKpis } from '../shared/kpis.ts'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import { datesInAddress, ownDates, useAddress } from '../shared/looking/useDates.ts'
@@ -64,7 +65,11 @@ export function ComparePage() {
       </nav>
       {kpis.isPending && <Loader role="status" aria-label="Loading" />}
       {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
-      {kpis.data && <Screen workspace={workspace} kpis={kpis.data} />}
+      {kpis.data && (
+        <div data-shown>
+          <Screen workspace={workspace} kpis={kpis.data} />
+        </div>
+      )}
     </HairlineProvider>
   )
 }
@@ -96,7 +101,7 @@ function Asked({
 }) {
   const { dates, ask } = useAddress()
   return (
-    <div className={classes.asked}>
+    <div className={classes.asked} data-on-screen>
       {children}
       <DatePicker
         dates={dates}
@@ -104,6 +109,13 @@ function Asked({
         onChange={(next) => ask(datesInAddress(next))}
       />
       {panel && <AddToPage workspace={workspace} panels={[panel]} size="xs" />}
+      {panel && (
+        <HandOverSeen
+          find={() => document.querySelector<HTMLElement>('[data-shown]')}
+          name={`compare-${panel.kind}`}
+          meeting={`/${workspace}/meeting?panel=${encodeURIComponent(JSON.stringify(panel))}`}
+        />
+      )}
     </div>
   )
 }

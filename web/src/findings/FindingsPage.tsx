@@ -1,6 +1,6 @@
 import { Button, Checkbox, Group, Loader, TextInput, Title } from '@mantine/core'
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react'
-import { useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { useSession } from '../account/session.ts'
 import { Mark } from '../chart/layers/Mark.tsx'
 import { useKpis } from '../shared/kpis.ts'
@@ -207,6 +207,9 @@ function Several({
       }}
     >
       <b>{counted(findings.length, 'finding')} chosen</b>
+      <Button component={Link} size="xs" variant="default" to={meetingOf(workspace, findings)}>
+        Show in a meeting
+      </Button>
       <TextInput
         size="xs"
         style={{ flex: 1 }}
@@ -295,4 +298,14 @@ function Row({
       {row}
     </div>
   )
+}
+
+/** Where the charts of some findings are shown, one after the other. */
+function meetingOf(workspace: string, findings: Finding[]): string {
+  const query = new URLSearchParams()
+  for (const { kpi, id } of findings) {
+    query.append('kpi', kpi)
+    query.append('finding', String(id))
+  }
+  return `/${workspace}/meeting?${query}`
 }

@@ -6,21 +6,27 @@ import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { type May, useMay } from '../account/may.ts'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
+import { HairlineProvider } from '../chart/hairline.tsx'
 import { builtUp } from '../chart/model/building.ts'
 import type { Chart } from '../chart/model/types.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { useLane } from '../chart-page/data/context.ts'
+import { useKpiFindings } from '../findings/findings.ts'
 import { usePage } from '../pages/pages.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { days } from '../shared/writing.ts'
 import classes from './Meeting.module.css'
 import { type Thing, thingsIn, thingsOf, useBuildUp } from './meeting.ts'
 
+const PanelBody = lazy(async () => ({
+  default: (await import('../pages/PanelBody.tsx')).PanelBody,
+}))
 const Prose = lazy(() => import('../pages/Prose.tsx'))
 const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
 /** So much larger is a chart drawn than on its page: its texts are 20 px high. */
 const LARGER = 1.7
 const VIEW = { width: 900 }
+const ALL_DATES = {}
 
 /** What is shown to others, one thing at a time, full screen. */
 export function MeetingPage() {
@@ -31,7 +37,11 @@ export function MeetingPage() {
   if (number && page.isPending) return <Loader role="status" aria-label="Loading" />
   if (number && page.error) return <Notice error={page.error} retry={page.refetch} />
   const things = number && page.data ? thingsOf(page.data) : thingsIn(query)
-  return <Room workspace={workspace} things={things} page={number || null} />
+  return (
+    <HairlineProvider>
+      <Room workspace={workspace} things={things} page={number || null} />
+    </HairlineProvider>
+  )
 }
 
 function Room({
@@ -60,7 +70,9 @@ function Room({
         ? `/${workspace}/pages/${page}`
         : thing?.kpi && things.length === 1
           ? `/${workspace}/charts/${thing.kpi}`
-          : `/${workspace}`,
+          : thing?.panel
+            ? `/${workspace}/compare`
+            : `/${workspace}`,
     )
   function go(by: 1 | -1) {
     if (step !== null && step + by >= 0 && step + by <= last) return setStep(step + by)
@@ -119,6 +131,20 @@ function Room({
           </Suspense>
         </div>
       )}
+      {thing?.panel && (
+        <div className={classes.compared}>
+          <Suspense>
+            <PanelBody
+              {...{ workspace }}
+              panel={thing.panel}
+              dates={ALL_DATES}
+              height={620}
+              axis={null}
+              onReach={() => undefined}
+            />
+          </Suspense>
+        </div>
+      )}
       {writing && thing?.kpi && (
         // In the colors of the application, whatever the room's are.
         <Portal>
@@ -172,11 +198,13 @@ function Foot(props: {
   const plain = { variant: 'subtle', color: 'gray', c: 'inherit', size: 'compact-sm' } as const
   return (
     <div className={classes.foot}>
-      <Button {...plain} onClick={props.onBuild} disabled={!props.canBuild}>
-        {step === null ? 'Build up (U)' : 'Show all of it (U)'}
-      </Button>
-      {may.add && (
-        <Button {...plain} onClick={props.onWrite} disabled={!props.canBuild}>
+      {props.canBuild && (
+        <Button {...plain} onClick={props.onBuild}>
+          {step === null ? 'Build up (U)' : 'Show all of it (U)'}
+        </Button>
+      )}
+      {props.canBuild && may.add && (
+        <Button {...plain} onClick={props.onWrite}>
           Write down (W)
         </Button>
       )}
@@ -228,6 +256,7 @@ function Shown({ place, thing, step, steps }: ShownProps) {
     ...(view?.first && view.last ? { first: view.first, last: view.last } : {}),
   }
   const viewed = useChart(place, asked)
+  const found = useKpiFindings(place, thing.finding !== undefined)
   const [first = '', last = ''] = endsOf(viewed.data)
   const pins = useLane(place, first, last, asked)
   if (chart.isPending || viewed.isPending) return <Loader role="status" aria-label="Loading" />
@@ -238,9 +267,17 @@ function Shown({ place, thing, step, steps }: ShownProps) {
   const built = parts
     ? builtUp(data, parts)
     : { chart: data, shown: { average: true, limits: true, target: true } }
+  const finding = found.data?.find(({ id }) => id === thing.finding)
+  const said = finding && `${finding.title}, ${finding.label}. ${finding.cause || finding.text}`
+  const lit = finding
+    ? data.points.position.filter((_, n) => {
+        const period = data.points.period[n] ?? ''
+        return finding.first <= period && period <= finding.last
+      })
+    : []
   const told = parts === null || parts.includes('events')
   const events = (pins.data ?? []).flatMap((pin) => pin.events)
-  const sentence = step === null || !steps ? data.sentence.headline : (steps[step]?.text ?? '')
+  const sentence = (steps && step !== null ? steps[step]?.text : said) ?? data.sentence.headline
   return (
     <>
       <p className={classes.name}>
@@ -255,6 +292,7 @@ function Shown({ place, thing, step, steps }: ShownProps) {
           {width > 0 && height > 0 && (
             <ChartView
               {...built}
+              lit={lit}
               pins={told ? (pins.data ?? []) : []}
               drawnAt={width / LARGER}
               scale={LARGER}

@@ -5,6 +5,7 @@ import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { HairlineProvider } from '../chart/hairline.tsx'
+import { HandOverSeen } from '../shared/HandOverSeen.tsx'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -132,6 +133,11 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             </Button>
           </>
         )}
+        <HandOverSeen
+          find={() => document.querySelector('article')}
+          name={`page-${page.id}`}
+          meeting={`/${workspace}/meeting?page=${page.id}`}
+        />
         <Menu position="bottom-end">
           <Menu.Target>
             <ActionIcon variant="default" size={30} aria-label="More">
@@ -139,9 +145,6 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item component={Link} to={`/${workspace}/meeting?page=${page.id}`}>
-              Show in a meeting
-            </Menu.Item>
             <Menu.Item onClick={report.open}>Report, slides…</Menu.Item>
             {may.edit && (
               <Menu.Item onClick={link.open}>Link for people without an account…</Menu.Item>

@@ -1,5 +1,22 @@
 import { describe, expect, it } from 'vitest'
-import { asHtml, asTabbed } from './copying.ts'
+import { asCsv, asHtml, asTabbed, safeCell } from './copying.ts'
+
+describe('a cell', () => {
+  it.each(['=1+1', ' =1', '@SUM(A1)', '+cmd', '-cmd', '\u200b=1', '＝1'])(
+    'of “%s” runs nowhere',
+    (text) => {
+      expect(safeCell(text)).toBe(`'${text}`)
+    },
+  )
+
+  it.each(['-2.1', '+4%', '19.4 min', 'Ainsey', '−2.1', ''])('of “%s” stays as it is', (text) => {
+    expect(safeCell(text)).toBe(text)
+  })
+
+  it('keeps its commas and quotes in a file', () => {
+    expect(asCsv([['a,b', 'c"d']])).toBe('"a,b","c""d"')
+  })
+})
 
 describe('a copied table', () => {
   it('keeps each value in a cell of its own, whatever stands in it', () => {

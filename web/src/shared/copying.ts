@@ -1,6 +1,6 @@
 // What is copied, in the formats that other programs paste.
 import { notifications } from '@mantine/notifications'
-import { csvParseRows } from 'd3-dsv'
+import { csvFormatRows, csvParseRows } from 'd3-dsv'
 import { notifyProblem } from './notifications.tsx'
 
 const done = (what: string) => notifications.show({ message: `The ${what} is copied.` })
@@ -36,6 +36,22 @@ export function copyTable(address: string) {
     'text/plain': rows.then((table) => blob(asTabbed(table), 'text/plain')),
     'text/html': rows.then((table) => blob(asHtml(table), 'text/html')),
   })
+}
+
+/** Copies a table that is on screen. */
+export const copyRows = (rows: string[][]) =>
+  copy('table', {
+    'text/plain': blob(asTabbed(rows.map((row) => row.map(safeCell))), 'text/plain'),
+    'text/html': blob(asHtml(rows), 'text/html'),
+  })
+
+/** Rows as CSV, of which no cell can run as a formula. */
+export const asCsv = (rows: string[][]) => csvFormatRows(rows.map((row) => row.map(safeCell)))
+
+/** A cell that no spreadsheet takes for a formula; a number stays one. */
+export function safeCell(text: string): string {
+  const plain = text.normalize('NFKC').replace(/[\s\p{Cf}\p{Cc}\p{Mn}]/gu, '')
+  return /^[=+\-@]/.test(plain) && !/^[+-][\d.,]+%?$/.test(plain) ? `'${text}` : text
 }
 
 /** Cells apart by tabs: none of them holds one, or a line's end. */
