@@ -87,7 +87,11 @@ JUDGMENTS = (
                  remark="Petrel's log is here, Dunlin's comes on Friday."),
     DemoJudgment("fuel-per-crossing", "range_outside_limit", "9 Nov", "looking",
                  person=RHONA, author=RHONA,
-                 remark="A head wind on all six days, says the bridge."),
+                 remark="A head wind on all six days, says the bridge. "
+                        "On the other boats as well, @Isla Corrie?"),
+    DemoJudgment("ramp-cycle", "outside_limits", "9 Nov", "looking",
+                 action="Ride along for a day and time the hoist.",
+                 person=ISLA, due=date(2026, 12, 2), author=RHONA),
 )  # fmt: skip
 
 EVENTS = (

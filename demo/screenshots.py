@@ -84,23 +84,44 @@ def keep(page: Page, name: str) -> None:
     page.screenshot(path=FOLDER / f"{name}.png")
 
 
-def try_out(page: Page) -> None:
-    """Picture a target that is pulled."""
+def show_others(page: Page) -> None:
+    """Picture a meeting that is built up, a report, a link, people, and what waits for a person."""
+    page.goto("/marrowick/meeting?kpi=turnaround-at-quay")
+    page.locator("[data-line=average]").wait_for()
+    page.keyboard.press("u")
+    for _ in range(3):
+        page.wait_for_timeout(500)
+        page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(600)
+    keep(page, "meeting")
     open_chart(page, "turnaround-at-quay")
-    box = page.locator("[data-line=target]").bounding_box()
-    assert box, "the target has a tag"
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x, y - 24, steps=5)
-    page.wait_for_timeout(900)
-    keep(page, "target")
-    page.keyboard.press("Escape")
-    page.mouse.up()
+    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("menuitem", name="Report, slides").click()
+    page.get_by_role("button", name="Make it").click()
+    page.get_by_role("link", name="Take the PDF").wait_for(timeout=60_000)
+    page.wait_for_timeout(2000)
+    keep(page, "report")
+    open_chart(page, "turnaround-at-quay")
+    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("menuitem", name="Link for people").click()
+    page.get_by_role("button", name="Make the link").click()
+    address = page.get_by_role("dialog").locator("code").text_content() or ""
+    page.goto(address)
+    page.locator("[data-line=average]").wait_for()
+    page.wait_for_timeout(600)
+    keep(page, "link")
+    page.goto("/marrowick/people")
+    page.get_by_role("table", name="Record").wait_for()
+    page.wait_for_timeout(600)
+    keep(page, "people")
+    page.goto("/marrowick/for-you")
+    page.get_by_role("heading", name="Named").wait_for()
+    page.wait_for_timeout(600)
+    keep(page, "for-you")
 
 
 def lay_over(page: Page) -> None:
-    """Picture lines and a band on a chart, and a selection."""
+    """Picture lines and a band on a chart."""
     open_chart(page, "galley-waste")
     for made, times in (("Mean", "1"), ("Mean", "1.25"), ("Moving average", None)):
         page.get_by_role("button", name="Add", exact=True).click()
@@ -122,16 +143,6 @@ def lay_over(page: Page) -> None:
     for _ in range(4):
         page.keyboard.press("Control+z")
         page.wait_for_timeout(900)
-    open_chart(page, "turnaround-at-quay")
-    box = page.locator("[data-part=plot]").bounding_box()
-    assert box, "the chart has a plot"
-    page.mouse.move(box["x"] + box["width"] * 0.56, box["y"] + 40)
-    page.mouse.down()
-    page.mouse.move(box["x"] + box["width"] * 0.78, box["y"] + 40, steps=6)
-    page.mouse.up()
-    page.mouse.move(10, 400)
-    page.wait_for_timeout(900)
-    keep(page, "selection")
 
 
 def side_by_side(page: Page) -> None:
@@ -158,7 +169,7 @@ def side_by_side(page: Page) -> None:
 
 
 def judge(page: Page) -> None:
-    """Picture findings and events."""
+    """Picture findings."""
     open_chart(page, "turnaround-at-quay")
     page.get_by_role("button", name="Open the finding Above the upper limit").click()
     page.get_by_role("complementary", name="Finding").get_by_text("Why it is flagged").wait_for()
@@ -170,10 +181,6 @@ def judge(page: Page) -> None:
     rows.filter(has_text="Fuel per crossing").first.click()
     page.wait_for_timeout(900)
     keep(page, "findings")
-    page.goto("/marrowick/events")
-    page.get_by_role("table", name="Events").wait_for()
-    page.wait_for_timeout(500)
-    keep(page, "events")
 
 
 def main(address: str) -> None:
@@ -187,7 +194,6 @@ def main(address: str) -> None:
         side_by_side(enter(page))
         keep(open_chart(page, "turnaround-at-quay"), "chart")
         judge(page)
-        try_out(page)
         lay_over(page)
         open_chart(page, "unplanned-stops")
         page.get_by_role("button", name="Perhaps a shift from 14 Sep. Open.").click()
@@ -205,7 +211,8 @@ def main(address: str) -> None:
         keep(page, "values")
         dark = enter(page_of(browser, address, scheme="dark"))
         keep(open_chart(dark, "turnaround-at-quay"), "dark")
-        keep(enter(page_of(browser, address, width=390)), "phone")
+        # Last, since it leaves a report and a link behind.
+        show_others(page)
         browser.close()
 
 

@@ -37,7 +37,7 @@ class Problem(Shape):
 
 PROBLEMS = {
     (status, PROBLEM_TYPE): schema_of(Problem)
-    for status in (400, 401, 403, 404, 408, 409, 412, 413, 415, 422, 428, 429, 503)
+    for status in (400, 401, 403, 404, 408, 409, 410, 412, 413, 415, 422, 428, 429, 503)
 }
 """How the description of the API tells of refusals: any address may answer with any of them."""
 TRY_AGAIN_AFTER = "3"

@@ -1,28 +1,19 @@
-import { ActionIcon, Menu, Skeleton, useMantineColorScheme } from '@mantine/core'
+import { ActionIcon, Menu, Skeleton } from '@mantine/core'
 import {
   IconCalendarEvent,
   IconDots,
   IconFileText,
   IconGitCompare,
-  IconKey,
-  IconKeyboard,
   IconLayoutList,
-  IconLink,
-  IconLogout,
-  IconMail,
-  IconMoon,
   IconPlus,
   IconReport,
-  IconSun,
   IconTableImport,
-  IconUser,
   IconUserCheck,
-  IconUsers,
   IconZoomQuestion,
 } from '@tabler/icons-react'
+import { lazy, Suspense } from 'react'
 import { Link, NavLink } from 'react-router'
 import { useMay } from '../account/may.ts'
-import { useSignOut } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
 import { useNewFindings } from '../findings/findings.ts'
 import { useKpis } from '../shared/kpis.ts'
@@ -31,10 +22,13 @@ import { KpiList } from './KpiList.tsx'
 import { Logo } from './Logo.tsx'
 import classes from './Rail.module.css'
 
+// What the menu holds comes when it is opened.
+const AccountItems = lazy(() => import('./AccountItems.tsx'))
+
 /** More than this many findings are not counted out. */
 const MOST = 99
 
-interface Props {
+export interface Props {
   session: Schemas['Session']
   workspace: string
   onJump: () => void
@@ -107,14 +101,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
   )
 }
 
-function Account({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
-  const to = (page: string) => ({ component: Link, to: `/${workspace}/${page}` }) as const
-  const signOut = useSignOut()
-  const may = useMay()
-  const { colorScheme, setColorScheme } = useMantineColorScheme()
-  const dark =
-    colorScheme === 'dark' ||
-    (colorScheme === 'auto' && window.matchMedia('(prefers-color-scheme: dark)').matches)
+function Account(props: Omit<Props, 'onJump'>) {
   return (
     <Menu position="bottom-end">
       <Menu.Target>
@@ -123,38 +110,9 @@ function Account({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Label>{session.person}</Menu.Label>
-        <Menu.Item
-          leftSection={dark ? <IconSun size={16} /> : <IconMoon size={16} />}
-          onClick={() => setColorScheme(dark ? 'light' : 'dark')}
-        >
-          {dark ? 'Light' : 'Dark'} appearance
-        </Menu.Item>
-        <Menu.Item leftSection={<IconUser size={16} />} {...to('account')}>
-          Your account
-        </Menu.Item>
-        <Menu.Item leftSection={<IconUsers size={16} />} {...to('people')}>
-          People
-        </Menu.Item>
-        {may.edit && (
-          <Menu.Item leftSection={<IconLink size={16} />} {...to('links')}>
-            Links
-          </Menu.Item>
-        )}
-        <Menu.Item leftSection={<IconKey size={16} />} {...to('tokens')}>
-          Tokens
-        </Menu.Item>
-        {session.demo && (
-          <Menu.Item leftSection={<IconMail size={16} />} {...to('mailbox')}>
-            Mailbox of the demo
-          </Menu.Item>
-        )}
-        <Menu.Item leftSection={<IconKeyboard size={16} />} onClick={onKeys}>
-          Keys
-        </Menu.Item>
-        <Menu.Item leftSection={<IconLogout size={16} />} onClick={() => signOut.mutate()}>
-          Sign out
-        </Menu.Item>
+        <Suspense>
+          <AccountItems {...props} />
+        </Suspense>
       </Menu.Dropdown>
     </Menu>
   )

@@ -1,10 +1,13 @@
+import { lazy, Suspense } from 'react'
 import { Notice } from '../../shared/Notice.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { canUndo } from '../session/drafts/trial.ts'
 import { AsideBar } from './AsideBar.tsx'
 import { BaselineBar } from './BaselineBar.tsx'
 import { ShiftBar } from './ShiftBar.tsx'
-import { TrialBar } from './TrialBar.tsx'
+
+// It comes with the first trial.
+const TrialBar = lazy(async () => ({ default: (await import('./TrialBar.tsx')).TrialBar }))
 
 /** What is tried and what is in the hand, above the chart, each with its ways out. */
 export function Bars() {
@@ -12,17 +15,19 @@ export function Bars() {
   return (
     <>
       {state.trial && (
-        <TrialBar
-          saved={saved}
-          tried={base}
-          changed={canUndo(state.trial)}
-          real={state.real}
-          saving={acts.keepingTrial}
-          mayKeep={may.edit}
-          onReal={(real) => dispatch({ type: 'show real', real })}
-          onKeep={acts.keepTrial}
-          onDiscard={() => dispatch({ type: 'end trial' })}
-        />
+        <Suspense>
+          <TrialBar
+            saved={saved}
+            tried={base}
+            changed={canUndo(state.trial)}
+            real={state.real}
+            saving={acts.keepingTrial}
+            mayKeep={may.edit}
+            onReal={(real) => dispatch({ type: 'show real', real })}
+            onKeep={acts.keepTrial}
+            onDiscard={() => dispatch({ type: 'end trial' })}
+          />
+        </Suspense>
       )}
       <HeldBar />
       {previewError && <Notice error={previewError} />}

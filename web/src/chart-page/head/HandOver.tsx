@@ -1,21 +1,11 @@
 import { Button, Menu } from '@mantine/core'
-import {
-  IconCopy,
-  IconFileText,
-  IconFileTypeCsv,
-  IconFileTypePng,
-  IconFileTypeSvg,
-  IconLink,
-  IconPresentation,
-} from '@tabler/icons-react'
 import { lazy, type RefObject, Suspense, useState } from 'react'
-import { Link } from 'react-router'
 import type { Chart } from '../../chart/model/types.ts'
 import type { Format } from '../../reports/reports.ts'
-import { notifyProblem } from '../../shared/notifications.tsx'
-import { subtitle } from '../../shared/writing.ts'
 import type { Place, View } from '../data/chart.ts'
 
+// What the menu holds comes when it is opened.
+const HandOverItems = lazy(() => import('./HandOverItems.tsx'))
 const NewReport = lazy(async () => ({
   default: (await import('../../reports/NewReport.tsx')).NewReport,
 }))
@@ -24,7 +14,7 @@ const NewLink = lazy(async () => ({
   default: (await import('../../links/NewLink.tsx')).NewLink,
 }))
 
-interface Props {
+export interface Props {
   place: Place
   view: View
   viewName: string | null
@@ -37,34 +27,6 @@ interface Props {
 export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props) {
   const [making, setMaking] = useState<Format | null>(null)
   const [linking, setLinking] = useState(false)
-  const query = new URLSearchParams()
-  if (view.by) query.set('by', view.by)
-  if (view.breakdown) query.set('breakdown', view.breakdown)
-  const csv = `/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv?${query}`
-  const words = {
-    title: chart.kpi.name,
-    subtitle: subtitle(chart),
-    headline: chart.sentence.headline,
-  }
-  const { headline, detail } = chart.sentence
-
-  async function drawn(kind: 'svg' | 'png'): Promise<Blob> {
-    if (!svg.current) throw new Error('The picture could not be made.')
-    const { asPng, standAloneSvg } = await import('../../chart/export.ts')
-    const markup = await standAloneSvg(svg.current, words)
-    return kind === 'png' ? asPng(markup) : new Blob([markup], { type: 'image/svg+xml' })
-  }
-  async function picture(kind: 'svg' | 'png') {
-    try {
-      const { download } = await import('../../chart/export.ts')
-      download(await drawn(kind), `${place.kpi}.${kind}`)
-    } catch (error) {
-      notifyProblem(error instanceof Error ? error : new Error('The picture could not be made.'))
-    }
-  }
-  // What copies is loaded when it is asked for; the picture begins to be drawn at once.
-  const copying = () => import('../../shared/copying.ts')
-
   return (
     <>
       <Menu position="bottom-end">
@@ -72,57 +34,13 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props)
           <Button variant="default">Hand over</Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item
-            component={Link}
-            to={`/${place.workspace}/meeting?kpi=${place.kpi}${viewName ? `&view=${encodeURIComponent(viewName)}` : ''}`}
-            leftSection={<IconPresentation size={16} />}
-          >
-            Show in a meeting
-          </Menu.Item>
-          <Menu.Item leftSection={<IconFileText size={16} />} onClick={() => setMaking('pdf')}>
-            Report, slides, workbook…
-          </Menu.Item>
-          {mayShare && (
-            <Menu.Item leftSection={<IconLink size={16} />} onClick={() => setLinking(true)}>
-              Link for people without an account…
-            </Menu.Item>
-          )}
-          <Menu.Divider />
-          <Menu.Item
-            leftSection={<IconCopy size={16} />}
-            onClick={async () => (await copying()).copyPicture(drawn('png'))}
-          >
-            Copy picture
-          </Menu.Item>
-          <Menu.Item
-            leftSection={<IconCopy size={16} />}
-            onClick={async () =>
-              (await copying()).copyText('sentence', [headline, detail].filter(Boolean).join(' '))
-            }
-          >
-            Copy sentence
-          </Menu.Item>
-          <Menu.Item
-            leftSection={<IconCopy size={16} />}
-            onClick={async () => (await copying()).copyTable(csv)}
-          >
-            Copy table
-          </Menu.Item>
-          <Menu.Divider />
-          <Menu.Item
-            component="a"
-            href={csv}
-            download={`${place.kpi}.csv`}
-            leftSection={<IconFileTypeCsv size={16} />}
-          >
-            Analysis as CSV
-          </Menu.Item>
-          <Menu.Item leftSection={<IconFileTypeSvg size={16} />} onClick={() => picture('svg')}>
-            Chart as SVG
-          </Menu.Item>
-          <Menu.Item leftSection={<IconFileTypePng size={16} />} onClick={() => picture('png')}>
-            Chart as PNG
-          </Menu.Item>
+          <Suspense>
+            <HandOverItems
+              {...{ place, chart, view, viewName, svg, mayShare }}
+              onReport={() => setMaking('pdf')}
+              onLink={() => setLinking(true)}
+            />
+          </Suspense>
         </Menu.Dropdown>
       </Menu>
       {linking && (

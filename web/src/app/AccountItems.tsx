@@ -1,0 +1,63 @@
+import { Menu, useMantineColorScheme } from '@mantine/core'
+import {
+  IconKey,
+  IconKeyboard,
+  IconLink,
+  IconLogout,
+  IconMail,
+  IconMoon,
+  IconSun,
+  IconUser,
+  IconUsers,
+} from '@tabler/icons-react'
+import { Link } from 'react-router'
+import { useMay } from '../account/may.ts'
+import { useSignOut } from '../account/session.ts'
+import type { Props } from './Rail.tsx'
+
+/** What the menu of who is signed in holds. */
+export default function AccountItems({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
+  const to = (page: string) => ({ component: Link, to: `/${workspace}/${page}` }) as const
+  const signOut = useSignOut()
+  const may = useMay()
+  const { colorScheme, setColorScheme } = useMantineColorScheme()
+  const dark =
+    colorScheme === 'dark' ||
+    (colorScheme === 'auto' && window.matchMedia('(prefers-color-scheme: dark)').matches)
+  return (
+    <>
+      <Menu.Label>{session.person}</Menu.Label>
+      <Menu.Item
+        leftSection={dark ? <IconSun size={16} /> : <IconMoon size={16} />}
+        onClick={() => setColorScheme(dark ? 'light' : 'dark')}
+      >
+        {dark ? 'Light' : 'Dark'} appearance
+      </Menu.Item>
+      <Menu.Item leftSection={<IconUser size={16} />} {...to('account')}>
+        Your account
+      </Menu.Item>
+      <Menu.Item leftSection={<IconUsers size={16} />} {...to('people')}>
+        People
+      </Menu.Item>
+      {may.edit && (
+        <Menu.Item leftSection={<IconLink size={16} />} {...to('links')}>
+          Links
+        </Menu.Item>
+      )}
+      <Menu.Item leftSection={<IconKey size={16} />} {...to('tokens')}>
+        Tokens
+      </Menu.Item>
+      {session.demo && (
+        <Menu.Item leftSection={<IconMail size={16} />} {...to('mailbox')}>
+          Mailbox of the demo
+        </Menu.Item>
+      )}
+      <Menu.Item leftSection={<IconKeyboard size={16} />} onClick={onKeys}>
+        Keys
+      </Menu.Item>
+      <Menu.Item leftSection={<IconLogout size={16} />} onClick={() => signOut.mutate()}>
+        Sign out
+      </Menu.Item>
+    </>
+  )
+}
