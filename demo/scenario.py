@@ -89,7 +89,7 @@ JUDGMENTS = (
                  person=RHONA, author=RHONA,
                  remark="A head wind on all six days, says the bridge. "
                         "On the other boats as well, @Isla Corrie?"),
-    DemoJudgment("ramp-cycle", "outside_limits", "9 Nov", "looking",
+    DemoJudgment("ramp-cycle", "outside_limits", "8 Dec 2025", "looking",
                  action="Ride along for a day and time the hoist.",
                  person=ISLA, due=date(2026, 12, 2), author=RHONA),
 )  # fmt: skip
