@@ -154,7 +154,6 @@ def side_by_side(page: Page) -> None:
     keep(page, "overview")
     for name, way in (
         ("parts", "parts?kpi=vehicles-left-behind"),
-        ("pair", "pair?x=ramp-cycle&y=turnaround-at-quay"),
         ("places", "places?kpi=vehicles-left-behind"),
     ):
         page.goto(f"/marrowick/compare/{way}")

@@ -11,7 +11,7 @@ from pytest_django.live_server_helper import LiveServer
 from fluctus.findings.models import Finding
 from fluctus.kpis.models import Kpi
 from tests.browser.conftest import revision_of, tag
-from tests.server.reports.test_reports import work
+from tests.jobs import work
 
 Accessible = Callable[[Page], None]
 

@@ -7,6 +7,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from fluctus.accounts.access import refuse_below
+from fluctus.accounts.models import Role
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
@@ -56,6 +58,8 @@ class ValuesView(APIView):
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save values written by hand, all or none; each names the version it was made on."""
         edits = checked(requests.EditsSerializer, request.data)["edits"]
+        if any(edit["set_aside"] for edit in edits):
+            refuse_below(request, Role.EDITOR, "Setting values aside")
         row = kpi_of(person_of(request), workspace, kpi)
         kept = edit_values(row, [Edit(**edit) for edit in edits], actor_of(request))
         return Response(shapes.SavedValues(kept.kpi.revision))

@@ -99,6 +99,8 @@ def test_a_contributor_adds_values_and_takes_back_only_their_own(api: Api) -> No
     # Their own value is.
     added = {"edits": [{"period": "2026-02-16", "value": 24.0}]}
     ok(calum.send("POST", f"{ramp}/values", added, revision(api, ramp)))
+    aside = {"edits": [{"period": "2026-02-23", "value": 24.0, "set_aside": True, "reason": "x"}]}
+    assert calum.send("POST", f"{ramp}/values", aside, revision(api, ramp)).status_code == 403
     undone = ok(calum.send("POST", f"{ramp}/undo", None, revision(api, ramp)))
     assert undone["kpi"]["name"] == "Ramp time"
     ok(calum.send("POST", f"{ramp}/redo", None, revision(api, ramp)))

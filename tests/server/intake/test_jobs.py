@@ -6,7 +6,6 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -14,7 +13,6 @@ from typing import Any
 import psycopg
 import pytest
 from django.db import OperationalError, connection
-from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http.refusals import RefusalError
@@ -24,6 +22,7 @@ from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
+from tests.jobs import work
 
 HOURS, GATES = 3_000, 20
 TABLE = "Hour,Gate,Cycle (s)\n" + "\n".join(
@@ -47,19 +46,6 @@ def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
     assert answer.status_code == 202, answer.content
     assert answer.json()["status"] == "waiting"
     return int(answer.json()["id"])
-
-
-def work() -> None:
-    """Run what is waiting, as the worker does, and come back."""
-
-    def run() -> None:
-        connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
-        with app.replace_connector(connector) as own:
-            own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
-
-    # On a thread of its own: browser tests leave an event loop behind on this one.
-    with ThreadPoolExecutor(1) as threads:
-        threads.submit(run).result()
 
 
 def look(api: Api, number: int) -> Any:

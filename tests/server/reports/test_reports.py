@@ -1,7 +1,6 @@
 """Reports: what is in them, how they are set, and what becomes of them when things go wrong."""
 
 import io
-import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -12,7 +11,6 @@ import pypdfium2
 import pytest
 from django.test import Client
 from pptx import Presentation
-from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.accounts.models import Role
@@ -26,6 +24,7 @@ from fluctus.reports.drawing import Pen
 from fluctus.reports.models import Report, ReportStatus
 from fluctus.reports.paper.pdf import page_as_png
 from tests.conftest import Api, join, ok, revision
+from tests.jobs import work
 
 VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 
@@ -34,20 +33,6 @@ VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 def api(transactional_db: None) -> Iterator[Api]:
     yield Api(join("isla", "marrowick"), "marrowick")
     ProcrastinateJob.objects.all()._raw_delete("default")
-
-
-def work() -> None:
-    """Run what is waiting, as the worker does, and come back."""
-
-    def run() -> None:
-        connector = app.connector.get_worker_connector()  # type: ignore[attr-defined]
-        with app.replace_connector(connector) as own:
-            own.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
-
-    # On a thread of its own: browser tests leave an event loop behind on this one.
-    thread = threading.Thread(target=run)
-    thread.start()
-    thread.join()
 
 
 def made(api: Api, **asked: Any) -> dict[str, Any]:
