@@ -14,6 +14,7 @@ from weasyprint import HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
+from fluctus.core.analysis.limits import FACTORS
 from fluctus.reports.asked import Paper
 from fluctus.reports.contents import Contents
 from fluctus.reports.paper.fonts import font_faces, font_files
@@ -44,7 +45,13 @@ class _Shipped(URLFetcher):  # type: ignore[misc]
 def as_pdf(contents: Contents, paper: Paper) -> tuple[bytes, int]:
     """Set a report on pages; returns the PDF and how many pages it has."""
     html = render_to_string(
-        "reports/report.html", {"report": contents, "paper": paper, "fonts": font_faces()}
+        "reports/report.html",
+        {
+            "report": contents,
+            "paper": paper,
+            "fonts": font_faces(),
+            "factors": [f"{factor:.3f}" for pair in FACTORS.values() for factor in pair],
+        },
     )
     return _set(html, [chapter.svg for chapter in contents.chapters])
 

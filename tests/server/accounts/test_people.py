@@ -224,6 +224,17 @@ def test_the_record_is_only_ever_added_to(api: Api) -> None:
     assert RecordEntry.objects.count() == 2
 
 
+def test_exports_are_on_the_record(api: Api) -> None:
+    slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
+    for path in (f"/kpis/{slug}/analysis.csv", "/findings.csv", "/events/file"):
+        assert api.get(path).status_code == 200
+    texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
+    assert texts == [
+        "Took the calendar of events", "Took the log of findings",
+        "Took the analysis of Ramp cycle",
+    ]  # fmt: skip
+
+
 def test_the_mailbox_shows_the_demo_s_letters_and_no_others(
     api: Api, settings: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -95,6 +95,7 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
         "How it ran", "Isla Corrie", "For Monday.", "First the ramp.",
         chart["sentence"]["headline"], chart["comparison"]["sentence"], "Cause: A seal",
         "Action: Spare seals", "With isla", "In numbers", "How this was computed",
+        "plus and minus 2.660 times", "3.268 (3.865) times",
         f"1 of {report['pages']}", chart["segments"][0]["made"],
     ):  # fmt: skip
         assert " ".join(part.split()) in text, part
