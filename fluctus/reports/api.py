@@ -23,7 +23,7 @@ from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.kpis.actor import actor_of
 from fluctus.reports import models, requests, services, shapes
 from fluctus.reports.asked import Asked
-from fluctus.reports.jobs import make_later
+from fluctus.reports.jobs import order
 from fluctus.reports.models import Format
 from fluctus.reports.package.reading import read_package
 from fluctus.reports.package.services import bring_package
@@ -66,11 +66,12 @@ class ReportsView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Ask for one; it is made in the background."""
         person, form = person_of(request), checked(requests.NewReportSerializer, request.data)
-        report = services.ask_for(
-            workspace_of(person, workspace), person, form["title"], Format(form["format"]),
-            requests.asked_of(form), clock.now(),
-        )  # fmt: skip
-        make_later(report)
+        place, asked = workspace_of(person, workspace), requests.asked_of(form)
+        report = order(
+            lambda: services.ask_for(
+                place, person, form["title"], Format(form["format"]), asked, clock.now()
+            )
+        )
         return Response(report_answer(report), status=202)
 
 
@@ -139,8 +140,8 @@ class ReportAgainView(APIView):
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Make it with the data of today, as a report of its own."""
         person = person_of(request)
-        report = services.ask_again(report_of(person, workspace, number), person, clock.now())
-        make_later(report)
+        before = report_of(person, workspace, number)
+        report = order(lambda: services.ask_again(before, person, clock.now()))
         return Response(report_answer(report), status=202)
 
 

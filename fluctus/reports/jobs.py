@@ -1,6 +1,7 @@
 """Reports made in the background, where they outlive a restart."""
 
 import logging
+from collections.abc import Callable
 
 from django.db import InterfaceError, OperationalError, transaction
 from procrastinate import RetryStrategy
@@ -56,6 +57,8 @@ def sweep() -> int:
 
 
 @transaction.atomic
-def make_later(report: Report) -> None:
-    """Leave a report to a worker."""
+def order(ask: Callable[[], Report]) -> Report:
+    """Ask for a report and leave it to a worker: both, or neither."""
+    report = ask()
     make_report.defer(report_id=report.pk)
+    return report

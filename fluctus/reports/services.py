@@ -1,7 +1,7 @@
 """Writes of reports: asked for, cancelled, made again, deleted, and what came of them."""
 
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import datetime
 
 from django.contrib.auth.models import User
@@ -59,8 +59,17 @@ def ask_for(
 
 
 def ask_again(report: Report, person: User, now: datetime) -> Report:
-    """Ask for the same report with the data of today; the one there is stays as it was."""
+    """Ask for the same report with the data of today; the one there is stays as it was.
+
+    A KPI that has been deleted since is left out.
+    """
     asked = Asked.from_json(report.asked)
+    there = set(
+        Kpi.objects.filter(workspace=report.workspace, slug__in=asked.kpis).values_list(
+            "slug", flat=True
+        )
+    )
+    asked = replace(asked, kpis=tuple(slug for slug in asked.kpis if slug in there))
     return ask_for(report.workspace, person, report.title, Format(report.format), asked, now)
 
 

@@ -226,6 +226,9 @@ def test_a_kpi_deleted_meanwhile_is_named_and_the_rest_is_made(api: Api) -> None
     part = ok(api.get(f"/reports/{report['id']}"))
     assert part["status"] == "done"
     assert part["left_out"] == [f"{slugs[0]} has been deleted; it is not shown."]
+    again = ok_or_accepted(api.send("POST", f"/reports/{report['id']}/again"))
+    work()
+    assert ok(api.get(f"/reports/{again['id']}"))["left_out"] == []
     failed = ok(api.get(f"/reports/{only['id']}"))
     assert (failed["status"], failed["problem"]["title"]) == (
         "failed", "There is nothing to show.",
