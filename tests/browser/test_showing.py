@@ -214,3 +214,39 @@ def test_a_data_package_comes_in_elsewhere(demo: Page) -> None:
     assert first.digest == second.digest
     demo.get_by_role("link", name="Turnaround at quay (2)").click()
     expect(tag(demo, "average")).to_contain_text("19.4")
+
+
+def test_a_comparison_is_taken_along_and_shown(demo: Page, accessible: Accessible) -> None:
+    demo.goto("/marrowick/compare/parts?kpi=vehicles-left-behind")
+    expect(demo.get_by_role("cell", name="no different").first).to_be_visible()
+    with demo.expect_download() as taken:
+        hand_over(demo, "Picture as SVG")
+    picture = taken.value.path().read_text()
+    # The charts as drawings, and what is said of them and stands in the table as text.
+    assert picture.count("<svg") >= 4
+    for text in ("is higher than chance explains", "Marrowick", "no different"):
+        assert text in picture
+    assert "Add to a page" not in picture
+    with demo.expect_download() as taken:
+        hand_over(demo, "Table as CSV")
+    head, *rows = taken.value.path().read_text().splitlines()
+    assert head.startswith("Part,Average,Limits")
+    assert [row.partition(",")[0] for row in rows] == ["Ainsey", "Holmsand", "Marrowick"]
+    hand_over(demo, "Show in a meeting")
+    expect(demo.get_by_role("main", name="Meeting")).to_contain_text("higher than chance explains")
+    accessible(demo)
+    demo.keyboard.press("Escape")
+    expect(demo.get_by_role("heading", name="Compare")).to_be_visible()
+
+
+def test_chosen_findings_are_shown_one_after_the_other(demo: Page) -> None:
+    demo.goto("/marrowick/findings")
+    boxes = demo.get_by_role("list", name="Findings").get_by_role("checkbox")
+    boxes.nth(0).check()
+    boxes.nth(1).check()
+    demo.get_by_role("link", name="Show in a meeting").click()
+    sentence = demo.get_by_role("heading", level=1)
+    expect(sentence).to_contain_text(re.compile(r"limit|average|row"))
+    first = sentence.text_content()
+    demo.keyboard.press("ArrowRight")
+    expect(sentence).not_to_have_text(first or "")
