@@ -1,7 +1,8 @@
 """What tests of more than one kind share: people, workspaces and a KPI with a known chart."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -9,7 +10,8 @@ from typing import Any
 import pytest
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client
+from django.core.management import CommandError
+from django.test import Client, TransactionTestCase
 from hypothesis import settings as hypothesis_settings
 from pytest_django.plugin import DjangoDbBlocker
 
@@ -116,6 +118,26 @@ def revision(api: Api, path: str) -> int:
 
 def file_of(content: bytes, name: str) -> SimpleUploadedFile:
     return SimpleUploadedFile(name, content)
+
+
+@pytest.fixture(autouse=True, scope="session")
+def empty_again_after_a_deadlock() -> Iterator[None]:
+    """Empty the database once more where a request that a page has left behind was in the way.
+
+    Such a request ends by itself; the server of browser tests knows of no page that is closed.
+    """
+    teardown = TransactionTestCase._fixture_teardown  # type: ignore[attr-defined]
+
+    def again(case: TransactionTestCase) -> None:
+        for _ in range(3):
+            with suppress(CommandError):
+                teardown(case)
+                return
+        teardown(case)
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(TransactionTestCase, "_fixture_teardown", again)
+        yield
 
 
 @pytest.fixture

@@ -121,31 +121,34 @@ function Examples({ workspace, secret }: { workspace: string; secret: string | n
   const base = `${window.location.origin}/api/v1/workspaces/${workspace}/kpis/${kpi?.slug ?? 'my-kpi'}`
   const token = secret ?? 'fluctus_…'
   const shell = `export FLUCTUS_TOKEN='${token}'
+KPI='${base}'
 
 # What the chart of ${kpi?.name ?? 'a KPI'} says
-curl -s -H "Authorization: Bearer $FLUCTUS_TOKEN" '${base}/analysis?width=300'
+curl -s -H "Authorization: Bearer $FLUCTUS_TOKEN" "$KPI/analysis?width=300"
 
-# Add a value, or write one anew: on the revision that was seen
-REVISION=$(curl -s -D - -o /dev/null -H "Authorization: Bearer $FLUCTUS_TOKEN" \\
-  '${base}/analysis?width=50' | sed -n 's/^etag: //ip' | tr -d '\\r')
+# Add the value of the next period, on the revision that was seen
+SEEN=$(curl -s -i -H "Authorization: Bearer $FLUCTUS_TOKEN" "$KPI/analysis?width=50" | tr -d '\\r')
+REVISION=$(sed -n 's/^etag: //ip' <<< "$SEEN")
+PERIOD=$(sed -n 's/.*"next":{"period":"\\([^"]*\\)".*/\\1/p' <<< "$SEEN")
 curl -s -X POST -H "Authorization: Bearer $FLUCTUS_TOKEN" -H "If-Match: $REVISION" \\
-  -H 'Content-Type: application/json' '${base}/values' \\
-  -d '{"edits": [{"period": "2026-11-30", "value": 19.2}]}'`
+  -H 'Content-Type: application/json' "$KPI/values" \\
+  -d "{\\"edits\\": [{\\"period\\": \\"$PERIOD\\", \\"value\\": 19.2}]}"`
   const python = `import json, os, urllib.request
 
-BASE = "${base}"
+KPI = "${base}"
 TOKEN = {"Authorization": "Bearer " + os.environ["FLUCTUS_TOKEN"]}
 
 # What the chart says
-with urllib.request.urlopen(urllib.request.Request(BASE + "/analysis?width=300", headers=TOKEN)) as answer:
+question = urllib.request.Request(KPI + "/analysis?width=300", headers=TOKEN)
+with urllib.request.urlopen(question) as answer:
     chart, revision = json.load(answer), answer.headers["ETag"]
 print(chart["sentence"]["headline"])
 
-# Add a value, on the revision that was seen
-body = json.dumps({"edits": [{"period": "2026-11-30", "value": 19.2}]}).encode()
+# Add the value of the next period, on the revision that was seen
+edit = {"period": chart["next"]["period"], "value": 19.2}
 headers = TOKEN | {"If-Match": revision, "Content-Type": "application/json"}
-request = urllib.request.Request(BASE + "/values", body, headers)
-print(urllib.request.urlopen(request).status)`
+body = json.dumps({"edits": [edit]}).encode()
+print(urllib.request.urlopen(urllib.request.Request(KPI + "/values", body, headers)).read())`
   return (
     <section aria-label="Examples">
       <Title order={2} size={17} mt="xl" mb="xs">

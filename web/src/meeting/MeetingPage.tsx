@@ -25,6 +25,8 @@ const Prose = lazy(() => import('../pages/Prose.tsx'))
 const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
 /** So much larger is a chart drawn than on its page: its texts are 20 px high. */
 const LARGER = 1.7
+/** Below so many pixels there is no room for that. */
+const NARROW = 700
 const VIEW = { width: 900 }
 const ALL_DATES = {}
 
@@ -267,6 +269,7 @@ function Shown({ place, thing, step, steps }: ShownProps) {
   const built = parts
     ? builtUp(data, parts)
     : { chart: data, shown: { average: true, limits: true, target: true } }
+  const larger = width < NARROW ? 1.15 : LARGER
   const finding = found.data?.find(({ id }) => id === thing.finding)
   const said = finding && `${finding.title}, ${finding.label}. ${finding.cause || finding.text}`
   const lit = finding
@@ -294,9 +297,9 @@ function Shown({ place, thing, step, steps }: ShownProps) {
               {...built}
               lit={lit}
               pins={told ? (pins.data ?? []) : []}
-              drawnAt={width / LARGER}
-              scale={LARGER}
-              height={Math.max(260, height) / LARGER}
+              drawnAt={width / larger}
+              scale={larger}
+              height={Math.max(260, height) / larger}
             />
           )}
         </div>
