@@ -15,7 +15,6 @@ from fluctus.reports.viewed import viewed
 
 WIDTH = 1_000
 """Pixels that charts are made for: those of a laptop."""
-MOST_THINGS = 60
 
 
 def things_of(link: Link, now: datetime) -> list[SharedThing] | list[dict[str, Any]]:
@@ -56,14 +55,14 @@ def gone() -> RefusalError:
 
 def _of_page(page: Page, now: datetime) -> list[SharedThing]:
     things: list[SharedThing] = []
-    panels = sorted(PageState.from_json(page.state).panels, key=lambda panel: (panel.y, panel.x))
+    panels = PageState.from_json(page.state).in_reading_order()
     kpis = {
         kpi.slug: kpi
         for kpi in Kpi.objects.filter(
             workspace=page.workspace, slug__in={slug for panel in panels for slug in panel.kpis}
         )
     }
-    for panel in panels[:MOST_THINGS]:
+    for panel in panels:
         if panel.kind == PanelKind.TEXT:
             things.append(SharedThing(panel.text, "", None, [], None))
         for slug in panel.kpis:

@@ -196,8 +196,7 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
             Issue("It has been deleted since.", "Choose another page.", "page"), status=404,
         )  # fmt: skip
     entries: list[Entry] = []
-    panels = sorted(PageState.from_json(page.state).panels, key=lambda panel: (panel.y, panel.x))
-    for panel in panels:
+    for panel in PageState.from_json(page.state).in_reading_order():
         if panel.kind == PanelKind.TEXT:
             entries.append(Entry(text=panel.text))
         else:

@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Callable
 
-from django.db import InterfaceError, OperationalError, transaction
+from django.db import InterfaceError, OperationalError, connection, transaction
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -37,7 +37,7 @@ def make_report(report_id: int) -> None:
     except RefusalError as error:
         services.note_failure(report, error)
     except OUTSIDE:
-        services.close_connections()
+        connection.close()
         raise
     except Exception:
         log.exception("The report %s has failed", report.pk)

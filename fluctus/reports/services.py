@@ -5,7 +5,7 @@ from dataclasses import asdict, replace
 from datetime import datetime
 
 from django.contrib.auth.models import User
-from django.db import connections, transaction
+from django.db import transaction
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import Deed, note
@@ -142,11 +142,6 @@ def note_cancelled(report: Report) -> None:
     Report.objects.filter(pk=report.pk, status__in=UNDER_WAY).update(
         status=ReportStatus.CANCELLED, stage=""
     )
-
-
-def close_connections() -> None:
-    """Give up connections that have broken; the next query opens another."""
-    connections.close_all()
 
 
 def _held(report: Report) -> Report:

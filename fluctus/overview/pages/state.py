@@ -94,6 +94,10 @@ class PageState:
         """Return plain data that JSON can hold."""
         return asdict(self)
 
+    def in_reading_order(self) -> list[Panel]:
+        """Return the panels from top to bottom, and from left to right."""
+        return sorted(self.panels, key=lambda panel: (panel.y, panel.x))
+
     def with_panel(self, panel: Panel) -> "PageState":
         """Put a panel below all others."""
         below = max((other.y + other.h for other in self.panels), default=0)

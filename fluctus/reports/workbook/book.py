@@ -164,7 +164,8 @@ class _Sheet:
 
     def _write_values(self) -> None:
         layout, analysis, data = self._layout, self._analysis, self._chart.observations
-        tests, places = tests_of(analysis, layout), Places.of(analysis)
+        places = Places.of(analysis)
+        tests = tests_of(analysis, places, layout)
         head = layout.first_value - 1
         for column, name in enumerate(at.TABLE):
             self._sheet.write_string(head, column, name, self._wrapped)

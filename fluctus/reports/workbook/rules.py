@@ -55,9 +55,9 @@ class Test:
         return ("flagged",) if self.window == 1 else ("qualifies", "of its window", "flagged")
 
 
-def tests_of(analysis: Analysis, layout: Layout) -> list[Test]:
+def tests_of(analysis: Analysis, places: "Places", layout: Layout) -> list[Test]:
     """List the tests of the rules in force, each side on its own."""
-    places, followed = Places.of(analysis), analysis.followed is not None
+    followed = analysis.followed is not None
 
     def judged(position: int) -> str:
         return layout.cell(JUDGED, position)
