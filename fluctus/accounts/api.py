@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from django.conf import settings
-from django.contrib.auth import login, logout
+from django.contrib.auth import logout
 from django.contrib.auth.models import User
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.models import Role
-from fluctus.accounts.own.browsers import note_browser
+from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.queries import memberships_of, name_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.accounts.sign_in import sign_in
@@ -90,8 +90,7 @@ class SessionView(APIView):
         """Sign in."""
         form = checked(SignInSerializer, request.data)
         person = sign_in(request._request, form["name"], form["password"], clock.now())
-        login(request._request, person)
-        note_browser(request._request, person, clock.now())
+        sign_in_browser(request._request, person, clock.now())
         request.user = person
         return _session(request)
 
@@ -114,7 +113,6 @@ class DemoSessionView(APIView):
         person = User.objects.filter(username=DEMO_PERSON).first() if settings.DEMO else None
         if person is None:
             raise NotThereError("demo")
-        login(request._request, person, backend="django.contrib.auth.backends.ModelBackend")
-        note_browser(request._request, person, clock.now())
+        sign_in_browser(request._request, person, clock.now())
         request.user = person
         return _session(request)

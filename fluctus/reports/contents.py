@@ -119,17 +119,16 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     """
     asked = Asked.from_json(report.asked)
     entries = entries_of(report, asked, now)
-    chapters, left_out = [], []
+    chapters: list[Chapter] = []
+    left_out: list[str] = []
     for number, entry in enumerate(entries):
-        progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / max(1, len(entries)))
+        progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / len(entries))
         if not entry.slug:
             chapters.append(Chapter(text=entry.text))
             continue
-        kpi = Kpi.objects.filter(workspace=report.workspace, slug=entry.slug).first()
-        if kpi is None:
-            left_out.append(f"{entry.name} has been deleted; it is not shown.")
-            continue
-        chapters.append(_chapter(kpi, entry, asked, now, size))
+        kpi = kpi_of_entry(report.workspace, entry, left_out)
+        if kpi is not None:
+            chapters.append(_chapter(kpi, entry, asked, now, size))
     if not any(chapter.slug for chapter in chapters):
         raise nothing_to_show(*left_out)
     return Contents(
@@ -137,6 +136,14 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
         intro=asked.intro, dates=_dates_asked(asked), chapters=tuple(chapters),
         left_out=tuple(left_out),
     )  # fmt: skip
+
+
+def kpi_of_entry(workspace: Workspace, entry: Entry, left_out: list[str]) -> Kpi | None:
+    """Return the KPI of an entry; one that has gone meanwhile is added to ``left_out``."""
+    kpi = Kpi.objects.filter(workspace=workspace, slug=entry.slug).first()
+    if kpi is None:
+        left_out.append(f"{entry.name} has been deleted; it is not shown.")
+    return kpi
 
 
 def nothing_to_show(*why: str) -> RefusalError:

@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 
+from django.contrib.auth import login
 from django.contrib.auth.models import User
 from django.contrib.sessions.backends.db import SessionStore
 from django.contrib.sessions.models import Session
@@ -18,8 +19,9 @@ SEEN_EVERY = timedelta(minutes=10)
 """A browser that asks again within this time is not noted again: reading writes nothing."""
 
 
-def note_browser(request: HttpRequest, person: User, now: datetime) -> None:
-    """Note that a person has signed in with the browser that asks."""
+def sign_in_browser(request: HttpRequest, person: User, now: datetime) -> None:
+    """Sign a person in with the browser that asks, and note which it is."""
+    login(request, person)
     session = request.session
     session[SEEN] = now.timestamp()
     if session.session_key is None:

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.contrib.auth import login
 from django.contrib.auth.models import User
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
@@ -14,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.models import Invitation, Membership, Role
-from fluctus.accounts.own.browsers import note_browser
+from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.people import services
 from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.http import clock
@@ -22,8 +21,6 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, checked, person_of
 from fluctus.http.shapes import Shape, schema_of, schema_of_list
 from fluctus.http.site_address import site_address
-
-BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 @dataclass(frozen=True, slots=True)
@@ -261,8 +258,7 @@ class JoinView(APIView):
         person = services.join_anew(
             form["secret"], form["username"], form["name"], form["password"], now
         )
-        login(request._request, person, backend=BACKEND)
-        note_browser(request._request, person, now)
+        sign_in_browser(request._request, person, now)
         return Response(Joined(slug))
 
 

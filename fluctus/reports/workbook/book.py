@@ -26,8 +26,8 @@ MOST_ROWS = 200_000
 """Values in one workbook: more make a file that other programs open for minutes."""
 CHART_ROWS = 30_000
 """Points that other programs draw in one line at most, or nearly so."""
-FIRST_CHARTS = 21
-"""Rows between two charts."""
+CHART_HEIGHT = 21
+"""Rows that a chart takes, with the space below it."""
 Progress = Callable[[str, float], None]
 
 
@@ -210,8 +210,8 @@ class _Sheet:
 
     def _range(self, position: int) -> float:
         """Return a moving range as the sheet has it: where both of its values take part."""
-        included, start = self._analysis.series.included, position - 1
-        if position == 0 or not (included[position] and included[start]):
+        included = self._analysis.series.included
+        if position == 0 or not (included[position] and included[position - 1]):
             return math.nan
         return float(self._analysis.moving_ranges[position])
 
@@ -299,7 +299,7 @@ class _Sheet:
             chart.set_legend({"position": "bottom"})
             chart.set_size({"width": 900, "height": 400})
             chart.show_blanks_as("gap")
-            self._sheet.insert_chart(4 + FIRST_CHARTS * number, at.RULES + 1, chart)
+            self._sheet.insert_chart(4 + CHART_HEIGHT * number, at.RULES + 1, chart)
 
 
 def _pattern(analysis: Analysis) -> tuple[Floats, Floats] | None:

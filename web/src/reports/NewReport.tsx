@@ -28,7 +28,6 @@ export interface Start {
   group?: string
   title?: string
   views?: Record<string, string>
-  format?: Format
 }
 
 const WEEKS = [
@@ -59,7 +58,7 @@ export function NewReport({
   const pages = usePages(workspace, 0).data?.pages ?? []
   const { make } = useReportActs(workspace)
   const navigate = useNavigate()
-  const [format, setFormat] = useState<Format>(start.format ?? 'pdf')
+  const [format, setFormat] = useState<Format>('pdf')
   const [scope, setScope] = useState<Scope>(start.scope)
   const [chosen, setChosen] = useState(start.kpis ?? [])
   const [page, setPage] = useState(start.page ?? null)

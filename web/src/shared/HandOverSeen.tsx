@@ -36,10 +36,7 @@ export function HandOverSeen({ find, name, meeting }: Props) {
     if (rows.length === 0) throw new Error('There is no table here to take along.')
     return rows
   }
-  async function png(root: HTMLElement): Promise<Blob> {
-    const [{ pictureOf }, { asPng }] = await Promise.all([picture(), import('../chart/export.ts')])
-    return asPng(await pictureOf(root))
-  }
+  const png = async (root: HTMLElement) => (await picture()).pngOf(root)
   return (
     <Menu position="bottom-end">
       <Menu.Target>

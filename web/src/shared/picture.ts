@@ -1,5 +1,5 @@
 // A part of the page as one picture that stands alone: its drawings, and its texts as they lie.
-import { alone, download, inlined, SVG } from '../chart/export.ts'
+import { alone, asPng, download, inlined, SVG } from '../chart/export.ts'
 
 /** What serves a hand, and is no part of what is shown. */
 const NOT_SHOWN =
@@ -94,9 +94,9 @@ export function tablesOf(root: HTMLElement): string[][] {
   ])
 }
 
+export const pngOf = async (root: HTMLElement) => asPng(await pictureOf(root))
+
 export async function savePicture(root: HTMLElement, name: string, kind: 'svg' | 'png') {
-  const { asPng } = await import('../chart/export.ts')
-  const markup = await pictureOf(root)
-  const blob = kind === 'png' ? await asPng(markup) : new Blob([markup], { type: 'image/svg+xml' })
-  download(blob, `${name}.${kind}`)
+  const svg = async () => new Blob([await pictureOf(root)], { type: 'image/svg+xml' })
+  download(await (kind === 'png' ? pngOf(root) : svg()), `${name}.${kind}`)
 }

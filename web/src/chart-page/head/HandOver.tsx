@@ -1,7 +1,6 @@
 import { Button, Menu } from '@mantine/core'
 import { lazy, type RefObject, Suspense, useState } from 'react'
 import type { Chart } from '../../chart/model/types.ts'
-import type { Format } from '../../reports/reports.ts'
 import type { Place, View } from '../data/chart.ts'
 
 // What the menu holds comes when it is opened.
@@ -25,7 +24,7 @@ export interface Props {
 
 /** The ways to show a chart to others: in a meeting, as a report, a picture, a table, in words. */
 export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props) {
-  const [making, setMaking] = useState<Format | null>(null)
+  const [making, setMaking] = useState(false)
   const [linking, setLinking] = useState(false)
   return (
     <>
@@ -37,7 +36,7 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props)
           <Suspense>
             <HandOverItems
               {...{ place, chart, view, viewName, svg, mayShare }}
-              onReport={() => setMaking('pdf')}
+              onReport={() => setMaking(true)}
               onLink={() => setLinking(true)}
             />
           </Suspense>
@@ -65,10 +64,9 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props)
               scope: 'kpis',
               kpis: [place.kpi],
               title: chart.kpi.name,
-              format: making,
               ...(viewName ? { views: { [place.kpi]: viewName } } : {}),
             }}
-            onClose={() => setMaking(null)}
+            onClose={() => setMaking(false)}
           />
         </Suspense>
       )}
