@@ -29,9 +29,10 @@ from django.db import connection  # noqa: E402
 
 from fluctus.accounts.models import Membership, Workspace  # noqa: E402
 from fluctus.http import clock  # noqa: E402
-from fluctus.intake.services import carry_out, plan_import, reporter  # noqa: E402
+from fluctus.intake.services import carry_out, plan_import  # noqa: E402
 from fluctus.intake.understanding.mapping import Mapping  # noqa: E402
 from fluctus.intake.uploads import keep_upload  # noqa: E402
+from fluctus.jobs import life  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.models import Kpi, Observation  # noqa: E402
 from fluctus.kpis.values.services import ImportMode  # noqa: E402
@@ -62,7 +63,7 @@ def bring_in(raw: bytes) -> None:
     actor = Actor(person, clock.now())
     planned = plan_import(upload, actor, Mapping(), ImportMode.UPDATE)
     start = time.perf_counter()
-    carry_out(planned, actor, reporter(planned))
+    life.run(planned, lambda: carry_out(planned, actor, life.ProgressOf(planned)))
     seconds = time.perf_counter() - start
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
     saved = Observation.objects.count()

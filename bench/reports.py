@@ -74,12 +74,13 @@ def draw(slug: str, kpis: list[str]) -> None:
 
     from fluctus.kpis.models import Kpi  # noqa: PLC0415
     from fluctus.reports.contents import ON_PAPER  # noqa: PLC0415
-    from fluctus.reports.drawing import pen  # noqa: PLC0415
+    from fluctus.reports.drawing import Renderer  # noqa: PLC0415
     from fluctus.reports.viewed import viewed  # noqa: PLC0415
 
+    renderer = Renderer()
     for kpi in Kpi.objects.filter(workspace__slug=slug, slug__in=kpis):
         shown = viewed(kpi, "", timezone.now(), ON_PAPER.width)
-        pen.draw(shown.answer, shown.pins, None, ON_PAPER.width, ON_PAPER.height)
+        renderer.draw(shown.answer, shown.pins, None, ON_PAPER.width, ON_PAPER.height)
 
 
 def set_pdf(slug: str, kpis: list[str]) -> None:
@@ -119,6 +120,7 @@ def _make(slug: str, kpis: list[str], kind: str) -> None:
     from django.utils import timezone  # noqa: PLC0415
 
     from fluctus.accounts.models import Workspace  # noqa: PLC0415
+    from fluctus.jobs.life import Progress  # noqa: PLC0415
     from fluctus.reports.asked import Asked  # noqa: PLC0415
     from fluctus.reports.making import make  # noqa: PLC0415
     from fluctus.reports.models import Format, Report, Scope  # noqa: PLC0415
@@ -126,7 +128,7 @@ def _make(slug: str, kpis: list[str], kind: str) -> None:
     asked = Asked(scope=Scope.KPIS, kpis=tuple(kpis)).to_json()
     place = Workspace.objects.get(slug=slug)
     report = Report(workspace=place, title="x", format=Format(kind), asked=asked)
-    make(report, timezone.now(), lambda stage, share: None)
+    make(report, timezone.now(), Progress())
 
 
 if __name__ == "__main__":

@@ -34,6 +34,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.chart.queries import chart_of, kpi_of
 
 
@@ -44,6 +45,7 @@ class LogView(APIView):
         operation_id="findings", parameters=[requests.LogQuerySerializer],
         responses={200: schema_of(shapes.Log), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of those wanted: the new, then the open, then the rest."""
         person = person_of(request)
@@ -75,6 +77,7 @@ class LogCsvView(APIView):
         operation_id="findings_csv", parameters=[requests.LogQuerySerializer],
         responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
         place = workspace_of(person_of(request), workspace)
@@ -95,6 +98,7 @@ class NewView(APIView):
     """What is new of the findings of a workspace, to one person."""
 
     @extend_schema(operation_id="new_findings", responses={200: schema_of(shapes.New), **PROBLEMS})
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Count what came since they last looked, and what has no cause."""
         person = person_of(request)
@@ -138,6 +142,7 @@ class KpiFindingsView(APIView):
     @extend_schema(
         operation_id="kpi_findings", responses={200: schema_of_list(shapes.Finding), **PROBLEMS}
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return the newest, with those that signal no more."""
         row = kpi_of(person_of(request), workspace, kpi)
@@ -151,6 +156,7 @@ class FindingView(APIView):
         operation_id="finding", parameters=[requests.WithinSerializer],
         responses={200: schema_of(shapes.FindingDetail), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, number: int) -> Response:
         """Return it with why it is flagged, what was said, and what else was going on."""
         within = requests.WithinSerializer.of(request)["within"]

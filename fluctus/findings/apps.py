@@ -15,7 +15,9 @@ class FindingsConfig(AppConfig):
             follow_chart,
             move_findings,
         )
-        from fluctus.kpis.hooks import followers, movers  # noqa: PLC0415
+        from fluctus.findings.queries import said_in_words  # noqa: PLC0415
+        from fluctus.kpis.hooks import followers, movers, writings  # noqa: PLC0415
 
         followers.append(follow_chart)
         movers.append(move_findings)
+        writings.append(said_in_words)

@@ -10,6 +10,7 @@ from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 
 import numpy as np
+from django.db.models import Count
 
 from fluctus.core import Rule
 from fluctus.core.judgment.happenings import Happening
@@ -71,9 +72,13 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
             changes.touched.append(whole)
     new = [_describe(Finding(kpi=kpi), happening, chart) for happening in fresh]
     Finding.objects.bulk_create(new, batch_size=500)
+    touched = {finding.pk: finding for finding in changes.touched}
+    for finding in touched.values():
+        # Whoever has it open sees that it is another one now.
+        finding.version += 1
     # All are there and locked with their KPI; updating them one condition each is ten times slower.
     Finding.objects.bulk_create(
-        {finding.pk: finding for finding in changes.touched}.values(), batch_size=500,
+        touched.values(), batch_size=500,
         update_conflicts=True, unique_fields=["id"], update_fields=KEPT_FIELDS,
     )  # fmt: skip
     Entry.objects.bulk_create(changes.entries, batch_size=500)
@@ -88,14 +93,20 @@ def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
         instants = np.array([getattr(finding, field).timestamp() for finding in have])
         for finding, instant in zip(have, old.moved_to(new, instants), strict=True):
             setattr(finding, field, datetime.fromtimestamp(float(instant), UTC))
-    Finding.objects.bulk_update(findings, ["first", "last", "segment_start"], batch_size=500)
+    for finding in findings:
+        finding.version += 1
+    fields = ["first", "last", "segment_start", "version"]
+    Finding.objects.bulk_update(findings, fields, batch_size=500)
 
 
 def count_unexplained(kpi: Kpi) -> None:
-    """Keep with a KPI how many findings of its last segment have no cause."""
-    of_last = Finding.objects.filter(WITHOUT_CAUSE, kpi=kpi, in_last_segment=True)
-    kpi.unexplained = of_last.count()
-    kpi.save(update_fields=["unexplained"])
+    """Keep with a KPI how many findings of its last segment there are, and without a cause."""
+    of_last = Finding.objects.filter(
+        kpi=kpi, in_last_segment=True, standing=FindingStanding.PRESENT
+    )
+    counts = of_last.aggregate(logged=Count("pk"), unexplained=Count("pk", filter=WITHOUT_CAUSE))
+    kpi.logged, kpi.unexplained = counts["logged"], counts["unexplained"]
+    kpi.save(update_fields=["logged", "unexplained"])
 
 
 def _match(

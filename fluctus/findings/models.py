@@ -32,7 +32,7 @@ class Finding(models.Model):
     and ``side`` are those of its weightiest signal; ``title`` and ``text`` say what that was
     when it was last seen, in numbers, and ``evidence`` (rule, title, text) names the others.
     ``segment_start`` is when its segment begins, null for the first one.
-    ``version`` counts the changes by people; a write names the one it saw.
+    ``version`` counts its changes, by people and by data; a write names the one it saw.
     """
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="findings")

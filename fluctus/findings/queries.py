@@ -17,8 +17,8 @@ from fluctus.kpis.calendar import DAYS_LONG, Grain
 from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import DataChange, Event, Kpi
 
-"""Findings in one answer of the log."""
 NEAR_LISTED = 30
+WRITERS_NAMED = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +138,23 @@ def people_of(workspace: Workspace) -> list[Member]:
 def entries_of(finding: Finding) -> list[Entry]:
     """List what was said of a finding and what happened to it, oldest first."""
     return list(finding.entries.select_related("author").order_by("pk"))
+
+
+def said_in_words(kpi: Kpi) -> list[str]:
+    """Count what people have said of the findings of a KPI, and name who did; none, nothing."""
+    entries = Entry.objects.filter(finding__kpi=kpi, author__isnull=False)
+    remarks = entries.filter(remark=True).count()
+    decided = entries.filter(remark=False).values("finding").distinct().count()
+    parts = [
+        f"{count} {word}{'' if count == 1 else 's'}"
+        for count, word in ((decided, "decision"), (remarks, "remark"))
+        if count
+    ]
+    if not parts:
+        return []
+    authors = User.objects.filter(pk__in=entries.values("author")).order_by("username")
+    names = ", ".join(name_of(person) for person in authors[:WRITERS_NAMED])
+    return [f"{' and '.join(parts)} on the findings of {kpi.name}, by {names}."]
 
 
 @dataclass(frozen=True, slots=True)

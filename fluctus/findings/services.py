@@ -29,9 +29,9 @@ STATE_WORDS = {
 
 @transaction.atomic
 def change_finding(
-    finding: Finding, version: int, changes: dict[str, Any], author: User
+    finding: Finding, version: int, changes: dict[str, Any], author: User | None
 ) -> Finding:
-    """Change what people make of a finding, and note it in its history.
+    """Change what people make of a finding, and note it in its history; without an author as data.
 
     Raises RefusalError (412) where somebody else has changed it since
     ``version``, for an explained one without a cause, for a state that only
@@ -119,7 +119,7 @@ def _meanwhile(row: Finding) -> str:
     return f"Meanwhile: {name_of(last.author) or 'the data'}: {last.text}." if last else ""
 
 
-def _make_of(row: Finding, changes: dict[str, Any], kpi: Kpi, author: User) -> bool:
+def _make_of(row: Finding, changes: dict[str, Any], kpi: Kpi, author: User | None) -> bool:
     """Change a locked finding and note it; tells whether anything is changed."""
     changes_in_words = [
         text for name, value in changes.items() if (text := _change(row, name, value, kpi)) != ""

@@ -51,7 +51,7 @@ def handle(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
         if error.retry_after is not None:
             answer["Retry-After"] = str(error.retry_after)
         return answer
-    if isinstance(error, DatabaseError):
+    if isinstance(error, DatabaseError | InterfaceError):
         return _of_database(error)
     if isinstance(error, SuspiciousOperation):
         return problem(*_suspicious(error))
@@ -89,7 +89,7 @@ def problem(
     return HttpResponse(orjson.dumps(document), status=status, content_type=PROBLEM_TYPE)
 
 
-def _of_database(error: DatabaseError) -> HttpResponse | None:
+def _of_database(error: DatabaseError | InterfaceError) -> HttpResponse | None:
     """Answer where the database refused, is away, or is held by others; else leave it to Django."""
     if isinstance(error, IntegrityError):
         return problem(
@@ -110,7 +110,7 @@ def _of_database(error: DatabaseError) -> HttpResponse | None:
     return None
 
 
-def _unavailable(error: DatabaseError) -> tuple[str, list[Issue]]:
+def _unavailable(error: DatabaseError | InterfaceError) -> tuple[str, list[Issue]]:
     if isinstance(error.__cause__, LockNotAvailable | DeadlockDetected):
         return "Somebody else is writing to this just now; nothing was saved.", [
             Issue("It took too long until they were done.", "Try again in a moment.")
@@ -154,7 +154,7 @@ def no_such_address(request: HttpRequest) -> HttpResponse:
 def failure(request: HttpRequest) -> HttpResponse:
     """Answer when the server itself has failed, or has lost its database."""
     error = sys.exc_info()[1]
-    if isinstance(error, DatabaseError):
+    if isinstance(error, DatabaseError | InterfaceError):
         answer = _of_database(error)
         if answer is not None:
             return answer

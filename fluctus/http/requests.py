@@ -10,7 +10,7 @@ from django.utils.functional import Promise
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from fluctus.tables.days import FIRST_DAY, LAST_DAY
+from fluctus.tables.days import FIRST_DAY, LAST_DAY, SPAN
 from fluctus.tables.meaning.numbers import LARGEST
 
 LARGEST_ID = 2**63 - 1
@@ -60,13 +60,13 @@ class FiniteFloatField(serializers.FloatField):
 
 
 class DayField(serializers.DateField):
-    """A day of the years 1 to 9998."""
+    """A day that can be told."""
 
     def to_internal_value(self, data: Any) -> date:
         """Read a day."""
         day = super().to_internal_value(data)
         if not FIRST_DAY <= day <= LAST_DAY:
-            raise serializers.ValidationError("A day from the year 1 to the year 9998 is needed.")
+            raise serializers.ValidationError(f"A day of {SPAN} is needed.")
         return day
 
 

@@ -6,12 +6,13 @@ from fluctus.accounts.queries import name_of
 from fluctus.core import Aggregation
 from fluctus.http.refusals import Issue
 from fluctus.intake import shapes
-from fluctus.intake.models import Import, ImportStatus, Upload
+from fluctus.intake.models import Import, ImportKind, Upload
 from fluctus.intake.readings import is_long
 from fluctus.intake.services import state_for
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.reading import Reading
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import ADVERBS, Grain
 from fluctus.kpis.chart.analysis.chart import make_chart
@@ -206,7 +207,7 @@ def import_answer(row: Import) -> shapes.Import:
         file_name=row.file_name,
         size=row.size,
         checksum=row.checksum,
-        status=ImportStatus(row.standing),
+        status=JobStatus(row.outcome),
         stage=row.stage,
         progress=row.progress,
         rows=row.rows,
@@ -224,12 +225,14 @@ def import_answer(row: Import) -> shapes.Import:
         and shapes.ImportProblem(
             row.problem["title"], [Issue(**issue) for issue in row.problem["issues"]]
         ),
-        can_begin_again=row.status == ImportStatus.FAILED and row.upload_id is not None,
+        can_begin_again=row.status == JobStatus.FAILED and row.upload_id is not None,
     )  # fmt: skip
 
 
 def _read_as(row: Import) -> str:
     """Describe how a table was read: ``Week as the period, Turnaround as the value; weekly``."""
+    if row.kind == ImportKind.PACKAGE:
+        return "data package"
     mapping = Mapping.from_json(row.mapping)
     order = list(ColumnRole)
     used = sorted(mapping.roles.items(), key=lambda pair: order.index(pair[1]))

@@ -32,6 +32,7 @@ from fluctus.intake.uploads import (
     opened,
     upload_of,
 )
+from fluctus.jobs.life import cancel
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
@@ -223,7 +224,7 @@ class CancelImportView(APIView):
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Ask it to stop; nothing of it is saved then."""
         person = person_of(request)
-        services.ask_to_cancel(import_of(person, workspace, number))
+        cancel(import_of(person, workspace, number), "import", "Undo it instead.")
         return Response(import_answer(import_of(person, workspace, number)))
 
 

@@ -8,3 +8,11 @@ class IntakeConfig(AppConfig):
 
     name = "fluctus.intake"
     label = "intake"
+
+    def ready(self) -> None:
+        """Say how tables are brought in."""
+        from fluctus.intake.hooks import carriers  # noqa: PLC0415 - models come first
+        from fluctus.intake.models import ImportKind  # noqa: PLC0415
+        from fluctus.intake.services import bring_table_in  # noqa: PLC0415
+
+        carriers[ImportKind.TABLE] = bring_table_in

@@ -1,4 +1,4 @@
-"""Who wants to know of what a table brings besides values, in the same transaction.
+"""Who takes part when something is brought in or taken back, in the same transaction.
 
 Apps above this one add themselves when the application starts, as those of ``kpis.hooks`` do.
 """
@@ -8,9 +8,17 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from fluctus.accounts.models import Workspace
+    from fluctus.intake.models import Import
+    from fluctus.jobs.life import Progress
+    from fluctus.kpis.actor import Actor
     from fluctus.tables.place_table import PlaceRow
 
 PlaceKeeper = Callable[["Workspace", Sequence["PlaceRow"]], Any]
 
 place_keepers: list[PlaceKeeper] = []
 """Called with where the parts of a table are."""
+
+Carrier = Callable[["Import", "Actor", "Progress"], Any]
+
+carriers: dict[str, Carrier] = {}
+"""Called to bring in what is of a kind, by ``ImportKind``: all of it, or nothing."""

@@ -3,8 +3,9 @@
 from django.conf import settings
 from django.db import models
 
-from fluctus.accounts.models import Workspace
-from fluctus.kpis.models import DataChange, Kpi
+from fluctus.accounts.models import Role, Workspace
+from fluctus.jobs.models import Job, JobStatus
+from fluctus.kpis.models import DataChange, EventImport, Kpi
 
 
 class Upload(models.Model):
@@ -23,23 +24,15 @@ class Upload(models.Model):
         return self.name or "a paste"
 
 
-class ImportStatus(models.TextChoices):
-    """How far an import is."""
+class ImportKind(models.TextChoices):
+    """What is brought in."""
 
-    WAITING = "waiting"
-    RUNNING = "running"
-    DONE = "done"
-    FAILED = "failed"
-    CANCELLED = "cancelled"
-    UNDONE = "undone"
+    TABLE = "table"
+    PACKAGE = "package"
 
 
-UNDER_WAY = (ImportStatus.WAITING, ImportStatus.RUNNING)
-"""An import ends once: only from these does it become done, failed or cancelled."""
-
-
-class Import(models.Model):
-    """A table brought in, or on its way: who, when, from what, how read, and what came of it."""
+class Import(Job):
+    """What was brought in, or is on its way: who, when, how it was read, and what came of it."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="imports")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
@@ -48,20 +41,18 @@ class Import(models.Model):
     file_name = models.CharField(max_length=200, blank=True)
     size = models.PositiveBigIntegerField()
     checksum = models.CharField(max_length=64)
-    mapping = models.JSONField()
+    role = models.CharField(max_length=12, choices=Role.choices, default=Role.OWNER)
+    """What the person might do when they asked, which holds for it however long it waits."""
+    kind = models.CharField(max_length=10, choices=ImportKind.choices, default=ImportKind.TABLE)
+    mapping = models.JSONField(default=dict)
+    """How a table is read; of a package, which says so itself, nothing."""
     columns = models.JSONField(default=list)
     """The names of the table's columns, by which its layout is known again."""
     into = models.ForeignKey(Kpi, on_delete=models.CASCADE, null=True, related_name="+")
     """The KPI that values were added to; null where new ones were made."""
     mode = models.CharField(max_length=10)
-    status = models.CharField(
-        max_length=10, choices=ImportStatus.choices, default=ImportStatus.WAITING
-    )
-    stage = models.CharField(max_length=80, blank=True)
-    progress = models.FloatField(default=0)
-    cancel_asked = models.BooleanField(default=False)
-    problem = models.JSONField(null=True)
-    """Why it failed: a title and issues."""
+    events = models.ForeignKey(EventImport, on_delete=models.SET_NULL, null=True, related_name="+")
+    """The events that came along."""
     rows = models.PositiveIntegerField(default=0)
     left_out = models.JSONField(default=list)
     """The first rows that were left out, each with its line and why."""
@@ -74,13 +65,13 @@ class Import(models.Model):
         return self.file_name or "a paste"
 
     @property
-    def standing(self) -> str:
+    def outcome(self) -> str:
         """The status, knowing that undo and redo on the charts turn an import as well."""
         acts = [part.change for part in self.parts.all() if part.change is not None]
-        if self.status == ImportStatus.DONE and acts and all(act.undone_by_id for act in acts):
-            return ImportStatus.UNDONE
-        if self.status == ImportStatus.UNDONE and any(not act.undone_by_id for act in acts):
-            return ImportStatus.DONE
+        if self.status == JobStatus.DONE and acts and all(act.undone_by_id for act in acts):
+            return JobStatus.UNDONE
+        if self.status == JobStatus.UNDONE and any(not act.undone_by_id for act in acts):
+            return JobStatus.DONE
         return self.status
 
 

@@ -4,8 +4,10 @@ from django.contrib.auth.models import User
 from django.db.models import Prefetch, Q, QuerySet
 
 from fluctus.http.refusals import NotThereError
-from fluctus.intake.models import Import, ImportPart, ImportStatus
+from fluctus.intake.models import Import, ImportKind, ImportPart
 from fluctus.intake.understanding.mapping import Mapping
+from fluctus.jobs.models import JobStatus
+from fluctus.kpis.hooks import writings
 from fluctus.kpis.models import Kpi, PastValue
 
 PAGE = 30
@@ -40,7 +42,9 @@ def _all(person: User, workspace: str) -> QuerySet[Import]:
 def last_layout(kpi: Kpi) -> tuple[Import, Mapping] | None:
     """Return the newest import into a KPI, and how its table was read."""
     part = (
-        ImportPart.objects.filter(kpi=kpi, whole__status=ImportStatus.DONE)
+        ImportPart.objects.filter(
+            kpi=kpi, whole__status=JobStatus.DONE, whole__kind=ImportKind.TABLE
+        )
         .select_related("whole__person")
         .order_by("-id")
         .first()
@@ -48,19 +52,30 @@ def last_layout(kpi: Kpi) -> tuple[Import, Mapping] | None:
     return None if part is None else (part.whole, Mapping.from_json(part.whole.mapping))
 
 
-def later_edits(part: ImportPart) -> list[str]:
-    """Describe what has been done since an import to what it wrote."""
-    if part.kpi is None or part.change is None or part.change.undone_by_id is not None:
+def written_since(part: ImportPart) -> list[str]:
+    """Describe what people have done since an import to what it wrote, in words.
+
+    Of a KPI that it made this is all that anybody has written to it, which would go with it.
+    """
+    if part.kpi is None:
         return []
+    taken_back = part.change is None or part.change.undone_by_id is not None
+    texts = [] if taken_back else _edits_since(part, part.kpi)
+    if part.created:
+        texts += [text for written in writings for text in written(part.kpi)]
+    return texts
+
+
+def _edits_since(part: ImportPart, kpi: Kpi) -> list[str]:
     touched = (
-        PastValue.objects.filter(kpi=part.kpi, written_by=part.change)
+        PastValue.objects.filter(kpi=kpi, written_by=part.change)
         .filter(Q(replaced_by__undone_by=None), replaced_by__undoes=None)
         .count()
     )
     texts = []
     if touched:
         noun = "value was" if touched == 1 else "values were"
-        texts.append(f"{touched:,} {noun} edited in {part.name} since.")
-    if part.created and part.kpi.revision != part.revision and not touched:
-        texts.append(f"The chart of {part.name} has been worked on since.")
+        texts.append(f"{touched:,} {noun} edited in {kpi.name} since.")
+    if part.created and kpi.revision != part.revision and not touched:
+        texts.append(f"The chart of {kpi.name} has been worked on since.")
     return texts

@@ -1,26 +1,32 @@
 """Bringing tables in and taking imports back: each all or nothing."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import asdict
 from typing import Any
 
-from django.db import connections, transaction
+from django.db import transaction
 
+from fluctus.accounts.models import Role
+from fluctus.accounts.record.log import Deed, note
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.intake.hooks import place_keepers
-from fluctus.intake.models import UNDER_WAY, Import, ImportPart, ImportStatus, Upload
-from fluctus.intake.queries import later_edits
+from fluctus.intake.hooks import carriers, place_keepers
+from fluctus.intake.models import Import, ImportPart, Upload
+from fluctus.intake.queries import written_since
 from fluctus.intake.readings import read_whole
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.places import places_in
 from fluctus.intake.understanding.reading import Reading
 from fluctus.intake.uploads import forget
+from fluctus.jobs.life import Progress, held, held_to_end
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.keeping import keep_values, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.events.calendar_files import take_events_back
 from fluctus.kpis.models import Kpi, Raises
 from fluctus.kpis.record.log import record
 from fluctus.kpis.state import ChartState
@@ -28,14 +34,9 @@ from fluctus.kpis.values.difference import Counts
 from fluctus.kpis.values.services import ImportMode, write_frame
 from fluctus.kpis.values.taking_back import take_values_back
 
+NOBODY_WATCHES = Progress()
 NOTHING_SAVED = "Some rows stand in the way; nothing was saved."
 KEPT_LEFT_OUT = 200
-Report = Callable[[str, float], None]
-"""Told how far an import is: its stage, and the share that is done."""
-
-
-class CancelledError(Exception):
-    """The person has asked for the import to stop."""
 
 
 @transaction.atomic
@@ -48,17 +49,26 @@ def plan_import(
     return Import.objects.create(
         workspace=upload.workspace, person=actor.person, upload=upload, file_name=upload.name,
         size=upload.size, checksum=upload.checksum, mapping=mapping.to_json(), into=into, mode=mode,
+        role=actor.role,
     )  # fmt: skip
 
 
-def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, share: None) -> None:
+def carry_out(planned: Import, actor: Actor, progress: Progress = NOBODY_WATCHES) -> None:
     """Bring a planned import in: all of it, or nothing.
 
     Raises RefusalError for what cannot be, CancelledError when it is to stop,
     and leaves it to the caller to note either down.
     """
+    carriers[planned.kind](planned, actor, progress)
+    if planned.upload is not None:
+        forget(planned.upload)
+    planned.refresh_from_db()
+
+
+def bring_table_in(planned: Import, actor: Actor, progress: Progress) -> None:
+    """Bring the values of a table in."""
     assert planned.upload is not None, "an upload is kept until its import has ended"
-    report("Reading the table", 0.1)
+    progress("Reading the table", 0.1)
     mapping = Mapping.from_json(planned.mapping)
     reading = read_whole(planned.upload, mapping)
     if reading.problem_count and not reading.mapping.leave_out:
@@ -74,20 +84,18 @@ def carry_out(planned: Import, actor: Actor, report: Report = lambda stage, shar
         )
     if planned.into is None:
         _refuse_same_names(reading, chosen)
-    report("Saving the values", 0.45)
+    progress("Saving the values", 0.45)
     with transaction.atomic():
         parts = (
-            [_add(planned, chosen[0], actor, report)]
+            [_add(planned, chosen[0], actor, progress)]
             if planned.into is not None
-            else [_create(planned, reading, kpi, actor, report) for kpi in chosen]
+            else [_create(planned, reading, kpi, actor, progress) for kpi in chosen]
         )
-        report("Finishing", 0.95)
+        progress("Finishing", 0.95)
         if places := places_in(reading.table):
             for keeper in place_keepers:
                 keeper(planned.workspace, places)
-        _note_done(planned, reading, parts)
-    forget(planned.upload)
-    planned.refresh_from_db()
+        _note_table_read(planned, reading, parts)
 
 
 def _refuse_same_names(reading: Reading, chosen: list[KpiRead]) -> None:
@@ -102,32 +110,37 @@ def _refuse_same_names(reading: Reading, chosen: list[KpiRead]) -> None:
         )
 
 
-def _note_done(planned: Import, reading: Reading, parts: list[ImportPart]) -> None:
-    """Note down what an import has done; raises CancelledError where it has been stopped."""
-    # Locked last, since reports of progress come from elsewhere and would wait for it.
-    row = Import.objects.select_for_update(of=("self",)).get(pk=planned.pk)
-    if row.status not in UNDER_WAY:
-        raise CancelledError
+def _note_table_read(planned: Import, reading: Reading, parts: list[ImportPart]) -> None:
     located = reading.table.located
+    with note_done(planned, parts) as row:
+        row.mapping = reading.mapping.to_json()
+        row.columns = list(located.names)
+        row.rows = len(located)
+        row.left_out = _left_out(reading)
+        row.left_out_count = located.left_out_count + reading.problem_count
+
+
+@contextmanager
+def note_done(planned: Import, parts: list[ImportPart]) -> Iterator[Import]:
+    """Note what an import has done, and what is set of it meanwhile.
+
+    Raises CancelledError where it has been stopped.
+    """
+    row = held_to_end(planned)
     ImportPart.objects.bulk_create(parts)
-    row.mapping = reading.mapping.to_json()
-    row.columns = list(located.names)
-    row.rows = len(located)
-    row.left_out = _left_out(reading)
-    row.left_out_count = located.left_out_count + reading.problem_count
-    row.status, row.stage, row.progress = ImportStatus.DONE, "", 1.0
+    yield row
     row.save()
 
 
-def _saving(report: Report) -> Callable[[float], None]:
-    return lambda share: report("Saving the values", 0.45 + 0.45 * share)
+def _saving(progress: Progress) -> Callable[[float], None]:
+    return lambda share: progress("Saving the values", 0.45 + 0.45 * share)
 
 
-def _add(planned: Import, kpi: KpiRead, actor: Actor, report: Report) -> ImportPart:
+def _add(planned: Import, kpi: KpiRead, actor: Actor, progress: Progress) -> ImportPart:
     assert planned.into is not None, "the caller has seen that there is one"
     summary = f"Brought in {planned.file_name or 'a paste'}"
     change, difference = write_frame(
-        planned.into, kpi.points.frame, ImportMode(planned.mode), actor, summary, _saving(report)
+        planned.into, kpi.points.frame, ImportMode(planned.mode), actor, summary, _saving(progress)
     )
     planned.into.refresh_from_db()
     return ImportPart(
@@ -137,7 +150,7 @@ def _add(planned: Import, kpi: KpiRead, actor: Actor, report: Report) -> ImportP
 
 
 def _create(
-    planned: Import, reading: Reading, kpi: KpiRead, actor: Actor, report: Report
+    planned: Import, reading: Reading, kpi: KpiRead, actor: Actor, progress: Progress
 ) -> ImportPart:
     state = state_for(reading, kpi)
     if not state.name.strip():
@@ -147,7 +160,7 @@ def _create(
     summary = f"Came with {planned.file_name or 'a paste'}"
     frame = kpi.points.frame
     created, change = create_kpi(
-        planned.workspace, state, reading.grain, frame, actor, summary, _saving(report)
+        planned.workspace, state, reading.grain, frame, actor, summary, _saving(progress)
     )
     return ImportPart(
         whole=planned, kpi=created, name=created.name, created=True, change=change,
@@ -182,78 +195,35 @@ def _left_out(reading: Reading) -> list[dict[str, Any]]:
     return sorted(rows, key=lambda row: row["line"] or 0)[:KEPT_LEFT_OUT]
 
 
-def note_failure(planned: Import, error: RefusalError) -> None:
-    """Note down why an import has failed; one that has ended otherwise stays as it is."""
-    Import.objects.filter(pk=planned.pk, status__in=UNDER_WAY).update(
-        status=ImportStatus.FAILED,
-        stage="",
-        problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
-    )
-
-
-def note_cancelled(planned: Import) -> None:
-    """Note down that an import was stopped; nothing of it was saved."""
-    stopped = Import.objects.filter(pk=planned.pk, status__in=(*UNDER_WAY, ImportStatus.CANCELLED))
-    if stopped.update(status=ImportStatus.CANCELLED, stage="") and planned.upload is not None:
-        forget(planned.upload)
-
-
-@transaction.atomic
-def ask_to_cancel(planned: Import) -> Import:
-    """Ask an import on its way to stop; one that has not begun stops at once."""
-    row = Import.objects.select_for_update(of=("self",)).get(pk=planned.pk)
-    if row.status == ImportStatus.WAITING:
-        row.status = ImportStatus.CANCELLED
-    elif row.status != ImportStatus.RUNNING:
-        raise RefusalError(
-            "This import cannot be cancelled.",
-            Issue(f"It is {row.status}.", "Undo it instead." if row.status == "done" else ""),
-            status=409,
-        )
-    row.cancel_asked = True
-    row.save(update_fields=["status", "cancel_asked"])
-    return row
-
-
-def reporter(planned: Import) -> Report:
-    """Return what tells the person how far an import is, and learns whether to go on.
-
-    On a connection of its own: what an import does stays unseen until all of it is done.
-    """
-    side = connections.create_connection("default")
-
-    def report(stage: str, share: float) -> None:
-        with side.cursor() as cursor:
-            cursor.execute(
-                "UPDATE intake_import SET stage = %s, progress = %s WHERE id = %s "
-                "AND status = 'running' RETURNING cancel_asked",
-                [stage, share, planned.pk],
-            )
-            row = cursor.fetchone()
-        side.close()
-        if row is None or row[0]:
-            raise CancelledError
-
-    return report
+def drop_table_of(stopped: Import) -> None:
+    """Forget the table of an import that was stopped; nothing of it was saved."""
+    if stopped.upload is not None:
+        forget(stopped.upload)
 
 
 @transaction.atomic
 def undo_import(done: Import, actor: Actor, later: str | None) -> Import:
     """Take back everything that an import did.
 
-    ``later`` says what becomes of edits made since to what it wrote: "keep" or
-    "discard". Raises RefusalError with status 409 when there are some and it
-    does not say; then nothing has changed.
+    ``later`` says what becomes of what people have written since: "keep" or "discard".
+    Raises RefusalError with status 409 when there is any and it does not say, and with 403
+    where discarding it would delete what only an owner may; then nothing has changed.
     """
-    row = Import.objects.select_for_update(of=("self",)).get(pk=done.pk)
-    if row.standing != ImportStatus.DONE:
+    row = held(done)
+    if row.outcome != JobStatus.DONE:
         raise RefusalError(
             "This import cannot be undone.",
-            Issue(f"It is {row.standing}.", "Look at the list of imports again."),
+            Issue(f"It is {row.outcome}.", "Look at the list of imports again."),
             status=409,
         )
     parts = list(row.parts.select_related("kpi", "change"))
-    lost = [text for part in parts for text in later_edits(part)]
+    # Before looking at what people have written: nobody writes to a KPI that is held. In one
+    # order for everybody, so that two never wait for each other.
+    for part in sorted(parts, key=lambda part: part.kpi_id or 0):
+        if part.kpi is not None:
+            part.kpi = locked(part.kpi)
+    written = {part.pk: written_since(part) for part in parts}
+    lost = [text for texts in written.values() for text in texts]
     if lost and later is None:
         raise RefusalError(
             "Undoing this import would touch what was done since.",
@@ -262,17 +232,30 @@ def undo_import(done: Import, actor: Actor, later: str | None) -> Import:
             later_edits=lost,
         )
     for part in parts:
-        _undo_part(row, part, actor, later)
-    row.status = ImportStatus.UNDONE
-    row.save(update_fields=["status"])
+        _undo_part(row, part, actor, later, untouched=not written[part.pk])
+    if row.events is not None:
+        take_events_back(row.workspace, row.events.pk)
+        row.events = None
+    row.status = JobStatus.UNDONE
+    row.save(update_fields=["status", "events"])
     return row
 
 
-def _undo_part(done: Import, part: ImportPart, actor: Actor, later: str | None) -> None:
+def _undo_part(
+    done: Import, part: ImportPart, actor: Actor, later: str | None, *, untouched: bool
+) -> None:
     if part.kpi is None:
         return
-    kpi = locked(part.kpi)
-    if part.created and (later == "discard" or kpi.revision == part.revision):
+    kpi = part.kpi
+    if part.created and (untouched or later == "discard"):
+        # One that was just made goes again with whoever made it; what others have written to
+        # since is a KPI of the workspace.
+        needed = Role.EDITOR if untouched else Role.OWNER
+        actor.refuse_below(needed, f"Deleting {kpi.name}")
+        note(
+            kpi.workspace, actor.person, actor.now, Deed.DELETION,
+            f"Deleted the KPI {kpi.name} by undoing the import of {done.file_name or 'a paste'}",
+        )  # fmt: skip
         kpi.delete()
         return
     change = part.change

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
-from fluctus.intake.models import ImportStatus
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart.shapes import Chart
 from fluctus.kpis.values.difference import Counts
 from fluctus.tables.meaning.columns import ColumnKind
@@ -187,7 +187,7 @@ class Import(Shape):
     file_name: str
     size: int
     checksum: str
-    status: ImportStatus
+    status: JobStatus
     stage: str
     progress: float
     rows: int

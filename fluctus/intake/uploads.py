@@ -9,27 +9,30 @@ from datetime import timedelta
 from pathlib import Path
 
 import orjson
-import polars as pl
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.utils import timezone
+from pydantic import TypeAdapter
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.intake.models import UNDER_WAY, Import, Upload
+from fluctus.intake.models import Import, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
-from fluctus.tables.formats.opening import Opened, open_file
-from fluctus.tables.grid import Grid, TableError
+from fluctus.jobs.models import UNDER_WAY
+from fluctus.tables.formats.opening import About, Opened, open_into, opened_from
+from fluctus.tables.grid import TableError
 from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
 
 KEPT_FOR = timedelta(hours=6)
-NAMED = "named"
 LONGEST = 300.0
 """Seconds that reading a table in the background may take."""
 TOO_MUCH = Issue(
     "It takes too much time or memory to read, or is damaged.",
     "Save the one table that is needed as CSV, and upload that.",
 )
+
+
+_ABOUT = TypeAdapter(About)
 
 
 class SlowTableError(RefusalError):
@@ -83,40 +86,39 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     """
     folder = _folder(upload)
     kept = _kept(folder, sheet)
-    about = kept.with_suffix(".json")
     _raise_kept_refusal(folder, sheet)
-    if about.exists():
-        frame = pl.read_ipc(kept)
-        named, form, encoding, chosen, *sheets = pl.read_json(about)["about"].to_list()
-        grid = Grid(frame.drop("line"), frame["line"], named == NAMED)
-        return Opened(grid, form, encoding, tuple(sheets), chosen)
+    if _about(kept).exists():
+        return opened_from(kept, _ABOUT.validate_json(_about(kept).read_bytes()))
+    # Written beside and moved into place, the cells first: half a file is never taken for a
+    # whole one, whoever else reads the same upload.
+    fresh = kept.with_suffix(f".{secrets.token_hex(4)}")
     try:
-        table = apart(open_file, folder / "raw", sheet, seconds=seconds)
+        about = apart(open_into, raw_of(upload), sheet, fresh, seconds=seconds)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     except TooSlowError as error:
         raise SlowTableError from error
     except TooMuchError as error:
         raise RefusalError(CANNOT_READ, TOO_MUCH) from error
-    table.grid.cells.with_columns(table.grid.lines.alias("line")).write_ipc(kept)
-    parts = [
-        NAMED if table.grid.named else "",
-        table.format,
-        table.encoding,
-        table.sheet,
-        *table.sheets,
-    ]
-    # Written last and moved into place: half a file is never taken for a whole one.
-    fresh = about.with_suffix(f".{secrets.token_hex(4)}")
-    pl.DataFrame({"about": parts}).write_json(fresh)
-    fresh.rename(about)
-    if sheet is None and table.sheet:
+    told = fresh.with_suffix(".told")
+    told.write_bytes(_ABOUT.dump_json(about))
+    if sheet is None and about.sheet:
         # Asked for by its name from now on, it is not read again.
-        named = _kept(folder, table.sheet)
-        if not named.exists():
-            named.hardlink_to(kept)
-            named.with_suffix(".json").hardlink_to(about)
-    return table
+        _move_into_place(_linked(fresh), _linked(told), _kept(folder, about.sheet))
+    _move_into_place(fresh, told, kept)
+    return opened_from(kept, about)
+
+
+def _move_into_place(cells: Path, about: Path, kept: Path) -> None:
+    cells.rename(kept)
+    about.rename(_about(kept))
+
+
+def _linked(file: Path) -> Path:
+    """Return a second name of a file."""
+    other = file.with_stem(f"{file.stem}-named")
+    other.hardlink_to(file)
+    return other
 
 
 def open_in_the_background(upload: Upload, sheet: str | None) -> None:
@@ -125,7 +127,10 @@ def open_in_the_background(upload: Upload, sheet: str | None) -> None:
         opened(upload, sheet, LONGEST)
     except RefusalError as error:
         issues = [asdict(issue) for issue in error.issues]
-        _refusal(_folder(upload), sheet).write_bytes(orjson.dumps(issues))
+        refusal = _refusal(_folder(upload), sheet)
+        fresh = refusal.with_suffix(f".{secrets.token_hex(4)}")
+        fresh.write_bytes(orjson.dumps(issues))
+        fresh.rename(refusal)
 
 
 def is_opened(upload: Upload) -> bool:
@@ -136,12 +141,17 @@ def is_opened(upload: Upload) -> bool:
     except RefusalError:
         forget(upload)
         raise
-    return _kept(folder, None).with_suffix(".json").exists()
+    return _about(_kept(folder, None)).exists()
 
 
 def _kept(folder: Path, sheet: str | None) -> Path:
     """Return where the cells of a sheet are kept once they have been read."""
     return folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
+
+
+def _about(kept: Path) -> Path:
+    """Return where the rest is kept of a sheet whose cells are; it is there once all of it is."""
+    return kept.with_suffix(".json")
 
 
 def _refusal(folder: Path, sheet: str | None) -> Path:
@@ -154,6 +164,11 @@ def _raise_kept_refusal(folder: Path, sheet: str | None) -> None:
     if refusal.exists():
         issues = orjson.loads(refusal.read_bytes())
         raise RefusalError(CANNOT_READ, *(Issue(**issue) for issue in issues))
+
+
+def raw_of(upload: Upload) -> Path:
+    """Return where the bytes of an upload are."""
+    return _folder(upload) / "raw"
 
 
 def is_under_way(upload: Upload) -> bool:

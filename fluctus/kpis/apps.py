@@ -14,6 +14,8 @@ class KpisConfig(AppConfig):
         from fluctus.kpis.derived.time_between import (  # noqa: PLC0415 - models come first
             follow_source,
         )
-        from fluctus.kpis.hooks import followers  # noqa: PLC0415
+        from fluctus.kpis.events.queries import told_in_words  # noqa: PLC0415
+        from fluctus.kpis.hooks import followers, writings  # noqa: PLC0415
 
         followers.append(follow_source)
+        writings.append(told_in_words)

@@ -22,3 +22,9 @@ Mover = Callable[["Kpi", "Calendar", "Calendar"], None]
 """Called with a KPI whose periods begin by the second calendar, no longer by the first."""
 
 movers: list[Mover] = []
+
+Writing = Callable[["Kpi"], list[str]]
+"""Called with a KPI; returns what people have written of it elsewhere, each in words."""
+
+writings: list[Writing] = []
+"""Asked before a KPI goes with what is written of it."""

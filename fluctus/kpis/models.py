@@ -124,8 +124,12 @@ class Kpi(models.Model):
     """Shift candidates and patterns worth asking about, made anew by every write."""
     source = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="derived")
     """The KPI that this one is made from and follows; its values are not written by hand."""
+    logged = models.PositiveIntegerField(default=0)
+    """Findings of the last segment in the log; written by those who keep findings."""
     unexplained = models.PositiveIntegerField(default=0)
-    """Findings of the last segment without a cause; written by those who keep findings."""
+    """Those of them without a cause."""
+    renew_at = models.DateTimeField(null=True, db_index=True)
+    """When a period begins or ends, so that what is kept here no longer holds; null: never."""
 
     class Meta:
         constraints = [
@@ -261,8 +265,9 @@ class ChartChange(models.Model):
     """One act on a chart: who, when, what, and the chart's state before and after.
 
     ``data`` is set where the act was on the values, ``event`` where it was on an
-    event: its number, and what it was before and after. ``revision`` is the
-    KPI's after the act. ``turned_by`` undid it last, or redid it.
+    event: its number, and what it was before and after. ``newest_data`` is the number of
+    the newest act on the values by then. ``revision`` is the KPI's after the act.
+    ``turned_by`` undid it last, or redid it.
     """
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="changes")
@@ -272,6 +277,7 @@ class ChartChange(models.Model):
     before = models.JSONField(decoder=NumberDecoder)
     after = models.JSONField(decoder=NumberDecoder)
     data = models.ForeignKey(DataChange, on_delete=models.SET_NULL, null=True, related_name="+")
+    newest_data = models.PositiveBigIntegerField(default=0)
     event = models.JSONField(null=True)
     revision = models.PositiveIntegerField(default=0)
     turned_by = models.ForeignKey(

@@ -6,6 +6,7 @@ from typing import Any
 import orjson
 
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.models import Kpi
 from fluctus.links.models import Link, LinkKind
 from fluctus.links.shapes import SharedThing
@@ -24,6 +25,11 @@ def things_of(link: Link, now: datetime) -> list[SharedThing] | list[dict[str, A
     """
     if link.frozen is not None:
         return list(link.frozen)
+    with one_snapshot():
+        return _things_now(link, now)
+
+
+def _things_now(link: Link, now: datetime) -> list[SharedThing]:
     if link.kind == LinkKind.CHART:
         if link.kpi is None:
             raise gone()

@@ -12,9 +12,11 @@ class OverviewConfig(AppConfig):
     def ready(self) -> None:
         """Ask to be told of every write, and of places that come with data."""
         from fluctus.intake.hooks import place_keepers  # noqa: PLC0415 - models come first
-        from fluctus.kpis.hooks import followers  # noqa: PLC0415
+        from fluctus.kpis.hooks import followers, writings  # noqa: PLC0415
         from fluctus.overview.compare.services import keep_places  # noqa: PLC0415
+        from fluctus.overview.pages.queries import shown_in_words  # noqa: PLC0415
         from fluctus.overview.strips.standing import follow_chart  # noqa: PLC0415
 
         followers.append(follow_chart)
         place_keepers.append(keep_places)
+        writings.append(shown_in_words)

@@ -19,14 +19,19 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.http.requests import LIST_PAGE, checked, person_of
-from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.shapes import schema_of
+from fluctus.intake.answers import import_answer
+from fluctus.intake.queries import import_of
+from fluctus.intake.shapes import Import as ImportShape
+from fluctus.intake.uploads import keep_upload
+from fluctus.jobs import life
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.actor import actor_of
 from fluctus.reports import models, requests, services, shapes
 from fluctus.reports.asked import Asked
 from fluctus.reports.jobs import order
 from fluctus.reports.models import Format
-from fluctus.reports.package.reading import read_package
-from fluctus.reports.package.services import bring_package
+from fluctus.reports.package.services import plan_package
 from fluctus.reports.paper.pdf import page_as_png
 from fluctus.reports.queries import file_of, report_of, reports_of
 
@@ -83,17 +88,16 @@ class PackagesView(APIView):
     @extend_schema(
         operation_id="bring_package",
         request={"multipart/form-data": requests.PackageSerializer},
-        responses={201: schema_of_list(shapes.ShownKpi), **PROBLEMS},
+        responses={202: schema_of(ImportShape), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str) -> Response:
-        """Bring one in, all of it or nothing; returns the KPIs that were made."""
-        place = workspace_of(person_of(request), workspace)
+        """Bring one in, all of it or nothing, in the background; it is an import like others."""
+        person = person_of(request)
+        place = workspace_of(person, workspace)
         file = checked(requests.PackageSerializer, request.data)["file"]
-        package = read_package(file.read())
-        made = bring_package(place, package, actor_of(request))
-        return Response(
-            [shapes.ShownKpi(kpi.slug, kpi.name, kpi.revision) for kpi in made], status=201
-        )
+        upload = keep_upload(place, person, file.name or "", file.chunks())
+        planned = plan_package(upload, actor_of(request))
+        return Response(import_answer(import_of(person, workspace, planned.pk)), status=202)
 
 
 class ReportView(APIView):
@@ -126,7 +130,7 @@ class CancelReportView(APIView):
         person = person_of(request)
         report = report_of(person, workspace, number)
         refuse_of_others(request, report.person_id, Role.EDITOR, "Cancelling reports of others")
-        services.cancel(report)
+        life.cancel(report, "report", "Delete it instead.")
         return Response(report_answer(report_of(person, workspace, number)))
 
 
@@ -200,7 +204,7 @@ def report_answer(report: models.Report) -> shapes.Report:
     return shapes.Report(
         id=report.pk, title=report.title, format=Format(report.format), scope=asked.scope,
         paper=asked.paper, person=name_of(report.person), at=report.at,
-        status=models.ReportStatus(report.status), stage=report.stage, progress=report.progress,
+        status=JobStatus(report.status), stage=report.stage, progress=report.progress,
         problem=problem and _problem(problem), pages=report.pages,
         shows=[shapes.ShownKpi(**shown) for shown in report.shows], left_out=report.left_out,
     )  # fmt: skip

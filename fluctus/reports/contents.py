@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
+from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -12,6 +13,7 @@ from fluctus.findings.models import Finding, FindingStanding, FindingState
 from fluctus.findings.queries import look_of
 from fluctus.findings.services import STATE_WORDS
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.jobs.life import Progress
 from fluctus.kpis.chart import asked_shapes, shapes
 from fluctus.kpis.chart.answers.selection import summaries_answer
 from fluctus.kpis.events.queries import events_of
@@ -20,12 +22,12 @@ from fluctus.overview.models import Page
 from fluctus.overview.pages.state import PageState, PanelKind
 from fluctus.overview.strips.queries import Onlooker, has_news
 from fluctus.reports.asked import MOST_CHARTS, Asked
-from fluctus.reports.drawing import pen
+from fluctus.reports.drawing import a_renderer
 from fluctus.reports.models import Report, Scope
 from fluctus.reports.viewed import Viewed, viewed
 
-Progress = Callable[[str, float], None]
-"""Told what is worked on, and the share that is done."""
+Draw = Callable[[Any, Any, list[str] | None, int, int], str]
+"""Returns the picture of a chart: its answer, its pins, the lines hidden, and the size."""
 MOST_EVENTS = 30
 DAY = timedelta(days=1)
 MOST_FINDINGS = 40
@@ -121,14 +123,16 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     entries = entries_of(report, asked, now)
     chapters: list[Chapter] = []
     left_out: list[str] = []
-    for number, entry in enumerate(entries):
-        progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / len(entries))
-        if not entry.slug:
-            chapters.append(Chapter(text=entry.text))
-            continue
-        kpi = kpi_of_entry(report.workspace, entry, left_out)
-        if kpi is not None:
-            chapters.append(_chapter(kpi, entry, asked, now, size))
+    with a_renderer() as renderer:
+        for number, entry in enumerate(entries):
+            progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / len(entries))
+            if not entry.slug:
+                chapters.append(Chapter(text=entry.text))
+                continue
+            kpi = kpi_of_entry(report.workspace, entry, left_out)
+            if kpi is not None:
+                draw = partial(renderer.draw, still_wanted=progress.still_wanted)
+                chapters.append(_chapter(kpi, entry, asked, now, size, draw))
     if not any(chapter.slug for chapter in chapters):
         raise nothing_to_show(*left_out)
     return Contents(
@@ -214,7 +218,9 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
     return entries
 
 
-def _chapter(kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size) -> Chapter:
+def _chapter(
+    kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size, draw: Draw
+) -> Chapter:
     shown = viewed(kpi, entry.view, now, size.width, (asked.first, asked.last, asked.weeks))
     answer, days = shown.answer, shown.days
     if days is None:
@@ -229,7 +235,7 @@ def _chapter(kpi: Kpi, entry: Entry, asked: Asked, now: datetime, size: Size) ->
         text=entry.text, slug=kpi.slug, name=_name(kpi, entry, shown), revision=kpi.revision,
         dates=_between(*days), headline=answer.sentence.headline, detail=answer.sentence.detail,
         remarks=tuple(answer.remarks),
-        svg=pen.draw(answer, shown.pins, shown.hidden, size.width, size.height),
+        svg=draw(answer, shown.pins, shown.hidden, size.width, size.height),
         chart=answer, summaries=summaries_answer(shown.chart, [(periods[0], periods[-1])]),
         findings=findings, more_findings=more,
         events=_events(list(events.values_list("title", "first", "last"))),

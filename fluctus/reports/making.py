@@ -1,9 +1,15 @@
-"""What each format of a report is made by."""
+"""What each format of a report is made by.
+
+The libraries that set pages, slides and workbooks are loaded when one is made first: most
+processes never need them.
+"""
 
 from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
+from fluctus.http.snapshots import one_snapshot
+from fluctus.jobs.life import Progress
 from fluctus.kpis.chart.queries import chart_of
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
@@ -11,7 +17,6 @@ from fluctus.reports.contents import (
     ON_PAPER,
     ON_SLIDE,
     Chapter,
-    Progress,
     entries_of,
     gather,
     kpi_of_entry,
@@ -19,22 +24,25 @@ from fluctus.reports.contents import (
 )
 from fluctus.reports.models import Format, Report
 from fluctus.reports.package.writing import as_package
-from fluctus.reports.paper.pdf import as_pdf
-from fluctus.reports.paper.slides import as_slides
-from fluctus.reports.workbook.book import as_workbook
 
 
 def make(report: Report, now: datetime, progress: Progress) -> dict[str, Any]:
     """Make a report; returns what ``services.keep`` keeps of it."""
     asked = Asked.from_json(report.asked)
     if report.format in (Format.WORKBOOK, Format.PACKAGE):
-        return _from_charts(report, asked, now, progress)
-    if report.format == Format.SLIDES:
-        contents = gather(report, now, ON_SLIDE, progress)
+        with one_snapshot():
+            return _from_charts(report, asked, now, progress)
+    on_slides = report.format == Format.SLIDES
+    with one_snapshot():
+        contents = gather(report, now, ON_SLIDE if on_slides else ON_PAPER, progress)
+    if on_slides:
+        from fluctus.reports.paper.slides import as_slides  # noqa: PLC0415 - see the top
+
         progress("Setting the slides", 0.85)
         content, pages = as_slides(contents)
     else:
-        contents = gather(report, now, ON_PAPER, progress)
+        from fluctus.reports.paper.pdf import as_pdf  # noqa: PLC0415
+
         progress("Setting the pages", 0.85)
         content, pages = as_pdf(contents, asked.paper)
     charts = [chapter for chapter in contents.chapters if chapter.slug]
@@ -57,6 +65,8 @@ def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress
     charts = [(kpi, chart_of(kpi, now)) for kpi in kpis]
     if report.format == Format.WORKBOOK:
         named = [(kpi.name, chart) for kpi, chart in charts]
+        from fluctus.reports.workbook.book import as_workbook  # noqa: PLC0415
+
         content = as_workbook(report.title, named, progress)
     else:
         content = as_package(

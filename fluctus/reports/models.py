@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from fluctus.accounts.models import Workspace
+from fluctus.jobs.models import Job
 
 
 class Format(models.TextChoices):
@@ -25,20 +26,7 @@ class Scope(models.TextChoices):
     ALL = "all"
 
 
-class ReportStatus(models.TextChoices):
-    """How far a report is."""
-
-    WAITING = "waiting"
-    RUNNING = "running"
-    DONE = "done"
-    FAILED = "failed"
-    CANCELLED = "cancelled"
-
-
-UNDER_WAY = (ReportStatus.WAITING, ReportStatus.RUNNING)
-
-
-class Report(models.Model):
+class Report(Job):
     """A report: who asked for it, when, what it shows, and at which revisions."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="reports")
@@ -48,13 +36,6 @@ class Report(models.Model):
     format = models.CharField(max_length=10, choices=Format.choices)
     asked = models.JSONField()
     """What it is to show, as ``Asked`` keeps it."""
-    status = models.CharField(
-        max_length=10, choices=ReportStatus.choices, default=ReportStatus.WAITING
-    )
-    stage = models.CharField(max_length=160, blank=True)
-    progress = models.FloatField(default=0)
-    cancel_asked = models.BooleanField(default=False)
-    problem = models.JSONField(null=True)
     shows = models.JSONField(default=list)
     """The KPIs that it shows, each with its revision: slug, name, revision."""
     left_out = models.JSONField(default=list)

@@ -5,7 +5,8 @@ from django.db.models import QuerySet
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.reports.models import Report, ReportFile, ReportStatus
+from fluctus.jobs.models import JobStatus
+from fluctus.reports.models import Report, ReportFile
 
 
 def reports_of(workspace: Workspace) -> QuerySet[Report]:
@@ -24,7 +25,7 @@ def report_of(person: User, workspace: str, number: int) -> Report:
 
 def file_of(report: Report) -> bytes:
     """Return the file of a report; raises RefusalError (409) for one that is not made."""
-    if report.status != ReportStatus.DONE:
+    if report.status != JobStatus.DONE:
         raise RefusalError(
             "This report is not made.",
             Issue(f"It is {report.status}.", "Wait until it is done, or make it again."),

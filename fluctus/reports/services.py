@@ -1,7 +1,6 @@
 """Writes of reports: asked for, cancelled, made again, deleted, and what came of them."""
 
-from collections.abc import Callable
-from dataclasses import asdict, replace
+from dataclasses import replace
 from datetime import datetime
 
 from django.contrib.auth.models import User
@@ -9,19 +8,17 @@ from django.db import transaction
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import Deed, note
-from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.http.refusals import Issue, RefusalError
+from fluctus.jobs.life import held, held_to_end
+from fluctus.jobs.models import UNDER_WAY
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
 from fluctus.reports.contents import entries_of, nothing_to_show
-from fluctus.reports.models import UNDER_WAY, Format, Report, ReportFile, ReportStatus, Scope
+from fluctus.reports.models import Format, Report, ReportFile, Scope
 
 MOST_KEPT = 500
 """Reports of a workspace that are kept; the oldest go."""
 MOST_UNDER_WAY = 10
-
-
-class CancelledError(Exception):
-    """The person has asked for the report to stop, or it is gone."""
 
 
 @transaction.atomic
@@ -74,45 +71,11 @@ def ask_again(report: Report, person: User, now: datetime) -> Report:
 
 
 @transaction.atomic
-def cancel(report: Report) -> None:
-    """Ask a report on its way to stop; one that has not begun stops at once."""
-    row = _held(report)
-    if row.status not in UNDER_WAY:
-        raise RefusalError(
-            "This report cannot be cancelled.",
-            Issue(f"It is {row.status}.", "Delete it instead."), status=409,
-        )  # fmt: skip
-    if row.status == ReportStatus.WAITING:
-        row.status = ReportStatus.CANCELLED
-    row.cancel_asked = True
-    row.save(update_fields=["status", "cancel_asked"])
-
-
-@transaction.atomic
 def delete(report: Report, person: User, now: datetime) -> None:
     """Delete a report with its file; one on its way stops."""
-    row = _held(report)
+    row = held(report)
     note(row.workspace, person, now, Deed.DELETION, f"Deleted the report “{row.title}”")
     row.delete()
-
-
-def begin(report: Report) -> bool:
-    """Note that a report is being made; tells whether it is still wanted."""
-    begun = Report.objects.filter(pk=report.pk, status__in=UNDER_WAY)
-    return bool(begun.update(status=ReportStatus.RUNNING, stage="Starting", progress=0))
-
-
-def progress_of(report: Report) -> Callable[[str, float], None]:
-    """Return what tells how far a report is, and raises CancelledError once it is to stop."""
-
-    def progress(stage: str, share: float) -> None:
-        running = Report.objects.filter(
-            pk=report.pk, status=ReportStatus.RUNNING, cancel_asked=False
-        )
-        if not running.update(stage=stage[:160], progress=share):
-            raise CancelledError
-
-    return progress
 
 
 @transaction.atomic
@@ -120,35 +83,10 @@ def keep(
     report: Report, content: bytes, pages: int, shows: list[dict[str, object]], left_out: list[str]
 ) -> None:
     """Keep what came of a report; raises CancelledError where it has been stopped."""
-    row = Report.objects.select_for_update().filter(pk=report.pk).first()
-    if row is None or row.status != ReportStatus.RUNNING or row.cancel_asked:
-        raise CancelledError
-    row.status, row.stage, row.progress = ReportStatus.DONE, "", 1.0
+    row = held_to_end(report)
     row.pages, row.shows, row.left_out = pages, shows, left_out
     row.save()
     ReportFile.objects.update_or_create(report=row, defaults={"content": content})
-
-
-def note_failure(report: Report, error: RefusalError) -> None:
-    """Note why a report was not made; one that has ended otherwise stays as it is."""
-    Report.objects.filter(pk=report.pk, status__in=UNDER_WAY).update(
-        status=ReportStatus.FAILED, stage="",
-        problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
-    )  # fmt: skip
-
-
-def note_cancelled(report: Report) -> None:
-    """Note that a report was stopped."""
-    Report.objects.filter(pk=report.pk, status__in=UNDER_WAY).update(
-        status=ReportStatus.CANCELLED, stage=""
-    )
-
-
-def _held(report: Report) -> Report:
-    row = Report.objects.select_for_update(of=("self",)).filter(pk=report.pk).first()
-    if row is None:
-        raise NotThereError("report")
-    return row
 
 
 def _words(format: Format) -> str:

@@ -5,8 +5,9 @@ from datetime import datetime
 
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
+from fluctus.jobs.models import JobStatus
 from fluctus.reports.asked import Paper
-from fluctus.reports.models import Format, ReportStatus, Scope
+from fluctus.reports.models import Format, Scope
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +38,7 @@ class Report(Shape):
     paper: Paper
     person: str
     at: datetime
-    status: ReportStatus
+    status: JobStatus
     stage: str
     progress: float
     problem: ReportProblem | None

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.chart import NOTHING_ON_RECORD, OnRecord, Window, chart_answer
+from fluctus.kpis.chart.answers.chart import OnRecord, Window, chart_answer
 from fluctus.kpis.chart.queries import View, chart_of
 from fluctus.kpis.chart.responses import shown_kpi
 from fluctus.kpis.events import shapes as event_shapes
@@ -50,8 +50,8 @@ def viewed(
     first, last, weeks = dates
     if view and view.first and not (first or weeks):
         first, last = view.first, view.last
-    whole = OnRecord(kpi.proposals, kpi.unexplained) if chart.is_whole else NOTHING_ON_RECORD
-    answer = chart_answer(shown_kpi(kpi, chart), chart, Window(width, first, last, weeks), whole)
+    window = Window(width, first, last, weeks)
+    answer = chart_answer(shown_kpi(kpi, chart), chart, window, OnRecord.of(kpi, chart, now))
     periods = answer.points.period
     if not periods:
         return Viewed(chart, view, answer, [], None)

@@ -11,7 +11,9 @@ from typing import Any, TypeAlias
 from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY
-from django.db import DatabaseError
+from django.db import DatabaseError, InterfaceError, connection
+
+from fluctus.http.database import READS_WITHIN, answers_within
 
 Message: TypeAlias = MutableMapping[str, Any]
 Receive: TypeAlias = Callable[[], Awaitable[Message]]
@@ -27,6 +29,14 @@ LONGEST = 300.0
 """Seconds in which a body has to be there."""
 
 
+AT_ONCE = 8
+"""Requests of the API that a process works on at once, each on a thread; others wait."""
+TURN_WITHIN = 30.0
+"""Seconds after which one that still waits is told to come again."""
+BUSY = "Fluctus is busy with the requests of others. Try again in a moment."
+AWAY = "Fluctus cannot reach its data just now. Try again."
+
+
 class _RefusedError(Exception):
     def __init__(self, status: int, title: str) -> None:
         super().__init__(title)
@@ -35,6 +45,9 @@ class _RefusedError(Exception):
 
 def limited(application: Application) -> Application:
     """Return an application whose requests are bounded in size and time."""
+
+    # Bound to the loop that first waits for it: a process has one.
+    turns = asyncio.Semaphore(AT_ONCE)
 
     async def answer(scope: Message, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -53,13 +66,48 @@ def limited(application: Application) -> Application:
             began = True
             await send(message)
 
+        turn = _Turn(turns) if str(scope["path"]).startswith("/api/") else None
+
+        async def receiving() -> Message:
+            message = await body.receive()
+            if turn is not None and body.complete:
+                # By then only: whoever sends a body slowly takes nobody's turn.
+                await turn.wait_for()
+            return message
+
         try:
-            await application(scope, body.receive, sending)
+            await application(scope, receiving, sending)
         except _RefusedError as refused:
             if not began:
                 await _refuse(send, refused)
+        finally:
+            if turn is not None:
+                turn.give_back()
 
     return answer
+
+
+class _Turn:
+    """A request's turn to be worked on, of as many as there are at once."""
+
+    def __init__(self, turns: asyncio.Semaphore) -> None:
+        self._turns, self._has_it = turns, False
+
+    async def wait_for(self) -> None:
+        """Wait for it, once; raises _RefusedError where it does not come in time."""
+        if self._has_it:
+            return
+        try:
+            await asyncio.wait_for(self._turns.acquire(), TURN_WITHIN)
+        except TimeoutError:
+            raise _RefusedError(503, BUSY) from None
+        self._has_it = True
+
+    def give_back(self) -> None:
+        """Let the next one have it."""
+        if self._has_it:
+            self._turns.release()
+            self._has_it = False
 
 
 class _Body:
@@ -69,7 +117,8 @@ class _Body:
         self._scope, self._receive = scope, receive
         self._most = SMALL
         self._taken = 0
-        self._complete = False
+        self.complete = False
+        """Whether all of it has been handed on."""
         self._until = asyncio.get_running_loop().time() + LONGEST
 
     async def begin(self) -> None:
@@ -80,7 +129,7 @@ class _Body:
 
     async def receive(self) -> Message:
         """Return the next part; raises _RefusedError past the limits of size and time."""
-        if self._complete:
+        if self.complete:
             return await self._receive()
         left = self._until - asyncio.get_running_loop().time()
         try:
@@ -89,7 +138,7 @@ class _Body:
             raise _RefusedError(408, "The request did not come to an end in time.") from None
         if message["type"] == "http.request":
             self._taken += len(message.get("body", b""))
-            self._complete = not message.get("more_body", False)
+            self.complete = not message.get("more_body", False)
             await self._allow(self._taken)
         return message
 
@@ -106,10 +155,23 @@ async def _is_somebody(scope: Message) -> bool:
     scheme, _, secret = _header(scope, b"authorization").decode("latin-1").partition(" ")
     try:
         if scheme.lower() == "bearer":
-            return bool(await sync_to_async(_is_token)(secret.strip()))
+            return await _asked(_is_token, secret.strip())
         return await _is_signed_in(scope)
-    except DatabaseError:
-        raise _RefusedError(503, "Fluctus cannot reach its data just now. Try again.") from None
+    except (DatabaseError, InterfaceError):
+        raise _RefusedError(503, AWAY) from None
+
+
+async def _asked(question: Callable[[str], bool], about: str) -> bool:
+    """Ask the database on a thread of its own: one that waits keeps no other waiting."""
+
+    def ask() -> bool:
+        try:
+            with answers_within(READS_WITHIN):
+                return question(about)
+        finally:
+            connection.close()
+
+    return await sync_to_async(ask, thread_sensitive=False)()
 
 
 def _is_token(secret: str) -> bool:
@@ -127,7 +189,7 @@ async def _is_signed_in(scope: Message) -> bool:
     cookie = cookies.get(settings.SESSION_COOKIE_NAME)
     if cookie is None:
         return False
-    return bool(await sync_to_async(_session_of_somebody)(cookie.value))
+    return await _asked(_session_of_somebody, cookie.value)
 
 
 def _session_of_somebody(key: str) -> bool:

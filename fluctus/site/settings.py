@@ -5,6 +5,8 @@ from pathlib import Path
 import environ
 from csp.constants import NONE, SELF, UNSAFE_INLINE
 
+from fluctus.http.database import BoundedConnection
+
 ROOT = Path(__file__).resolve().parents[2]
 WEB_DIST = ROOT / "web" / "dist"
 WEB_PRINT = ROOT / "web" / "dist-print" / "serve.js"
@@ -69,6 +71,7 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP
 MIDDLEWARE = [
     "fluctus.http.edge.health",
     "fluctus.http.edge.hosts_and_caches",
+    "fluctus.http.database.by_kind_of_request",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -86,11 +89,26 @@ DATABASES = {"default": env.db("DATABASE_URL")}
 # A connection that a restart of the database has cut is found before it is used.
 DATABASES["default"]["CONN_HEALTH_CHECKS"] = True
 # Requests run on threads that come and go, so connections live in a pool, not on a thread.
-# Nobody waits long for a connection or for a lock that others hold: they are told to try again.
+# Nobody waits long for a connection, for a lock that others hold, or for a database that is
+# there and answers nothing: they are told to try again. What a worker does may take longer.
+STATEMENT_TIMEOUT_MS = env.int("STATEMENT_TIMEOUT_MS", default=30_000)
 DATABASES["default"]["OPTIONS"] = {
-    "pool": {"min_size": 1, "max_size": 8, "timeout": 4.0, "reconnect_timeout": 5.0},
+    "pool": {
+        "min_size": 1,
+        "max_size": 8,
+        "timeout": 4.0,
+        "reconnect_timeout": 5.0,
+        "connection_class": BoundedConnection,
+    },
     "connect_timeout": 3,
-    "options": f"-c lock_timeout={env.int('LOCK_TIMEOUT_MS', default=4000)}",
+    "options": (
+        f"-c lock_timeout={env.int('LOCK_TIMEOUT_MS', default=4000)} "
+        f"-c statement_timeout={STATEMENT_TIMEOUT_MS}"
+    ),
+    "keepalives_idle": 5,
+    "keepalives_interval": 2,
+    "keepalives_count": 2,
+    "tcp_user_timeout": 4000,
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
@@ -192,7 +210,7 @@ SPECTACULAR_SETTINGS = {
             "fluctus.kpis.calendar.Grain",
             "fluctus.reports.asked.Paper",
             "fluctus.reports.models.Format",
-            "fluctus.reports.models.ReportStatus",
+            "fluctus.jobs.models.JobStatus",
             "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",
             "fluctus.links.models.LinkKind",

@@ -12,6 +12,7 @@ import recurring_ical_events
 from icalendar import Calendar, Event
 
 from fluctus.tables.days import LAST_DAY
+from fluctus.tables.unreadable import UnreadableError
 
 KINDS = ("change", "incident", "state", "note")
 KPI = "X-FLUCTUS-KPI"
@@ -54,7 +55,7 @@ class CalendarRead:
     repeated: int
 
 
-class NoCalendarError(ValueError):
+class NoCalendarError(UnreadableError):
     """A file that is no calendar at all."""
 
 

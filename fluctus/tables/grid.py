@@ -6,6 +6,8 @@ from typing import TypeAlias
 
 import polars as pl
 
+from fluctus.tables.unreadable import UnreadableError
+
 MAX_ROWS = 2_000_000
 MAX_COLUMNS = 1_000
 MAX_CELLS = 20_000_000
@@ -22,7 +24,7 @@ Row: TypeAlias = tuple[int, Sequence[str]]
 """The line a row is in, and its cells."""
 
 
-class TableError(ValueError):
+class TableError(UnreadableError):
     """There is no table to be read; the first sentence says why, the others what to do."""
 
     @property

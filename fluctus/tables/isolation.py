@@ -3,23 +3,32 @@
 What a file claims to hold cannot be trusted: a few kilobytes can unpack to
 gigabytes, nest a thousand deep, or never come to an end. The process may use so
 much time and memory and no more; when it does not come back, nothing else is
-harmed.
+harmed. It holds no secret, and its answer is plain JSON that is checked against
+what it should be, so that whatever takes the process over can tell lies, but no more.
 """
 
 import logging
 import multiprocessing
-import pickle
 import resource
+import time
 from collections.abc import Callable
+from functools import cache
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_type_hints
+
+import orjson
+from pydantic import TypeAdapter, ValidationError
+
+from fluctus.tables.unreadable import UnreadableError
 
 SECONDS = 10.0
 """Longest time that somebody waits for; what takes longer is a job in the background."""
 MEMORY = 1024 * 1024 * 1024
 """Bytes of memory, beyond those of the libraries."""
-MOST_OUTPUT = 1024 * 1024 * 1024
+MOST_OUTPUT = 256 * 1024 * 1024
+LOOKED_EVERY = 0.25
+"""Seconds after which whoever waits is asked whether the answer is still wanted."""
 
 Answer = TypeVar("Answer")
 log = logging.getLogger(__name__)
@@ -28,7 +37,11 @@ log = logging.getLogger(__name__)
 # connection or secret of the one that asks is theirs.
 _processes = multiprocessing.get_context("forkserver")
 _processes.set_forkserver_preload(
-    ["fluctus.tables.formats.opening", "fluctus.tables.calendar_file"]
+    [
+        "fluctus.tables.bare_environment",
+        "fluctus.tables.formats.opening",
+        "fluctus.tables.calendar_file",
+    ]
 )
 
 
@@ -40,11 +53,18 @@ class TooMuchError(Exception):
     """The work needed more memory than it may have, or broke down."""
 
 
-def apart(work: Callable[..., Answer], *arguments: object, seconds: float = SECONDS) -> Answer:
+def apart(
+    work: Callable[..., Answer],
+    *arguments: object,
+    seconds: float = SECONDS,
+    still_wanted: Callable[[], None] = lambda: None,
+) -> Answer:
     """Return what ``work`` returns for ``arguments``, done in a process of its own.
 
-    What it raises as ValueError is raised here. Raises TooSlowError after so many
-    ``seconds``, and TooMuchError when it runs out of memory or breaks down.
+    ``work`` is a function of a module that says what it returns: dataclasses of plain values.
+    What it raises as UnreadableError is raised here, and so is what ``still_wanted`` raises
+    while it lasts. Raises TooSlowError after so many ``seconds``, and TooMuchError when it runs
+    out of memory or breaks down.
     """
     receiving, sending = _processes.Pipe(duplex=False)
     process = _processes.Process(
@@ -53,21 +73,54 @@ def apart(work: Callable[..., Answer], *arguments: object, seconds: float = SECO
     process.start()
     sending.close()
     try:
-        if not receiving.poll(seconds):
-            raise TooSlowError
-        answer, error = pickle.loads(receiving.recv_bytes(MOST_OUTPUT))  # noqa: S301 - by our own code
+        _wait(receiving, seconds, still_wanted)
+        said = receiving.recv_bytes(MOST_OUTPUT)
     except (EOFError, OSError) as failure:
         raise TooMuchError from failure
     finally:
         receiving.close()
         process.kill()
         process.join()
-    if isinstance(error, ValueError):
-        raise error
-    if error is not None:
-        log.warning("Reading a file broke down: %s", error)
-        raise TooMuchError
-    return answer  # type: ignore[no-any-return]
+    return _understood(work, said)
+
+
+def _wait(receiving: Connection, seconds: float, still_wanted: Callable[[], None]) -> None:
+    until = time.monotonic() + seconds
+    while not receiving.poll(min(LOOKED_EVERY, max(0.0, until - time.monotonic()))):
+        if time.monotonic() >= until:
+            raise TooSlowError
+        still_wanted()
+
+
+def _understood(work: Callable[..., Answer], said: bytes) -> Answer:
+    """Return the answer in what a process has said; raises as ``apart`` does."""
+    kind, _, content = said.partition(b"\n")
+    if kind == b"answer":
+        try:
+            return _shape(work).validate_json(content)  # type: ignore[no-any-return]
+        except ValidationError as error:
+            log.warning("What a reading process said is not what it should be: %s", error)
+            raise TooMuchError from error
+    if kind == b"refused":
+        name, message = orjson.loads(content)
+        raise _refusals().get(str(name), UnreadableError)(str(message))
+    log.warning("Reading a file broke down: %s", content[:500].decode(errors="replace"))
+    raise TooMuchError
+
+
+@cache
+def _shape(work: Callable[..., Any]) -> TypeAdapter[Any]:
+    return TypeAdapter(get_type_hints(work)["return"])
+
+
+def _refusals() -> dict[str, type[UnreadableError]]:
+    """Return the kinds of refusals that are known, by name."""
+    kinds, found = [UnreadableError], {}
+    while kinds:
+        kind = kinds.pop()
+        found[kind.__name__] = kind
+        kinds += kind.__subclasses__()
+    return found
 
 
 def _serve(
@@ -78,17 +131,20 @@ def _serve(
     # Of all its threads together; in case whoever asks is gone and does not end it.
     processor = int(4 * seconds) + 1
     resource.setrlimit(resource.RLIMIT_CPU, (processor, processor))
-    answer: Any = None
-    error: ValueError | str | None = None
     try:
-        answer = work(*arguments)
-    except ValueError as refused:
-        error = refused
+        said = b"answer\n" + _shape(work).dump_json(work(*arguments))
+    except UnreadableError as refused:
+        said = b"refused\n" + orjson.dumps([type(refused).__name__, _writable(str(refused))])
     except (MemoryError, RecursionError):
         return
     except Exception as broken:
-        error = repr(broken)
-    sending.send_bytes(pickle.dumps((answer, error), protocol=5))
+        said = b"broken\n" + _writable(repr(broken)).encode()
+    sending.send_bytes(said)
+
+
+def _writable(text: str) -> str:
+    """Leave out halves of characters, which no encoding has."""
+    return text.encode("utf-8", "replace").decode()
 
 
 def _memory() -> int:

@@ -132,8 +132,9 @@ def test_the_sentence_says_what_the_numbers_support(
 @pytest.mark.parametrize(
     ("known", "said", "unsaid"),
     [
-        ({"unexplained": 0}, "Two findings, all causes on record.", "so far"),
-        ({"unexplained": 1}, "Two findings, one without a cause.", "so far"),
+        ({"logged": 2, "unexplained": 0}, "Two findings, all causes on record.", "so far"),
+        ({"logged": 2, "unexplained": 1}, "Two findings, one without a cause.", "so far"),
+        ({"logged": 1, "unexplained": 0}, "Two findings so far.", "cause"),
         ({"pattern": "a trend"}, "It follows a trend; let the limits follow it.", "missing"),
         ({"incomplete": True}, "The last week is not over and takes no part.", "missing"),
         ({"raising": frozenset()}, "between", "finding"),
@@ -227,6 +228,7 @@ def test_whatever_there_is_to_say_fits_two_lines(
         words(grain=grain, target=target),
         Beside(
             [Doubt(one, 1.0, 2.0) for one in doubts],
+            unexplained,
             unexplained,
             len(values) // 2,
             "the day of the week within the month of the year",

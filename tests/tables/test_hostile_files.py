@@ -2,9 +2,11 @@
 
 import io
 import json
+import os
 import time
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
 import openpyxl
 import polars as pl
@@ -81,7 +83,7 @@ def flipped_bit() -> bytes:
 )  # fmt: skip
 def test_what_is_made_to_take_too_much_is_refused(make: Callable[[], bytes]) -> None:
     with pytest.raises((TableError, TooMuchError, TooSlowError)) as refused:
-        apart(open_table, make())
+        apart(width_of, make())
     if isinstance(refused.value, TableError):
         assert refused.value.what.endswith(".")
         assert refused.value.remedy
@@ -99,16 +101,54 @@ def test_a_row_that_is_far_too_wide_is_named() -> None:
 
 def test_a_colspan_without_end_fills_no_more_than_a_table_holds() -> None:
     page = b"<table><tr><td colspan=" + b"9" * 5000 + b">Day</td><td>1</td></tr></table>"
-    assert apart(open_table, page).grid.width == 51
+    assert apart(width_of, page) == 51
 
 
-def exhaust(kind: str) -> None:
+def width_of(raw: bytes) -> int:
+    return open_table(raw).grid.width
+
+
+def surroundings(names: list[str]) -> list[str]:
+    """What the process was begun with and has now, as far as it is named so."""
+    begun = Path("/proc/self/environ").read_bytes().decode().split("\0")
+    return [line for line in [*begun, *os.environ] if line.partition("=")[0] in names]
+
+
+def test_a_reading_process_has_no_secret_and_is_believed_nothing() -> None:
+    secrets = ["SECRET_KEY", "DATABASE_URL", "EMAIL_URL"]
+    assert os.environ.get("SECRET_KEY")
+    assert apart(surroundings, secrets) == []
+    with pytest.raises(TooMuchError):
+        apart(liar, 1)
+
+
+def liar(number: int) -> list[int]:
+    return ["no number"]  # type: ignore[list-item]
+
+
+def test_what_is_wanted_no_more_is_not_waited_for() -> None:
+    asked = 0
+
+    def still_wanted() -> None:
+        nonlocal asked
+        asked += 1
+        if asked > 1:
+            raise LookupError
+
+    began = time.monotonic()
+    with pytest.raises(LookupError):
+        apart(exhaust, "time", seconds=30, still_wanted=still_wanted)
+    assert time.monotonic() - began < 10
+
+
+def exhaust(kind: str) -> int:
     if kind == "time":
         time.sleep(60)
     if kind == "memory":
         bytearray(3 * 1024**3)
     if kind == "library":
         raise RuntimeError
+    return len(kind)
 
 
 @pytest.mark.parametrize(
@@ -118,4 +158,4 @@ def exhaust(kind: str) -> None:
 def test_work_apart_is_bounded(kind: str, error: type[Exception]) -> None:
     with pytest.raises(error):
         apart(exhaust, kind, seconds=1 if kind == "time" else 30)
-    assert apart(len, b"three") == 5
+    assert apart(exhaust, "three") == 5

@@ -54,14 +54,16 @@ class Sentence:
 class Beside:
     """What is known of a chart besides its analysis.
 
-    ``doubts`` are why the values may be unfit for a chart, ``unexplained`` counts the findings
-    of the last segment that have no cause on record (None where nobody keeps any), and
+    ``doubts`` are why the values may be unfit for a chart, ``logged`` counts the findings of
+    the last segment in the log and ``unexplained`` those of them without a cause (None where
+    nobody keeps any; where the log holds others than the chart, nothing is said of it), and
     ``candidate`` is the position of a change point that nobody has decided on. ``pattern``
     names what limits could follow on its evidence, such as "the month of the year".
     ``raising`` are the rules whose signals are findings; None: all in force.
     """
 
     doubts: Sequence[Doubt] = ()
+    logged: int | None = None
     unexplained: int | None = None
     candidate: int | None = None
     pattern: str = ""
@@ -309,12 +311,12 @@ def _findings(analysis: Analysis, beside: Beside) -> str:
     if not count:
         return f"No findings {where}."
     text = f"{counted(count)} finding{'' if count == 1 else 's'}"
-    if beside.unexplained is None:
+    if beside.unexplained is None or beside.logged != count:
         text = f"{text} {where}"
     elif not beside.unexplained:
         text = f"{text}, {'its cause' if count == 1 else 'all causes'} on record"
     else:
-        without = counted(min(count, beside.unexplained)).lower()
+        without = counted(beside.unexplained).lower()
         some = beside.unexplained < count
         text = f"{text}, {without} without a cause" if some else f"{text} without a cause"
     last = analysis.segments[-1]

@@ -12,6 +12,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import schema_of
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.acts import requests, services, shapes
 from fluctus.kpis.acts.trials import Trial, keep_trial
 from fluctus.kpis.chart.queries import kpi_of
@@ -90,6 +91,7 @@ class HistoryView(APIView):
         operation_id="chart_history", parameters=[requests.HistoryQuerySerializer],
         responses={200: schema_of(shapes.Acts), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List the acts, newest first."""
         query = requests.HistoryQuerySerializer.of(request)

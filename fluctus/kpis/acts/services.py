@@ -122,11 +122,10 @@ def _bring_marks_back(
     kpi: Kpi, act: ChartChange, actor: Actor, summary: str, *, before_it: bool
 ) -> DataChange | None:
     """Set values aside as they were after ``act``, or before it; None where none differs."""
-    changes = DataChange.objects.filter(kpi=kpi, at__lte=act.at).order_by("-id")
+    newest = act.newest_data
     if before_it and act.data_id is not None:
-        changes = changes.filter(id__lt=act.data_id)
-    last = changes.values_list("id", flat=True).first()
-    marked = marks_then(kpi, last or 0)
+        newest = act.data_id - 1
+    marked = marks_then(kpi, newest)
     if marked.is_empty():
         return None
     data = DataChange.objects.create(

@@ -20,6 +20,7 @@ from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart import asked_shapes, requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
@@ -52,6 +53,7 @@ class KpisView(APIView):
     """All KPIs of a workspace."""
 
     @extend_schema(operation_id="kpis", responses={200: schema_of_list(shapes.KpiRow), **PROBLEMS})
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """List them as the rail shows them."""
         rows = kpis_of(person_of(request), workspace)
@@ -97,11 +99,13 @@ class AnalysisView(APIView):
         parameters=[requests.WindowSerializer],
         responses={200: schema_of(shapes.SavedChart), **PROBLEMS},
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return everything that the chart draws and says."""
         look = Look.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
-        return saved_response(look, row, chart_of(row, clock.now(), look.view))
+        now = clock.now()
+        return saved_response(look, row, chart_of(row, now, look.view), now)
 
 
 class PreviewView(APIView):
@@ -113,6 +117,7 @@ class PreviewView(APIView):
         request=requests.PreviewSerializer,
         responses={200: schema_of(shapes.Chart), **PROBLEMS},
     )
+    @one_snapshot()
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings; saves nothing."""
         look = Look.of(request)
@@ -130,6 +135,7 @@ class PreviewLevelsView(APIView):
         request=requests.PreviewSerializer,
         responses={200: schema_of(shapes.Levels), **PROBLEMS},
     )
+    @one_snapshot()
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Analyse unsaved settings under a dragging hand; saves nothing."""
         look = Look.of(request)
@@ -154,6 +160,7 @@ class ComparisonView(APIView):
         parameters=[requests.ComparisonQuerySerializer],
         responses={200: schema_of(shapes.Comparison), **PROBLEMS},
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Compare two segments, or before and after a period within one."""
         query = requests.ComparisonQuerySerializer.of(request)
@@ -176,6 +183,7 @@ class SummaryView(APIView):
         operation_id="summary", parameters=[requests.SpansSerializer],
         responses={200: schema_of(asked_shapes.Summaries), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Summarise each selection, and the rest."""
         query = requests.SpansSerializer.of(request)
@@ -191,6 +199,7 @@ class PatternsView(APIView):
     @extend_schema(
         operation_id="patterns", responses={200: schema_of_list(shapes.Pattern), **PROBLEMS}
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return what speaks for each pattern, whether it is enough or not."""
         row = kpi_of(person_of(request), workspace, kpi)
@@ -204,6 +213,7 @@ class FalseAlarmsView(APIView):
         operation_id="false_alarms", parameters=[requests.RuleSetSerializer],
         responses={200: schema_of(asked_shapes.FalseAlarms), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Describe how often a process with no change would show a signal in as many points."""
         query = requests.RuleSetSerializer.of(request)
@@ -219,6 +229,7 @@ class HowSoonView(APIView):
         operation_id="how_soon", parameters=[requests.HowSoonSerializer],
         responses={200: schema_of(asked_shapes.HowSoon), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say by when a lasting change would show, or the smallest that shows in time."""
         row = kpi_of(person_of(request), workspace, kpi)
@@ -235,6 +246,7 @@ class ReachView(APIView):
         operation_id="reach", parameters=[requests.ReachSerializer],
         responses={200: schema_of(asked_shapes.Reach), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say what it would take for every period to meet a target."""
         row = kpi_of(person_of(request), workspace, kpi)
@@ -250,6 +262,7 @@ class AnalysisCsvView(APIView):
         parameters=[requests.WindowSerializer],
         responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Return values, moving ranges, limits, segments and signals as CSV."""
         look = Look.of(request)

@@ -8,7 +8,7 @@ from fluctus.core.analysis.rules import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26
-FORMAT = 2
+FORMAT = 3
 """Of what is kept with a chart; one of an earlier format is made anew when the program starts."""
 RECENT = 12
 """A signal that reaches into this many last values is marked in the rail."""

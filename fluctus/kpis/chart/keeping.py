@@ -99,6 +99,7 @@ def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
     """Keep what was found on a chart, and tell those who follow it."""
     kpi.digest = digest_of(chart)
     kpi.proposals = proposals_of(chart)
+    kpi.renew_at = chart.observations.holds_until
     kpi.save()
     for follower in followers:
         follower(kpi, chart, why)

@@ -102,7 +102,28 @@ STALE_AFTER = 900
 """Seconds in which no period ends: in every time zone they do so at a quarter of an hour."""
 
 # A revision never changes, so that panning, zooming and dragging over one read and analyse it
-# once. Writes hand nothing over, so that what is rolled back is never held.
+# once. Writes hand nothing over, so that what is rolled back is never held; and what was read
+# while a write was done, of which it may hold a part, is not remembered either.
+
+
+class MovedOnError(RefusalError):
+    """A KPI was written to while it was read."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Somebody is writing to this just now.",
+            Issue("What was read of it may be half of before.", "Try again in a moment."),
+            status=503,
+        )
+
+
+def _state_at_revision(kpi: Kpi) -> ChartState:
+    """Read the settings of a KPI with its segments at its revision; raises MovedOnError."""
+    # In one statement, which sees one moment. There is always a first segment.
+    segments = list(Segment.objects.filter(kpi=kpi, kpi__revision=kpi.revision))
+    if not segments:
+        raise MovedOnError
+    return state_of(kpi, segments)
 
 
 @cached(
@@ -114,7 +135,7 @@ STALE_AFTER = 900
 )  # fmt: skip
 def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Return the chart of a KPI as it is saved, from memory where this process has made it."""
-    state = state_of_kpi(kpi)
+    state = _state_at_revision(kpi)
     return make_chart(observations_tried(kpi, state, now, view), state)
 
 
@@ -138,7 +159,12 @@ def observations_tried(
     lock=Lock(),
 )
 def _stored_at_revision(kpi: Kpi, breakdown: str | None) -> Stored:
-    return read_stored(kpi, breakdown)
+    stored = read_stored(kpi, breakdown)
+    # Revisions only rise, together with what they are of: where it is still the same after the
+    # last read, it was so during each.
+    if not Kpi.objects.filter(pk=kpi.pk, revision=kpi.revision).exists():
+        raise MovedOnError
+    return stored
 
 
 def forget() -> None:

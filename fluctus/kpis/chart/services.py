@@ -1,11 +1,9 @@
 """Writes of KPIs and the settings of their charts, each one transaction."""
 
-from datetime import datetime
 from typing import Any
 
 import polars as pl
 from django.db import transaction
-from django.db.models import Q
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
@@ -13,10 +11,8 @@ from fluctus.accounts.record.log import Deed, note
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.digest import FORMAT
 from fluctus.kpis.chart.keeping import (
     Kept,
-    keep_findings,
     keep_settings,
     keep_values,
     kept_chart,
@@ -99,19 +95,6 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str, actor: Actor) -> No
         )
     note(kpi.workspace, actor.person, actor.now, Deed.DELETION, f"Deleted the KPI {kpi.name}")
     kpi.delete()
-
-
-def catch_up(now: datetime) -> int:
-    """Make anew what is kept of charts that an older version has saved."""
-    old = Kpi.objects.filter(
-        Q(proposals={}) | Q(digest__format__isnull=True) | Q(digest__format__lt=FORMAT)
-    )
-    keys = list(old.values_list("pk", flat=True))
-    for pk in keys:
-        with transaction.atomic():
-            kept = kept_chart(locked(Kpi(pk=pk)), now)
-            keep_findings(kept.kpi, kept.chart, "Found on the chart")
-    return len(keys)
 
 
 def _free_slug(workspace: Workspace, name: str) -> str:

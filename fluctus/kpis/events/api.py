@@ -13,6 +13,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.queries import chart_of, kpi_of
@@ -34,6 +35,7 @@ class LaneView(APIView):
         operation_id="lane", parameters=[requests.LaneQuerySerializer],
         responses={200: schema_of_list(shapes.Pin), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Gather them into pins for a lane of so many pixels."""
         query = requests.LaneQuerySerializer.of(request)
@@ -63,6 +65,7 @@ class StatesView(APIView):
         operation_id="states", parameters=[requests.StatesQuerySerializer],
         responses={200: schema_of(shapes.States), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Name them, and compare the KPI in and out of one."""
         query = requests.StatesQuerySerializer.of(request)
@@ -116,6 +119,7 @@ class EventsView(APIView):
         operation_id="events", parameters=[requests.EventsQuerySerializer],
         responses={200: schema_of(shapes.Events), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of them, newest first."""
         query = requests.EventsQuerySerializer.of(request)

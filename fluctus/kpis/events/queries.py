@@ -32,6 +32,16 @@ def events_of(kpi: Kpi) -> QuerySet[Event]:
     return Event.objects.filter(concerned, workspace_id=kpi.workspace_id).distinct()
 
 
+def told_in_words(kpi: Kpi) -> list[str]:
+    """Count the events that people tell with a KPI and with no other; none, nothing."""
+    elsewhere = Event.objects.filter(kpis__in=Kpi.objects.exclude(pk=kpi.pk))
+    told = Event.objects.filter(kpis=kpi, everywhere=False, brought_by=None)
+    count = told.exclude(pk__in=elsewhere.values("pk")).count()
+    return (
+        [f"{count} event{'' if count == 1 else 's'} told with {kpi.name} alone."] if count else []
+    )
+
+
 def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
     """Return the events of a workspace, or those with a text in their title or story."""
     rows = Event.objects.filter(workspace=workspace)

@@ -42,6 +42,8 @@ class Observations:
     notes: dict[int, str] = field(default_factory=dict)
     incomplete: bool = False
     """Whether the last period is not over; it then takes no part."""
+    holds_until: datetime | None = None
+    """When time alone makes others of them, as the last period begins or ends; None: never."""
     irregular: bool = False
     """Whether values come when they come, so that no period is missing."""
     part: str = ""
@@ -195,6 +197,7 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         reasons=_reasons(observations, stored, left_out[present], periods.lengths[present]),
         notes={} if coarser_shown else _notes(observations, stored),
         incomplete=_incomplete(observations, stored, shown),
+        holds_until=_holds_until(observations, shown),
         remarks=_remarks(shown, summed=observations.summed),
     )
 
@@ -294,6 +297,15 @@ def _incomplete(observations: Observations, stored: Stored, shown: Shown) -> boo
         return False
     newest = datetime.fromtimestamp(stored.instants[-1], UTC)
     return calendar.following(newest, shown.stored) < end
+
+
+def _holds_until(observations: Observations, shown: Shown) -> datetime | None:
+    """Return when the last period begins or ends next; None where both are past."""
+    if shown.now is None or len(observations) == 0:
+        return None
+    begin = observations.period(-1)
+    ends = (begin, shown.calendar.following(begin, shown.grain))
+    return next((moment for moment in ends if moment > shown.now), None)
 
 
 def _remarks(shown: Shown, *, summed: bool) -> tuple[str, ...]:

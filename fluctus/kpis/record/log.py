@@ -7,6 +7,12 @@ from fluctus.kpis.models import ActStanding, ChartChange, DataChange, Kpi
 from fluctus.kpis.state import ChartState
 
 
+def newest_data(kpi: Kpi) -> int:
+    """Return the number of the newest act on the values of a KPI."""
+    newest = DataChange.objects.filter(kpi=kpi).order_by("-pk").values_list("pk", flat=True)
+    return newest.first() or 0
+
+
 def record(
     kpi: Kpi,
     actor: Actor,
@@ -26,5 +32,5 @@ def record(
     ChartChange.objects.create(
         kpi=kpi, author=actor.person, summary=summary[:200],
         before=before.to_json(), after=after.to_json(), data=data, event=event,
-        revision=kpi.revision,
+        newest_data=newest_data(kpi), revision=kpi.revision,
     )  # fmt: skip

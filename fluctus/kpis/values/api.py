@@ -14,6 +14,7 @@ from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.revisions import IF_MATCH
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Calendar, Grain, from_text
 from fluctus.kpis.chart.answers.kpi import next_answer
@@ -34,6 +35,7 @@ class ValuesView(APIView):
         operation_id="values", parameters=[requests.ValuesQuerySerializer],
         responses={200: schema_of(shapes.Values), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return a stretch of them in order of time."""
         query = requests.ValuesQuerySerializer.of(request)
@@ -89,6 +91,7 @@ class VersionsView(APIView):
         operation_id="value_history", parameters=[requests.VersionQuerySerializer],
         responses={200: schema_of_list(shapes.Version), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List its versions, newest first."""
         query = requests.VersionQuerySerializer.of(request)

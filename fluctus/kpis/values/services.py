@@ -12,6 +12,7 @@ import numpy as np
 import polars as pl
 from django.db import transaction
 
+from fluctus.accounts.models import Role
 from fluctus.accounts.queries import name_of
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
@@ -19,7 +20,8 @@ from fluctus.kpis.calendar import Calendar, Grain, from_text, label
 from fluctus.kpis.chart.keeping import Kept, keep_values, kept_chart, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
-from fluctus.kpis.observations.frame import DEFAULTS, frame_of, row_of
+from fluctus.kpis.observations.frame import DEFAULTS, KEY, frame_of, row_of
+from fluctus.kpis.observations.reading import read_frame
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values, put_values, remove_values
 from fluctus.kpis.record.log import record
@@ -74,6 +76,8 @@ def write_frame(
     missing = difference.missing if replacing else difference.missing.clear()
     if not (difference.new.height or changed.height or missing.height):
         return None, difference
+    if replacing:
+        _refuse_of_others(kpi, actor, pl.concat([changed, missing]), "Replacing")
     before = state_of_kpi(kpi)
     act = DataChange.objects.create(
         kpi=kpi, author=actor.person, summary=summary[:200], added=difference.new.height,
@@ -112,6 +116,7 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
             removed.append({"period": key[0].timestamp(), "breakdown": key[1], "value": 0.0})
     if not rows and not removed:
         return kept_chart(kpi, actor.now)
+    _refuse_of_others(kpi, actor, frame_of(removed), "Removing")
     before = state_of_kpi(kpi)
     summary = _summary(kpi, calendar, edits, keys, present)
     act = DataChange.objects.create(
@@ -171,6 +176,19 @@ def set_aside(
     kept = keep_values(kpi, actor, summary)
     record(kpi, actor, summary, before, kept.chart.state, act)
     return kept
+
+
+def _refuse_of_others(kpi: Kpi, actor: Actor, gone: pl.DataFrame, what: str) -> None:
+    """Raise RefusalError (403) where values of others would go, for whoever is no editor."""
+    if gone.is_empty() or actor.role.includes(Role.EDITOR):
+        return
+    own = DataChange.objects.filter(kpi=kpi, author=actor.person).values_list("pk", flat=True)
+    written = gone.select(KEY).join(read_frame(kpi), on=KEY, how="inner")["written_by"]
+    count = int((~written.is_in(list(own))).sum())
+    if count:
+        actor.refuse_below(
+            Role.EDITOR, f"{what} {count:,} value{'' if count == 1 else 's'} that others wrote"
+        )
 
 
 def _calendar(kpi: Kpi) -> Calendar:

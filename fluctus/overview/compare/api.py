@@ -13,6 +13,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.queries import View, chart_of, kpi_of
 from fluctus.kpis.models import Kpi
@@ -41,6 +42,7 @@ class PartsView(APIView):
         operation_id="parts", parameters=[requests.OrderedPartsSerializer],
         responses={200: schema_of(shapes.Parts), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Hold them side by side, and say whether they differ."""
         query = requests.OrderedPartsSerializer.of(request)
@@ -58,6 +60,7 @@ class SharesView(APIView):
         operation_id="shares", parameters=[requests.PartsSerializer],
         responses={200: schema_of(shapes.Shares), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return what each part adds to it, in all and period by period."""
         query = requests.PartsSerializer.of(request)
@@ -72,6 +75,7 @@ class PlacesView(APIView):
         operation_id="by_place", parameters=[requests.PlacedPartsSerializer],
         responses={200: schema_of(shapes.PlacedParts), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return where each is, with a measure of it."""
         query = requests.PlacedPartsSerializer.of(request)
@@ -86,6 +90,7 @@ class GoalView(APIView):
         operation_id="against_goal", parameters=[requests.GoalSerializer],
         responses={200: schema_of(shapes.AgainstGoal), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Put those of one unit on one plot."""
         query = requests.GoalSerializer.of(request)
@@ -104,6 +109,7 @@ class PairView(APIView):
         operation_id="pair", parameters=[requests.PairSerializer],
         responses={200: schema_of(shapes.Pair), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Pair the values of the same periods, and fit a line through them."""
         query = requests.PairSerializer.of(request)
@@ -144,6 +150,7 @@ class AreasView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(operation_id="areas", responses={200: OpenApiTypes.OBJECT, **PROBLEMS})
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return them as GeoJSON."""
         place = workspace_of(person_of(request), workspace)

@@ -10,6 +10,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
 from fluctus.overview.pages import requests, services, shapes
 from fluctus.overview.pages.answers import act_answer, page_answer, row_answer
@@ -23,6 +24,7 @@ class PagesView(APIView):
         operation_id="pages", parameters=[requests.PagesSerializer],
         responses={200: schema_of(shapes.Pages), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of them, those changed last first."""
         start = requests.PagesSerializer.of(request)["start"]
@@ -46,6 +48,7 @@ class PageView(APIView):
     """One page."""
 
     @extend_schema(operation_id="page", responses={200: schema_of(shapes.PageDetail), **PROBLEMS})
+    @one_snapshot()
     def get(self, request: Request, workspace: str, number: int) -> Response:
         """Return it with its panels."""
         return Response(page_answer(page_of(person_of(request), workspace, number)))
@@ -94,6 +97,7 @@ class PageHistoryView(APIView):
     @extend_schema(
         operation_id="page_history", responses={200: schema_of_list(shapes.PageAct), **PROBLEMS}
     )
+    @one_snapshot()
     def get(self, request: Request, workspace: str, number: int) -> Response:
         """Return the newest acts on it."""
         page = page_of(person_of(request), workspace, number)

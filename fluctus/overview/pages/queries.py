@@ -11,6 +11,7 @@ from fluctus.kpis.models import ActStanding, Kpi
 from fluctus.overview.models import Page, PageChange
 
 ACTS_TOLD = 40
+PAGES_NAMED = 5
 
 
 def pages_of(workspace: Workspace) -> QuerySet[Page]:
@@ -25,6 +26,14 @@ def page_of(person: User, workspace: str, number: int) -> Page:
     if page is None:
         raise NotThereError("page")
     return page
+
+
+def shown_in_words(kpi: Kpi) -> list[str]:
+    """Name the pages that show a KPI; none, nothing."""
+    rows = Page.objects.filter(
+        workspace=kpi.workspace_id, state__panels__contains=[{"kpis": [kpi.slug]}]
+    )
+    return [f"The page “{page}” shows {kpi.name}." for page in rows.order_by("pk")[:PAGES_NAMED]]
 
 
 def names_of(workspace_id: int, slugs: Iterable[str]) -> dict[str, str]:

@@ -12,6 +12,7 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of
+from fluctus.http.snapshots import one_snapshot
 from fluctus.overview.strips import requests, services, shapes
 from fluctus.overview.strips.answers import counts_answer, day_text, nearby_answer, row_answer
 from fluctus.overview.strips.queries import (
@@ -48,6 +49,7 @@ class OverviewView(APIView):
         operation_id="overview", parameters=[requests.OverviewSerializer],
         responses={200: schema_of(shapes.Overview), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a screen of those wanted, and how all of them stand."""
         query = requests.OverviewSerializer.of(request)
@@ -109,6 +111,7 @@ class TogetherView(APIView):
         operation_id="fell_together", parameters=[requests.TogetherSerializer],
         responses={200: schema_of(shapes.FellTogether), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Find where findings and shifts of several KPIs lie within some days."""
         query = requests.TogetherSerializer.of(request)

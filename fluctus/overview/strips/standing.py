@@ -23,7 +23,7 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     """Keep how a locked KPI stands."""
     data = chart.observations
     candidates = candidate_answers(chart, kpi.proposals)
-    beside = beside_of(chart, OnRecord(kpi.proposals, kpi.unexplained), candidates)
+    beside = beside_of(chart, OnRecord(kpi.proposals, kpi.logged, kpi.unexplained), candidates)
     short = in_short(chart.analysis, chart.words, beside)
     KpiStanding.objects.update_or_create(
         kpi=kpi,

@@ -15,6 +15,7 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import person_of
 from fluctus.http.shapes import Shape, schema_of
+from fluctus.http.snapshots import one_snapshot
 from fluctus.reports import shapes
 from fluctus.reports.api import report_answer
 from fluctus.reports.for_you.queries import MOST, assigned_to, namings_of, shared_with
@@ -51,6 +52,7 @@ class ForYouView(APIView):
     """What waits for the person who asks."""
 
     @extend_schema(operation_id="for_you", responses={200: schema_of(ForYou), **PROBLEMS})
+    @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """List it."""
         person, now = person_of(request), clock.now()

@@ -16,8 +16,9 @@ from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding
 from fluctus.findings.queries import WITHOUT_CAUSE
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.models import Event, Segment
-from fluctus.reports.models import Report, ReportStatus
+from fluctus.reports.models import Report
 
 MOST = 100
 """Things of a kind that are listed, the newest."""
@@ -85,7 +86,7 @@ def namings_of(person: User, workspace: Workspace) -> list[Naming]:
 def shared_with(person: User, workspace: Workspace, now: datetime) -> QuerySet[Report]:
     """Return the reports that others have made lately."""
     rows = Report.objects.filter(
-        workspace=workspace, status=ReportStatus.DONE, at__gt=now - LATELY
+        workspace=workspace, status=JobStatus.DONE, at__gt=now - LATELY
     ).exclude(person=person)
     return rows.select_related("person").order_by("-pk")
 

@@ -13,6 +13,7 @@ from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import person_of
 from fluctus.http.shapes import Shape, schema_of
+from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.queries import chart_of, kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
@@ -46,6 +47,7 @@ class BuildUpView(APIView):
         operation_id="build_up", parameters=[WindowSerializer],
         responses={200: schema_of(BuildUp), **PROBLEMS},
     )  # fmt: skip
+    @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return the steps, each with one plain sentence."""
         look, row = Look.of(request), kpi_of(person_of(request), workspace, kpi)

@@ -2,6 +2,8 @@
 
 from typing import Any, Final
 
+from fluctus.tables.package_file import Fields
+
 FORMAT: Final = 1
 """Raised when a package of this version could not be read by the one before."""
 DESCRIPTOR: Final = "datapackage.json"
@@ -22,6 +24,20 @@ LIMITS: Final = [
     "segment", "start", "values", "average", "average_moving_range", "lower_limit", "upper_limit",
     "upper_range_limit",
 ]  # fmt: skip
+
+
+READ_FIELDS: Final = Fields(
+    descriptor=DESCRIPTOR,
+    own="fluctus",
+    values={
+        name: {"datetime": "text", TEXT: "text", NUMBER: "number", COUNT: "count", FLAG: "mark"}[
+            kind
+        ]
+        for name, kind in VALUES.items()
+    },
+    tables={"events.csv": tuple(EVENTS), "findings.csv": tuple(FINDINGS)},
+)
+"""What is read of a package that comes in."""
 
 
 def resource(name: str, path: str, fields: dict[str, str], **more: Any) -> dict[str, Any]:

@@ -1,7 +1,7 @@
 """A package written from charts as they are kept."""
 
 import json
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from io import BytesIO
 from typing import Any
@@ -14,6 +14,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Finding, FindingStanding
 from fluctus.http.csv_cells import as_text, csv_line
+from fluctus.jobs.life import Progress
 from fluctus.kpis.calendar import Grain, to_text
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.events.queries import events_of
@@ -30,8 +31,6 @@ from fluctus.reports.package.fields import (
     VALUES,
     resource,
 )
-
-Progress = Callable[[str, float], None]
 
 
 def as_package(

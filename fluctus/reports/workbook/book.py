@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from io import BytesIO
 from typing import Any
 
@@ -15,6 +15,7 @@ from fluctus.core.analysis import constants
 from fluctus.core.analysis.limits import FACTORS
 from fluctus.core.arrays import Floats
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.jobs.life import Progress
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.reports.workbook import columns as at
@@ -28,7 +29,6 @@ CHART_ROWS = 30_000
 """Points that other programs draw in one line at most, or nearly so."""
 CHART_HEIGHT = 21
 """Rows that a chart takes, with the space below it."""
-Progress = Callable[[str, float], None]
 
 
 def as_workbook(title: str, charts: Sequence[tuple[str, Chart]], progress: Progress) -> bytes:

@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+import polars as pl
+
 from fluctus.tables.formats.delimited import DELIMITERS, read_delimited
 from fluctus.tables.formats.records import read_json, read_package, read_parquet
-from fluctus.tables.formats.text import NotTextError, decode
+from fluctus.tables.formats.text import decode
 from fluctus.tables.formats.web_page import is_web_page, read_web
 from fluctus.tables.formats.workbook import check_archive, read_workbook
 from fluctus.tables.grid import Grid, TableError
@@ -22,9 +24,33 @@ class Opened:
     sheet: str = ""
 
 
-def open_file(path: Path, sheet: str | None = None) -> Opened:
-    """Read a file in whatever format it is; raises as ``open_table`` does."""
-    return open_table(path.read_bytes(), sheet)
+@dataclass(frozen=True, slots=True)
+class About:
+    """What was opened, but for its cells."""
+
+    format: str
+    encoding: str
+    sheets: tuple[str, ...]
+    sheet: str
+    named: bool
+
+
+def open_into(path: Path, sheet: str | None, cells: Path) -> About:
+    """Read a file in whatever format it is and write its cells to another; returns the rest.
+
+    Raises as ``open_table`` does.
+    """
+    table = open_table(path.read_bytes(), sheet)
+    grid = table.grid
+    grid.cells.with_columns(grid.lines.alias("line")).write_ipc(cells)
+    return About(table.format, table.encoding, table.sheets, table.sheet, grid.named)
+
+
+def opened_from(cells: Path, about: About) -> Opened:
+    """Return what ``open_into`` has read."""
+    frame = pl.read_ipc(cells)
+    grid = Grid(frame.drop("line"), frame["line"], about.named)
+    return Opened(grid, about.format, about.encoding, about.sheets, about.sheet)
 
 
 def open_table(raw: bytes, sheet: str | None = None) -> Opened:
@@ -36,10 +62,7 @@ def open_table(raw: bytes, sheet: str | None = None) -> Opened:
         return Opened(read_parquet(raw), "Parquet")
     if raw.startswith(b"PK\x03\x04"):
         return _archive(raw, sheet)
-    try:
-        decoded = decode(raw)
-    except NotTextError as error:
-        raise TableError(str(error)) from error
+    decoded = decode(raw)
     del raw  # As large as the text; both at once are not needed.
     text = decoded.text
     start = text.lstrip()[:1]

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from charset_normalizer import from_bytes
 
+from fluctus.tables.grid import TableError
+
 UPLOAD_TABLE = "Upload a table: CSV, a spreadsheet, JSON or Parquet."
 MAGIC = {
     b"\x89PNG": "a PNG picture",
@@ -23,7 +25,7 @@ BYTE_ORDER_MARKS = {
 }
 
 
-class NotTextError(ValueError):
+class NotTextError(TableError):
     """The bytes are not text; the message says what they seem to be."""
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from fluctus.findings.models import Entry, Finding
 from fluctus.http import clock
-from fluctus.kpis.chart.services import catch_up
+from fluctus.kpis.chart.renewal import catch_up
 from fluctus.kpis.models import Event, Kpi
 from tests.conftest import Api, csv_of, join
 

@@ -18,6 +18,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
 from fluctus.intake.models import Import, Upload
+from fluctus.jobs import life
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
@@ -79,7 +80,7 @@ def test_a_cancelled_import_leaves_nothing_whenever_it_is_cancelled(
         made = real(*args)
         # From another connection, as a person's request comes.
         with psycopg.connect(_address(), autocommit=True) as other:
-            other.execute("UPDATE intake_import SET cancel_asked = true")
+            other.execute("UPDATE intake_import SET status = 'cancelled'")
         return made
 
     monkeypatch.setattr(services, "create_kpi", cancelled_meanwhile)
@@ -164,8 +165,9 @@ def test_an_import_ends_once(api: Api) -> None:
     work()
     done = Import.objects.get(pk=number)
     # A second worker, which took the first for dead, comes to its end later.
-    services.note_failure(done, RefusalError("Too late"))
-    services.note_cancelled(done)
+    life.note_failure(done, RefusalError("Too late"))
+    with pytest.raises(RefusalError, match="cannot be cancelled"):
+        life.cancel(done, "import", "Undo it instead.")
     assert look(api, number)["status"] == "done"
     undone = api.send("POST", f"/imports/{number}/undo", {"later": None})
     assert undone.json()["status"] == "undone"
@@ -217,7 +219,7 @@ def test_a_sheet_chosen_later_that_takes_long_is_read_in_the_background(
     api: Api, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def slow_at_first(*args: Any, seconds: float) -> Any:
-        if seconds == SECONDS and args[-1] == "Cover":
+        if seconds == SECONDS and "Cover" in args:
             raise TooSlowError
         return apart(*args, seconds=seconds)
 

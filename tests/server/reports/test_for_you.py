@@ -5,7 +5,8 @@ from typing import Any
 
 from fluctus.accounts.services import add_person
 from fluctus.http import clock
-from fluctus.reports.models import Report, ReportStatus
+from fluctus.jobs.models import JobStatus
+from fluctus.reports.models import Report
 from tests.conftest import Api, join, ok, revision
 
 VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
@@ -39,7 +40,7 @@ def test_what_waits_for_a_person(api: Api) -> None:
     ok(api.send("PATCH", path, {"segments": shift}, revision(api, path)))
     Report.objects.create(
         workspace_id=rhona.workspaces.get().pk, person_id=None, at=clock.now(), title="Quays",
-        format="pdf", status=ReportStatus.DONE,
+        format="pdf", status=JobStatus.DONE,
         asked={"scope": "all", "kpis": [], "paper": "A4"},
     )  # fmt: skip
     waits = ok(hers.get("/for-you"))

@@ -3,8 +3,10 @@
 import io
 import json
 from datetime import datetime, timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
-from zipfile import ZipFile
+from zipfile import ZIP_DEFLATED, ZipFile
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -18,6 +20,7 @@ from hypothesis import strategies as st
 from fluctus.accounts.models import Workspace
 from fluctus.core import Rule
 from fluctus.http import clock
+from fluctus.jobs.life import Progress
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain, to_text
 from fluctus.kpis.chart.queries import chart_of, state_of_kpi
@@ -30,14 +33,17 @@ from fluctus.kpis.state import ChartState, SegmentState
 from fluctus.reports.package.reading import read_package
 from fluctus.reports.package.services import bring_package
 from fluctus.reports.package.writing import as_package
+from fluctus.tables.package_file import MOST_BYTES
 from tests.conftest import Api, join, ok, revision
+from tests.jobs import work
 
 ZONES = ["UTC", "Europe/London", "America/St_Johns", "Pacific/Apia"]
 TEXTS = st.sampled_from(["", "=1+1", "@SUM(A1)", "'=quoted", "a;=b", "ends, “so”\nwith more", "—"])
 
 
-def silent(stage: str, share: float) -> None:
-    """Nobody watches."""
+@pytest.fixture
+def api(working_api: Api) -> Api:
+    return working_api
 
 
 def packed(*slugs: str) -> bytes:
@@ -45,7 +51,7 @@ def packed(*slugs: str) -> bytes:
     kpis = [Kpi.objects.get(workspace__slug="marrowick", slug=slug) for slug in slugs]
     charts = [(kpi, chart_of(kpi, now)) for kpi in kpis]
     place = Workspace.objects.get(slug="marrowick")
-    return as_package(place, charts, "A package", now, silent, names=True)
+    return as_package(place, charts, "A package", now, Progress(), names=True)
 
 
 @st.composite
@@ -102,7 +108,11 @@ def test_what_comes_in_is_what_went_out(db: None, kpi: tuple[ChartState, Grain, 
         there, _ = Workspace.objects.get_or_create(slug="ainsey")
         actor = Actor(person, clock.now())
         made, _ = create_kpi(here, state, grain, frame, actor)
-        (again,) = bring_package(there, read_package(packed(made.slug)), actor)
+        with TemporaryDirectory() as folder:
+            raw = Path(folder) / "raw"
+            raw.write_bytes(packed(made.slug))
+            package = read_package(raw, Path(folder))
+            ((again, _),) = bring_package(there, package, actor, "a.zip", Progress()).kpis
         assert state_of_kpi(again) == state_of_kpi(made)
         assert (
             read_frame(again)
@@ -142,8 +152,8 @@ def test_events_causes_and_names_come_along(api: Api) -> None:
             assert ",@" not in text
     other = Api(join("una", "holmsand"), "holmsand")
     for expected in ("Ramp cycle", "Ramp cycle (2)"):
-        file = SimpleUploadedFile("package.zip", content)
-        (made,) = ok(other.client.post(f"{other.base}/packages", {"file": file}))
+        brought = bring(other, content)
+        (made,) = brought["parts"]
         assert made["name"] == expected
         (there,) = ok(other.get(f"/kpis/{made['slug']}/findings"))
         assert (there["state"], there["cause"]) == ("explained", "@a seal")
@@ -151,10 +161,19 @@ def test_events_causes_and_names_come_along(api: Api) -> None:
     assert (lane.title, lane.kpis.count()) == ("=Seal", 2)
 
 
+def bring(api: Api, content: bytes) -> dict[str, Any]:
+    """Bring a package in, as a worker does; returns the import."""
+    file = SimpleUploadedFile("package.zip", content)
+    sent = api.client.post(f"{api.base}/packages", {"file": file})
+    assert sent.status_code == 202, sent.content
+    work()
+    return dict(ok(api.get(f"/imports/{sent.json()['id']}")))
+
+
 def repacked(content: bytes, **changes: Any) -> bytes:
     """Pack again with some files changed; None leaves one out."""
     made = io.BytesIO()
-    with ZipFile(io.BytesIO(content)) as old, ZipFile(made, "w") as new:
+    with ZipFile(io.BytesIO(content)) as old, ZipFile(made, "w", ZIP_DEFLATED) as new:
         for name in old.namelist():
             text = changes.get(name.rpartition("/")[2].partition(".")[0], old.read(name))
             if callable(text):
@@ -205,23 +224,30 @@ def test_a_broken_package_is_refused_and_leaves_nothing(
     if what == "an event without a day":
         content = repacked(packed(slug), events=lambda t: t.replace("2026-01-20", "soon"))
     other = Api(join("una", "holmsand"), "holmsand")
-    file = SimpleUploadedFile("package.zip", content)
-    answer = other.client.post(f"{other.base}/packages", {"file": file})
-    assert answer.status_code == 422, answer.content
-    assert said.lower() in answer.content.decode().lower()
+    refused = bring(other, content)
+    assert refused["status"] == "failed"
+    assert said.lower() in json.dumps(refused["problem"], ensure_ascii=False).lower()
     assert not Kpi.objects.filter(workspace__slug="holmsand").exists()
 
 
-def test_what_is_no_package_or_too_large_is_refused(
-    api: Api, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    def sent(content: bytes) -> Any:
-        file = SimpleUploadedFile("package.zip", content)
-        return api.client.post(f"{api.base}/packages", {"file": file})
+def test_what_is_no_package_or_too_large_is_refused(api: Api) -> None:
+    def said(content: bytes) -> str:
+        return str(bring(api, content)["problem"]["issues"][0]["detail"])
 
-    assert "no data package" in sent(b"Week,Value\n").json()["issues"][0]["detail"]
+    assert "no data package" in said(b"Week,Value\n")
     slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
     content = packed(slug)
-    monkeypatch.setattr("fluctus.reports.package.reading.MOST_BYTES", 100)
-    assert "more than can be read" in sent(content).json()["issues"][0]["detail"]
+    line_ends = repacked(content, values="period\n" + "\n" * (MOST_BYTES + 1))
+    assert len(line_ends) < 1_000_000
+    assert "more than can be read" in said(line_ends)
+    deep = "[" * 900 + "]" * 900
+    nested = descriptor(lambda read: read["resources"][0].update(more=json.loads(deep)))
+    assert "cannot be read" in said(repacked(content, datapackage=nested))
+    wide = repacked(content, events=lambda text: text + "x" * 140_000 + ",1" * 7 + "\n")
+    assert "events.csv" in json.dumps(bring(api, wide)["problem"])
+    far = repacked(content, values=lambda text: text.replace("2026-01-05", "9999-01-05", 1))
+    assert "1800 to 2200" in said(far)
+    damaged = bytearray(content)
+    damaged[60:70] = b"\0" * 10
+    assert bring(api, bytes(damaged))["status"] == "failed"
     assert api.client.post(f"{api.base}/packages", {}).status_code == 400

@@ -2,13 +2,14 @@
 
 import io
 import time
-from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pypdfium2
 import pytest
+from django.db import connection
 from django.test import Client
 from pptx import Presentation
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -16,12 +17,14 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from fluctus.accounts.models import Role
 from fluctus.accounts.services import add_person
 from fluctus.http.refusals import RefusalError
+from fluctus.jobs import life
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.models import Kpi
 from fluctus.reports import drawing, jobs
 from fluctus.reports.asked import MOST_CHARTS
 from fluctus.reports.contents import gather
-from fluctus.reports.drawing import Pen
-from fluctus.reports.models import Report, ReportStatus
+from fluctus.reports.drawing import Renderer
+from fluctus.reports.models import Report
 from fluctus.reports.paper.pdf import page_as_png
 from tests.conftest import Api, join, ok, revision
 from tests.jobs import work
@@ -30,9 +33,8 @@ VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 
 
 @pytest.fixture
-def api(transactional_db: None) -> Iterator[Api]:
-    yield Api(join("isla", "marrowick"), "marrowick")
-    ProcrastinateJob.objects.all()._raw_delete("default")
+def api(working_api: Api) -> Api:
+    return working_api
 
 
 def made(api: Api, **asked: Any) -> dict[str, Any]:
@@ -236,6 +238,11 @@ def test_a_kpi_deleted_meanwhile_is_named_and_the_rest_is_made(api: Api) -> None
     assert api.get(f"/reports/{only['id']}/file").status_code == 409
 
 
+def cancel_alone(number: int) -> None:
+    life.cancel(Report(pk=number), "report", "")
+    connection.close()
+
+
 def test_a_report_is_cancelled_deleted_and_swept(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES)
     asked = {"title": "x", "scope": "kpis", "kpis": [slug]}
@@ -248,7 +255,9 @@ def test_a_report_is_cancelled_deleted_and_swept(api: Api, monkeypatch: pytest.M
     running = number()
 
     def slow(*args: Any) -> Any:
-        Report.objects.filter(pk=running).update(cancel_asked=True)
+        # As a person's request comes, on a connection of its own.
+        with ThreadPoolExecutor(1) as other:
+            other.submit(cancel_alone, running).result()
         return gather(*args)
 
     monkeypatch.setattr("fluctus.reports.making.gather", slow)
@@ -288,22 +297,22 @@ def test_what_draws_is_started_again_when_it_dies_or_hangs(
 ) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES)
     chart = ok(api.get(f"/kpis/{slug}/analysis?width=600"))
-    pen = Pen()
-    svg = pen.draw(chart, [], None, 600, 400)
+    renderer = Renderer()
+    svg = renderer.draw(chart, [], None, 600, 400)
     assert svg.startswith("<svg")
     assert "var(--" not in svg
-    process = pen._started()
+    process = renderer._started()
     process.kill()
     process.wait()
-    assert pen.draw(chart, [], None, 600, 400) == svg
+    assert renderer.draw(chart, [], None, 600, 400) == svg
     # A chart that it cannot draw is refused, and the next one is drawn.
     with pytest.raises(RefusalError, match="could not be drawn"):
-        pen.draw({"points": None}, [], None, 600, 400)
-    assert pen.draw(chart, [], None, 600, 400) == svg
-    pen.stop()
+        renderer.draw({"points": None}, [], None, 600, 400)
+    assert renderer.draw(chart, [], None, 600, 400) == svg
+    renderer.stop()
     program = tmp_path / "hangs.mjs"
     program.write_text("setInterval(() => {}, 1000)")
-    hangs, begun = Pen(program, seconds=0.3), time.monotonic()
+    hangs, begun = Renderer(program, seconds=0.3), time.monotonic()
     with pytest.raises(RefusalError, match="could not be drawn"):
         hangs.draw(chart, [], None, 600, 400)
     assert hangs._process is None
@@ -311,9 +320,9 @@ def test_what_draws_is_started_again_when_it_dies_or_hangs(
     dies = tmp_path / "dies.mjs"
     dies.write_text("process.exit(1)")
     with pytest.raises(RefusalError, match="could not be drawn"):
-        Pen(dies).draw(chart, [], None, 600, 400)
-    monkeypatch.setattr(drawing.pen, "draw", Pen(dies).draw)
+        Renderer(dies).draw(chart, [], None, 600, 400)
+    monkeypatch.setattr(drawing, "_idle", [Renderer(dies)])
     report = made(api, scope="kpis", kpis=[slug])
     assert (report["status"], report["problem"]["title"]) == (
-        ReportStatus.FAILED, "The chart could not be drawn.",
+        JobStatus.FAILED, "The chart could not be drawn.",
     )  # fmt: skip

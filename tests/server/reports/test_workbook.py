@@ -15,6 +15,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 from fluctus.core import Analysis, Rule
 from fluctus.http import clock
 from fluctus.http.refusals import RefusalError
+from fluctus.jobs.life import Progress
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.queries import chart_of
 from fluctus.kpis.models import Kpi
@@ -28,7 +29,7 @@ def chart(slug: str) -> Chart:
 
 
 def made(slug: str, name: str = "Ramp") -> bytes:
-    return as_workbook("A workbook", [(name, chart(slug))], lambda stage, share: None)
+    return as_workbook("A workbook", [(name, chart(slug))], Progress())
 
 
 def table_of(sheet: Worksheet) -> tuple[int, list[str]]:
@@ -203,7 +204,7 @@ def test_a_workbook_has_bounds_and_names_of_its_own(
     slug = api.add_kpi("Ramp cycle", [1, 2, 3, 2, 1, 2])
     one = chart(slug)
     names = ["A/B: [x]*?", "A B   x", "History", "=1", "n" * 60, "n" * 60]
-    content = as_workbook("x", [(name, one) for name in names], lambda stage, share: None)
+    content = as_workbook("x", [(name, one) for name in names], Progress())
     sheets = openpyxl.load_workbook(io.BytesIO(content)).sheetnames
     assert len(set(map(str.lower, sheets))) == len(names) + 1
     monkeypatch.setattr(book, "MOST_ROWS", 5)

@@ -1,7 +1,9 @@
 """Charts as the API answers with them."""
 
 from dataclasses import asdict, dataclass, field
+from datetime import datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
@@ -27,6 +29,7 @@ from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
 from fluctus.kpis.chart.answers.segments import segment_answer
 from fluctus.kpis.chart.proposals import proposed_pattern
+from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import Observations
 
 
@@ -45,10 +48,27 @@ class Window:
 
 @dataclass(frozen=True, slots=True)
 class OnRecord:
-    """What is kept of a chart beside its settings; nothing of one that is only tried."""
+    """What is kept of a chart beside its settings; nothing of one that is only tried.
+
+    ``logged`` counts the findings of its last segment in the log, ``unexplained`` those of
+    them without a cause; None where the log is not of this chart.
+    """
 
     proposals: dict[str, Any] = field(default_factory=dict)
+    logged: int | None = None
     unexplained: int | None = None
+
+    @classmethod
+    def of(cls, kpi: Kpi, chart: Chart, now: datetime) -> "OnRecord":
+        """Return what is kept of a KPI, as far as it is of this chart of it.
+
+        Until a period that has just ended is renewed, the log is that of before.
+        """
+        if not chart.is_whole:
+            return NOTHING_ON_RECORD
+        if kpi.renew_at is not None and kpi.renew_at <= now:
+            return cls(kpi.proposals)
+        return cls(kpi.proposals, kpi.logged, kpi.unexplained)
 
 
 NOTHING_ON_RECORD = OnRecord()
@@ -200,6 +220,7 @@ def beside_of(chart: Chart, on_record: OnRecord, candidates: list[shapes.Candida
     ]
     return Beside(
         doubts=chart.doubts,
+        logged=on_record.logged,
         unexplained=on_record.unexplained,
         candidate=max(undecided, default=None),
         pattern=proposed_pattern(on_record.proposals),
@@ -226,24 +247,34 @@ def _kept_label(data: Observations, period: str) -> str:
 
 
 def _shown(chart: Chart, window: Window) -> tuple[int, int]:
-    instants = chart.observations.instants
+    data = chart.observations
+    instants = data.instants
     start, stop = 0, len(instants)
     if window.weeks and stop:
         start = int(np.searchsorted(instants, instants[-1] - window.weeks * WEEK, side="right"))
     if window.first:
-        start = int(np.searchsorted(instants, _instant(chart, window.first, "first")))
+        start = int(
+            np.searchsorted(instants, _instant(window.first, data.grain, data.zone, "first"))
+        )
     if window.last:
         # A day is all of its hours.
-        whole_day = chart.observations.grain is Grain.HOUR and len(window.last) == DAY_DIGITS
-        last = _instant(chart, window.last + "T23:59" if whole_day else window.last, "last")
+        whole_day = data.grain is Grain.HOUR and len(window.last) == DAY_DIGITS
+        until = window.last + "T23:59" if whole_day else window.last
+        last = _instant(until, data.grain, data.zone, "last")
         stop = int(np.searchsorted(instants, last, side="right"))
     return min(start, stop), stop
 
 
-def _instant(chart: Chart, text: str, field: str) -> float:
-    data = chart.observations
+def refuse_window(window: Window, grain: Grain, zone: ZoneInfo) -> None:
+    """Raise RefusalError for a window that begins or ends at what is no period."""
+    for name in ("first", "last"):
+        if text := getattr(window, name):
+            _instant(text, grain, zone, name)
+
+
+def _instant(text: str, grain: Grain, zone: ZoneInfo, field: str) -> float:
     try:
-        return from_text(text, data.grain, data.zone).timestamp()
+        return from_text(text, grain, zone).timestamp()
     except (ValueError, OverflowError):
         raise RefusalError(
             "These dates cannot be shown.",

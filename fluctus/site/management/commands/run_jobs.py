@@ -1,7 +1,12 @@
-"""Runs the background jobs, takes up those that a worker died over, and clears what is over."""
+"""Runs the background jobs of all queues, and what is due by the clock.
+
+One process for all of it: a queue has so many places of its own, so that a long import keeps no
+report waiting, and the libraries that a job needs are loaded when the first of its kind comes.
+"""
 
 import asyncio
 import logging
+import signal
 import time
 from collections.abc import Callable
 from typing import Any
@@ -9,23 +14,29 @@ from typing import Any
 from asgiref.sync import sync_to_async
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
-from django.db import DatabaseError
+from django.db import DatabaseError, InterfaceError, connection
 from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
+from fluctus.http import clock
 from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
+from fluctus.jobs.queues import AT_ONCE
+from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.reports.jobs import sweep as sweep_reports
 
 HEARTBEAT = 2.0
 DEAD_AFTER = 10.0
 """Seconds without a sign of life after which a worker is taken for dead, and its job for undone."""
 LOOKED_FOR_EVERY = 3.0
+RENEWED_EVERY = 20.0
 SWEPT_EVERY = 60.0
 CLEARED_EVERY = 3600.0
 LONGEST_PAUSE = 10.0
 """Seconds at most between two looks whether the database is back."""
+AWAY = (ConnectorException, DatabaseError, InterfaceError)
+"""What is raised while the database is away."""
 
 log = logging.getLogger(__name__)
 
@@ -33,11 +44,13 @@ log = logging.getLogger(__name__)
 class Command(BaseCommand):
     """``python -m django run_jobs``."""
 
-    help = "Run background jobs until stopped."
+    help = "Run background jobs, and what is due by the clock, until stopped."
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Take the queues to work on."""
-        parser.add_argument("--queues", nargs="*", help="Which to work on; all otherwise.")
+        parser.add_argument(
+            "--queues", nargs="*", choices=list(AT_ONCE), help="Which to work on; all otherwise."
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run them; while the database is away, wait for it."""
@@ -45,8 +58,8 @@ class Command(BaseCommand):
         while True:
             try:
                 with app.replace_connector(app.connector.get_worker_connector()) as worker_app:  # type: ignore[attr-defined]
-                    asyncio.run(_work(worker_app, options["queues"]))
-            except (ConnectorException, DatabaseError) as error:
+                    asyncio.run(_work(worker_app, options["queues"] or list(AT_ONCE)))
+            except AWAY as error:
                 log.warning("The database is away; looking again in %.0f s: %s", pause, error)
             else:
                 return
@@ -54,27 +67,43 @@ class Command(BaseCommand):
             pause = min(LONGEST_PAUSE, pause * 1.5)
 
 
-async def _work(worker_app: App, queues: list[str] | None) -> None:
+async def _work(worker_app: App, queues: list[str]) -> None:
     async with worker_app.open_async():
         beside = [
             asyncio.create_task(_rescue(worker_app)),
+            asyncio.create_task(_every(RENEWED_EVERY, _renew)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
             asyncio.create_task(_every(SWEPT_EVERY, clear_old)),
             asyncio.create_task(_every(CLEARED_EVERY, _clear_sessions)),
         ]
+        workers = [asyncio.create_task(_serve(worker_app, queue)) for queue in queues]
+        loop = asyncio.get_running_loop()
+        for name in (signal.SIGINT, signal.SIGTERM):
+            # A worker that is cancelled ends what it does, for as long as it may.
+            loop.add_signal_handler(name, lambda: [worker.cancel() for worker in workers])
         try:
-            await worker_app.run_worker_async(
-                queues=queues or None,  # type: ignore[arg-type] # None: all of them
-                fetch_job_polling_interval=1.0,
-                update_heartbeat_interval=HEARTBEAT,
-                stalled_worker_timeout=DEAD_AFTER,
-                delete_jobs="successful",
-                shutdown_graceful_timeout=2.0,
-            )
+            ended = await asyncio.gather(*workers, return_exceptions=True)
         finally:
-            for task in beside:
+            for task in [*beside, *workers]:
                 task.cancel()
+        for error in ended:
+            if isinstance(error, Exception):
+                raise error
+
+
+async def _serve(worker_app: App, queue: str) -> None:
+    await worker_app.run_worker_async(
+        queues=[queue],
+        name=queue,
+        concurrency=AT_ONCE[queue],
+        fetch_job_polling_interval=1.0,
+        update_heartbeat_interval=HEARTBEAT,
+        stalled_worker_timeout=DEAD_AFTER,
+        delete_jobs="successful",
+        shutdown_graceful_timeout=2.0,
+        install_signal_handlers=False,
+    )
 
 
 async def _rescue(worker_app: App) -> None:
@@ -84,19 +113,34 @@ async def _rescue(worker_app: App) -> None:
                 seconds_since_heartbeat=DEAD_AFTER
             ):
                 await worker_app.job_manager.retry_job(job)
-        except ConnectorException as error:
+        except AWAY as error:
             log.warning("Jobs of dead workers could not be looked for: %s", error)
         await asyncio.sleep(LOOKED_FOR_EVERY)
 
 
 async def _every(seconds: float, work: Callable[[], object]) -> None:
-    """Do some work at the start and from time to time; the database may be away now and then."""
+    """Do some work at the start and from time to time, whatever goes wrong with it."""
     while True:
         try:
-            await sync_to_async(work)()
-        except DatabaseError as error:
+            await sync_to_async(_alone, thread_sensitive=False)(work)
+        except AWAY as error:
             log.warning("%s could not be done: %s", work.__name__, error)
+        except Exception:
+            # The others depend on this one as little as the next time does.
+            log.exception("%s has failed", work.__name__)
         await asyncio.sleep(seconds)
+
+
+def _alone(work: Callable[[], object]) -> None:
+    """Do some work on the connection of this thread, which goes back to its pool."""
+    try:
+        work()
+    finally:
+        connection.close()
+
+
+def _renew() -> None:
+    renew_ended(clock.now())
 
 
 def _clear_sessions() -> None:
