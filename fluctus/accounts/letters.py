@@ -1,7 +1,13 @@
 """The letters that Fluctus sends, through Django's mail."""
 
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.core.mail import EmailMessage
+from django.db import transaction
+from procrastinate.contrib.django import app
+
+from fluctus.accounts.queries import name_of, workspaces_of
+from fluctus.jobs.queues import LETTERS
 
 WORKSPACES = "X-Fluctus-Workspaces"
 """The header that says whose business a letter is; the demo's mailbox shows its own only."""
@@ -13,3 +19,23 @@ def send_letter(to: str, subject: str, text: str, workspaces: list[str]) -> None
         subject, text, settings.DEFAULT_FROM_EMAIL, [to],
         headers={WORKSPACES: " ".join(workspaces)},
     ).send()  # fmt: skip
+
+
+def send_word(person: User, subject: str, text: str) -> None:
+    """Let a person know of something that concerns their account, where mail reaches them.
+
+    In the background, once the transaction has ended: what was done holds, mail or none.
+    """
+    if not (settings.SENDS_MAIL and person.email):
+        return
+    slugs = [workspace.slug for workspace in workspaces_of(person)]
+    with transaction.atomic():
+        send_later.defer(
+            to=person.email, subject=subject, text=f"{name_of(person)}, {text}", workspaces=slugs
+        )
+
+
+@app.task(name="send_letter", queue=LETTERS, pass_context=False)
+def send_later(to: str, subject: str, text: str, workspaces: list[str]) -> None:
+    """Send a letter that was written before."""
+    send_letter(to, subject, text, workspaces)

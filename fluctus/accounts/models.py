@@ -17,22 +17,27 @@ class Workspace(models.Model):
         return self.name
 
 
-class SignInTry(models.Model):
-    """A password that was tried, kept until it no longer counts.
+class GuessedTry(models.Model):
+    """Something that can be guessed and was tried, kept until it no longer counts.
 
-    In the database, since guesses may come to any process, and go on after a restart.
+    In the database, since guesses may come to any process, and go on after a restart. ``key``
+    is what was tried, by its ``purpose``: a name in small letters, of which there need be
+    nobody, or a number.
     """
 
-    name = models.CharField(max_length=150)
-    """As it was typed, in small letters; there need be nobody of that name."""
+    purpose = models.CharField(max_length=10)
+    key = models.CharField(max_length=150)
     address = models.CharField(max_length=64)
     at = models.DateTimeField()
 
     class Meta:
-        indexes = [models.Index(fields=["name", "at"]), models.Index(fields=["address", "at"])]
+        indexes = [
+            models.Index(fields=["purpose", "key"]),
+            models.Index(fields=["purpose", "address"]),
+        ]
 
     def __str__(self) -> str:
-        return f"{self.name} from {self.address}"
+        return f"{self.purpose} of {self.key} from {self.address}"
 
 
 class Role(models.TextChoices):
@@ -116,6 +121,8 @@ class ApiToken(models.Model):
     hint = models.CharField(max_length=12)
     made_at = models.DateTimeField()
     used_at = models.DateTimeField(null=True)
+    expires = models.DateTimeField(null=True)
+    """When it ends at the latest; null for one that an older version made."""
 
     def __str__(self) -> str:
         return self.name
@@ -124,12 +131,17 @@ class ApiToken(models.Model):
 class RecordEntry(models.Model):
     """Something that somebody did, of which owners can ask later; the database lets none change.
 
-    People are kept as text, so that an entry outlives whom it tells of.
+    People are kept as text, so that an entry outlives whom it tells of, as it does the
+    workspace; for how long, a setting says.
     """
 
-    workspace = models.ForeignKey(Workspace, on_delete=models.PROTECT, related_name="+")
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.DO_NOTHING, db_constraint=False, related_name="+"
+    )
     at = models.DateTimeField()
     person = models.CharField(max_length=320)
+    account = models.IntegerField(null=True)
+    """The number of their account, to tell whether they have left."""
     kind = models.CharField(max_length=20)
     text = models.CharField(max_length=400)
     address = models.CharField(max_length=64, blank=True)

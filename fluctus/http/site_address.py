@@ -1,8 +1,12 @@
 """Where people reach Fluctus, for addresses that are handed out."""
 
-from rest_framework.request import Request
+from django.conf import settings
 
 
-def site_address(request: Request) -> str:
-    """Return the address that the request came to, which Django has held to ALLOWED_HOSTS."""
-    return request.build_absolute_uri("/").rstrip("/")
+def site_address() -> str:
+    """Return the address of this installation.
+
+    From the settings: what a request says of the host it came to is the word of whoever asks,
+    and a letter that somebody else gets is not to lead there.
+    """
+    return str(settings.SITE_ADDRESS).rstrip("/")

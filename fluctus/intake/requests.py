@@ -16,6 +16,8 @@ from fluctus.tables.meaning.layout import TableLayout
 from fluctus.tables.meaning.numbers import DecimalMark
 
 MOST_FIXES = 2_000
+MOST_DIGITS = 9
+"""Of a row or a column of any table."""
 
 
 class DetailsSerializer(KpiDetailsSerializer):
@@ -70,8 +72,9 @@ class MappingSerializer(Plain):
             raise serializers.ValidationError("Correct the table itself, then upload it again.")
         for place in value:
             line, colon, at = place.partition(":")
-            if not (colon and line.isdecimal() and at.isdecimal()):
-                raise serializers.ValidationError(f"{place} is no place in a table.")
+            digits = max(len(line), len(at))
+            if not (colon and line.isdecimal() and at.isdecimal() and digits <= MOST_DIGITS):
+                raise serializers.ValidationError(f"{place[:40]} is no place in a table.")
         return value
 
 

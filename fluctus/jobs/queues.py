@@ -7,4 +7,5 @@ from typing import Final
 
 IMPORTS: Final = "imports"
 REPORTS: Final = "reports"
-AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3}
+LETTERS: Final = "letters"
+AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3, LETTERS: 1}

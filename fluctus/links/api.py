@@ -103,7 +103,7 @@ class LinksView(APIView):
             form["days"], form["password"],
             frozen=form["frozen"], embeddable=form["embeddable"], names=form["names"],
         )  # fmt: skip
-        address = f"{site_address(request)}/l/{secret}"
+        address = f"{site_address()}/l/{secret}"
         return Response(shapes.NewLink(_row(link, now), address), status=201)
 
 

@@ -13,7 +13,8 @@ from django.http import HttpRequest
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import Deed, note
 from fluctus.accounts.secrets import digest_of, draw_secret
-from fluctus.accounts.sign_in import count_try
+from fluctus.accounts.tries import Purpose, clear_tries, count_try
+from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.links.models import Frames, Link, LinkKind
 from fluctus.links.showing import frozen_now
@@ -99,12 +100,14 @@ def key_for(request: HttpRequest, link: Link, password: str, now: datetime) -> s
 
     Raises RefusalError for a wrong password (403), or after too many (429).
     """
-    count_try(request, f"link {link.pk}", now)
+    address = client_address(request)
+    count_try(Purpose.LINK, str(link.pk), address, now)
     if not check_password(password, link.password):
         raise RefusalError(
             "This is not the password of the link.",
             Issue("It does not match.", "Ask whoever sent you the link."), status=403,
         )  # fmt: skip
+    clear_tries(Purpose.LINK, str(link.pk), address)
     return signing.dumps(link.pk, salt=SALT + link.password)
 
 

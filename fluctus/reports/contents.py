@@ -16,6 +16,7 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.jobs.life import Progress
 from fluctus.kpis.chart import asked_shapes, shapes
 from fluctus.kpis.chart.answers.selection import summaries_answer
+from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.models import Page
@@ -129,7 +130,7 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
             if not entry.slug:
                 chapters.append(Chapter(text=entry.text))
                 continue
-            kpi = kpi_of_entry(report.workspace, entry, left_out)
+            kpi = kpi_of_entry(report.workspace, entry, now, left_out)
             if kpi is not None:
                 draw = partial(renderer.draw, still_wanted=progress.still_wanted)
                 chapters.append(_chapter(kpi, entry, asked, now, size, draw))
@@ -142,11 +143,16 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     )  # fmt: skip
 
 
-def kpi_of_entry(workspace: Workspace, entry: Entry, left_out: list[str]) -> Kpi | None:
-    """Return the KPI of an entry; one that has gone meanwhile is added to ``left_out``."""
+def kpi_of_entry(
+    workspace: Workspace, entry: Entry, now: datetime, left_out: list[str]
+) -> Kpi | None:
+    """Return the KPI of an entry; one that has none to show is added to ``left_out``."""
     kpi = Kpi.objects.filter(workspace=workspace, slug=entry.slug).first()
     if kpi is None:
         left_out.append(f"{entry.name} has been deleted; it is not shown.")
+    elif chart_or_none(kpi, now) is None:
+        left_out.append(f"{entry.name} cannot be computed; it is not shown.")
+        return None
     return kpi
 
 

@@ -57,7 +57,7 @@ def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress
     found: dict[str, Kpi] = {}
     left_out: list[str] = []
     for entry in entries_of(report, asked, now):
-        if entry.slug and (kpi := kpi_of_entry(report.workspace, entry, left_out)):
+        if entry.slug and (kpi := kpi_of_entry(report.workspace, entry, now, left_out)):
             found[kpi.slug] = kpi
     if not found:
         raise nothing_to_show(*left_out)

@@ -1,12 +1,13 @@
 """Who is asking: Django's session cookie, or the token of a program."""
 
+from django.contrib.auth import logout
 from django.contrib.auth.models import User
 from rest_framework.authentication import BaseAuthentication, SessionAuthentication
 from rest_framework.exceptions import AuthenticationFailed
 from rest_framework.request import Request
 
 from fluctus.accounts.models import ApiToken
-from fluctus.accounts.own.browsers import note_seen
+from fluctus.accounts.own.browsers import is_over, note_seen
 from fluctus.accounts.tokens.services import token_of
 from fluctus.http import clock
 
@@ -37,6 +38,11 @@ class CookieSession(SessionAuthentication):
     def authenticate(self, request: Request) -> tuple[User, None] | None:
         """Return who is signed in."""
         found = super().authenticate(request)
-        if found is not None:
-            note_seen(request._request, clock.now())
+        if found is None:
+            return None
+        now = clock.now()
+        if is_over(request._request, now):
+            logout(request._request)
+            return None
+        note_seen(request._request, now)
         return found

@@ -11,7 +11,11 @@ from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
 from fluctus.accounts.access import not_allowed, note_role
-from fluctus.accounts.models import ApiToken, Membership, Role
+from fluctus.accounts.models import ApiToken, Membership, Role, Workspace
+from fluctus.accounts.record.log import note_denied
+from fluctus.accounts.sign_in import refuse_unconfirmed
+from fluctus.http import clock
+from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 
 if TYPE_CHECKING:
@@ -45,6 +49,9 @@ NEEDS: dict[str, Methods] = {
     "password-reset": ANYBODY,
     "browsers": {"GET": Open.SIGNED_IN, "DELETE": Open.SIGNED_IN},
     "browser": {"DELETE": Open.SIGNED_IN},
+    "confirm": {"POST": Open.SIGNED_IN},
+    "account": {"DELETE": Open.SIGNED_IN},
+    "account-data": {"GET": Open.SIGNED_IN},
     "open-invitation": ANYBODY,
     "join": ANYBODY,
     "vocabulary": {"GET": Open.ANYBODY},
@@ -55,6 +62,7 @@ NEEDS: dict[str, Methods] = {
     "members": LOOK,
     "person": {"PATCH": Role.OWNER, "DELETE": Role.OWNER},
     "leave": {"POST": Role.VIEWER},
+    "workspace": {"DELETE": Role.OWNER},
     "invitations": {"POST": Role.OWNER},
     "invitation": {"DELETE": Role.OWNER},
     "tokens": {"GET": Role.VIEWER, "POST": Role.VIEWER},
@@ -148,7 +156,18 @@ NEEDS: dict[str, Methods] = {
     "build-up": LOOK,
     "for-you": LOOK,
 }  # fmt: skip
-NOT_BY_TOKEN = frozenset({"tokens", "token", "leave"})
+CONFIRMED: dict[str, frozenset[str]] = {
+    "person": frozenset({"PATCH", "DELETE"}),
+    "invitations": frozenset({"POST"}),
+    "tokens": frozenset({"POST"}),
+    "kpi": frozenset({"DELETE"}),
+    "page": frozenset({"DELETE"}),
+    "workspace": frozenset({"DELETE"}),
+    "account": frozenset({"DELETE"}),
+    "account-data": frozenset({"GET"}),
+}
+"""What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
+NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace"})
 """Addresses that a person uses, and no program for them."""
 
 
@@ -163,12 +182,42 @@ class MayByRole(BasePermission):
         if needed is None or not isinstance(request.user, User):
             return False
         if needed is Open.SIGNED_IN:
-            return not isinstance(request.auth, ApiToken)
-        role = _role_in(str(view.kwargs["workspace"]), request.user, request)
+            if isinstance(request.auth, ApiToken):
+                return False
+            _refuse_unconfirmed(request)
+            return True
+        slug = str(view.kwargs["workspace"])
+        try:
+            role = _role_in(slug, request.user, request)
+        except NotThereError:
+            _note_denied(request, slug)
+            raise
         if not role.includes(needed):
+            _note_denied(request, slug)
             raise not_allowed(role, needed)
+        _refuse_unconfirmed(request)
         note_role(request, role)
         return True
+
+
+def _note_denied(request: Request, slug: str) -> None:
+    workspace = Workspace.objects.filter(slug=slug).first()
+    if workspace is not None and isinstance(request.user, User):
+        what = f"{request.method} {_name_of_address(request)}"
+        address = client_address(request._request)
+        note_denied(workspace, request.user, clock.now(), what, address)
+
+
+def _refuse_unconfirmed(request: Request) -> None:
+    """Raise RefusalError (403) where a password has to be typed again for what is asked."""
+    if request.method in CONFIRMED.get(_name_of_address(request), ()):
+        assert isinstance(request.user, User), "the permission has seen that it is somebody"
+        refuse_unconfirmed(request._request, request.user, clock.now())
+
+
+def _name_of_address(request: Request) -> str:
+    match = request._request.resolver_match
+    return (match.url_name or "") if match else ""
 
 
 def need_of(request: Request) -> Need | None:

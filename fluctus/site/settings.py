@@ -29,6 +29,9 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+if HTTPS:
+    # Browsers hold cookies of this name to this host, this connection and every path.
+    SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_REFERRER_POLICY = "same-origin"
@@ -112,12 +115,16 @@ DATABASES["default"]["OPTIONS"] = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+PASSWORD_LENGTH = 12
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    {
+        "NAME": f"django.contrib.auth.password_validation.{name}",
+        "OPTIONS": {"min_length": PASSWORD_LENGTH} if name == "MinimumLengthValidator" else {},
+    }
     for name in (
         "UserAttributeSimilarityValidator",
         "MinimumLengthValidator",
-        "CommonPasswordValidator",
+        "CommonPasswordValidator",  # held against the 20,000 commonest, which Django ships
         "NumericPasswordValidator",
     )
 ]
@@ -165,6 +172,7 @@ REST_FRAMEWORK = {
         "fluctus.site.authentication.CookieSession",
     ],
     "DEFAULT_PERMISSION_CLASSES": ["fluctus.site.roles.MayByRole"],
+    "DEFAULT_THROTTLE_CLASSES": ["fluctus.site.throttling.ByWhoAsks"],
     "DEFAULT_RENDERER_CLASSES": ["fluctus.http.rendering.OrjsonRenderer"],
     "DEFAULT_PARSER_CLASSES": [
         "fluctus.http.parsing.BoundedJsonParser",
@@ -175,9 +183,24 @@ REST_FRAMEWORK = {
     "UNAUTHENTICATED_USER": None,
 }
 SIGN_IN_TRIES = env.int("SIGN_IN_TRIES", default=10)
-"""Wrong passwords for a name in a quarter of an hour, after which it has to wait."""
+"""Wrong passwords from an address in a quarter of an hour, after which tries come one by one."""
 TRUSTED_PROXIES = env.int("TRUSTED_PROXIES", default=0)
 """Proxies in front that say who asks; without one, what a request says of that is its own word."""
+SITE_ADDRESS = env.str("SITE_ADDRESS", default="http://127.0.0.1:8421")
+"""Where people reach this installation: what letters and links lead to."""
+SESSION_DAYS = env.int("SESSION_DAYS", default=30)
+SESSION_IDLE_DAYS = env.int("SESSION_IDLE_DAYS", default=14)
+"""How long a browser stays signed in, in all and unused."""
+SESSION_COOKIE_AGE = SESSION_DAYS * 24 * 60 * 60
+TOKEN_DAYS = env.int("TOKEN_DAYS", default=365)
+TOKEN_IDLE_DAYS = env.int("TOKEN_IDLE_DAYS", default=90)
+"""How long a token is valid, in all and unused."""
+REQUESTS_A_MINUTE = env.int("REQUESTS_A_MINUTE", default=3000)
+TOKEN_REQUESTS_A_MINUTE = env.int("TOKEN_REQUESTS_A_MINUTE", default=600)
+"""Requests of the API that a process answers to one person and to one token."""
+RECORD_DAYS = env.int("RECORD_DAYS", default=1095)
+RECORD_NAMES_DAYS = env.int("RECORD_NAMES_DAYS", default=180)
+"""How long the record of who did what is kept, and in it names and addresses of who has left."""
 
 SPECTACULAR_SETTINGS = {
     "TITLE": "Fluctus",
@@ -227,6 +250,7 @@ SPECTACULAR_SETTINGS = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"plain": {"()": "fluctus.http.log_secrets.WithoutSecrets"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

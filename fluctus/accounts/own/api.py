@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth import logout, update_session_auth_hash
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -13,11 +14,15 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.own import browsers, passwords
+from fluctus.accounts.own.account import data_of, end_account
+from fluctus.accounts.own.jobs import send_password_letter
+from fluctus.accounts.sign_in import confirm
+from fluctus.accounts.tries import Purpose, count_try
 from fluctus.http import clock
+from fluctus.http.client_address import client_address
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, checked, person_of
 from fluctus.http.shapes import Shape, schema_of_list
-from fluctus.http.site_address import site_address
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +62,8 @@ class ResetSerializer(Plain):
 
     secret = serializers.CharField(max_length=200)
     password = _Password()
+    end_tokens = serializers.BooleanField(default=True)
+    """Whether programs that act for the person are refused from now on."""
 
 
 class PasswordView(APIView):
@@ -88,7 +95,9 @@ class ForgottenPasswordView(APIView):
     def post(self, request: Request) -> Response:
         """Send a letter to set it anew, if there is such a person; the answer is the same."""
         name = checked(ForgottenSerializer, request.data)["name"]
-        passwords.send_reset(request._request, name, site_address(request), clock.now())
+        count_try(Purpose.LETTER, name, client_address(request._request), clock.now())
+        # The same for everybody: who there is, is looked at by a worker.
+        send_password_letter.defer(name=name)
         return Response(status=204)
 
 
@@ -102,7 +111,9 @@ class ResetPasswordView(APIView):
     def post(self, request: Request) -> Response:
         """Set it by the secret of the letter; every browser of the person is signed out."""
         form = checked(ResetSerializer, request.data)
-        passwords.reset_password(form["secret"], form["password"], clock.now())
+        passwords.reset_password(
+            form["secret"], form["password"], clock.now(), end_tokens=form["end_tokens"]
+        )
         return Response(status=204)
 
 
@@ -138,3 +149,44 @@ class BrowserView(APIView):
         """Sign it out."""
         browsers.end_browser(person_of(request), number)
         return Response(status=204)
+
+
+class ConfirmSerializer(Plain):
+    """The password of who asks, typed again."""
+
+    password = _Password()
+
+
+class ConfirmView(APIView):
+    """Whoever asks, for what takes more than a session."""
+
+    @extend_schema(
+        operation_id="confirm", request=ConfirmSerializer, responses={204: None, **PROBLEMS}
+    )
+    def post(self, request: Request) -> Response:
+        """Note that it is still them; it holds for some minutes."""
+        password = checked(ConfirmSerializer, request.data)["password"]
+        confirm(request._request, person_of(request), password, clock.now())
+        return Response(status=204)
+
+
+class AccountView(APIView):
+    """The account of who asks."""
+
+    @extend_schema(operation_id="end_account", responses={204: None, **PROBLEMS})
+    def delete(self, request: Request) -> Response:
+        """End it; what was written with it stays in its workspaces, without the name."""
+        person = person_of(request)
+        end_account(person, clock.now())
+        logout(request._request)
+        return Response(status=204)
+
+
+class AccountDataView(APIView):
+    """What is kept of who asks."""
+
+    @extend_schema(operation_id="account_data", responses={200: OpenApiTypes.OBJECT, **PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Return all of it, to be saved."""
+        headers = {"Content-Disposition": 'attachment; filename="fluctus-account.json"'}
+        return Response(data_of(person_of(request)), headers=headers)

@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.models import User
 from django.contrib.sessions.backends.db import SessionStore
@@ -11,10 +12,11 @@ from django.http import HttpRequest
 
 from fluctus.accounts.models import SignedIn
 from fluctus.accounts.record.log import Deed, note_everywhere
-from fluctus.accounts.sign_in import address_of
+from fluctus.accounts.sign_in import note_confirmed
+from fluctus.http.client_address import client_address
 from fluctus.http.refusals import NotThereError
 
-SEEN = "seen"
+SEEN, BEGAN = "seen", "began"
 SEEN_EVERY = timedelta(minutes=10)
 """A browser that asks again within this time is not noted again: reading writes nothing."""
 
@@ -23,10 +25,11 @@ def sign_in_browser(request: HttpRequest, person: User, now: datetime) -> None:
     """Sign a person in with the browser that asks, and note which it is."""
     login(request, person)
     session = request.session
-    session[SEEN] = now.timestamp()
+    session[SEEN] = session[BEGAN] = now.timestamp()
+    note_confirmed(request, now)
     if session.session_key is None:
         session.save()
-    address = address_of(request)
+    address = client_address(request)
     SignedIn.objects.update_or_create(
         session_key=session.session_key,
         defaults={
@@ -35,6 +38,20 @@ def sign_in_browser(request: HttpRequest, person: User, now: datetime) -> None:
         },
     )  # fmt: skip
     note_everywhere(person, now, Deed.SIGN_IN, "Signed in", address)
+
+
+def is_over(request: HttpRequest, now: datetime) -> bool:
+    """Tell whether a session has lasted, or gone unused, for longer than the settings allow."""
+    session = request.session
+    began, seen = session.get(BEGAN), session.get(SEEN)
+    if began is None or seen is None:
+        # Of a version that did not note it: it begins now.
+        session[BEGAN] = session[SEEN] = now.timestamp()
+        return False
+    age, unused = (timedelta(seconds=now.timestamp() - at) for at in (began, seen))
+    return age > timedelta(days=settings.SESSION_DAYS) or (
+        unused > timedelta(days=settings.SESSION_IDLE_DAYS)
+    )
 
 
 def note_seen(request: HttpRequest, now: datetime) -> None:

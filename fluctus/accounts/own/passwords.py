@@ -7,17 +7,17 @@ from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.tokens import default_token_generator
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.http import HttpRequest
 from django.utils.encoding import force_str
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
-from fluctus.accounts.letters import send_letter
+from fluctus.accounts.letters import send_letter, send_word
 from fluctus.accounts.own.browsers import end_browsers
 from fluctus.accounts.people.services import refusal_of
 from fluctus.accounts.queries import name_of, workspaces_of
 from fluctus.accounts.record.log import Deed, note_everywhere
-from fluctus.accounts.sign_in import count_try
+from fluctus.accounts.tries import Purpose, clear_tries
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.site_address import site_address
 
 NOT_CHANGED = "The password was not changed."
 
@@ -42,12 +42,8 @@ def change_password(
     person.password = row.password
 
 
-def send_reset(request: HttpRequest, name: str, site: str, now: datetime) -> None:
-    """Send a letter with which a password is set anew, where there is such a person.
-
-    Whether there is one is told to nobody. Raises RefusalError (429) after too many tries.
-    """
-    count_try(request, name, now)
+def send_reset(name: str) -> None:
+    """Send a letter with which a password is set anew, where there is such a person."""
     found = User.objects.filter(email__iexact=name) if "@" in name else None
     person = (found or User.objects.filter(username=name)).first()
     if person is None or not person.email or not person.is_active:
@@ -58,15 +54,17 @@ def send_reset(request: HttpRequest, name: str, site: str, now: datetime) -> Non
         person.email,
         "Set a new password for Fluctus",
         f"{name_of(person)}, somebody asked to set your password anew. If it was you, open this "
-        f"address within a day; it works once:\n\n{site}/reset#{secret}\n\n"
+        f"address within a day; it works once:\n\n{site_address()}/reset#{secret}\n\n"
         "If it was not, your password is as it was.",
         [workspace.slug for workspace in workspaces_of(person)],
     )
 
 
 @transaction.atomic
-def reset_password(secret: str, new: str, now: datetime) -> User:
-    """Set a password anew; every browser of the person is signed out.
+def reset_password(secret: str, new: str, now: datetime, *, end_tokens: bool) -> User:
+    """Set a password anew; every browser of the person is signed out, and tokens end if asked.
+
+    Tries in their name are forgotten: whoever has the letter gets in, whatever others guess.
 
     Raises RefusalError (410) for a secret that was used or has expired.
     """
@@ -84,6 +82,9 @@ def reset_password(secret: str, new: str, now: datetime) -> User:
         )
     _set(person, new, "Set their password anew", now)
     end_browsers(person, but=None)
+    if end_tokens:
+        person.tokens.all().delete()
+    clear_tries(Purpose.SIGN_IN, person.username)
     return person
 
 
@@ -95,3 +96,8 @@ def _set(person: User, new: str, deed: str, now: datetime) -> None:
     person.set_password(new)
     person.save(update_fields=["password"])
     note_everywhere(person, now, Deed.PASSWORD, deed)
+    send_word(
+        person, "Your password for Fluctus was changed",
+        "your password was changed just now. If it was not you, have a letter sent from the "
+        "page for signing in and set it anew.",
+    )  # fmt: skip

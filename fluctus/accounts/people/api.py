@@ -18,7 +18,7 @@ from fluctus.accounts.people import services
 from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
-from fluctus.http.requests import Plain, checked, person_of
+from fluctus.http.requests import Plain, Query, checked, person_of
 from fluctus.http.shapes import Shape, schema_of, schema_of_list
 from fluctus.http.site_address import site_address
 
@@ -104,6 +104,12 @@ class InviteSerializer(RoleSerializer):
     email = serializers.EmailField(max_length=254)
 
 
+class EndWorkspaceSerializer(Query):
+    """The name of the workspace, typed."""
+
+    name = serializers.CharField(max_length=120)
+
+
 class SecretSerializer(Plain):
     """The part of an invitation's address after the #."""
 
@@ -181,6 +187,20 @@ class PersonView(APIView):
         return Response(status=204)
 
 
+class WorkspaceView(APIView):
+    """A workspace as a whole."""
+
+    @extend_schema(
+        operation_id="end_workspace", parameters=[EndWorkspaceSerializer],
+        responses={204: None, **PROBLEMS},
+    )  # fmt: skip
+    def delete(self, request: Request, workspace: str) -> Response:
+        """End it, with all that is in it; its name is typed as confirmation."""
+        owner, name = person_of(request), EndWorkspaceSerializer.of(request)["name"]
+        services.end_workspace(workspace_of(owner, workspace), name, owner, clock.now())
+        return Response(status=204)
+
+
 class LeaveView(APIView):
     """The membership of the person who asks."""
 
@@ -205,7 +225,7 @@ class InvitationsView(APIView):
         form = checked(InviteSerializer, request.data)
         invitation, address = services.invite(
             workspace_of(owner, workspace), form["email"], Role(form["role"]), owner, now,
-            site_address(request),
+            site_address(),
         )  # fmt: skip
         return Response(Invited(_invitation(invitation, now), address), status=201)
 

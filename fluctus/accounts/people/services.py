@@ -7,7 +7,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from fluctus.accounts.letters import send_letter
+from fluctus.accounts.letters import send_letter, send_word
 from fluctus.accounts.models import Invitation, Membership, Role, Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.accounts.record.log import Deed, note
@@ -33,6 +33,10 @@ def give_role(workspace: Workspace, number: int, role: Role, owner: User, now: d
     member.save(update_fields=["role"])
     text = f"Made {name_of(member.person)} {role} (was {before})"
     note(workspace, owner, now, Deed.ROLE, text)
+    send_word(
+        member.person, f"Your role in {workspace.name} was changed",
+        f"{name_of(owner)} made you {role} of {workspace.name}; you were {before}.",
+    )  # fmt: skip
 
 
 @transaction.atomic
@@ -54,8 +58,35 @@ def remove_member(workspace: Workspace, number: int, by: User, now: datetime) ->
         )
     member.person.tokens.filter(workspace=workspace).delete()
     member.delete()
-    text = "Left" if member.person_id == by.pk else f"Removed {name_of(member.person)}"
+    left = member.person_id == by.pk
+    text = "Left" if left else f"Removed {name_of(member.person)}"
     note(workspace, by, now, Deed.ROLE, text)
+    if not left:
+        send_word(
+            member.person, f"You are no longer in {workspace.name}",
+            f"{name_of(by)} took you out of {workspace.name}.",
+        )  # fmt: skip
+
+
+@transaction.atomic
+def end_workspace(workspace: Workspace, name: str, owner: User, now: datetime) -> None:
+    """End a workspace with all that is in it; who did what stays on record, as a setting says.
+
+    Raises RefusalError where ``name`` is not its name. Its people are told by mail.
+    """
+    row = Workspace.objects.select_for_update().get(pk=workspace.pk)
+    if name.strip() != row.name:
+        raise RefusalError(
+            "The workspace was not ended.",
+            Issue("The name typed is not its name.", f"Type {row.name} to end it.", "name"),
+        )
+    note(row, owner, now, Deed.DELETION, f"Ended the workspace {row.name}")
+    for member in row.members.exclude(pk=owner.pk):
+        send_word(
+            member, f"{row.name} has ended",
+            f"{name_of(owner)} ended the workspace {row.name}, with all that was in it.",
+        )  # fmt: skip
+    row.delete()
 
 
 def _members(workspace: Workspace) -> dict[int, Membership]:

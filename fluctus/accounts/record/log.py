@@ -1,6 +1,6 @@
 """Writes to the record, each within the transaction of what it tells of."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import StrEnum
 
 from django.contrib.auth.models import User
@@ -20,6 +20,7 @@ class Deed(StrEnum):
     LINK = "link"
     EXPORT = "export"
     DELETION = "deletion"
+    DENIED = "denied"
 
 
 def note(
@@ -29,8 +30,24 @@ def note(
     """Keep what ``person`` did; None is somebody without an account."""
     who = "" if person is None else _full_name(person)
     RecordEntry.objects.create(
-        workspace=workspace, at=now, person=who, kind=deed, text=text[:400], address=address
-    )
+        workspace=workspace, at=now, person=who, account=None if person is None else person.pk,
+        kind=deed, text=text[:400], address=address,
+    )  # fmt: skip
+
+
+DENIED_AGAIN = timedelta(minutes=10)
+"""Within this time the same is refused to the same person without another entry."""
+
+
+def note_denied(workspace: Workspace, person: User, now: datetime, what: str, address: str) -> None:
+    """Keep that a person was refused something, once in a while however often they ask."""
+    text = f"Was not let: {what}"[:400]
+    lately = RecordEntry.objects.filter(
+        workspace=workspace, account=person.pk, kind=Deed.DENIED, text=text,
+        at__gt=now - DENIED_AGAIN,
+    )  # fmt: skip
+    if not lately.exists():
+        note(workspace, person, now, Deed.DENIED, text, address)
 
 
 def note_everywhere(person: User, now: datetime, deed: Deed, text: str, address: str = "") -> None:

@@ -33,6 +33,7 @@ class TokenRow(Shape):
     made: datetime
     used: datetime | None
     """When it was used last, to the minute."""
+    expires: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,5 +96,5 @@ class TokenView(APIView):
 def _row(token: ApiToken, person: int) -> TokenRow:
     return TokenRow(
         token.pk, token.name, Role(token.role), token.hint, name_of(token.person),
-        token.person_id == person, token.made_at, token.used_at,
+        token.person_id == person, token.made_at, token.used_at, token.expires,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
 
@@ -40,7 +41,7 @@ def make_token(
     secret = PREFIX + draw_secret()
     token = ApiToken.objects.create(
         workspace=workspace, person=person, name=name, role=role, digest=digest_of(secret),
-        hint=secret[:12], made_at=now,
+        hint=secret[:12], made_at=now, expires=now + timedelta(days=settings.TOKEN_DAYS),
     )  # fmt: skip
     note(workspace, person, now, Deed.TOKEN, f"Made the token {name} for a {role}")
     return token, secret
@@ -66,10 +67,18 @@ def token_of(secret: str, now: datetime) -> ApiToken | None:
     """
     rows = ApiToken.objects.select_related("person", "workspace")
     token = rows.filter(digest=digest_of(secret), person__is_active=True).first()
-    if token is None:
+    if token is None or _is_over(token, now):
         return None
     if not Membership.objects.filter(workspace=token.workspace_id, person=token.person_id).exists():
         return None
     if token.used_at is None or now - token.used_at > USE_NOTED_EVERY:
         ApiToken.objects.filter(pk=token.pk).update(used_at=now)
     return token
+
+
+def _is_over(token: ApiToken, now: datetime) -> bool:
+    """Tell whether a token has ended, or gone unused for longer than the settings allow."""
+    idle = timedelta(days=settings.TOKEN_IDLE_DAYS)
+    return (token.expires is not None and token.expires <= now) or (
+        now - (token.used_at or token.made_at) > idle
+    )

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.calendar import Grain, from_text, label
+from fluctus.kpis.calendar import Grain, label
 from fluctus.kpis.chart.keeping import (
     Kept,
     keep_settings,
@@ -23,6 +23,7 @@ from fluctus.kpis.chart.queries import observations_of, state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.observations.frame import frame_of, row_of
 from fluctus.kpis.observations.writing import put_values
+from fluctus.kpis.periods import read_period
 from fluctus.kpis.record.description import describe
 from fluctus.kpis.record.log import record
 from fluctus.kpis.values.services import NO_REASON, parts_with
@@ -82,12 +83,7 @@ def _summary(trial: Trial, settings: list[str], values: int) -> str:
 def _rows(kpi: Kpi, text: str, trial: Trial) -> list[dict[str, Any]]:
     """Return the stored values of a period as they would be."""
     grain, zone = Grain(kpi.grain), ZoneInfo(kpi.time_zone)
-    try:
-        start = from_text(text, grain, zone)
-    except (ValueError, OverflowError):
-        raise RefusalError(
-            NOT_KEPT, Issue("This is not a period.", "Write a date, as in 2026-05-18.", found=text)
-        ) from None
+    start = read_period(text, grain, zone, NOT_KEPT)
     stored = list(Observation.objects.filter(kpi=kpi, period=start))
     if not stored or (text in trial.values and len(stored) > 1):
         raise RefusalError(NOT_KEPT, _no_single_value(start, kpi, len(stored)))

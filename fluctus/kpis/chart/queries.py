@@ -1,5 +1,6 @@
 """Reads of KPIs and their charts, all within the workspaces of the person who asks."""
 
+import logging
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock
@@ -7,6 +8,7 @@ from typing import Any
 
 from cachetools import LRUCache, cached
 from django.contrib.auth.models import User
+from django.db import DatabaseError, InterfaceError
 
 from fluctus.core import Aggregation
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
@@ -17,6 +19,8 @@ from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.observations.series import Observations, Shown, make_observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState, state_of
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +141,20 @@ def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Return the chart of a KPI as it is saved, from memory where this process has made it."""
     state = _state_at_revision(kpi)
     return make_chart(observations_tried(kpi, state, now, view), state)
+
+
+def chart_or_none(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart | None:
+    """Return the chart of one KPI of several; None, and a word in the log, where it has none.
+
+    What cannot be computed of one is no reason to show nothing of the others.
+    """
+    try:
+        return chart_of(kpi, now, view)
+    except (MovedOnError, DatabaseError, InterfaceError):
+        raise
+    except Exception:
+        log.exception("The chart of KPI %s cannot be computed", kpi.pk)
+        return None
 
 
 def chart_with(kpi: Kpi, now: datetime, changes: dict[str, Any]) -> Chart:

@@ -38,7 +38,8 @@ def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
     source = locked(source)
     chart = kept_chart(source, actor.now).chart
     data = chart.observations
-    _refuse_no_counts(data)
+    _refuse_no_counts(data, CANNOT, "Choose a KPI of whole numbers from 0, and not too many.")
+    _refuse_too_few(data)
     frame = _frame(data)
     hours = data.grain is Grain.HOUR
     state = ChartState(
@@ -61,26 +62,38 @@ def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
 
 
 def follow_source(source: Kpi, chart: Chart, why: str) -> None:
-    """Bring the KPIs that are made of a locked one up to date with it."""
+    """Bring the KPIs that are made of a locked one up to date with it.
+
+    Raises RefusalError, which undoes the write, for values that they cannot follow.
+    """
     for kpi in Kpi.objects.filter(source=source).order_by("pk"):
+        _refuse_no_counts(
+            chart.observations, f"{kpi.name} cannot follow this; nothing was saved.",
+            f"Put the value right, set it aside, or delete {kpi.name} first.",
+        )  # fmt: skip
         write_frame(
             kpi, _frame(chart.observations), ImportMode.REPLACE, Actor(None, clock.now()),
             f"Followed {source.name}: {why}",
         )  # fmt: skip
 
 
-def _refuse_no_counts(data: Observations) -> None:
+def _refuse_no_counts(data: Observations, what: str, remedy: str) -> None:
     values = data.values[~data.set_aside]
-    if bool((values < 0).any()) or bool((values != np.floor(values)).any()):
+    wrong = np.flatnonzero((values < 0) | (values != np.floor(values)))
+    if len(wrong):
+        worst = values[wrong[0]]
         raise RefusalError(
-            CANNOT,
-            Issue("These values are no counts of events.", "Choose a KPI of whole numbers from 0."),
+            what, Issue(f"These values are no counts of events: {worst:,.6g} is one.", remedy)
         )
     if values.sum() > MOST_EVENTS:
         raise RefusalError(
-            CANNOT,
-            Issue(f"There are {values.sum():,.0f} events.", "Chart them by period instead."),
+            what,
+            Issue(f"There are {values.sum():,.0f} events; {MOST_EVENTS:,} at most.", remedy),
         )
+
+
+def _refuse_too_few(data: Observations) -> None:
+    values = data.values[~data.set_aside]
     if values.sum() < 2:
         raise RefusalError(
             CANNOT,

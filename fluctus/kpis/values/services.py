@@ -24,9 +24,11 @@ from fluctus.kpis.observations.frame import DEFAULTS, KEY, frame_of, row_of
 from fluctus.kpis.observations.reading import read_frame
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values, put_values, remove_values
+from fluctus.kpis.periods import no_period
 from fluctus.kpis.record.log import record
 from fluctus.kpis.values.difference import Difference, compare
 from fluctus.kpis.values.queries import last_period_of
+from fluctus.tables.days import LAST_DAY
 
 NOT_SAVED = "The values were not saved."
 NO_REASON = Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason")
@@ -208,10 +210,7 @@ def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[dateti
         try:
             moments.append(_moment(edit.period, last, calendar, grain).timestamp())
         except (ValueError, OverflowError):
-            issues.append(
-                Issue("This is not a period.", "Write a date, as in 2026-05-18.",
-                      f"edits.{number}.period", found=edit.period)
-            )  # fmt: skip
+            issues.append(no_period(edit.period, f"edits.{number}.period"))
     if issues:
         raise RefusalError(NOT_SAVED, *issues)
     starts = calendar.starts(np.array(moments), grain).tolist()
@@ -232,7 +231,10 @@ def _moment(text: str, last: datetime | None, calendar: Calendar, grain: Grain) 
     """Read a moment of a period, or the period so many after the ``last``; raises ValueError."""
     ahead = re.fullmatch(AHEAD, text)
     if ahead is not None and last is not None:
-        return calendar.following(last, grain, int(ahead[1]))
+        moment = calendar.following(last, grain, int(ahead[1]))
+        if moment.date() > LAST_DAY:
+            raise ValueError(text)
+        return moment
     return from_text(text, grain, calendar.zone)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from fluctus.core.context.target import target_of
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
-from fluctus.kpis.chart.queries import chart_of
+from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
 from fluctus.overview.compare.dates import dates_asked, shown_days
@@ -19,7 +19,10 @@ def goal_answer(
     kpis: Sequence[Kpi], gone: list[str], now: datetime, query: dict[str, Any]
 ) -> shapes.AgainstGoal:
     """Put KPIs on one plot for each unit; a goal that is typed holds for the first of them."""
-    charts = {kpi.slug: chart_of(kpi, now) for kpi in kpis}
+    found = {kpi.slug: chart_or_none(kpi, now) for kpi in kpis}
+    charts = {slug: chart for slug, chart in found.items() if chart is not None}
+    uncomputed = [kpi.name for kpi in kpis if kpi.slug not in charts]
+    kpis = [kpi for kpi in kpis if kpi.slug in charts]
     dates = dates_asked(charts.values(), query)
     units = list(dict.fromkeys(kpi.unit for kpi in kpis))
     return shapes.AgainstGoal(
@@ -33,6 +36,7 @@ def goal_answer(
             for number, unit in enumerate(units)
         ],
         gone=gone,
+        uncomputed=uncomputed,
         dates=shown_days(charts.values(), dates),
     )
 

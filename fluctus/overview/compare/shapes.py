@@ -113,6 +113,8 @@ class AgainstGoal(Shape):
     panels: list[GoalPanel]
     gone: list[str]
     """Asked for, and not there."""
+    uncomputed: list[str]
+    """Names of those whose chart cannot be computed."""
     dates: ComparedDates
 
 

@@ -12,10 +12,10 @@ from fluctus.core.words.in_short import Standing, Tally
 from fluctus.core.words.numbers import NumberStyle
 from fluctus.findings.models import Finding, FindingState
 from fluctus.kpis.calendar import Grain, from_text, label
-from fluctus.kpis.chart.queries import chart_of
+from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
 from fluctus.overview.strips import shapes
-from fluctus.overview.strips.drawing import Dates, small_chart
+from fluctus.overview.strips.drawing import Dates, no_small_chart, small_chart
 
 NEAR = 7
 """Days around the hairline that findings are counted in."""
@@ -27,6 +27,9 @@ def row_answer(
     kpi: Kpi, finding: Finding | None, dates: Dates, now: datetime, *, is_new: bool
 ) -> shapes.OverviewRow:
     """Return a KPI with its strip; ``finding`` is its newest without a cause."""
+    chart = chart_or_none(kpi, now)
+    if chart is None:
+        return _row_without_chart(kpi, is_new=is_new)
     digest, standing = kpi.digest, kpi.standing
     what, more, mark = standing.what, standing.more, standing.mark
     if finding is not None and standing.standing == Standing.STEADY:
@@ -51,8 +54,19 @@ def row_answer(
         late=standing.late_from is not None and standing.late_from < now,
         is_new=is_new,
         revision=kpi.revision,
-        chart=small_chart(chart_of(kpi, now), dates),
+        chart=small_chart(chart, dates),
     )
+
+
+def _row_without_chart(kpi: Kpi, *, is_new: bool) -> shapes.OverviewRow:
+    """Say of a KPI that its chart cannot be computed."""
+    return shapes.OverviewRow(
+        slug=kpi.slug, name=kpi.name, group=kpi.group, unit=kpi.unit,
+        direction=Direction(kpi.direction), latest="", latest_label="",
+        what="Its chart cannot be computed", more="Look at its values, or undo the last import",
+        mark=None, standing=Standing.WAITS, reach=MeetsTarget.UNKNOWN, late=False, is_new=is_new,
+        revision=kpi.revision, chart=no_small_chart(Grain(kpi.grain)),
+    )  # fmt: skip
 
 
 def _latest_label(kpi: Kpi, now: datetime) -> str:

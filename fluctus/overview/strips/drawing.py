@@ -10,7 +10,8 @@ from fluctus.core.analysis.rules import RULES, Judges
 from fluctus.core.arrays import Ints
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.explanation import explain
-from fluctus.kpis.calendar import start_of_day
+from fluctus.core.words.numbers import NumberStyle
+from fluctus.kpis.calendar import Grain, start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, standing_out
 from fluctus.kpis.chart.answers.kpi import numbers_answer
@@ -82,6 +83,16 @@ def small_chart(chart: Chart, dates: Dates) -> shapes.SmallChart:
         target=chart.words.target,
         target_high=chart.words.target_high,
     )
+
+
+def no_small_chart(grain: Grain) -> shapes.SmallChart:
+    """Return what is drawn of a chart that cannot be computed: nothing."""
+    nothing = np.zeros(0)
+    return shapes.SmallChart(
+        grain=grain, numbers=numbers_answer(NumberStyle()), period=[], value=nothing,
+        aside=nothing.astype(np.intp), average=None, lower=None, upper=None, segments=[], marks=[],
+        thinned=False, range="", target=None, target_high=None,
+    )  # fmt: skip
 
 
 def _drawn(chart: Chart, start: int, stop: int, flagged: Flagged) -> Ints:

@@ -30,6 +30,7 @@ from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.models import DataChange, Kpi
 from fluctus.overview.models import HandOrder, KpiStanding
 from fluctus.overview.strips.drawing import Dates
+from fluctus.tables.days import FIRST_DAY, LAST_DAY
 
 ROWS = 16
 """KPIs in one answer: a screen of them."""
@@ -193,7 +194,9 @@ def span_of(workspace: Workspace) -> tuple[date, date] | None:
     if oldest is None or newest is None:
         return None
     # A day begins up to 14 hours before it does in UTC, and up to 12 after: none is cut off.
-    return (oldest - WEST).date(), (newest + EAST).date()
+    first = FIRST_DAY if oldest.date() <= FIRST_DAY else (oldest - WEST).date()
+    last = LAST_DAY if newest.date() >= LAST_DAY else (newest + EAST).date()
+    return first, last
 
 
 WEST, EAST = timedelta(hours=12), timedelta(hours=14)

@@ -11,7 +11,7 @@ from drf_spectacular.generators import SchemaGenerator
 from fluctus.accounts.models import Membership, Role
 from fluctus.accounts.services import add_person
 from fluctus.site.roles import NEEDS, Open
-from tests.conftest import Api, join, ok, revision
+from tests.conftest import Api, join, ok, revision, signed_in
 
 METHODS = ("get", "post", "put", "patch", "delete")
 
@@ -37,10 +37,9 @@ def filled(path: str, kpi: str) -> str:
 
 
 def person(role: Role | None) -> Client:
-    client = Client()
-    if role is not None:
-        client.force_login(add_person(f"a-{role}", "words that hold well", "marrowick", role))
-    return client
+    if role is None:
+        return Client()
+    return signed_in(add_person(f"a-{role}", "words that hold well", "marrowick", role))
 
 
 def asked(client: Client, method: str, path: str) -> Any:
@@ -135,6 +134,7 @@ def test_roles_change_at_once_and_an_owner_stays(api: Api) -> None:
     assert api.get("/people").status_code == 403
     # What was done is on the record, which the database lets nobody change.
     deeds = [(row["person"], row["text"]) for row in ok(hers.get("/record"))["deeds"]]
+    assert deeds.pop(0) == ("isla", "Was not let: GET people")
     assert deeds[0] == ("rhona", "Made isla viewer (was owner)")
     assert api.send("POST", "/leave").status_code == 204
     assert api.get("/kpis").status_code == 404
@@ -150,7 +150,11 @@ def test_deleting_is_an_owner_s_and_on_the_record(api: Api) -> None:
     assert api.send("DELETE", named, None, revision(api, ramp)).status_code == 204
     assert api.send("DELETE", f"/pages/{page}", None, 1).status_code == 204
     texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
-    assert texts == ["Deleted the page Mondays", "Deleted the KPI Ramp cycle"]
+    assert texts == [
+        "Deleted the page Mondays",
+        "Deleted the KPI Ramp cycle",
+        "Was not let: DELETE kpi",
+    ]
 
 
 def test_the_session_says_what_one_may(api: Api) -> None:

@@ -92,7 +92,10 @@ def test_a_finding_is_new_until_its_person_has_looked(kpis: Api) -> None:
     assert names(ok(kpis.get("/overview", shows="new"))) == []
 
 
-def test_data_that_does_not_come_is_late(kpis: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_data_that_does_not_come_is_late(
+    kpis: Api, monkeypatch: pytest.MonkeyPatch, settings: Any
+) -> None:
+    settings.SESSION_IDLE_DAYS = settings.SESSION_DAYS = 1_000
     # The spiked one has values up to the week of 25 May: the next is due 17 days later.
     for day, late in ((10, ["Never", "Steady one"]), (30, ["Never", "Spiked", "Steady one"])):
         monkeypatch.setattr(clock, "now", lambda day=day: NOON + timedelta(days=day - 1))

@@ -24,6 +24,11 @@ export function GoalView({ data, fixed = null, wide = true }: Props) {
       {data.gone.length > 0 && (
         <p className={classes.warn}>Gone since: {data.gone.join(', ')}. The others are shown.</p>
       )}
+      {data.uncomputed.length > 0 && (
+        <p className={classes.warn}>
+          Cannot be computed: {data.uncomputed.join(', ')}. The others are shown.
+        </p>
+      )}
       {data.panels.map((panel, n) => (
         <Panel key={panel.unit} {...{ panel, domain, wide }} fixed={n === 0 ? fixed : null} />
       ))}

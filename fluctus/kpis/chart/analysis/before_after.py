@@ -2,8 +2,9 @@
 
 from dataclasses import replace
 
+from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
-from fluctus.kpis.chart.analysis.positions import read_period
+from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW, read_period
 from fluctus.kpis.seasons import Follows
 
 
@@ -27,4 +28,12 @@ def cut_at(chart: Chart, text: str) -> tuple[Chart, int]:
     before = replace(whole, name=segment.name and f"{segment.name}, before")
     after = replace(whole, start=text, name=segment.name and "After")
     parts = (*segments[:number], before, after, *segments[number + 1 :])
-    return make_chart(data, replace(chart.state, segments=parts)), number
+    cut = make_chart(data, replace(chart.state, segments=parts))
+    if len(cut.state.segments) != len(parts):
+        # Of a part, or by longer periods, a shift beyond the values gives way without a word.
+        raise RefusalError(
+            CANNOT_DRAW,
+            Issue("There are no values on both sides of it.", "Choose another period.", "at",
+                  found=text),
+        )  # fmt: skip
+    return cut, number

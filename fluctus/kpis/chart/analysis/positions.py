@@ -16,7 +16,8 @@ from fluctus.core import (
 )
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.calendar import Grain, from_text
+from fluctus.kpis import periods
+from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import DrawnAs
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.seasons import NAMES, Follows, season_of
@@ -81,13 +82,9 @@ def read_period(
     observations: Observations, text: str, field: str, grain: Grain | None = None
 ) -> datetime:
     """Read a period of the grain shown, or of ``grain``; raises RefusalError where it is none."""
-    try:
-        return from_text(text, grain or observations.grain, observations.zone)
-    except (ValueError, OverflowError):
-        raise RefusalError(
-            CANNOT_DRAW,
-            Issue("This is not a period.", "Write a date, as in 2026-05-18.", field, found=text),
-        ) from None
+    return periods.read_period(
+        text, grain or observations.grain, observations.zone, CANNOT_DRAW, field
+    )
 
 
 def season_at(observations: Observations, follows: Follows) -> Season | None:

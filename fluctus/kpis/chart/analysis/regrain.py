@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from fluctus.kpis.calendar import from_text
+from fluctus.kpis.chart.analysis.positions import read_period
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.seasons import NAMES, SEASONS, Follows
 from fluctus.kpis.state import ChartState, SegmentState
@@ -58,7 +58,7 @@ def _segments(
 
 
 def _instant(data: Observations, text: str) -> float:
-    return from_text(text, data.stored, data.zone).timestamp()
+    return read_period(data, text, "segments", data.stored).timestamp()
 
 
 def _reaches(data: Observations, position: int, instant: float) -> bool:
@@ -69,9 +69,8 @@ def _reaches(data: Observations, position: int, instant: float) -> bool:
 def _window(data: Observations, window: tuple[str, str]) -> tuple[str, str] | None:
     """Return the whole periods inside a baseline; None where it holds none."""
     first, last = (_instant(data, text) for text in window)
-    end = data.calendar.following(
-        from_text(window[1], data.stored, data.zone), data.stored
-    ).timestamp()
+    ends = read_period(data, window[1], "segments", data.stored)
+    end = data.calendar.following(ends, data.stored).timestamp()
     start = int(np.searchsorted(data.instants, first))
     stop = int(np.searchsorted(data.instants, last, side="right"))
     while stop > start and _reaches(data, stop - 1, end):

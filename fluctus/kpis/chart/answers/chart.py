@@ -12,7 +12,6 @@ from fluctus.core.judgment.nature import nature_of
 from fluctus.core.shaping.thinning import thin
 from fluctus.core.words.advice import advise
 from fluctus.core.words.sentence import Beside, summarise
-from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -31,6 +30,7 @@ from fluctus.kpis.chart.answers.segments import segment_answer
 from fluctus.kpis.chart.proposals import proposed_pattern
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import Observations
+from fluctus.kpis.periods import read_period
 
 
 @dataclass(frozen=True, slots=True)
@@ -273,13 +273,7 @@ def refuse_window(window: Window, grain: Grain, zone: ZoneInfo) -> None:
 
 
 def _instant(text: str, grain: Grain, zone: ZoneInfo, field: str) -> float:
-    try:
-        return from_text(text, grain, zone).timestamp()
-    except (ValueError, OverflowError):
-        raise RefusalError(
-            "These dates cannot be shown.",
-            Issue("This is not a period.", "Write a date, as in 2026-05-18.", field, found=text),
-        ) from None
+    return read_period(text, grain, zone, "These dates cannot be shown.", field).timestamp()
 
 
 def _drawn(chart: Chart, start: int, stop: int, width: int, flagged: Flagged) -> Ints:

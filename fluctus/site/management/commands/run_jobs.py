@@ -19,6 +19,8 @@ from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
 
+from fluctus.accounts.own import jobs  # noqa: F401 - importing them is what registers them
+from fluctus.accounts.record.keeping import clear_record
 from fluctus.http import clock
 from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
@@ -75,7 +77,7 @@ async def _work(worker_app: App, queues: list[str]) -> None:
             asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
             asyncio.create_task(_every(SWEPT_EVERY, clear_old)),
-            asyncio.create_task(_every(CLEARED_EVERY, _clear_sessions)),
+            asyncio.create_task(_every(CLEARED_EVERY, _clear_over)),
         ]
         workers = [asyncio.create_task(_serve(worker_app, queue)) for queue in queues]
         loop = asyncio.get_running_loop()
@@ -143,5 +145,6 @@ def _renew() -> None:
     renew_ended(clock.now())
 
 
-def _clear_sessions() -> None:
+def _clear_over() -> None:
     call_command("clearsessions")
+    clear_record(clock.now())

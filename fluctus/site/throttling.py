@@ -1,0 +1,38 @@
+"""How many requests of the API anybody may make: so many a minute, counted by each process."""
+
+from typing import TYPE_CHECKING
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.cache import cache
+from rest_framework.request import Request
+from rest_framework.throttling import BaseThrottle
+
+from fluctus.accounts.models import ApiToken
+from fluctus.http import clock
+
+if TYPE_CHECKING:
+    from rest_framework.views import APIView
+
+MINUTE = 60
+
+
+class ByWhoAsks(BaseThrottle):
+    """Counts the requests of each person and of each token in the minute that runs."""
+
+    def allow_request(self, request: Request, view: "APIView") -> bool:
+        """Tell whether there is room for one more; who is not signed in is bounded elsewhere."""
+        if isinstance(request.auth, ApiToken):
+            who, most = f"token-{request.auth.pk}", settings.TOKEN_REQUESTS_A_MINUTE
+        elif isinstance(request.user, User):
+            who, most = f"person-{request.user.pk}", settings.REQUESTS_A_MINUTE
+        else:
+            return True
+        key = f"requests-{who}-{int(clock.now().timestamp()) // MINUTE}"
+        cache.add(key, 0, MINUTE)
+        asked: int = cache.incr(key)
+        return asked <= most
+
+    def wait(self) -> float:
+        """Return the seconds until the next minute."""
+        return MINUTE - clock.now().timestamp() % MINUTE
