@@ -24,7 +24,7 @@ from fluctus.http.shapes import schema_of
 from fluctus.http.site_address import site_address
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.links import services, shapes
-from fluctus.links.models import Frames, Link, LinkKind
+from fluctus.links.models import Beside, Frames, Link, LinkKind
 from fluctus.links.showing import gone, things_of
 from fluctus.overview.pages.queries import page_of
 from fluctus.reports.api import BYTES, FILES, file_response, page_response
@@ -55,6 +55,10 @@ class NewLinkSerializer(Plain):
     frozen = serializers.BooleanField(default=False)
     embeddable = serializers.BooleanField(default=False)
     names = serializers.BooleanField(default=False)
+    shows = serializers.MultipleChoiceField(
+        choices=Beside.choices, default=lambda: {"notes", "reasons", "events"},
+        help_text="What is told beside values and limits.",
+    )  # fmt: skip
 
 
 class FramesSerializer(Plain):
@@ -102,6 +106,7 @@ class LinksView(APIView):
             workspace_of(person, workspace), person, now, _named(request, workspace, form),
             form["days"], form["password"],
             frozen=form["frozen"], embeddable=form["embeddable"], names=form["names"],
+            shows=sorted(form["shows"]),
         )  # fmt: skip
         address = f"{site_address()}/l/{secret}"
         return Response(shapes.NewLink(_row(link, now), address), status=201)
@@ -241,5 +246,5 @@ def _row(link: Link, now: datetime) -> shapes.LinkRow:
         link.pk, LinkKind(link.kind), link.title, name_of(link.person), link.made_at, link.expires,
         bool(link.password), link.embeddable, link.names,
         link.kind == LinkKind.REPORT or link.frozen is not None, link.opened, link.opened_at,
-        standing,
+        standing, [Beside(name) for name in link.shows],
     )  # fmt: skip

@@ -17,6 +17,20 @@ class LinkKind(models.TextChoices):
     REPORT = "report"
 
 
+class Beside(models.TextChoices):
+    """What is told with a chart beside its values and limits; a link shows what is chosen."""
+
+    NOTES = "notes"
+    REASONS = "reasons"
+    EVENTS = "events"
+    EVERYWHERE = "everywhere"
+
+
+def all_shown() -> list[str]:
+    """Return all of it: what links of an older version show."""
+    return [beside.value for beside in Beside]
+
+
 class Link(models.Model):
     """A way in for whoever knows its secret, to one thing and nothing else."""
 
@@ -36,6 +50,8 @@ class Link(models.Model):
     embeddable = models.BooleanField(default=False)
     names = models.BooleanField(default=False)
     """Whether people are named."""
+    shows = models.JSONField(default=all_shown)
+    """What it shows beside values and limits, by ``Beside``."""
     frozen = models.JSONField(null=True)
     """What it showed when it was made, where it is to stay so; null: what there is now."""
     opened = models.PositiveIntegerField(default=0)

@@ -28,7 +28,7 @@ SALT = "fluctus.links"
 @transaction.atomic
 def make_link(
     workspace: Workspace, person: User, now: datetime, what: dict[str, Any], days: int | None,
-    password: str, *, frozen: bool, embeddable: bool, names: bool,
+    password: str, *, frozen: bool, embeddable: bool, names: bool, shows: list[str],
 ) -> tuple[Link, str]:  # fmt: skip
     """Make a link; returns it and its secret, which is kept nowhere."""
     if Link.objects.filter(workspace=workspace, revoked_at=None).count() >= MOST:
@@ -39,7 +39,7 @@ def make_link(
         workspace=workspace, person=person, made_at=now, digest=digest_of(secret),
         expires=None if days is None else now + timedelta(days=days),
         password=make_password(password) if password else "", embeddable=embeddable, names=names,
-        **what,
+        shows=shows, **what,
     )  # fmt: skip
     if frozen and link.kind != LinkKind.REPORT:
         link.frozen = frozen_now(link, now)

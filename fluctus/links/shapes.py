@@ -6,7 +6,7 @@ from datetime import datetime
 from fluctus.http.shapes import Shape
 from fluctus.kpis.chart.shapes import Chart
 from fluctus.kpis.events.shapes import Pin
-from fluctus.links.models import LinkKind
+from fluctus.links.models import Beside, LinkKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +27,7 @@ class LinkRow(Shape):
     opened_at: datetime | None
     standing: str
     """``open``, ``expired``, ``revoked`` or ``gone``."""
+    shows: list[Beside]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,5 +1,6 @@
 """What a link shows, gathered from what it names and nothing else."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -7,10 +8,12 @@ import orjson
 
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.snapshots import one_snapshot
+from fluctus.kpis.events.queries import Told
 from fluctus.kpis.models import Kpi
-from fluctus.links.models import Link, LinkKind
+from fluctus.links.models import Beside, Link, LinkKind
 from fluctus.links.shapes import SharedThing
 from fluctus.overview.models import Page
+from fluctus.overview.pages.answers import left_out
 from fluctus.overview.pages.state import PageState, PanelKind
 from fluctus.reports.viewed import viewed
 
@@ -33,11 +36,11 @@ def _things_now(link: Link, now: datetime) -> list[SharedThing]:
     if link.kind == LinkKind.CHART:
         if link.kpi is None:
             raise gone()
-        return [_chart(link.kpi, link.view, now)]
+        return [_chart(link.kpi, link.view, now, link.shows)]
     if link.kind == LinkKind.PAGE:
         if link.page is None:
             raise gone()
-        return _of_page(link.page, now)
+        return _of_page(link.page, now, link.shows)
     if link.report is None:
         raise gone()
     return []
@@ -59,7 +62,7 @@ def gone() -> RefusalError:
     )
 
 
-def _of_page(page: Page, now: datetime) -> list[SharedThing]:
+def _of_page(page: Page, now: datetime, shows: list[str]) -> list[SharedThing]:
     things: list[SharedThing] = []
     panels = PageState.from_json(page.state).in_reading_order()
     kpis = {
@@ -70,15 +73,40 @@ def _of_page(page: Page, now: datetime) -> list[SharedThing]:
     }
     for panel in panels:
         if panel.kind == PanelKind.TEXT:
-            things.append(SharedThing(panel.text, "", None, [], None))
-        for slug in panel.kpis:
+            things.append(_text(panel.text))
+            continue
+        if missing := left_out(panel):
+            things.append(_text(missing))
+            continue
+        for slug, name in zip(panel.kpis, panel.names, strict=False):
             if slug in kpis:
                 view = panel.view if panel.kind == PanelKind.CHART else ""
-                things.append(_chart(kpis[slug], view, now))
+                things.append(_chart(kpis[slug], view, now, shows))
+            else:
+                things.append(_text(f"Left out: {name} has been deleted."))
     return things
 
 
-def _chart(kpi: Kpi, view: str, now: datetime) -> SharedThing:
-    shown = viewed(kpi, view, now, WIDTH)
-    return SharedThing("", shown.view.name if shown.view else "", shown.answer, shown.pins,
-                       shown.hidden)  # fmt: skip
+def _text(text: str) -> SharedThing:
+    return SharedThing(text, "", None, [], None)
+
+
+def _chart(kpi: Kpi, view: str, now: datetime, shows: list[str]) -> SharedThing:
+    """Return a chart with what is shown beside it, and nothing that names another KPI."""
+    told = Told(own=Beside.EVENTS in shows, everywhere=Beside.EVERYWHERE in shows)
+    shown = viewed(kpi, view, now, WIDTH, told=told)
+    chart = replace(shown.answer, kpi=replace(shown.answer.kpi, source=None))
+    if Beside.NOTES not in shows:
+        chart = replace(chart, notes=[])
+    if Beside.REASONS not in shows:
+        chart = replace(
+            chart,
+            segments=[replace(part, what_changed="", review={}) for part in chart.segments],
+            set_aside=[replace(value, reason="") for value in chart.set_aside],
+            kept_limits=[replace(kept, reason="", review={}) for kept in chart.kept_limits],
+        )
+    pins = [
+        replace(pin, events=[replace(event, kpis=[kpi.slug]) for event in pin.events])
+        for pin in shown.pins
+    ]
+    return SharedThing("", shown.view.name if shown.view else "", chart, pins, shown.hidden)

@@ -17,7 +17,7 @@ from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.accounts.record.exports import note_export
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
-from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.shapes import schema_of
 from fluctus.intake.answers import import_answer
@@ -32,11 +32,8 @@ from fluctus.reports.asked import Asked
 from fluctus.reports.jobs import order
 from fluctus.reports.models import Format
 from fluctus.reports.package.services import plan_package
-from fluctus.reports.paper.pdf import page_as_png
 from fluctus.reports.queries import file_of, report_of, reports_of
 
-PREVIEW_SCALE = 1.5
-"""Pixels of a page's picture for each point: sharp enough to read on screen."""
 FILES = {
     Format.PDF: ("pdf", "application/pdf"),
     Format.SLIDES: (
@@ -191,11 +188,7 @@ def page_response(report: models.Report, page: int) -> HttpResponse:
             "This report has no pages to look at.",
             Issue("Only a PDF has.", "Take the file, and open it."), status=409,
         )  # fmt: skip
-    try:
-        png = page_as_png(file_of(report), page - 1, PREVIEW_SCALE)
-    except IndexError:
-        raise NotThereError("page in this report") from None
-    return HttpResponse(png, content_type="image/png")
+    return HttpResponse(services.picture_of(report, page), content_type="image/png")
 
 
 def report_answer(report: models.Report) -> shapes.Report:

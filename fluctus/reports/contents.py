@@ -20,6 +20,7 @@ from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.models import Page
+from fluctus.overview.pages.answers import left_out
 from fluctus.overview.pages.state import PageState, PanelKind
 from fluctus.overview.strips.queries import Onlooker, has_news
 from fluctus.reports.asked import MOST_CHARTS, Asked
@@ -216,6 +217,8 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
     for panel in PageState.from_json(page.state).in_reading_order():
         if panel.kind == PanelKind.TEXT:
             entries.append(Entry(text=panel.text))
+        elif missing := left_out(panel):
+            entries.append(Entry(text=missing))
         else:
             for slug, name in zip(panel.kpis, panel.names, strict=False):
                 view = panel.view if panel.kind == PanelKind.CHART else ""

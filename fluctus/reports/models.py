@@ -49,6 +49,22 @@ class Report(Job):
         return self.title
 
 
+class ReportPage(models.Model):
+    """A picture of a page of a report, made when somebody looks at it first."""
+
+    report = models.ForeignKey(Report, on_delete=models.CASCADE, related_name="pictures")
+    number = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["report", "number"], name="one_picture_a_page")
+        ]
+
+    def __str__(self) -> str:
+        return f"page {self.number} of {self.report}"
+
+
 class ReportFile(models.Model):
     """The file that came of a report; apart from it, so that lists do not carry it."""
 

@@ -8,17 +8,20 @@ from django.db import transaction
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import Deed, note
-from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.life import held, held_to_end
 from fluctus.jobs.models import UNDER_WAY
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
 from fluctus.reports.contents import entries_of, nothing_to_show
-from fluctus.reports.models import Format, Report, ReportFile, Scope
+from fluctus.reports.models import Format, Report, ReportFile, ReportPage, Scope
+from fluctus.reports.queries import file_of
 
 MOST_KEPT = 500
 """Reports of a workspace that are kept; the oldest go."""
 MOST_UNDER_WAY = 10
+PREVIEW_SCALE = 1.5
+"""Pixels of a page's picture for each point: sharp enough to read on screen."""
 
 
 @transaction.atomic
@@ -87,6 +90,22 @@ def keep(
     row.pages, row.shows, row.left_out = pages, shows, left_out
     row.save()
     ReportFile.objects.update_or_create(report=row, defaults={"content": content})
+
+
+def picture_of(report: Report, page: int) -> bytes:
+    """Return a page of a report as a PNG, made once and kept; the first is page 1."""
+    file = file_of(report)
+    if not 1 <= page <= report.pages:
+        raise NotThereError("page in this report")
+    kept = ReportPage.objects.filter(report=report, number=page).first()
+    if kept is None:
+        from fluctus.reports.paper.pdf import page_as_png  # noqa: PLC0415 - few processes need it
+
+        png = page_as_png(file, page - 1, PREVIEW_SCALE)
+        kept, _ = ReportPage.objects.get_or_create(
+            report=report, number=page, defaults={"content": png}
+        )
+    return bytes(kept.content)
 
 
 def _words(format: Format) -> str:

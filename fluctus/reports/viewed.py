@@ -11,7 +11,7 @@ from fluctus.kpis.chart.queries import View, chart_of
 from fluctus.kpis.chart.responses import shown_kpi
 from fluctus.kpis.events import shapes as event_shapes
 from fluctus.kpis.events.answers import pin_answer
-from fluctus.kpis.events.queries import pins_of
+from fluctus.kpis.events.queries import ALL_TOLD, Told, pins_of
 from fluctus.kpis.lines import ViewState
 from fluctus.kpis.models import Kpi
 
@@ -39,6 +39,7 @@ def viewed(
     now: datetime,
     width: int,
     dates: tuple[str | None, str | None, int | None] = (None, None, None),
+    told: Told = ALL_TOLD,
 ) -> Viewed:
     """Return a chart in the view of a name; where there is none, as it is kept.
 
@@ -56,5 +57,5 @@ def viewed(
     if not periods:
         return Viewed(chart, view, answer, [], None)
     days = date.fromisoformat(periods[0][:10]), date.fromisoformat(periods[-1][:10])
-    pins = [pin_answer(pin) for pin in pins_of(kpi, *days, width, chart.observations.grain)]
+    pins = [pin_answer(pin) for pin in pins_of(kpi, *days, width, chart.observations.grain, told)]
     return Viewed(chart, view, answer, pins, days)

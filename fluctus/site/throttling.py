@@ -30,8 +30,7 @@ class ByWhoAsks(BaseThrottle):
             return True
         key = f"requests-{who}-{int(clock.now().timestamp()) // MINUTE}"
         cache.add(key, 0, MINUTE)
-        asked: int = cache.incr(key)
-        return asked <= most
+        return bool(cache.incr(key) <= most)
 
     def wait(self) -> float:
         """Return the seconds until the next minute."""

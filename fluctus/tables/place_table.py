@@ -9,8 +9,12 @@ from fluctus.tables.formats.opening import open_table
 from fluctus.tables.grid import TableError
 from fluctus.tables.meaning.numbers import read_numbers
 
-LATITUDE = re.compile(r"\s*(lat|latitude|breite|breitengrad)\b", re.IGNORECASE)
-LONGITUDE = re.compile(r"\s*(lon|lng|long|longitude|länge|längengrad)\b", re.IGNORECASE)
+UNIT = r"\s*([(\[°].*)?"
+"""What may stand behind the name of a coordinate: ``(°)``, ``[deg]``; no other word."""
+LATITUDE = re.compile(rf"\s*(geo[ _-]?)?(lat|latitude|breite|breitengrad){UNIT}", re.IGNORECASE)
+LONGITUDE = re.compile(
+    rf"\s*(geo[ _-]?)?(lon|lng|long|longitude|länge|längengrad){UNIT}", re.IGNORECASE
+)
 NO_COLUMNS = (
     "No columns of latitude and longitude were found. "
     "Name them so in the first row, beside a column of names."
@@ -45,8 +49,8 @@ def read_places(content: bytes, exchange: bool = False) -> PlacesRead:
     grid = open_table(content).grid
     columns = [grid.cells[column].to_list() for column in grid.cells.columns]
     heads = [column[0] if column else "" for column in columns]
-    latitude = next((n for n, head in enumerate(heads) if LATITUDE.match(head)), None)
-    longitude = next((n for n, head in enumerate(heads) if LONGITUDE.match(head)), None)
+    latitude = next((n for n, head in enumerate(heads) if LATITUDE.fullmatch(head)), None)
+    longitude = next((n for n, head in enumerate(heads) if LONGITUDE.fullmatch(head)), None)
     if latitude is None or longitude is None:
         raise TableError(NO_COLUMNS)
     others = [n for n in range(len(columns)) if n not in (latitude, longitude)]

@@ -83,6 +83,10 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
         role = _role(column, repeating, roles)
         roles.append(role)
     _take_range(columns, roles)
+    if (ColumnRole.LATITUDE in roles) is not (ColumnRole.LONGITUDE in roles):
+        # One alone is no place: a column of waits may be called "Long".
+        alone = (ColumnRole.LATITUDE, ColumnRole.LONGITUDE)
+        roles = [ColumnRole.VALUE if role in alone else role for role in roles]
     if columns and columns[-1].name == VALUE and columns[-2].name == PERIOD:
         labels = [
             n
@@ -121,8 +125,8 @@ def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRo
         role = (
             ColumnRole(part["part"].lower()) if part
             else ColumnRole.TARGET if TARGET.search(name)
-            else ColumnRole.LATITUDE if LATITUDE.match(name)
-            else ColumnRole.LONGITUDE if LONGITUDE.match(name)
+            else ColumnRole.LATITUDE if LATITUDE.fullmatch(name)
+            else ColumnRole.LONGITUDE if LONGITUDE.fullmatch(name)
             else ColumnRole.IGNORE if IDENTITY.search(name)
             else ColumnRole.VALUE
         )  # fmt: skip

@@ -48,7 +48,20 @@ def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
     return rows.filter(Q(title__icontains=search) | Q(text__icontains=search)) if search else rows
 
 
-def pins_of(kpi: Kpi, first: date, last: date, width: int, grain: Grain) -> list[Pin]:
+@dataclass(frozen=True, slots=True)
+class Told:
+    """Which events are told with a KPI: those that name it, those of everywhere."""
+
+    own: bool = True
+    everywhere: bool = True
+
+
+ALL_TOLD = Told()
+
+
+def pins_of(
+    kpi: Kpi, first: date, last: date, width: int, grain: Grain, told: Told = ALL_TOLD
+) -> list[Pin]:
     """Gather the events from ``first`` to ``last`` into pins for a lane of ``width`` pixels.
 
     ``last`` begins a period of ``grain``, all of whose days are on the lane.
@@ -58,6 +71,10 @@ def pins_of(kpi: Kpi, first: date, last: date, width: int, grain: Grain) -> list
         after = Calendar(zone).following(start_of_day(last, zone), grain)
         last = after.astimezone(zone).date() - timedelta(days=1)
     rows = events_of(kpi).filter(first__lte=last, last__gte=first).order_by("first", "pk")
+    if not told.own:
+        rows = rows.filter(everywhere=True)
+    if not told.everywhere:
+        rows = rows.filter(everywhere=False)
     days = max(1, (last - first).days + 1)
     apart = timedelta(days=days * GROUP_PIXELS / width)
     groups: list[list[Event]] = []

@@ -10,6 +10,19 @@ from fluctus.overview.pages import shapes
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
 from fluctus.overview.pages.state import PageState, Panel, PanelKind
 
+NOT_DRAWN = {
+    PanelKind.NUMBER: "the number of", PanelKind.GOAL: "the comparison with a goal of",
+    PanelKind.OVERVIEW: "the overview of",
+}  # fmt: skip
+"""What cannot be drawn yet where a page is shown to others, before the names of its KPIs."""
+
+
+def left_out(panel: Panel) -> str:
+    """Say that a panel is left out where it cannot be drawn; "" for one that can."""
+    what = NOT_DRAWN.get(PanelKind(panel.kind))
+    names = " and ".join(panel.names) or panel.group or "all KPIs"
+    return f"Left out: {what} {names}. The page in Fluctus shows it." if what else ""
+
 
 def page_answer(page: Page) -> shapes.PageDetail:
     """Return a page with its panels, and which of their KPIs are gone."""

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/v1/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description End it; what was written with it stays in its workspaces, without the name. */
+        delete: operations["end_account"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Return all of it, to be saved. */
+        get: operations["account_data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/browsers": {
         parameters: {
             query?: never;
@@ -165,6 +199,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note that it is still them; it holds for some minutes. */
+        post: operations["confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session/demo": {
         parameters: {
             query?: never;
@@ -262,6 +313,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description End it, with all that is in it; its name is typed as confirmation. */
+        delete: operations["end_workspace"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1291,7 +1359,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Bring one in, all of it or nothing; returns the KPIs that were made. */
+        /** @description Bring one in, all of it or nothing, in the background; it is an import like others. */
         post: operations["bring_package"];
         delete?: never;
         options?: never;
@@ -1716,6 +1784,8 @@ export interface components {
             panels: components["schemas"]["GoalPanel"][];
             /** @description Asked for, and not there. */
             gone: string[];
+            /** @description Names of those whose chart cannot be computed. */
+            uncomputed: string[];
             dates: components["schemas"]["ComparedDates"];
         };
         /**
@@ -1779,6 +1849,11 @@ export interface components {
             first_period: string;
             last_period: string;
         };
+        /**
+         * @description What is told with a chart beside its values and limits; a link shows what is chosen.
+         * @enum {string}
+         */
+        Beside: "notes" | "reasons" | "events" | "everywhere";
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description A part of a file that is no event. */
@@ -2082,6 +2157,10 @@ export interface components {
             after: string;
             change: string;
             percent: string;
+        };
+        /** @description The password of who asks, typed again. */
+        ConfirmRequest: {
+            password: string;
         };
         /** @description How many values that come in are new, changed and the same, and how many do not come. */
         Counts: {
@@ -2527,7 +2606,7 @@ export interface components {
             file_name: string;
             size: number;
             checksum: string;
-            status: components["schemas"]["ImportStatus"];
+            status: components["schemas"]["JobStatus"];
             stage: string;
             progress: number;
             rows: number;
@@ -2559,11 +2638,6 @@ export interface components {
             /** @default update */
             mode: components["schemas"]["ImportMode"];
         };
-        /**
-         * @description How far an import is.
-         * @enum {string}
-         */
-        ImportStatus: "waiting" | "running" | "done" | "failed" | "cancelled" | "undone";
         /** @description What an invitation offers, and to whom. */
         InvitationLetter: {
             workspace: string;
@@ -2611,6 +2685,11 @@ export interface components {
             /** @default  */
             found: string;
         };
+        /**
+         * @description How far a job is; one that is done may be undone.
+         * @enum {string}
+         */
+        JobStatus: "waiting" | "running" | "done" | "failed" | "cancelled" | "undone";
         /** @description A new account for somebody who was invited; left out by who is signed in. */
         JoinRequest: {
             secret: string;
@@ -2925,7 +3004,7 @@ export interface components {
             /** @default thin */
             weight: components["schemas"]["WeightEnum"];
             /** @default both */
-            shows: components["schemas"]["ShowsEnum"];
+            shows: components["schemas"]["LineShowsEnum"];
             decimals?: number | null;
             /** @default false */
             hidden: boolean;
@@ -2946,6 +3025,14 @@ export interface components {
              */
             shaded: boolean;
         };
+        /**
+         * @description * `both` - BOTH
+         *     * `name` - NAME
+         *     * `value` - VALUE
+         *     * `none` - NONE
+         * @enum {string}
+         */
+        LineShowsEnum: "both" | "name" | "value" | "none";
         /** @description What opens a link with a password, for some hours. */
         LinkKey: {
             key: string;
@@ -2976,6 +3063,7 @@ export interface components {
             opened_at: string | null;
             /** @description ``open``, ``expired``, ``revoked`` or ``gone``. */
             standing: string;
+            shows: components["schemas"]["Beside"][];
         };
         /** @description The links of a workspace, and which other sites may show them in a frame. */
         Links: {
@@ -3262,7 +3350,17 @@ export interface components {
             embeddable: boolean;
             /** @default false */
             names: boolean;
+            /** @description What is told beside values and limits. */
+            shows?: components["schemas"]["NewLinkShowsEnum"][];
         };
+        /**
+         * @description * `notes` - Notes
+         *     * `reasons` - Reasons
+         *     * `events` - Events
+         *     * `everywhere` - Everywhere
+         * @enum {string}
+         */
+        NewLinkShowsEnum: "notes" | "reasons" | "events" | "everywhere";
         /** @description A page to be made. */
         NewPageRequest: {
             title: string;
@@ -4021,7 +4119,7 @@ export interface components {
             person: string;
             /** Format: date-time */
             at: string;
-            status: components["schemas"]["ReportStatus"];
+            status: components["schemas"]["JobStatus"];
             stage: string;
             progress: number;
             problem: components["schemas"]["ReportProblem"] | null;
@@ -4034,11 +4132,6 @@ export interface components {
             title: string;
             issues: components["schemas"]["Issue"][];
         };
-        /**
-         * @description How far a report is.
-         * @enum {string}
-         */
-        ReportStatus: "waiting" | "running" | "done" | "failed" | "cancelled";
         /** @description A stretch of the reports, newest first. */
         Reports: {
             count: number;
@@ -4049,6 +4142,8 @@ export interface components {
         ResetRequest: {
             secret: string;
             password: string;
+            /** @default true */
+            end_tokens: boolean;
         };
         /** @description The act after which the chart was as wanted; null: as it came. */
         RestoreRequest: {
@@ -4296,14 +4391,6 @@ export interface components {
             revision: number;
         };
         /**
-         * @description * `both` - BOTH
-         *     * `name` - NAME
-         *     * `value` - VALUE
-         *     * `none` - NONE
-         * @enum {string}
-         */
-        ShowsEnum: "both" | "name" | "value" | "none";
-        /**
          * @description Which side of the centre, or which way, a signal points.
          * @enum {integer}
          */
@@ -4513,6 +4600,7 @@ export interface components {
             made: string;
             /** @description When it was used last, to the minute. */
             used: string | null;
+            expires: string | null;
         };
         /** @description A trial to keep: settings, values and points set aside. */
         TrialRequest: {
@@ -4678,6 +4766,269 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    end_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_data: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     browsers: {
         parameters: {
             query?: never;
@@ -6276,6 +6627,141 @@ export interface operations {
             };
         };
     };
+    confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRequest"];
+                "multipart/form-data": components["schemas"]["ConfirmRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     enter_demo: {
         parameters: {
             query?: never;
@@ -6975,6 +7461,140 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
                 };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_workspace: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: {
                 headers: {
@@ -17287,12 +17907,12 @@ export interface operations {
             };
         };
         responses: {
-            201: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShownKpi"][];
+                    "application/json": components["schemas"]["Import"];
                 };
             };
             400: {
