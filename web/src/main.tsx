@@ -16,7 +16,11 @@ const queries = new QueryClient({
       // Asking again helps only when the server could not be reached.
       retry: (failures, error) => error instanceof Problem && error.status === 0 && failures < 2,
       staleTime: 15_000,
+      networkMode: 'always',
     },
+    // What cannot be sent is refused at once and says so: nothing waits to be sent later, when
+    // it may not be wanted any more.
+    mutations: { networkMode: 'always' },
   },
 })
 

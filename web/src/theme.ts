@@ -53,6 +53,8 @@ const dark: MantineColorsTuple = [
 
 export const theme = createTheme({
   components: {
+    // Without the empty place that the focus would begin at: a menu holds its items alone.
+    Menu: { defaultProps: { withInitialFocusPlaceholder: false } },
     Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Dismiss' } } },
   },
   colors: { sea, run, signal, dark },

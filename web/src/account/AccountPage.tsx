@@ -1,4 +1,15 @@
-import { Button, Group, Loader, PasswordInput, Stack, Table, Title } from '@mantine/core'
+import {
+  Button,
+  Group,
+  Loader,
+  Modal,
+  PasswordInput,
+  Stack,
+  Table,
+  Text,
+  Title,
+} from '@mantine/core'
+import { useDisclosure } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
@@ -112,6 +123,54 @@ export function AccountPage() {
           Sign all others out
         </Button>
       )}
+      <Whole />
+    </>
+  )
+}
+
+/** The account as a whole: what is kept of it, and its end. */
+function Whole() {
+  const acts = useOwnActs()
+  const [ending, end] = useDisclosure()
+  return (
+    <>
+      <Title order={2} size={17} mt="xl" mb="xs">
+        The account as a whole
+      </Title>
+      <Group>
+        <Button variant="default" loading={acts.data.isPending} onClick={() => acts.data.mutate()}>
+          Take all that is kept of me
+        </Button>
+        <Button variant="default" onClick={end.open}>
+          End my account…
+        </Button>
+      </Group>
+      <Modal
+        opened={ending}
+        onClose={end.close}
+        title="End your account?"
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <Stack gap="sm">
+          <Text size="sm">
+            You leave every workspace. What you wrote there stays, without your name; nobody can
+            sign in with this account any more. It cannot be undone.
+          </Text>
+          {acts.endAccount.error && <Notice error={acts.endAccount.error} />}
+          <Group>
+            <Button
+              color="signal"
+              loading={acts.endAccount.isPending}
+              onClick={() => acts.endAccount.mutate()}
+            >
+              End my account
+            </Button>
+            <Button variant="default" onClick={end.close}>
+              Keep it
+            </Button>
+          </Group>
+        </Stack>
+      </Modal>
     </>
   )
 }

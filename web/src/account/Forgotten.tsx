@@ -1,4 +1,4 @@
-import { Anchor, Button, PasswordInput, Stack, Text, TextInput } from '@mantine/core'
+import { Anchor, Button, Checkbox, PasswordInput, Stack, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { Link, useLocation } from 'react-router'
 import { Notice } from '../shared/Notice.tsx'
@@ -55,6 +55,7 @@ export function Forgotten() {
 export function Reset() {
   const secret = useLocation().hash.slice(1)
   const [password, setPassword] = useState('')
+  const [endTokens, setEndTokens] = useState(true)
   const reset = useReset()
   return (
     <Doorway title="New password" under="Every browser is signed out when it is set.">
@@ -67,7 +68,7 @@ export function Reset() {
         <form
           onSubmit={(event) => {
             event.preventDefault()
-            reset.mutate({ secret, password })
+            reset.mutate({ secret, password, end_tokens: endTokens })
           }}
         >
           <Stack gap="sm">
@@ -79,6 +80,11 @@ export function Reset() {
               withAsterisk={false}
               value={password}
               onChange={(event) => setPassword(event.currentTarget.value)}
+            />
+            <Checkbox
+              label="End my tokens as well: programs that use them are refused from then on"
+              checked={endTokens}
+              onChange={(event) => setEndTokens(event.currentTarget.checked)}
             />
             <Button type="submit" loading={reset.isPending} disabled={!password}>
               Set the password

@@ -8,6 +8,7 @@ import { dayOf, moment } from '../shared/writing.ts'
 import { type Role, useMay } from './may.ts'
 import { ROLE_NAMES, usePeople, usePeopleActs, useRecord } from './people.ts'
 import { Secret } from './Secret.tsx'
+import { useSession } from './session.ts'
 
 const ROLES = Object.entries(ROLE_NAMES).map(([value, { name }]) => ({ value, label: name }))
 
@@ -27,7 +28,10 @@ export function PeoplePage() {
         <p>
           You are {ROLE_NAMES[may.role].name.toLowerCase()} here. Owners see to people and roles.
         </p>
-        <Leave workspace={workspace} />
+        <Group gap="sm" mt="sm">
+          <Leave workspace={workspace} />
+          <EndWorkspace workspace={workspace} />
+        </Group>
       </>
     )
   return <OwnersView workspace={workspace} />
@@ -119,7 +123,10 @@ function OwnersView({ workspace }: { workspace: string }) {
           </Table>
         </Table.ScrollContainer>
       )}
-      <Leave workspace={workspace} />
+      <Group gap="sm" mt="sm">
+        <Leave workspace={workspace} />
+        <EndWorkspace workspace={workspace} />
+      </Group>
       <Record workspace={workspace} />
       <Modal
         opened={removing !== null}
@@ -198,7 +205,7 @@ function Leave({ workspace }: { workspace: string }) {
   const [asking, setAsking] = useState(false)
   return (
     <>
-      <Button variant="default" size="xs" mt="sm" onClick={() => setAsking(true)}>
+      <Button variant="default" size="xs" onClick={() => setAsking(true)}>
         Leave this workspace
       </Button>
       <Modal
@@ -220,6 +227,55 @@ function Leave({ workspace }: { workspace: string }) {
         >
           Leave
         </Button>
+      </Modal>
+    </>
+  )
+}
+
+/** Ends a workspace with all that is in it, once its name has been typed. */
+function EndWorkspace({ workspace }: { workspace: string }) {
+  const { endWorkspace } = usePeopleActs(workspace)
+  const [asking, setAsking] = useState(false)
+  const [typed, setTyped] = useState('')
+  const name = useSession().data?.workspaces.find(({ slug }) => slug === workspace)?.name ?? ''
+  return (
+    <>
+      <Button variant="default" size="xs" onClick={() => setAsking(true)}>
+        End this workspace…
+      </Button>
+      <Modal
+        opened={asking}
+        onClose={() => setAsking(false)}
+        title={`End ${name}?`}
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        <form
+          onSubmit={(event) => {
+            event.preventDefault()
+            endWorkspace.mutate(typed)
+          }}
+        >
+          <p>
+            All KPIs, findings, pages, reports and links in it go, for everybody, and cannot be
+            brought back. Take a data package first if you may want them again. Its people are told
+            by mail; who did what stays on record for as long as this installation keeps it.
+          </p>
+          {endWorkspace.error && <Notice error={endWorkspace.error} />}
+          <TextInput
+            label={`Type ${name} to end it`}
+            value={typed}
+            onChange={(event) => setTyped(event.currentTarget.value)}
+          />
+          <Button
+            mt="sm"
+            type="submit"
+            color="signal"
+            disabled={typed.trim() !== name}
+            loading={endWorkspace.isPending}
+          >
+            End the workspace
+          </Button>
+        </form>
       </Modal>
     </>
   )

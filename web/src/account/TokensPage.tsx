@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { moment } from '../shared/writing.ts'
+import { dayOf, moment } from '../shared/writing.ts'
 import { type Role, useMay } from './may.ts'
 import { ROLE_NAMES, useTokenActs, useTokens } from './people.ts'
 import { Secret } from './Secret.tsx'
@@ -77,6 +77,7 @@ export function TokensPage() {
                 <Table.Th>As</Table.Th>
                 <Table.Th>Made by</Table.Th>
                 <Table.Th>Last used</Table.Th>
+                <Table.Th>Until</Table.Th>
                 <Table.Th>
                   <span className="unseen">What can be done</span>
                 </Table.Th>
@@ -94,6 +95,7 @@ export function TokensPage() {
                     {row.person}, {moment(row.made)}
                   </Table.Td>
                   <Table.Td>{row.used ? moment(row.used) : 'not yet'}</Table.Td>
+                  <Table.Td>{row.expires ? dayOf(row.expires) : 'revoked'}</Table.Td>
                   <Table.Td>
                     <Button
                       size="compact-xs"

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
+import { download } from '../chart/export.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 
 export function useBrowsers() {
@@ -19,6 +20,21 @@ export function useOwnActs() {
       mutationFn: (body: Schemas['ChangePasswordRequest']) =>
         answer(client.POST('/api/v1/password', { body })),
       onSuccess,
+    }),
+    data: useMutation({
+      mutationFn: () => answer(client.GET('/api/v1/account/data')),
+      onSuccess: (data) => {
+        const file = new Blob([JSON.stringify(data, null, 1)], { type: 'application/json' })
+        download(file, 'fluctus-account.json')
+      },
+      onError: notifyProblem,
+    }),
+    endAccount: useMutation({
+      mutationFn: () => answer(client.DELETE('/api/v1/account')),
+      onSuccess: () => {
+        queries.clear()
+        window.location.assign('/')
+      },
     }),
     end: useMutation({
       mutationFn: (number: number) =>

@@ -56,6 +56,14 @@ export function usePeopleActs(workspace: string) {
       mutationFn: () => answer(client.POST(`${base}/leave`, { params: { path } })),
       onError: notifyProblem,
     }),
+    endWorkspace: useMutation({
+      mutationFn: (name: string) =>
+        answer(client.DELETE(base, { params: { path, query: { name } } })),
+      onSuccess: () => {
+        queries.clear()
+        window.location.assign('/')
+      },
+    }),
     invite: useMutation({
       mutationFn: (body: Schemas['InviteRequest']) =>
         answer(client.POST(`${base}/invitations`, { params: { path }, body })),

@@ -1,6 +1,7 @@
 // The one way to the server: the generated client, with the CSRF token on writes and
 // every error turned into a Problem that says what is wrong and what to do.
 import createClient from 'openapi-fetch'
+import { type Asked, letIn } from './doorkeeper.ts'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -21,15 +22,46 @@ export class Problem extends Error {
   }
 }
 
+/** The line has dropped, or the server is away: nothing was said of the matter itself. */
+export class Unreachable extends Problem {
+  constructor() {
+    super(0, 'Fluctus cannot be reached. Check the connection, then try again.')
+  }
+}
+
 export const client = createClient<paths>({ baseUrl: '' })
+
+/** Addresses that ask for a password themselves, or need none. */
+const OPEN = /\/api\/v1\/(session|password|invitation|shared|vocabulary)/
+const asSent = new WeakMap<Request, Request>()
 
 client.use({
   onRequest({ request }) {
-    const token = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1]
-    if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
-    return request
+    const signed = withToken(request)
+    // To be sent again once a password has been typed.
+    asSent.set(signed, signed.clone())
+    return signed
+  },
+  async onResponse({ request, response }) {
+    const what = OPEN.test(new URL(request.url).pathname) ? null : await standsInTheWay(response)
+    const again = asSent.get(request)
+    if (!what || !again || !(await letIn(what))) return response
+    return fetch(withToken(again))
   },
 })
+
+function withToken(request: Request): Request {
+  const token = document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1]
+  if (token && request.method !== 'GET') request.headers.set('X-CSRFToken', token)
+  return request
+}
+
+async function standsInTheWay(response: Response): Promise<Asked | null> {
+  if (response.status === 401) return 'sign-in'
+  if (response.status !== 403) return null
+  const problem = (await response.clone().json()) as Partial<Schemas['Problem']>
+  return problem.issues?.[0]?.field === 'confirm' ? 'confirm' : null
+}
 
 interface Answer<T> {
   data?: T
@@ -44,7 +76,7 @@ export async function answer<T>(asked: Promise<Answer<T>>): Promise<T> {
     result = await asked
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error
-    throw new Problem(0, 'Fluctus cannot be reached. Check the connection, then try again.')
+    throw new Unreachable()
   }
   if (result.response.ok) return result.data as T
   const body = result.error as Partial<Schemas['Problem']> | undefined

@@ -1,8 +1,12 @@
 import { Center, Loader } from '@mantine/core'
 import { useNotifications } from '@mantine/notifications'
-import { type ComponentType, lazy, Suspense } from 'react'
+import { type ComponentType, lazy, Suspense, useEffect, useRef } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSession } from '../account/session.ts'
+import type { Schemas } from '../api/client.ts'
+import { letIn } from '../api/doorkeeper.ts'
+import { Announcements } from '../shared/announcing.tsx'
+import { Boundary } from '../shared/Boundary.tsx'
 import { NoWorkspace, Nowhere } from '../shared/Empty.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { Shell } from './Shell.tsx'
@@ -25,6 +29,7 @@ const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage
 const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
+const Door = screen(() => import('../account/Door.tsx'), 'Door')
 const Notices = lazy(() => import('./Notices.tsx'))
 const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
 const ComparePage = screen(() => import('../compare/ComparePage.tsx'), 'ComparePage')
@@ -48,16 +53,22 @@ export function App() {
           <Notices />
         </Suspense>
       )}
-      <Suspense fallback={<Waiting />}>
-        <Routes>
-          {/* Opened from a letter, whoever is signed in. */}
-          <Route path="/l/:secret" element={<SharedPage />} />
-          <Route path="/join" element={<Join />} />
-          <Route path="/reset" element={<Reset />} />
-          <Route path="/forgotten" element={<Forgotten />} />
-          <Route path="*" element={<Screens />} />
-        </Routes>
+      <Announcements />
+      <Suspense>
+        <Door />
       </Suspense>
+      <Boundary>
+        <Suspense fallback={<Waiting />}>
+          <Routes>
+            {/* Opened from a letter, whoever is signed in. */}
+            <Route path="/l/:secret" element={<SharedPage />} />
+            <Route path="/join" element={<Join />} />
+            <Route path="/reset" element={<Reset />} />
+            <Route path="/forgotten" element={<Forgotten />} />
+            <Route path="*" element={<Screens />} />
+          </Routes>
+        </Suspense>
+      </Boundary>
     </>
   )
 }
@@ -72,23 +83,32 @@ function Waiting() {
 
 function Screens() {
   const session = useSession()
+  const shown = useRef<Schemas['Session'] | null>(null)
+  const ended = session.data?.person === null && shown.current !== null
+  useEffect(() => {
+    if (ended) letIn('sign-in')
+  }, [ended])
   if (session.isPending) return <Waiting />
-  if (session.error) {
+  if (session.error && !session.data) {
     return (
       <Center h="100vh" p="md">
         <Notice error={session.error} retry={session.refetch} />
       </Center>
     )
   }
-  const { person, workspaces, demo, sends_mail } = session.data
-  if (!person) return <SignIn demo={demo} sendsMail={sends_mail} />
+  const { person, demo, sends_mail } = session.data
+  if (person && session.data !== shown.current) shown.current = session.data
+  // A session that has ended replaces nothing that is on the screen: the door stands over it.
+  if (!person && !shown.current) return <SignIn demo={demo} sendsMail={sends_mail} />
+  const kept = shown.current ?? session.data
+  const { workspaces } = kept
   const home = workspaces[0]
   if (!home) return <NoWorkspace />
   return (
     <Routes>
       <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
       <Route path="/:workspace/meeting" element={<MeetingPage />} />
-      <Route path="/:workspace" element={<Shell session={session.data} />}>
+      <Route path="/:workspace" element={<Shell session={kept} />}>
         <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />

@@ -3,7 +3,10 @@ import { useDisclosure, useHotkeys, useWindowEvent } from '@mantine/hooks'
 import { lazy, Suspense, useEffect } from 'react'
 import { Outlet, useLocation, useParams } from 'react-router'
 import type { Schemas } from '../api/client.ts'
+import { Boundary } from '../shared/Boundary.tsx'
+import { keepFocus } from '../shared/focusHome.ts'
 import { Logo } from './Logo.tsx'
+import { Offline } from './Offline.tsx'
 import { Rail } from './Rail.tsx'
 import classes from './Shell.module.css'
 
@@ -25,6 +28,7 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
   })
   // biome-ignore lint/correctness/useExhaustiveDependencies: the drawer closes when the page changes
   useEffect(close, [pathname])
+  useEffect(keepFocus, [])
 
   return (
     <div className={classes.frame}>
@@ -40,9 +44,12 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
         <Rail session={session} workspace={workspace} onJump={jump.open} onKeys={keys.open} />
       </nav>
       <main id="main" tabIndex={-1} className={classes.main}>
-        <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
-          <Outlet />
-        </Suspense>
+        <Offline />
+        <Boundary key={pathname}>
+          <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
+            <Outlet />
+          </Suspense>
+        </Boundary>
       </main>
       <Suspense>
         {jumping && <Jump workspace={workspace} opened onClose={jump.close} onKeys={keys.open} />}

@@ -77,6 +77,14 @@ function KpiChart({ place }: { place: Place }) {
     document.title = `${saved?.kpi.name ?? 'Chart'} · Fluctus`
   }, [saved])
 
+  const here = saved !== undefined
+  useEffect(() => {
+    // Whoever opened it is on it: what they opened it by has gone, or stands on another page.
+    const focus = document.activeElement
+    if (here && (focus === document.body || focus?.id === 'main'))
+      document.querySelector<HTMLElement>('#main [data-focus-home]')?.focus({ preventScroll: true })
+  }, [here])
+
   if (chart.isPending) return <Loading name={name} />
   if (chart.error || !saved || !base || !drawn)
     return <Notice error={chart.error} retry={chart.refetch} />

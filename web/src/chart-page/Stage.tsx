@@ -52,6 +52,7 @@ export function Stage() {
   return (
     <>
       <ChartView
+        home
         chart={shownChart}
         shown={shown}
         height={useHeight()}

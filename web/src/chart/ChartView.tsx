@@ -8,6 +8,7 @@ import {
   useRef,
   useState,
 } from 'react'
+import { FOCUS_HOME } from '../shared/focusHome.ts'
 import classes from './Chart.module.css'
 import { useDragAcross } from './gestures/useDragAcross.ts'
 import { useZoom } from './gestures/useZoom.ts'
@@ -95,6 +96,8 @@ interface Props {
   svgRef?: Ref<SVGSVGElement>
   /** Its width in pixels where it is drawn for paper, and no browser measures it. */
   drawnAt?: number
+  /** Whether the focus comes here when what had it on the page has gone. */
+  home?: boolean
   /** How much larger than it is laid out it is shown. */
   scale?: number
   children?: ReactNode
@@ -115,6 +118,7 @@ export function ChartView({
   chart,
   shown: wanted,
   height,
+  home = false,
   previewed = null,
   kept = null,
   moving = null,
@@ -226,6 +230,7 @@ export function ChartView({
       aria-label={`${chart.kpi.name}. ${chart.sentence.headline} Arrow keys walk the points.`}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the chart is walked with the arrow keys
       tabIndex={0}
+      {...(home ? FOCUS_HOME : {})}
       onKeyDown={onKey}
     >
       {width > 0 && (

@@ -126,10 +126,10 @@ export function PartsView({ data, look, onLook, onDates }: Props) {
                   onPointerEnter={() => strong.hover(part.name)}
                   onPointerLeave={() => strong.hover(null)}
                 >
-                  <h3>
+                  <h2>
                     <span title={part.name}>{part.name}</span>
                     <small>{standing(part, data)}</small>
-                  </h3>
+                  </h2>
                   <FramedChart
                     chart={part.chart}
                     label={part.name}

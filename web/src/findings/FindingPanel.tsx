@@ -8,11 +8,12 @@ import {
   Textarea,
   TextInput,
 } from '@mantine/core'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { NameSuggestions } from '../for-you/NameSuggestions.tsx'
 import { DayInput } from '../shared/day/DayInput.tsx'
+import { FOCUS_HOME } from '../shared/focusHome.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import classes from './Findings.module.css'
@@ -34,19 +35,36 @@ interface Props {
   explaining?: boolean
   /** Whether to name its KPI and lead to its chart: not on that chart itself. */
   elsewhere?: boolean
+  /** Whether the focus goes into it, to its cause: it was opened by a key. */
+  focused?: boolean
   onClose: () => void
 }
 
 /** One finding: why it is flagged, what is made of it, what else was going on, what was said. */
 export function FindingPanel(props: Props) {
-  const { workspace, number, explaining = false, elsewhere = false, onClose } = props
+  const {
+    workspace,
+    number,
+    explaining = false,
+    elsewhere = false,
+    focused = false,
+    onClose,
+  } = props
   const [within, setWithin] = useState(3)
   const found = useFinding(workspace, number, within)
   const finding = found.data
+  const panel = useRef<HTMLDivElement>(null)
+  const here = finding !== undefined
+  useEffect(() => {
+    if (!here || !focused) return
+    const into = panel.current
+    const cause = into?.querySelector<HTMLElement>('textarea, [data-autofocus]')
+    ;(cause ?? into?.querySelector<HTMLElement>('button'))?.focus({ preventScroll: true })
+  }, [here, focused])
   if (found.isPending) return <Skeleton height={320} aria-label="Loading the finding" />
   if (found.error || !finding) return <Notice error={found.error} retry={found.refetch} />
   return (
-    <div className={classes.panel}>
+    <div className={classes.panel} ref={panel} {...FOCUS_HOME} tabIndex={-1}>
       <Group justify="space-between" wrap="nowrap" align="start">
         <h2>{finding.title}</h2>
         <Button size="compact-xs" variant="subtle" onClick={onClose}>

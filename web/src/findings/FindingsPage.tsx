@@ -33,6 +33,7 @@ export function FindingsPage() {
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set())
   useLookThrough(workspace)
   const [explaining, setExplaining] = useState(false)
+  const [byKey, setByKey] = useState(false)
   const opened = Number(asked.get('finding')) || null
   useEffect(() => {
     document.title = 'Findings · Fluctus'
@@ -135,8 +136,9 @@ export function FindingsPage() {
                 finding={finding}
                 current={finding.id === opened}
                 workspace={workspace}
-                onOpen={() => {
+                onOpen={(byKey) => {
                   setExplaining(false)
+                  setByKey(byKey)
                   open(finding)
                 }}
                 onExplain={() => {
@@ -152,6 +154,7 @@ export function FindingsPage() {
             <FindingPanel
               key={`${opened} ${explaining}`}
               explaining={explaining}
+              focused={byKey}
               workspace={workspace}
               number={opened}
               elsewhere
@@ -243,7 +246,7 @@ function Row({
   chosen: boolean
   onChoose: () => void
   workspace: string
-  onOpen: () => void
+  onOpen: (byKey: boolean) => void
   onExplain: () => void
 }) {
   const me = useSession().data?.username
@@ -254,7 +257,8 @@ function Row({
       data-row
       className={classes.row}
       aria-current={current}
-      onClick={onOpen}
+      // A press of a key is a click without a pointer.
+      onClick={(event) => onOpen(event.detail === 0)}
       onKeyDown={(event) => {
         if (event.ctrlKey || event.metaKey || event.altKey) return
         const key = event.key.toLowerCase()

@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, Modal, PasswordInput, Select, Stack } from '@mantine/core'
 import { useState } from 'react'
 import { Secret } from '../account/Secret.tsx'
+import type { Schemas } from '../api/client.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { type LinkKind, useLinkActs } from './links.ts'
 
@@ -12,6 +13,14 @@ export interface Named {
   page?: number
   report?: number
 }
+
+type Beside = Schemas['Beside']
+const BESIDE: [Beside, string][] = [
+  ['notes', 'notes at values'],
+  ['reasons', 'reasons for shifts, and why values are set aside'],
+  ['events', 'events that are told with it'],
+  ['everywhere', 'events that are told with all KPIs'],
+]
 
 /** Makes a link to one thing; its address is shown once. */
 export function NewLink({
@@ -27,6 +36,7 @@ export function NewLink({
   const [days, setDays] = useState('30')
   const [password, setPassword] = useState('')
   const [flags, setFlags] = useState({ frozen: false, embeddable: false, names: false })
+  const [shows, setShows] = useState<Beside[]>(['notes', 'reasons', 'events'])
   const { title, ...what } = named
   return (
     <Modal
@@ -53,6 +63,7 @@ export function NewLink({
               ...what,
               view: what.view ?? '',
               ...flags,
+              shows,
               password,
               days: days ? Number(days) : null,
             })
@@ -84,6 +95,19 @@ export function NewLink({
                 checked={flags.frozen}
                 onChange={(event) => setFlags({ ...flags, frozen: event.currentTarget.checked })}
               />
+            )}
+            {what.kind !== 'report' && (
+              <Checkbox.Group
+                label="Beside values and limits it shows"
+                value={shows}
+                onChange={(chosen) => setShows(chosen as Beside[])}
+              >
+                <Stack gap={6} mt={6}>
+                  {BESIDE.map(([value, label]) => (
+                    <Checkbox key={value} value={value} label={label} />
+                  ))}
+                </Stack>
+              </Checkbox.Group>
             )}
             <Checkbox
               label="Sites that an owner lists may show it in a frame"

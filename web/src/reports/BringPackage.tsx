@@ -1,14 +1,22 @@
 import { Button, FileButton } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
 import { answer, client } from '../api/client.ts'
 import { renew } from '../api/keys.ts'
+import { useImport } from '../intake/imports.ts'
+import { announce } from '../shared/announcing.tsx'
 import { notifyProblem } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 
-/** Brings in a data package that was taken elsewhere: all of it, or nothing. */
+/**
+ * Brings in a data package that was taken elsewhere: all of it, or nothing.
+ *
+ * In the background: how far it is, and how to stop it, stands in the list of imports.
+ */
 export function BringPackage({ workspace }: { workspace: string }) {
   const queries = useQueryClient()
+  const [number, setNumber] = useState<number | null>(null)
   const bring = useMutation({
     mutationFn: (file: File) =>
       answer(
@@ -22,14 +30,24 @@ export function BringPackage({ workspace }: { workspace: string }) {
           },
         }),
       ),
-    onSuccess: (made) => {
+    onSuccess: ({ id }) => {
       renew.afterImport(queries, workspace)
-      renew.afterEvent(queries, workspace)
-      const names = made.map(({ name }) => name).join(', ')
-      notifications.show({ message: `${counted(made.length, 'KPI')} came in: ${names}.` })
+      setNumber(id)
     },
     onError: notifyProblem,
   })
+  const underWay = useImport(workspace, number)
+  const status = underWay.data?.status
+  useEffect(() => {
+    if (status !== 'done') return
+    renew.afterImport(queries, workspace)
+    renew.afterEvent(queries, workspace)
+    const names = underWay.data?.parts.map(({ name }) => name) ?? []
+    const came = `${counted(names.length, 'KPI')} came in: ${names.join(', ')}.`
+    notifications.show({ message: came })
+    announce(came)
+    setNumber(null)
+  }, [status, queries, workspace, underWay.data])
   return (
     <FileButton accept=".zip,application/zip" onChange={(file) => file && bring.mutate(file)}>
       {(props) => (

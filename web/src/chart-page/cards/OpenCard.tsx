@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useEffect, useRef } from 'react'
 import { useChartSession } from '../session/ChartSession.tsx'
 import type { Card } from '../session/mode.ts'
 import { ChartCard } from './ChartCard.tsx'
@@ -47,9 +47,22 @@ export function OpenCard() {
     >
       <Suspense>
         <Content card={card} />
+        <TakesFocus />
       </Suspense>
     </ChartCard>
   )
+}
+
+/** Takes the focus into a card once what is in it has come. */
+function TakesFocus() {
+  const mark = useRef<HTMLSpanElement>(null)
+  useEffect(() => {
+    const card = mark.current?.closest('[role="dialog"]')
+    if (!card || card.contains(document.activeElement)) return
+    const wanted = '[data-autofocus], input:not([type=hidden]), select, textarea, button, [href]'
+    card.querySelector<HTMLElement>(wanted)?.focus({ preventScroll: true })
+  }, [])
+  return <span ref={mark} hidden />
 }
 
 function Content({ card }: { card: Card }) {

@@ -1,7 +1,8 @@
 // The writes that change a chart: each names the revision it was made on.
 import { type QueryClient, useMutation, useQueryClient } from '@tanstack/react-query'
-import { answer, client, Problem, type Schemas } from '../../api/client.ts'
+import { answer, client, Problem, type Schemas, Unreachable } from '../../api/client.ts'
 import { keys, renew } from '../../api/keys.ts'
+import { announce } from '../../shared/announcing.tsx'
 import { notifyBusy, notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
 import { requestOf, type Tried } from '../session/drafts/trial.ts'
 import type { Chart, Place, SavedChart, Settings, View } from './chart.ts'
@@ -32,6 +33,13 @@ export function settle(intent: Intent, chart: Chart): Settings {
   return settings
 }
 
+/** What an act has done, as it is announced. */
+function said(before: SavedChart | undefined, now: SavedChart, steps?: 'undo' | 'redo'): string {
+  if (steps === 'undo') return `Undone: ${before?.history.undo ?? ''}`
+  if (steps === 'redo') return `Redone: ${before?.history.redo ?? ''}`
+  return now.history.undo ?? ''
+}
+
 /**
  * One act on a chart, which names the revision it was made on. A stale one is
  * refused; the chart as it is now comes in, and the act can be done again on top.
@@ -40,7 +48,7 @@ function useAct<V>(
   place: Place,
   view: View,
   run: (wanted: V, params: Params, chart: SavedChart) => Promise<SavedChart>,
-  { again = true } = {},
+  { again = true, steps }: { again?: boolean; steps?: 'undo' | 'redo' } = {},
 ) {
   const queries = useQueryClient()
   const key = keys.chart(place, view)
@@ -54,7 +62,9 @@ function useAct<V>(
       return run(wanted, { path: place, query: view, header }, chart)
     },
     onSuccess: (chart) => {
+      const before = queries.getQueryData<SavedChart>(key)
       queries.setQueryData(key, chart)
+      announce(said(before, chart, steps))
       // Other views of it are of an older revision: what is done on them would be refused.
       queries.removeQueries({ queryKey: keys.chart(place), type: 'inactive' })
       renew.afterAct(queries, place)
@@ -65,7 +75,7 @@ function useAct<V>(
         // What cannot be undone may be passed over: the next act is another one then.
         if (error instanceof Problem && error.status === 409) renew.afterRefusal(queries, place)
         // Nothing was saved, and what was in the way may be gone by now.
-        if (error instanceof Problem && error.status === 503)
+        if (error instanceof Unreachable || (error instanceof Problem && error.status === 503))
           return notifyBusy(error, () => mutation.mutate(wanted))
         return notifyProblem(error)
       }
@@ -131,13 +141,13 @@ export function useChartActs(place: Place, view: View) {
       place,
       view,
       (_: undefined, params) => answer(client.POST(`${base}/undo`, { params })),
-      { again: false },
+      { again: false, steps: 'undo' },
     ),
     redo: useAct(
       place,
       view,
       (_: undefined, params) => answer(client.POST(`${base}/redo`, { params })),
-      { again: false },
+      { again: false, steps: 'redo' },
     ),
     remove: useMutation({
       mutationFn: ({ name, revision }: { name: string; revision: number }) =>

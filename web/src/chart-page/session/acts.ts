@@ -9,7 +9,7 @@ import { changing, keepingLimits, removingShift, shifting } from './drafts/inten
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
 import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
 import { lineActs } from './lineActs.ts'
-import type { AsideDraft } from './mode.ts'
+import { type AsideDraft, heldIn, type Session } from './mode.ts'
 
 const TAKEN = 'There is a shift at this point already. Choose another point.'
 
@@ -230,17 +230,26 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
   const { trial } = state
   const busy = Object.values(writes).some((write) => write.isPending)
   const free = !busy && (state.mode.kind === 'rest' || state.mode.kind === 'card')
+  const inHand = inHandNow(state)
+  const drop = () => {
+    dispatch({ type: 'close' })
+    dispatch({ type: 'drop' })
+    say(`Taken back: ${inHand}. What is kept is as it was.`)
+  }
   return {
     undo: {
-      does: trial
-        ? canUndo(trial)
-          ? 'the last thing tried'
-          : null
-        : mayAdd
-          ? (saved?.history.undo ?? null)
-          : null,
+      does: inHand
+        ? inHand
+        : trial
+          ? canUndo(trial)
+            ? 'the last thing tried'
+            : null
+          : mayAdd
+            ? (saved?.history.undo ?? null)
+            : null,
       act: () => {
-        if (trial) dispatch({ type: 'step trial', by: -1 })
+        if (inHand) drop()
+        else if (trial) dispatch({ type: 'step trial', by: -1 })
         else if (mayAdd && saved?.history.undo && free) writes.undo.mutate(undefined)
       },
     },
@@ -253,6 +262,8 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
           ? (saved?.history.redo ?? null)
           : null,
       act: () => {
+        // What is in the hand would be lost under it.
+        if (inHand) return
         if (trial) dispatch({ type: 'step trial', by: 1 })
         else if (mayAdd && saved?.history.redo && free) writes.redo.mutate(undefined)
       },
@@ -267,4 +278,19 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
     remove: writes.remove,
     changeError: writes.change.error,
   }
+}
+
+/** What is in the hand and not kept yet, in words; null where nothing is. */
+export function inHandNow(state: Session): string | null {
+  const held = heldIn(state)
+  if (held?.kind === 'line')
+    return held.added ? 'the line that is being added' : 'the line as it is being changed'
+  if (held?.kind === 'shift') return 'the shift that is being reviewed'
+  if (held?.kind === 'baseline') return 'the baseline that is being chosen'
+  if (held?.kind === 'aside') return 'the point that is about to be set aside'
+  if (state.mode.kind !== 'card') return null
+  const { card } = state.mode
+  if (card.kind === 'band' && card.added) return 'the band that is being added'
+  if (card.kind === 'event' && card.draft.id === null) return 'the event that is being added'
+  return card.kind === 'target' && card.target !== undefined ? 'the target that was pulled' : null
 }

@@ -1,0 +1,143 @@
+import { Button, Group, Modal, PasswordInput, Stack, Text, TextInput } from '@mantine/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { type FormEvent, useState } from 'react'
+import { answer, client, type Schemas } from '../api/client.ts'
+import { answerDoor, useAsked } from '../api/doorkeeper.ts'
+import { keys } from '../api/keys.ts'
+import { Notice } from '../shared/Notice.tsx'
+import { useSignIn } from './session.ts'
+
+/** Asks for a password over the page, so that what is in hand stays and goes on. */
+export function Door() {
+  const asked = useAsked()
+  if (!asked) return null
+  return asked === 'sign-in' ? <SignInAgain /> : <Confirm />
+}
+
+function Asking({
+  title,
+  text,
+  error,
+  onSubmit,
+  busy,
+  children,
+}: {
+  title: string
+  text: string
+  error: Error | null
+  onSubmit: () => void
+  busy: boolean
+  children: React.ReactNode
+}) {
+  function submit(event: FormEvent) {
+    event.preventDefault()
+    event.stopPropagation()
+    onSubmit()
+  }
+  return (
+    <Modal
+      opened
+      onClose={() => answerDoor(false)}
+      title={title}
+      zIndex={1000}
+      closeButtonProps={{ 'aria-label': 'Close' }}
+      returnFocus
+    >
+      <form onSubmit={submit}>
+        <Stack gap="sm">
+          <Text size="sm">{text}</Text>
+          {error && <Notice error={error} />}
+          {children}
+          <Group>
+            <Button type="submit" loading={busy}>
+              Go on
+            </Button>
+            <Button variant="default" onClick={() => answerDoor(false)}>
+              Not now
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  )
+}
+
+function SignInAgain() {
+  const queries = useQueryClient()
+  const before = queries.getQueryData<Schemas['Session']>(keys.session)
+  const [name, setName] = useState(before?.username ?? '')
+  const [password, setPassword] = useState('')
+  const signIn = useSignIn()
+  const inAgain = (session: Schemas['Session']) => {
+    if (before?.username && session.username !== before.username) {
+      // What is on the screen is another person's.
+      queries.clear()
+      window.location.assign('/')
+      return
+    }
+    answerDoor(true)
+  }
+  return (
+    <Asking
+      title="Sign in again"
+      text="Your session has ended. What you have in hand is still here, and goes on once you are signed in."
+      error={signIn.error}
+      busy={signIn.isPending && signIn.variables !== 'demo'}
+      onSubmit={() => signIn.mutate({ name, password }, { onSuccess: inAgain })}
+    >
+      {before?.demo && (
+        <Button
+          variant="default"
+          loading={signIn.isPending && signIn.variables === 'demo'}
+          onClick={() => signIn.mutate('demo', { onSuccess: inAgain })}
+        >
+          Look around as Marrowick Ferries
+        </Button>
+      )}
+      <TextInput
+        label="Name"
+        autoComplete="username"
+        required
+        withAsterisk={false}
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+      />
+      <PasswordInput
+        label="Password"
+        autoComplete="current-password"
+        required
+        withAsterisk={false}
+        data-autofocus
+        value={password}
+        onChange={(event) => setPassword(event.currentTarget.value)}
+      />
+    </Asking>
+  )
+}
+
+function Confirm() {
+  const [password, setPassword] = useState('')
+  const confirm = useMutation({
+    mutationFn: () => answer(client.POST('/api/v1/session/confirm', { body: { password } })),
+    onSuccess: () => answerDoor(true),
+  })
+  return (
+    <Asking
+      title="Confirm that it is you"
+      text="For roles, tokens and deletions the password is asked for again. It holds for a quarter of an hour."
+      error={confirm.error}
+      busy={confirm.isPending}
+      onSubmit={() => confirm.mutate()}
+    >
+      <PasswordInput
+        label="Your password"
+        autoComplete="current-password"
+        required
+        withAsterisk={false}
+        data-autofocus
+        value={password}
+        onChange={(event) => setPassword(event.currentTarget.value)}
+      />
+    </Asking>
+  )
+}
