@@ -12,6 +12,10 @@ from fluctus.http.database import answers_within
 GetResponse: TypeAlias = Callable[[HttpRequest], HttpResponse]
 
 
+PERMISSIONS = "camera=(), microphone=(), geolocation=(), payment=(), usb=()"
+"""What no page of ours ever asks a browser for."""
+
+
 def hosts_and_caches(get_response: GetResponse) -> GetResponse:
     """Refuse requests for other hosts, and let no cache keep an answer of the API."""
 
@@ -19,6 +23,7 @@ def hosts_and_caches(get_response: GetResponse) -> GetResponse:
         # Raises DisallowedHost. Files and the start page would not ask for it.
         request.get_host()
         response = get_response(request)
+        response["Permissions-Policy"] = PERMISSIONS
         if request.path.startswith("/api/"):
             response["Cache-Control"] = "no-store"
         return response

@@ -91,7 +91,7 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
         return opened_from(kept, _ABOUT.validate_json(_about(kept).read_bytes()))
     # Written beside and moved into place, the cells first: half a file is never taken for a
     # whole one, whoever else reads the same upload.
-    fresh = kept.with_suffix(f".{secrets.token_hex(4)}")
+    fresh = folder / f"{secrets.token_hex(8)}.cells"
     try:
         about = apart(open_into, raw_of(upload), sheet, fresh, seconds=seconds)
     except TableError as error:
@@ -100,7 +100,7 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
         raise SlowTableError from error
     except TooMuchError as error:
         raise RefusalError(CANNOT_READ, TOO_MUCH) from error
-    told = fresh.with_suffix(".told")
+    told = fresh.with_suffix(".about")
     told.write_bytes(_ABOUT.dump_json(about))
     if sheet is None and about.sheet:
         # Asked for by its name from now on, it is not read again.

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 import environ
-from csp.constants import NONE, SELF, UNSAFE_INLINE
+from csp.constants import NONCE, NONE, SELF
 
 from fluctus.http.database import BoundedConnection
 
@@ -39,8 +39,8 @@ X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
-        # Mantine sizes things with style attributes and style elements.
-        "style-src": [SELF, UNSAFE_INLINE],
+        # Style elements that the interface makes carry the nonce of their page.
+        "style-src": [SELF, NONCE],
         "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF, "data:"],
         "connect-src": [SELF, "data:"],

@@ -15,6 +15,8 @@ from tests.demo_database import SIGNED_IN
 # The page runs its own event loop, which Django takes for asynchronous code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
+POLICY = "Content Security Policy"
+
 expect.set_options(timeout=10_000)
 
 
@@ -31,8 +33,9 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 
 
 @pytest.fixture
-def page(browser: Browser, live_server: LiveServer) -> Iterator[Page]:
-    """A page of its own at 1280x800; a script error on it fails the test."""
+def page(browser: Browser, live_server: LiveServer, settings: Any) -> Iterator[Page]:
+    """A page of its own at 1280x800; a script error on it, or what its policy refuses, fails it."""
+    settings.SITE_ADDRESS = live_server.url
     context: BrowserContext = browser.new_context(
         base_url=live_server.url,
         viewport={"width": 1280, "height": 800},
@@ -43,6 +46,7 @@ def page(browser: Browser, live_server: LiveServer) -> Iterator[Page]:
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda said: errors.append(said.text) if POLICY in said.text else None)
     yield page
     context.close()
     assert errors == []

@@ -24,11 +24,21 @@ const queries = new QueryClient({
   },
 })
 
+/** What style elements made by scripts carry, or the browser would refuse them: libraries look
+ * for it by the name that bundlers have given it. */
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="nonce"]')?.content ?? ''
+;(globalThis as { __webpack_nonce__?: string }).__webpack_nonce__ = nonce
+
 const root = document.getElementById('root')
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">
+      <MantineProvider
+        theme={theme}
+        cssVariablesResolver={variables}
+        defaultColorScheme="auto"
+        getStyleNonce={() => nonce}
+      >
         <QueryClientProvider client={queries}>
           <BrowserRouter>
             <App />

@@ -23,10 +23,10 @@ from fluctus.overview.strips.queries import (
     dates_in,
     findings_by_day,
     group_counts,
-    last_data,
     listed,
     new_among,
     newest_findings,
+    newest_period,
     span_of,
     stretch,
     tally_of,
@@ -65,7 +65,6 @@ class OverviewView(APIView):
         kpis, count = stretch(onlooker, wanted, rows, query["start"])
         findings = newest_findings(kpis)
         new = new_among(onlooker, kpis)
-        came = last_data(place)
         return Response(
             shapes.Overview(
                 sentence=say_tally(tally),
@@ -81,7 +80,7 @@ class OverviewView(APIView):
                 last=day_text(dates.last),
                 oldest=day_text(span and span[0]),
                 newest=day_text(span and span[1]),
-                last_data=None if came is None else came.isoformat(),
+                newest_period=newest_period(place, onlooker.now),
                 nearby=nearby_answer(findings_by_day(place, dates), dates),
             )
         )

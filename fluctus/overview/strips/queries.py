@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.db.models import (
@@ -27,7 +28,8 @@ from fluctus.core.context.target import MeetsTarget
 from fluctus.core.words.in_short import Standing, Tally
 from fluctus.findings.models import Finding, FindingStanding
 from fluctus.findings.queries import WITHOUT_CAUSE
-from fluctus.kpis.models import DataChange, Kpi
+from fluctus.kpis.calendar import Grain, label
+from fluctus.kpis.models import Kpi
 from fluctus.overview.models import HandOrder, KpiStanding
 from fluctus.overview.strips.drawing import Dates
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
@@ -211,12 +213,14 @@ def dates_in(span: tuple[date, date] | None, query: dict[str, Any]) -> Dates:
     return Dates(asked.first or span[0], asked.last or span[1])
 
 
-def last_data(workspace: Workspace) -> datetime | None:
-    """Return when data came in last."""
-    newest: datetime | None = DataChange.objects.filter(kpi__workspace=workspace).aggregate(
-        at=Max("at")
-    )["at"]
-    return newest
+def newest_period(workspace: Workspace, now: datetime) -> str:
+    """Name the newest period that any KPI has a value of; "" without values."""
+    newest = KpiStanding.objects.filter(kpi__workspace=workspace, newest__isnull=False)
+    row = newest.select_related("kpi").order_by("-newest", "pk").first()
+    if row is None or row.newest is None:
+        return ""
+    grain, zone = Grain(row.kpi.grain), ZoneInfo(row.kpi.time_zone)
+    return label(row.newest, grain, zone, now)
 
 
 def findings_by_day(workspace: Workspace, dates: Dates) -> list[tuple[date, int]]:

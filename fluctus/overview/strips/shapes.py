@@ -128,8 +128,8 @@ class Overview(Shape):
     """The days that are shown; null where there are no values."""
     oldest: str | None
     newest: str | None
-    last_data: str | None
-    """When data came in last."""
+    newest_period: str
+    """The newest period that there is a value of, named; "" without values."""
     nearby: Nearby | None
 
 

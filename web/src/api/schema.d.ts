@@ -3459,8 +3459,8 @@ export interface components {
             last: string | null;
             oldest: string | null;
             newest: string | null;
-            /** @description When data came in last. */
-            last_data: string | null;
+            /** @description The newest period that there is a value of, named; "" without values. */
+            newest_period: string;
             nearby: components["schemas"]["Nearby"] | null;
         };
         /** @description A KPI in the overview: its strip, and what to know of it. */

@@ -4,7 +4,7 @@ import { type ComponentType, lazy, Suspense, useEffect, useRef } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useSession } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
-import { letIn } from '../api/doorkeeper.ts'
+import { letIn, useAsked } from '../api/doorkeeper.ts'
 import { Announcements } from '../shared/announcing.tsx'
 import { Boundary } from '../shared/Boundary.tsx'
 import { NoWorkspace, Nowhere } from '../shared/Empty.tsx'
@@ -46,6 +46,7 @@ const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage'
 export function App() {
   // What shows notices comes with the first of them.
   const { notifications } = useNotifications()
+  const asked = useAsked()
   return (
     <>
       {notifications.length > 0 && (
@@ -54,9 +55,11 @@ export function App() {
         </Suspense>
       )}
       <Announcements />
-      <Suspense>
-        <Door />
-      </Suspense>
+      {asked && (
+        <Suspense>
+          <Door />
+        </Suspense>
+      )}
       <Boundary>
         <Suspense fallback={<Waiting />}>
           <Routes>

@@ -1,6 +1,6 @@
 import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useReducer, useRef } from 'react'
-import { useParams } from 'react-router'
+import { useNavigationType, useParams } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { Problem } from '../api/client.ts'
 import { useKpis } from '../shared/kpis.ts'
@@ -78,12 +78,13 @@ function KpiChart({ place }: { place: Place }) {
   }, [saved])
 
   const here = saved !== undefined
+  const arrived = useNavigationType()
   useEffect(() => {
-    // Whoever opened it is on it: what they opened it by has gone, or stands on another page.
+    // Whoever opened it from another page is on it; a page that is loaded begins at its start.
     const focus = document.activeElement
-    if (here && (focus === document.body || focus?.id === 'main'))
+    if (here && arrived !== 'POP' && (focus === document.body || focus?.id === 'main'))
       document.querySelector<HTMLElement>('#main [data-focus-home]')?.focus({ preventScroll: true })
-  }, [here])
+  }, [here, arrived])
 
   if (chart.isPending) return <Loading name={name} />
   if (chart.error || !saved || !base || !drawn)

@@ -6,7 +6,6 @@ import type { LineName } from '../chart/model/tags.ts'
 import type { Chart } from '../chart/model/types.ts'
 import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
-import { OpenCard } from './cards/OpenCard.tsx'
 import { useLane, useReach, useStates } from './data/context.ts'
 import { useChartSession } from './session/ChartSession.tsx'
 import { heldSegment, heldSpan } from './session/drafts/held.ts'
@@ -15,6 +14,8 @@ import { useChartKeys } from './session/useChartKeys.ts'
 import { useShiftHandles } from './session/useShiftHandles.ts'
 import { useShown } from './session/useShown.ts'
 
+// What comes when it is asked for.
+const OpenCard = lazy(async () => ({ default: (await import('./cards/OpenCard.tsx')).OpenCard }))
 const OverviewStrip = lazy(async () => ({
   default: (await import('./OverviewStrip.tsx')).OverviewStrip,
 }))
@@ -133,7 +134,11 @@ export function Stage() {
         handles={whole ? handles : null}
         svgRef={svg}
       >
-        <OpenCard />
+        {card && (
+          <Suspense>
+            <OpenCard />
+          </Suspense>
+        )}
         {pulled?.line === 'target' && (
           <Reach place={place} target={roundedLike(pulled.level, drawn)} />
         )}

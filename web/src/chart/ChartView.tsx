@@ -8,7 +8,6 @@ import {
   useRef,
   useState,
 } from 'react'
-import { FOCUS_HOME } from '../shared/focusHome.ts'
 import classes from './Chart.module.css'
 import { useDragAcross } from './gestures/useDragAcross.ts'
 import { useZoom } from './gestures/useZoom.ts'
@@ -230,7 +229,7 @@ export function ChartView({
       aria-label={`${chart.kpi.name}. ${chart.sentence.headline} Arrow keys walk the points.`}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the chart is walked with the arrow keys
       tabIndex={0}
-      {...(home ? FOCUS_HOME : {})}
+      data-focus-home={home ? '' : undefined}
       onKeyDown={onKey}
     >
       {width > 0 && (

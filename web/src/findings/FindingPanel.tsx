@@ -13,7 +13,6 @@ import { Link } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { NameSuggestions } from '../for-you/NameSuggestions.tsx'
 import { DayInput } from '../shared/day/DayInput.tsx'
-import { FOCUS_HOME } from '../shared/focusHome.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import classes from './Findings.module.css'
@@ -64,7 +63,7 @@ export function FindingPanel(props: Props) {
   if (found.isPending) return <Skeleton height={320} aria-label="Loading the finding" />
   if (found.error || !finding) return <Notice error={found.error} retry={found.refetch} />
   return (
-    <div className={classes.panel} ref={panel} {...FOCUS_HOME} tabIndex={-1}>
+    <div className={classes.panel} ref={panel} data-focus-home tabIndex={-1}>
       <Group justify="space-between" wrap="nowrap" align="start">
         <h2>{finding.title}</h2>
         <Button size="compact-xs" variant="subtle" onClick={onClose}>

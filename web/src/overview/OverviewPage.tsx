@@ -9,7 +9,7 @@ import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import { datesInAddress, useAddress } from '../shared/looking/useDates.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Pills } from '../shared/Pills.tsx'
-import { counted, moment } from '../shared/writing.ts'
+import { counted } from '../shared/writing.ts'
 import { Chosen } from './Chosen.tsx'
 import classes from './Overview.module.css'
 import { ORDERS, SHOWS, useOverview, wantedOf } from './overview.ts'
@@ -59,7 +59,7 @@ function Overview() {
         <h1>Overview</h1>
         <span className="quiet">
           {counted(data.counts.all, 'KPI')}
-          {data.last_data && ` · last data ${moment(data.last_data)}`}
+          {data.newest_period && ` · newest data ${data.newest_period}`}
         </span>
         <Button component={Link} to={`/${workspace}/new`}>
           Add data

@@ -1,4 +1,3 @@
-import { Alert, Button } from '@mantine/core'
 import { Component, type ReactNode } from 'react'
 
 /** Says that a screen could not be loaded, where it would be an empty page. */
@@ -11,21 +10,15 @@ export class Boundary extends Component<{ children: ReactNode }, { failed: boole
 
   override render() {
     if (!this.state.failed) return this.props.children
+    // Plain, since what draws more may be what did not come.
     return (
-      <Alert
-        role="alert"
-        variant="outline"
-        color="signal"
-        title="This screen could not be loaded."
-        styles={{ root: { background: 'var(--card)' }, title: { color: 'var(--ink)' } }}
-      >
-        Check the connection, then try again. What you have saved is safe.
-        <div>
-          <Button mt="sm" size="xs" variant="default" onClick={() => window.location.reload()}>
-            Try again
-          </Button>
-        </div>
-      </Alert>
+      <div role="alert" className="card" style={{ padding: 16, margin: 16 }}>
+        <b>This screen could not be loaded.</b>
+        <p>Check the connection, then try again. What you have saved is safe.</p>
+        <button type="button" onClick={() => window.location.reload()}>
+          Try again
+        </button>
+      </div>
     )
   }
 }

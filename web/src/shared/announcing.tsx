@@ -21,7 +21,7 @@ export function Announcements() {
     () => said,
   )
   return (
-    <div className="unseen" role="status" aria-live="polite" data-announcements>
+    <div className="unseen" role="log" aria-label="What was done">
       {text}
     </div>
   )

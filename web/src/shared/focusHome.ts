@@ -1,10 +1,13 @@
 // Where the focus goes when what had it has gone: never to the start of the page.
+// What is marked with `data-focus-home` takes it, within a dialog or the page.
 
-/** Marks what takes the focus then, within a dialog or the page. */
-export const FOCUS_HOME = { 'data-focus-home': '' } as const
+/** Milliseconds in which what has closed may give the focus back itself. */
+const PATIENCE = 250
 
 let last: Element | null = null
 let looking = false
+/** Whether a pointer is down: what it drags is drawn anew under it, and is not lost. */
+let dragging = false
 
 /** Keeps the focus within what a person works on, from now on; returns how to stop. */
 export function keepFocus(): () => void {
@@ -14,16 +17,20 @@ export function keepFocus(): () => void {
   const look = () => {
     if (looking) return
     looking = true
-    // A dialog that closes gives the focus back itself; what it does not, comes home.
-    requestAnimationFrame(() =>
-      requestAnimationFrame(() => {
-        looking = false
-        if (isLost()) bringHome()
-      }),
-    )
+    // What closes gives the focus back itself, a moment later; what it does not, comes home.
+    setTimeout(() => {
+      looking = false
+      if (!dragging && isLost()) bringHome()
+    }, PATIENCE)
+  }
+  const press = (event: PointerEvent) => {
+    dragging = event.type === 'pointerdown'
+    if (!dragging) look()
   }
   const changes = new MutationObserver(look)
+  const presses = ['pointerdown', 'pointerup', 'pointercancel'] as const
   document.addEventListener('focusin', note)
+  for (const kind of presses) document.addEventListener(kind, press, { capture: true })
   changes.observe(document.body, {
     childList: true,
     subtree: true,
@@ -32,6 +39,7 @@ export function keepFocus(): () => void {
   })
   return () => {
     document.removeEventListener('focusin', note)
+    for (const kind of presses) document.removeEventListener(kind, press, { capture: true })
     changes.disconnect()
   }
 }

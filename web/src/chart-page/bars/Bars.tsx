@@ -2,16 +2,14 @@ import { lazy, Suspense } from 'react'
 import { Notice } from '../../shared/Notice.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { canUndo } from '../session/drafts/trial.ts'
-import { AsideBar } from './AsideBar.tsx'
-import { BaselineBar } from './BaselineBar.tsx'
-import { ShiftBar } from './ShiftBar.tsx'
 
-// It comes with the first trial.
+// Each comes with the first of its kind.
+const HeldBar = lazy(async () => ({ default: (await import('./HeldBar.tsx')).HeldBar }))
 const TrialBar = lazy(async () => ({ default: (await import('./TrialBar.tsx')).TrialBar }))
 
 /** What is tried and what is in the hand, above the chart, each with its ways out. */
 export function Bars() {
-  const { state, dispatch, saved, base, acts, may, previewError } = useChartSession()
+  const { state, dispatch, saved, base, held, acts, may, previewError } = useChartSession()
   return (
     <>
       {state.trial && (
@@ -29,55 +27,12 @@ export function Bars() {
           />
         </Suspense>
       )}
-      <HeldBar />
+      {held && (
+        <Suspense>
+          <HeldBar />
+        </Suspense>
+      )}
       {previewError && <Notice error={previewError} />}
     </>
   )
-}
-
-function HeldBar() {
-  const { dispatch, base, drawn, held, previewing, acts } = useChartSession()
-  const preview = previewing ? drawn : null
-  const onCancel = () => dispatch({ type: 'drop' })
-  switch (held?.kind) {
-    case 'shift':
-      // A new shift is reviewed beside the chart.
-      return held.draft.from === null || held.dragging ? null : (
-        <ShiftBar
-          chart={base}
-          draft={held.draft}
-          preview={preview}
-          saving={acts.saving}
-          onKeep={() => acts.keepShift(held.draft)}
-          onCancel={onCancel}
-        />
-      )
-    case 'aside':
-      return (
-        <AsideBar
-          saved={base}
-          preview={preview}
-          draft={held.draft}
-          saving={acts.settingAside}
-          onChange={(draft) => dispatch({ type: 'edit aside', draft })}
-          onKeep={() => acts.keepAside(held.draft)}
-          onCancel={onCancel}
-        />
-      )
-    case 'baseline':
-      return (
-        <BaselineBar
-          chart={base}
-          preview={preview}
-          draft={held.draft}
-          saving={acts.saving}
-          onKeep={() => acts.keepBaseline(held.draft)}
-          onCancel={onCancel}
-        />
-      )
-    // Its card is open over the chart.
-    case 'line':
-    case undefined:
-      return null
-  }
 }

@@ -78,7 +78,10 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0, axis: Axis = 
     listen('pointerdown', (other) => {
       if (other.isPrimary === false) giveUp()
     })
-    listen('blur', giveUp)
+    // The window's own: that of whatever had the focus comes by here as well.
+    listen('blur', (left) => {
+      if (left.target === window) giveUp()
+    })
     listen('keydown', (pressed) => {
       if (pressed.key !== 'Escape') return
       // The drag alone is let go of, not whatever else Escape would close.

@@ -140,7 +140,7 @@ export const Labels = memo(function Labels({
   const bounds = { x0: left, x1: right, y0: values[0] - 14, y1: lane[0] - 1 }
   return (
     <g className={classes.labels} data-part="labels">
-      {placeLabels(requests, obstacles, bounds).map((label) => (
+      {placeLabels(requests, obstacles, bounds, linesOf(chart, geometry)).map((label) => (
         <text
           key={label.key}
           x={(label.box.x0 + label.box.x1) / 2}
@@ -154,6 +154,22 @@ export const Labels = memo(function Labels({
     </g>
   )
 })
+
+/** The level lines of a chart, which its labels keep off where they can. */
+function linesOf(chart: Chart, { x, y, times, left, right }: Geometry): Box[] {
+  const level = (value: number | null, x0: number, x1: number): Box[] =>
+    value === null ? [] : [{ x0, x1, y0: y(value) - 1, y1: y(value) + 1 }]
+  const start = chart.shown[0] ?? 0
+  return [
+    ...[chart.target_now, chart.target_high_now].flatMap((value) => level(value, left, right)),
+    ...chart.segments.flatMap(({ first, stop, average, upper, lower }) => {
+      const [from, to] = [times[Math.max(0, first - start)], times[stop - 1 - start]]
+      if (from === undefined) return []
+      const [x0, x1] = [x(from), to === undefined ? right : x(to)]
+      return [average, upper, lower].flatMap((value) => level(value, x0, x1))
+    }),
+  ]
+}
 
 function around(x: number, y: number, room: number): Box {
   return { x0: x - room, x1: x + room, y0: y - room, y1: y + room }

@@ -34,12 +34,14 @@ function inside(a: Box, b: Box): boolean {
 
 /**
  * Places labels beside, above or below what they name, first come first served.
- * One that fits nowhere inside `bounds` without covering an obstacle is left out.
+ * One that fits nowhere inside `bounds` without covering an obstacle is left out; `lines` are
+ * crossed only where there is no other room.
  */
 export function placeLabels(
   requests: LabelRequest[],
   obstacles: Box[],
   bounds: Box,
+  lines: Box[] = [],
 ): PlacedLabel[] {
   const placed: PlacedLabel[] = []
   for (const request of requests) {
@@ -55,14 +57,16 @@ export function placeLabels(
       [x - clear / 2 - width, y - clear - HEIGHT],
       [x - clear / 2 - width, y + clear],
     ]
-    for (const [x0 = 0, y0 = 0] of candidates) {
-      const box = { x0, y0, x1: x0 + width, y1: y0 + HEIGHT }
-      if (!inside(box, bounds)) continue
-      if (obstacles.some((other) => overlaps(box, other))) continue
-      if (placed.some((other) => overlaps(box, other.box))) continue
-      placed.push({ ...request, box })
-      break
-    }
+    const free = candidates
+      .map(([x0 = 0, y0 = 0]) => ({ x0, y0, x1: x0 + width, y1: y0 + HEIGHT }))
+      .filter(
+        (box) =>
+          inside(box, bounds) &&
+          !obstacles.some((other) => overlaps(box, other)) &&
+          !placed.some((other) => overlaps(box, other.box)),
+      )
+    const box = free.find((box) => !lines.some((line) => overlaps(box, line))) ?? free[0]
+    if (box) placed.push({ ...request, box })
   }
   return placed
 }

@@ -36,6 +36,12 @@ function averageName({ follows = 'level', centre }: Segment): string[] {
   return [centre === 'median' ? 'Median' : 'Average']
 }
 
+/** How a line is called: an equation is told whole, or by what it is of. */
+function namesOf(line: Line): string[] {
+  const name = lineName(line)
+  return line.made === 'trend' && !line.name ? [name, 'Trend line', 'Trend'] : [name]
+}
+
 /** The tags of the last segment that is shown. */
 export function tagTexts(chart: Chart, shown: Shown): TagText[] {
   const { numbers } = chart.kpi
@@ -83,7 +89,7 @@ export function tagTexts(chart: Chart, shown: Shown): TagText[] {
     tags.push({
       name: `line ${line.key}`,
       panel: line.apart ? 'totals' : 'values',
-      names: line.shows === 'value' ? [''] : [lineName(line)],
+      names: line.shows === 'value' ? [''] : namesOf(line),
       value: line.level,
       text: line.shows === 'name' ? '' : line.text,
       amount: line.amount_text,
@@ -110,5 +116,7 @@ export function tagRoom(tags: TagText[], width: number, narrow: boolean): number
 export function tagName(tag: TagText, room: number): string {
   const left = room - textWidth(tag.text, 700) - PADDING + 4
   // A name of one's own has no shorter way to say it.
-  return tag.line ? fitted(tag.names[0] ?? '', left) : shortest(tag.names, left)
+  return tag.line && tag.names.length === 1
+    ? fitted(tag.names[0] ?? '', left)
+    : shortest(tag.names, left)
 }

@@ -1,0 +1,145 @@
+"""Periods that end: what a write keeps of a chart, the clock keeps too, once and in its zone."""
+
+from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import pytest
+from django.db import connection
+
+from fluctus.accounts.models import Workspace
+from fluctus.findings.models import Entry, Finding
+from fluctus.http import clock
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Calendar, Grain
+from fluctus.kpis.chart import renewal
+from fluctus.kpis.chart.renewal import renew_ended
+from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.frame import frame_of
+from fluctus.kpis.state import ChartState
+from fluctus.overview.models import KpiStanding
+from tests.conftest import Api, join, ok
+
+STEADY = [20.0, 22, 21, 23, 20, 22, 21, 23, 21, 20, 22, 21]
+ZONES = [
+    "UTC", "Pacific/Kiritimati", "Pacific/Pago_Pago", "America/St_Johns", "Asia/Kathmandu",
+    "Australia/Lord_Howe", "Africa/Casablanca",
+]  # fmt: skip
+
+
+def with_a_last_value(
+    api: Api, zone_name: str, grain: Grain, inside: datetime, last: float = 99.0
+) -> tuple[Kpi, datetime]:
+    """Make a KPI with a last value far above its limits in the period under way at ``inside``.
+
+    Returns it and the end of that period.
+    """
+    calendar = Calendar(ZoneInfo(zone_name))
+    (start,) = calendar.starts(np.array([inside.timestamp()]), grain)
+    begin = datetime.fromtimestamp(start, UTC)
+    periods = [calendar.following(begin, grain, -n) for n in range(len(STEADY), -1, -1)]
+    rows = [
+        {"period": period.timestamp(), "value": value}
+        for period, value in zip(periods, [*STEADY, last], strict=True)
+    ]
+    workspace = Workspace.objects.get(slug="marrowick")
+    state = ChartState(f"Ramp in {zone_name} by {grain}"[:120], time_zone=zone_name)
+    kpi, _ = create_kpi(workspace, state, grain, frame_of(rows), Actor(None, inside))
+    return kpi, calendar.following(begin, grain)
+
+
+@pytest.mark.parametrize("zone", ZONES)
+@pytest.mark.parametrize("grain", list(Grain))
+def test_a_period_that_ends_raises_what_a_write_would(api: Api, zone: str, grain: Grain) -> None:
+    # Beside a change of clocks in some of these zones.
+    kpi, end = with_a_last_value(api, zone, grain, datetime(2026, 10, 3, 15, 40, tzinfo=UTC))
+    assert not Finding.objects.exists()
+    assert kpi.renew_at == end
+    assert renew_ended(end - timedelta(seconds=1)) == 0
+    assert not Finding.objects.exists()
+    assert renew_ended(end) == 1
+    kpi.refresh_from_db()
+    (finding,) = Finding.objects.filter(rule="outside_limits")
+    assert finding.last == kpi.observations.order_by("-period")[0].period
+    assert kpi.renew_at is None
+    assert kpi.revision == 1
+    assert KpiStanding.objects.get(kpi=kpi).what != "Steady"
+    # Once, however often it is looked for.
+    before = list(Entry.objects.values_list("pk")), finding.version
+    assert renew_ended(end + timedelta(days=900)) == 0
+    finding.refresh_from_db()
+    assert (list(Entry.objects.values_list("pk")), finding.version) == before
+
+
+def test_a_value_ahead_of_its_time_takes_part_only_once_its_period_is_over(api: Api) -> None:
+    kpi, end = with_a_last_value(
+        api, "Europe/London", Grain.WEEK, datetime(2026, 10, 7, 12, tzinfo=UTC)
+    )
+    start = end - timedelta(days=7)
+    kpi.renew_at = start
+    kpi.save()
+    assert renew_ended(start) == 1
+    kpi.refresh_from_db()
+    assert kpi.renew_at == end
+
+
+def test_no_sentence_claims_what_the_log_does_not_hold(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    kpi, end = with_a_last_value(
+        api, "Europe/London", Grain.WEEK, datetime(2026, 10, 7, 12, tzinfo=UTC)
+    )
+    path = f"/kpis/{kpi.slug}/analysis"
+
+    def detail(at: datetime) -> str:
+        monkeypatch.setattr(clock, "now", lambda: at)
+        return str(ok(api.get(path))["sentence"]["detail"])
+
+    assert "cause" not in detail(end - timedelta(minutes=1))
+    # It has ended, and no worker has been here yet: the chart shows it, the log does not.
+    between = detail(end + timedelta(seconds=30))
+    assert "finding" in between
+    assert "cause" not in between
+    renew_ended(end + timedelta(seconds=40))
+    assert "without a cause" in detail(end + timedelta(minutes=1))
+
+
+def test_one_that_cannot_be_renewed_holds_up_no_other(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    inside = datetime(2026, 10, 7, 12, tzinfo=UTC)
+    broken, end = with_a_last_value(api, "UTC", Grain.WEEK, inside)
+    with_a_last_value(api, "Europe/London", Grain.DAY, inside)
+    real = renewal.kept_chart
+
+    def kept_chart(kpi: Kpi, now: datetime) -> Any:
+        if kpi.pk == broken.pk:
+            raise ZeroDivisionError
+        return real(kpi, now)
+
+    monkeypatch.setattr(renewal, "kept_chart", kept_chart)
+    assert renew_ended(end) == 1
+    monkeypatch.undo()
+    assert renew_ended(end) == 1
+
+
+@pytest.mark.django_db(transaction=True)
+def test_several_workers_renew_each_chart_once(transactional_db: None) -> None:
+    api = Api(join("isla", "marrowick"), "marrowick")
+    inside = datetime(2026, 10, 7, 12, tzinfo=UTC)
+    ends = [with_a_last_value(api, zone, Grain.DAY, inside)[1] for zone in ZONES]
+
+    def work(_: int) -> int:
+        try:
+            return renew_ended(max(ends))
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as workers:
+        renewed = list(workers.map(work, range(4)))
+    assert sum(renewed) == len(ZONES)
+    assert Finding.objects.filter(rule="outside_limits").count() == len(ZONES)
+    assert not Finding.objects.exclude(version=1).exists()
