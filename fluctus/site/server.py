@@ -95,6 +95,7 @@ def watch_loop(loop: asyncio.AbstractEventLoop, stuck_after: float = STUCK_AFTER
             sys.stderr.write("The event loop does not come round; this process ends.\n")
             faulthandler.dump_traceback(sys.stderr)
             signal.raise_signal(signal.SIGKILL)
+            return
 
 
 def pre_fork(server: Any, worker: Any) -> None:

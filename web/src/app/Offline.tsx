@@ -7,7 +7,7 @@ export function Offline() {
   if (online) return null
   return (
     <div role="alert" className={classes.offline}>
-      No connection. What you do now is not saved; it says so, and can be done again.
+      No connection: what you do now is not saved.
     </div>
   )
 }

@@ -12,9 +12,9 @@ export class Boundary extends Component<{ children: ReactNode }, { failed: boole
     if (!this.state.failed) return this.props.children
     // Plain, since what draws more may be what did not come.
     return (
-      <div role="alert" className="card" style={{ padding: 16, margin: 16 }}>
+      <div role="alert" className="card" style={{ padding: 16 }}>
         <b>This screen could not be loaded.</b>
-        <p>Check the connection, then try again. What you have saved is safe.</p>
+        <p>Check the connection; what you have saved is safe.</p>
         <button type="button" onClick={() => window.location.reload()}>
           Try again
         </button>

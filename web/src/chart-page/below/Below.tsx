@@ -2,11 +2,11 @@ import { lazy, Suspense } from 'react'
 import { NextValue } from '../../values/NextValue.tsx'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
-import { PointActs } from './PointActs.tsx'
 import { PointsTable } from './PointsTable.tsx'
 
 // What comes when it is asked for.
 const Selections = lazy(async () => ({ default: (await import('./Selections.tsx')).Selections }))
+const PointActs = lazy(async () => ({ default: (await import('./PointActs.tsx')).PointActs }))
 const InAndOut = lazy(async () => ({ default: (await import('./InAndOut.tsx')).InAndOut }))
 
 /** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
@@ -25,7 +25,7 @@ export function Below() {
       {may.add && !held && !trial && saved.next && onePart && !saved.kpi.source && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
-      {selected !== null && !held && <Chosen position={selected} />}
+      <Suspense>{selected !== null && !held && <Chosen position={selected} />}</Suspense>
       <Findings
         place={place}
         chart={drawn}

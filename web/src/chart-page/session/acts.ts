@@ -234,7 +234,7 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
   const drop = () => {
     dispatch({ type: 'close' })
     dispatch({ type: 'drop' })
-    say(`Taken back: ${inHand}. What is kept is as it was.`)
+    say(`Taken back: ${inHand}.`)
   }
   return {
     undo: {
@@ -280,17 +280,19 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
   }
 }
 
+const HELD = {
+  line: 'the line in hand',
+  shift: 'the shift in review',
+  baseline: 'the baseline in hand',
+  aside: 'what was to be set aside',
+}
+
 /** What is in the hand and not kept yet, in words; null where nothing is. */
 export function inHandNow(state: Session): string | null {
   const held = heldIn(state)
-  if (held?.kind === 'line')
-    return held.added ? 'the line that is being added' : 'the line as it is being changed'
-  if (held?.kind === 'shift') return 'the shift that is being reviewed'
-  if (held?.kind === 'baseline') return 'the baseline that is being chosen'
-  if (held?.kind === 'aside') return 'the point that is about to be set aside'
-  if (state.mode.kind !== 'card') return null
-  const { card } = state.mode
-  if (card.kind === 'band' && card.added) return 'the band that is being added'
-  if (card.kind === 'event' && card.draft.id === null) return 'the event that is being added'
-  return card.kind === 'target' && card.target !== undefined ? 'the target that was pulled' : null
+  if (held) return HELD[held.kind]
+  const card = state.mode.kind === 'card' ? state.mode.card : null
+  if (card?.kind === 'band' && card.added) return 'the band in hand'
+  if (card?.kind === 'event' && card.draft.id === null) return 'the event in hand'
+  return card?.kind === 'target' && card.target !== undefined ? 'the target in hand' : null
 }

@@ -80,7 +80,7 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0, axis: Axis = 
     })
     // The window's own: that of whatever had the focus comes by here as well.
     listen('blur', (left) => {
-      if (left.target === window) giveUp()
+      if (!(left.target instanceof Element)) giveUp()
     })
     listen('keydown', (pressed) => {
       if (pressed.key !== 'Escape') return
