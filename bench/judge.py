@@ -7,7 +7,8 @@ import re
 import sys
 
 FIGURE = re.compile(
-    r"(?P<value>\d[\d,]*(?:\.\d+)?)\s*\S{0,3}\s*\((?P<kind>at most|at least) (?P<asked>[\d.]+)"
+    r"(?P<value>\d[\d,]*(?:\.\d+)?)\s*\S{0,3}\s*"
+    r"\((?P<kind>at most|at least) (?P<asked>\d+(?:\.\d+)?)"
 )
 
 
@@ -16,7 +17,7 @@ def is_beyond(line: str) -> bool:
     found = FIGURE.search(line)
     if found is None:
         return False
-    value, asked = float(found["value"].replace(",", "")), float(found["asked"].rstrip("."))
+    value, asked = float(found["value"].replace(",", "")), float(found["asked"])
     return value > asked if found["kind"] == "at most" else value < asked
 
 

@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +16,6 @@ from fluctus.http.snapshots import one_snapshot
 from fluctus.intake import jobs as import_jobs
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.uploads import opened, raw_of
-from fluctus.jobs import life
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart import queries
 from fluctus.kpis.chart.queries import chart_of, forget
@@ -82,7 +82,7 @@ def test_what_is_remembered_of_a_revision_is_of_that_revision(
     assert (len(again.observations), len(again.state.segments)) == (12, 1)
 
 
-SHAPES = {add_value: (13, 1), put_shift: (12, 2)}
+SHAPES: dict[Callable[[Api, str], None], tuple[int, int]] = {add_value: (13, 1), put_shift: (12, 2)}
 
 
 def seen(kpi: Kpi) -> tuple[int, int, int]:
@@ -112,7 +112,8 @@ def test_within_one_snapshot_two_kpis_are_of_one_moment(api: Api) -> None:
     one, two = (api.add_kpi(name, VALUES) for name in ("One", "Two"))
     with one_snapshot():
         first = Kpi.objects.get(slug=one).revision
-        alone(lambda: (add_value(api, one), add_value(api, two)))
+        for slug in (one, two):
+            alone(partial(add_value, api, slug))
         assert (first, Kpi.objects.get(slug=two).revision) == (1, 1)
     assert Kpi.objects.get(slug=two).revision == 2
 
@@ -122,7 +123,7 @@ def test_a_sweep_ends_nothing_that_begins_while_it_looks(
 ) -> None:
     settings.LONG_IMPORT_BYTES = 10
     table = "Week,Ramp (s)\n2026-01-05,20\n2026-01-12,21\n2026-01-19,22"
-    real, begun = life.ProcrastinateJob.objects.filter, []
+    real, begun = ProcrastinateJob.objects.filter, list[int]()
 
     def stopped(*args: Any, **kwargs: Any) -> Any:
         # The rows have been read by now, and the queue has not.
@@ -130,7 +131,7 @@ def test_a_sweep_ends_nothing_that_begins_while_it_looks(
             begun.append(alone(lambda: api.bring_in(table, {"name": "Ramp"}).status_code))
         return real(*args, **kwargs)
 
-    monkeypatch.setattr(life.ProcrastinateJob.objects, "filter", stopped)
+    monkeypatch.setattr(ProcrastinateJob.objects, "filter", stopped)
     assert import_jobs.sweep() == 0
     assert begun == [202]
     assert Import.objects.get().status == JobStatus.WAITING
@@ -142,7 +143,7 @@ def test_a_sweep_ends_nothing_that_begins_while_it_looks(
         ProcrastinateJob.objects.all()._raw_delete("default")
         return real(*args, **kwargs)
 
-    monkeypatch.setattr(life.ProcrastinateJob.objects, "filter", ends)
+    monkeypatch.setattr(ProcrastinateJob.objects, "filter", ends)
     import_jobs.sweep()
     ended.refresh_from_db()
     assert ended.status == JobStatus.DONE

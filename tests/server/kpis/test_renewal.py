@@ -14,7 +14,7 @@ from fluctus.findings.models import Entry, Finding
 from fluctus.http import clock
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain
-from fluctus.kpis.chart import renewal
+from fluctus.kpis.chart.keeping import kept_chart
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi
@@ -113,14 +113,14 @@ def test_one_that_cannot_be_renewed_holds_up_no_other(
     inside = datetime(2026, 10, 7, 12, tzinfo=UTC)
     broken, end = with_a_last_value(api, "UTC", Grain.WEEK, inside)
     with_a_last_value(api, "Europe/London", Grain.DAY, inside)
-    real = renewal.kept_chart
+    real = kept_chart
 
-    def kept_chart(kpi: Kpi, now: datetime) -> Any:
+    def broken_chart(kpi: Kpi, now: datetime) -> Any:
         if kpi.pk == broken.pk:
             raise ZeroDivisionError
         return real(kpi, now)
 
-    monkeypatch.setattr(renewal, "kept_chart", kept_chart)
+    monkeypatch.setattr("fluctus.kpis.chart.renewal.kept_chart", broken_chart)
     assert renew_ended(end) == 1
     monkeypatch.undo()
     assert renew_ended(end) == 1

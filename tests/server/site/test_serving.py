@@ -68,9 +68,9 @@ def test_a_loop_that_comes_round_is_left_alone_and_one_that_does_not_is_ended(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     ended = threading.Event()
-    monkeypatch.setattr(server.time, "sleep", lambda seconds: real_sleep(seconds / 50))
-    monkeypatch.setattr(server.signal, "raise_signal", lambda name: ended.set())
-    monkeypatch.setattr(server.faulthandler, "dump_traceback", lambda file: None)
+    monkeypatch.setattr("fluctus.site.server.time.sleep", lambda seconds: real_sleep(seconds / 50))
+    monkeypatch.setattr("fluctus.site.server.signal.raise_signal", lambda name: ended.set())
+    monkeypatch.setattr("fluctus.site.server.faulthandler.dump_traceback", lambda file: None)
 
     async def lively() -> None:
         loop = asyncio.get_running_loop()
