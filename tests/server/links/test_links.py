@@ -180,3 +180,54 @@ def test_a_page_is_shared_with_its_charts_and_its_words(api: Api, ramp: str) -> 
     seen = ok(api.get(f"/pages/{page['id']}"))["revision"]
     assert api.send("DELETE", f"/pages/{page['id']}", None, seen).status_code == 204
     assert shared(secret).status_code == 410
+
+
+def test_a_link_shows_beside_a_chart_what_was_chosen_and_names_no_other(api: Api) -> None:
+    slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22])
+    other = api.add_kpi("Secret fee", [1, 2, 3, 4, 5, 6])
+    path = f"/kpis/{slug}"
+    kpis = [slug, other]
+    own = {"title": "New seal", "first": "2026-02-02", "last": "2026-02-02", "kpis": kpis}
+    everywhere = {
+        "title": "Strike", "first": "2026-02-09", "last": "2026-02-09", "everywhere": True,
+    }  # fmt: skip
+    for event in (own, everywhere):
+        ok(api.send("POST", f"{path}/lane", event, revision(api, path)))
+    point = {"period": "2026-02-23", "reason": "a private reason"}
+    ok(api.send("POST", f"{path}/aside", point, revision(api, path)))
+    value = ok(api.get(f"{path}/values"))["values"][0]
+    edit = {"period": value["period"], "value": value["value"], "note": "a private note",
+            "seen": value["version"]}  # fmt: skip
+    ok(api.send("POST", f"{path}/values", {"edits": [edit]}))
+    said = {
+        "events": "New seal", "everywhere": "Strike", "reasons": "a private reason",
+        "notes": "a private note",
+    }  # fmt: skip
+    for count in range(len(said) + 1):
+        shows = list(said)[:count]
+        made = ok(api.send("POST", "/links", {"kind": "chart", "kpi": slug, "shows": shows}))
+        secret = made["address"].rpartition("/")[2]
+        text = Client().get(f"/api/v1/shared/{secret}").content.decode()
+        assert [name for name, words in said.items() if words in text] == shows
+        assert other not in text
+        assert "Secret fee" not in text
+
+
+def test_what_a_shared_page_cannot_draw_yet_is_named(api: Api) -> None:
+    slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
+    page = ok(api.send("POST", "/pages", {"title": "Monday"}))["id"]
+    panels = [
+        {"kind": "number", "kpis": [slug]}, {"kind": "goal", "kpis": [slug]},
+        {"kind": "overview", "kpis": []}, {"kind": "chart", "kpis": [slug]},
+    ]  # fmt: skip
+    for panel in panels:
+        ok(api.send("POST", f"/pages/{page}/panels", panel))
+    made = ok(api.send("POST", "/links", {"kind": "page", "page": page}))
+    secret = made["address"].rpartition("/")[2]
+    things = ok(Client().get(f"/api/v1/shared/{secret}"))["things"]
+    assert [thing["text"].partition(".")[0] for thing in things] == [
+        "Left out: the number of Ramp cycle",
+        "Left out: the comparison with a goal of Ramp cycle",
+        "Left out: the overview of all KPIs",
+        "",
+    ]
