@@ -10,6 +10,9 @@ interface Props {
   children: ReactNode
 }
 
+/** Pixels between a card and what it is about, so that its mark is seen. */
+const OFFSET = 18
+
 /** A card that opens at a place of the chart, and takes the focus. */
 export function ChartCard({ label, at, position, onClose, children }: Props) {
   const close = () => {
@@ -28,6 +31,7 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
       withArrow
       withRoles={false}
       position={position}
+      offset={OFFSET}
     >
       <Popover.Target>
         <span style={{ position: 'absolute', left: at.x, top: at.y, width: 1, height: 1 }} />

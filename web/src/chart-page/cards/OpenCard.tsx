@@ -33,6 +33,16 @@ const BESIDE: Partial<Record<Card['kind'], true>> = {
   axis: true,
 }
 
+/** From this place on, in pixels, a card about a point stands to its left. */
+const LEFT_FROM = 480
+
+/** Where a card stands: beside the line or the point that it is about, and not over it. */
+function sideOf({ kind, x }: Card): 'left' | 'right' | 'top' {
+  if (kind in BESIDE) return x < 200 ? 'right' : 'left'
+  if (kind === 'segment') return 'top'
+  return x < LEFT_FROM ? 'right' : 'left'
+}
+
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
 export function OpenCard() {
   const { state, dispatch } = useChartSession()
@@ -42,7 +52,7 @@ export function OpenCard() {
     <ChartCard
       label={NAMES[card.kind]}
       at={card}
-      position={card.kind in BESIDE ? (card.x < 200 ? 'right' : 'left') : 'top'}
+      position={sideOf(card)}
       onClose={() => dispatch({ type: 'close' })}
     >
       <Suspense>
