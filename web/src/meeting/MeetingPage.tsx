@@ -140,7 +140,6 @@ function Room({
               {...{ workspace }}
               panel={thing.panel}
               dates={ALL_DATES}
-              height={620}
               axis={null}
               onReach={() => undefined}
             />

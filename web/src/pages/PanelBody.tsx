@@ -45,7 +45,6 @@ export interface PanelProps {
   panel: Panel
   /** Those of the page. */
   dates: DatesAsked
-  height: number
   /** Where the axis begins and ends, where several charts share one. */
   axis: Span | null
   onReach: (unit: string, reach: Span) => void
@@ -153,10 +152,12 @@ function addressOf(path: string, asked: Record<string, string | string[] | null 
 
 const datesOfPanel = ({ panel, dates }: PanelProps) => (panel.dates ? datesInAddress(dates) : {})
 
-const TITLE = 62
+/** Pixels that a chart needs at the least; it is scrolled where a panel has fewer. */
+const LOWEST = 160
 
 function ChartPanel(props: PanelProps) {
-  const { workspace, panel, dates, height, axis, onReach } = props
+  const { workspace, panel, dates, axis, onReach } = props
+  const { ref, height } = useElementSize()
   const kpi = panel.kpis[0] ?? ''
   const query = useChart({ workspace, kpi }, { width: 600, ...dates })
   const chart = query.data
@@ -179,11 +180,11 @@ function ChartPanel(props: PanelProps) {
       own={panel.dates}
       detail={chart.sentence.detail}
     >
-      <div className={classes.fill}>
+      <div ref={ref} className={`${classes.fill} ${classes.scrolls}`}>
         <ChartView
           chart={axis ? { ...drawn, axis: { ...drawn.axis, low: axis[0], high: axis[1] } } : drawn}
           shown={shownBut(hidden.filter((name) => OWN_LINES.some((own) => own === name)))}
-          height={Math.max(180, height - TITLE - 24)}
+          height={Math.max(LOWEST, height)}
           shared
         />
       </div>

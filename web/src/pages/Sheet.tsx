@@ -143,7 +143,6 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   <PanelBody
                     {...{ workspace, panel }}
                     dates={dates}
-                    height={panel.h * (ROW + GAP) - GAP - (arranging ? 40 : 0)}
                     axis={common[panel.key] ?? null}
                     onReach={(unit, [low, high]) =>
                       setReaches((all) => ({ ...all, [panel.key]: { unit, low, high } }))

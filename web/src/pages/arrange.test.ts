@@ -65,6 +65,6 @@ describe('arranging', () => {
   })
 
   it('stands under each other in the order of reading where it is narrow', () => {
-    expect(stacked(page).map(({ i, y }) => `${i} ${y}`)).toEqual(['a 0', 'b 4', 'c 10'])
+    expect(stacked(page).map(({ i, y }) => `${i} ${y}`)).toEqual(['a 0', 'b 6', 'c 14'])
   })
 })

@@ -53,11 +53,16 @@ export function settled(panels: Panel[], held: Panel): Panel[] {
   return panels.map((panel) => placed.find(({ key }) => key === panel.key) ?? panel)
 }
 
+/** Rows more for what is drawn where its title breaks into many lines. */
+const TALLER = 2
+
+/** Panels under each other, where there is no width for two columns. */
 export function stacked(panels: Panel[]): Layout {
   let y = 0
   return [...panels]
     .sort((one, other) => one.y - other.y || one.x - other.x)
-    .map(({ key, h }) => {
+    .map(({ key, kind, h: rows }) => {
+      const h = kind === 'text' ? rows : rows + TALLER
       const item = { i: key, x: 0, y, w: 1, h }
       y += h
       return item
