@@ -4,7 +4,7 @@ import { movedPanel, resized, settled, stacked } from './arrange.ts'
 import type { Panel } from './pages.ts'
 
 const panel = (key: string, x: number, y: number, w: number, h: number) =>
-  ({ key, x, y, w, h }) as Panel
+  ({ key, kind: 'chart', x, y, w, h }) as Panel
 const places = (panels: Panel[]) => panels.map(({ key, x, y, w, h }) => [key, x, y, w, h].join(' '))
 
 /** Every two panels of a column have rows of their own. */

@@ -53,7 +53,7 @@ export function settled(panels: Panel[], held: Panel): Panel[] {
   return panels.map((panel) => placed.find(({ key }) => key === panel.key) ?? panel)
 }
 
-/** Rows more for what is drawn where its title breaks into many lines. */
+/** Rows more for a chart where its title breaks into many lines. */
 const TALLER = 2
 
 /** Panels under each other, where there is no width for two columns. */
@@ -62,7 +62,7 @@ export function stacked(panels: Panel[]): Layout {
   return [...panels]
     .sort((one, other) => one.y - other.y || one.x - other.x)
     .map(({ key, kind, h: rows }) => {
-      const h = kind === 'text' ? rows : rows + TALLER
+      const h = kind === 'chart' ? rows + TALLER : rows
       const item = { i: key, x: 0, y, w: 1, h }
       y += h
       return item

@@ -201,8 +201,18 @@ function fixedTo([low, high]: [number, number], axis: Chart['axis']): [number, n
   return axis.low === null ? [top - room, top] : [bottom, bottom + room]
 }
 
+/** Pixels that a label of an axis takes of its height. */
+const LABEL = 12
+
 function labelsOf(scale: Scale, count: number, numbers: Chart['kpi']['numbers']): AxisLabel[] {
-  const ticks = scale.ticks(count)
+  let ticks = scale.ticks(count)
+  // Fewer where they would touch: a low plot is drawn large in a meeting.
+  for (let fewer = count - 1; fewer > 0; fewer--) {
+    const [first, second] = ticks
+    if (first === undefined || second === undefined) break
+    if (Math.abs(scale(second) - scale(first)) >= LABEL) break
+    ticks = scale.ticks(fewer)
+  }
   const step = (ticks[1] ?? 1) - (ticks[0] ?? 0)
   return ticks.map((tick) => ({ at: scale(tick), text: tickText(tick, step, numbers) }))
 }
