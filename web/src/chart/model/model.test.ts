@@ -27,6 +27,17 @@ describe('geometry', () => {
     expect(without.y.domain[1]).toBeLessThan(20)
   })
 
+  it('labels an axis with fewer numbers where they would touch', () => {
+    for (const height of [700, 480, 260, 180, 140]) {
+      const low = layOut(chart([10, 11, 9, 5, 6, 4], 3), 600, height, ALL)
+      for (const labels of [low.valueLabels, low.rangeLabels]) {
+        expect(labels.length, String(height)).toBeGreaterThan(0)
+        const gaps = labels.slice(1).map(({ at }, n) => Math.abs(at - (labels[n]?.at ?? 0)))
+        expect(Math.min(Infinity, ...gaps), String(height)).toBeGreaterThanOrEqual(12)
+      }
+    }
+  })
+
   it('puts the border of two segments half way between their points', () => {
     const [before, after] = drawn.spans
     expect(before?.x1).toBeCloseTo(
