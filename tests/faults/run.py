@@ -26,7 +26,12 @@ from typing import Any
 
 import psycopg
 
-KINDS = ["web worker", "server master", "job worker", "database connection", "database"]
+KINDS = [
+    "web worker", "server master", "job worker", "database connection", "database",
+    "frozen database",
+]  # fmt: skip
+FROZEN = 8
+"""Seconds that a frozen database answers nothing."""
 EDITORS, IMPORTERS = 4, 2
 ROWS = 60_000
 """So many that a table is brought in by the job worker."""
@@ -94,6 +99,9 @@ class Trial:
         self.stop = threading.Event()
         self.edits: dict[tuple[str, str], float] = {}
         self.imports: dict[str, str] = {}
+        self.reports: dict[int, str] = {}
+        self.told: list[float] = []
+        """Seconds in which ``/health`` said that a frozen database answers nothing."""
         self.answers: Counter[int] = Counter()
         self.killed: Counter[str] = Counter()
 
@@ -141,7 +149,7 @@ class Trial:
             time.sleep(0.2)
 
     def _begin(self, person: Person, name: str) -> int | None:
-        first = date(1930, 1, 1)
+        first = date(1860, 1, 1)
         rows = "\n".join(
             f"{first + timedelta(days=n)},{n * 37 % 97},a note to make it long {n}"
             for n in range(ROWS)
@@ -163,6 +171,35 @@ class Trial:
             status, row = person.ask("GET", f"{person.place}/imports/{number}")
             if status == 200 and row["status"] in ("done", "failed", "cancelled"):
                 self.imports[name] = row["status"]
+                return
+            time.sleep(0.3)
+
+    def report(self) -> None:
+        """Ask for one report after another: pages, slides, data packages."""
+        person, number = Person(self.address), 0
+        while not self.stop.is_set():
+            number += 1
+            asked = {
+                "title": f"Report {number}",
+                "format": ("pdf", "slides", "package")[number % 3],
+                "scope": "kpis",
+                "kpis": ["turnaround-at-quay", "unplanned-stops"],
+            }
+            status, row = person.ask("POST", f"{person.place}/reports", asked)
+            self.answers[status] += 1
+            if status not in (201, 202):
+                time.sleep(0.5)
+                person = Person(self.address)
+                continue
+            self.reports[row["id"]] = "unknown"
+            self._follow_report(person, row["id"])
+
+    def _follow_report(self, person: Person, number: int) -> None:
+        end = time.monotonic() + 240
+        while time.monotonic() < end:
+            status, row = person.ask("GET", f"{person.place}/reports/{number}")
+            if status == 200 and row["status"] in ("done", "failed", "cancelled"):
+                self.reports[number] = row["status"]
                 return
             time.sleep(0.3)
 
@@ -194,11 +231,30 @@ class Trial:
         pids = self._processes(kind)
         if not pids:
             return False
+        if kind == "frozen database":
+            self._freeze(pids)
+            return True
         try:
             os.kill(draw.choice(pids), signal.SIGKILL)
         except ProcessLookupError:
             return False
         return True
+
+    def _freeze(self, pids: list[int]) -> None:
+        """Stop a database and all that belong to it for a while, and ask meanwhile how it is."""
+        everything = [*pids, *(child for pid in pids for child in _children(pid))]
+        _signal(everything, signal.SIGSTOP)
+        began = time.monotonic()
+        try:
+            with urllib.request.urlopen(f"{self.address}/health", timeout=FROZEN):  # noqa: S310
+                pass
+        except urllib.error.HTTPError as error:
+            if error.code == 503:
+                self.told.append(time.monotonic() - began)
+        except OSError:
+            pass
+        time.sleep(max(0, FROZEN - (time.monotonic() - began)))
+        _signal(everything, signal.SIGCONT)
 
     def _processes(self, kind: str) -> list[int]:
         supervisor = self.start.pid
@@ -210,6 +266,14 @@ class Trial:
             return [pid for server in servers for pid in _children(server)]
         what = "run_jobs" if kind == "job worker" else "bin/postgres"
         return [pid for pid in masters if what in _command(pid)]
+
+
+def _signal(pids: list[int], what: signal.Signals) -> None:
+    for pid in pids:
+        try:
+            os.kill(pid, what)
+        except ProcessLookupError:
+            continue
 
 
 def _command(pid: int) -> str:
@@ -255,6 +319,14 @@ def check(trial: Trial) -> list[str]:
             count = person.ask("GET", path)[1]["count"]
             if count != ROWS:
                 wrong.append(f"half done: {name} has {count} of {ROWS} values")
+    for number, status in trial.reports.items():
+        if status == "done":
+            path = f"{trial.address}/api/v1{person.place}/reports/{number}/file"
+            with person.opener.open(path, timeout=30) as answer:
+                if not answer.read():
+                    wrong.append(f"lost: the file of report {number}")
+        elif status == "unknown":
+            wrong.append(f"never ended: report {number}")
     under_way = [
         row["id"] for row in person.ask("GET", f"{person.place}/imports")[1]
         if row["status"] in ("waiting", "running")
@@ -276,6 +348,7 @@ def main() -> None:
     threads = [
         *(threading.Thread(target=trial.edit, args=(number,)) for number in range(EDITORS)),
         *(threading.Thread(target=trial.bring_in) for _ in range(IMPORTERS)),
+        threading.Thread(target=trial.report),
     ]
     for thread in threads:
         thread.start()
@@ -296,6 +369,9 @@ def main() -> None:
     print(f"kills: {sum(trial.killed.values())} {dict(trial.killed)}")
     print(f"edits acknowledged: {len(trial.edits):,}; answers (0: nobody answered): {statuses}")
     print(f"imports: {dict(Counter(trial.imports.values()))}")
+    print(f"reports: {dict(Counter(trial.reports.values()))}")
+    said = ", ".join(f"{seconds:.1f}" for seconds in trial.told)
+    print(f"a frozen database was told of after: {said or 'not frozen'} s")
     print(f"serving again {back:.1f} s after the last kill")
     for line in wrong[:30]:
         print("✗", line)

@@ -1,5 +1,7 @@
 import { Popover } from '@mantine/core'
-import type { ReactNode } from 'react'
+import { useWindowEvent } from '@mantine/hooks'
+import { type ReactNode, useEffect, useRef } from 'react'
+import { useAsked } from '../../api/doorkeeper.ts'
 import { calendarIsOpen } from '../../shared/day/DayInput.tsx'
 
 interface Props {
@@ -15,9 +17,16 @@ const OFFSET = 18
 
 /** A card that opens at a place of the chart, and takes the focus. */
 export function ChartCard({ label, at, position, onClose, children }: Props) {
+  const asked = useAsked()
   const close = () => {
-    if (!calendarIsOpen()) onClose()
+    // What is pressed in the dialog that asks for a password is not pressed beside the card.
+    if (!calendarIsOpen() && !asked) onClose()
   }
+  // Before it has the focus, it hears no key itself.
+  useWindowEvent('keydown', (event) => {
+    if (event.key === 'Escape') close()
+  })
+  useFocusBack()
   return (
     <Popover
       opened
@@ -46,5 +55,20 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
         {children}
       </Popover.Dropdown>
     </Popover>
+  )
+}
+
+/** Gives the focus back to what opened this, also where that is part of a drawing. */
+function useFocusBack() {
+  const opener = useRef(document.activeElement)
+  useEffect(
+    () => () => {
+      const before = opener.current
+      setTimeout(() => {
+        const free = document.activeElement === null || document.activeElement === document.body
+        if (free && (before instanceof HTMLElement || before instanceof SVGElement)) before.focus()
+      })
+    },
+    [],
   )
 }
