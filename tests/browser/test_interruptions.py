@@ -89,6 +89,7 @@ def test_the_focus_is_never_lost_on_the_way_of_the_tour(demo: Page) -> None:
     stays("a point that was not set aside")
 
     demo.keyboard.press("Control+k")
+    expect(demo.get_by_role("dialog").get_by_role("combobox")).to_be_focused()
     demo.keyboard.type("unplanned")
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Unplanned stops", level=1)).to_be_visible()

@@ -43,20 +43,14 @@ const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage'
 const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
 const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
 
-const FIRST_ACTS = ['pointerdown', 'keydown']
+// Before anything can fail: without a network it could not be loaded any more.
+for (const act of ['pointerdown', 'keydown'])
+  document.addEventListener(act, () => import('./Notices.tsx'), { once: true })
 
 export function App() {
   // What shows notices comes with the first of them.
   const { notifications } = useNotifications()
   const asked = useAsked()
-  // Before anything can fail: without a network it could not be loaded any more.
-  useEffect(() => {
-    const load = () => void import('./Notices.tsx')
-    for (const first of FIRST_ACTS) document.addEventListener(first, load, { once: true })
-    return () => {
-      for (const first of FIRST_ACTS) document.removeEventListener(first, load)
-    }
-  }, [])
   return (
     <>
       {notifications.length > 0 && (

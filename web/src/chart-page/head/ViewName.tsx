@@ -1,26 +1,36 @@
 import { Button, Group, Modal, TextInput } from '@mantine/core'
 import { useState } from 'react'
+import { useChartSession } from '../session/ChartSession.tsx'
+import { useLookNow } from './useLookNow.ts'
 
-/** Asks how a view is to be called. */
-export function ViewName(props: {
-  taken: string[]
-  saving: boolean
-  onClose: () => void
-  onKeep: (name: string) => void
-}) {
+/** Asks how what is shown is to be called, and keeps it as a view. */
+export default function ViewName({ onClose }: { onClose: () => void }) {
+  const { look, saved, acts } = useChartSession()
+  const lookNow = useLookNow()
   const [name, setName] = useState('')
-  const taken = props.taken.includes(name.trim().toLowerCase())
+  const taken = saved.views.some((view) => view.name.toLowerCase() === name.trim().toLowerCase())
+  const keep = (name: string) =>
+    acts.keepView({ name, ...lookNow }, () => {
+      onClose()
+      look.show({
+        view: name,
+        by: lookNow.by,
+        of: lookNow.breakdown,
+        from: lookNow.first,
+        to: lookNow.last,
+      })
+    })
   return (
     <Modal
       opened
-      onClose={props.onClose}
+      onClose={onClose}
       title="Keep this view"
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          if (name.trim() && !taken) props.onKeep(name.trim())
+          if (name.trim() && !taken) keep(name.trim())
         }}
       >
         <TextInput
@@ -33,7 +43,7 @@ export function ViewName(props: {
           onChange={(event) => setName(event.currentTarget.value)}
         />
         <Group mt="md">
-          <Button type="submit" size="xs" loading={props.saving} disabled={!name.trim() || taken}>
+          <Button type="submit" size="xs" loading={acts.saving} disabled={!name.trim() || taken}>
             Keep view
           </Button>
         </Group>
