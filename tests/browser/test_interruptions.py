@@ -5,14 +5,8 @@ import re
 from django.contrib.sessions.models import Session
 from playwright.sync_api import Locator, Page, expect
 
-from fluctus.kpis.models import Event, Kpi
+from fluctus.kpis.models import Event
 from tests.browser.conftest import choose, open_kpi, revision_of, tag
-
-HERE = """() => {
-  const here = document.activeElement
-  return here === null || here === document.body ? null : here.getAttribute('aria-label') ||
-    here.textContent.trim().slice(0, 40) || here.tagName
-}"""
 
 
 def event_in_hand(page: Page) -> Locator:
@@ -55,7 +49,7 @@ def test_a_network_that_drops_loses_nothing_that_was_typed(demo: Page) -> None:
 def test_undo_takes_back_what_is_in_hand_before_what_is_kept(demo: Page) -> None:
     kept = revision_of("turnaround-at-quay")
     choose(demo, "End", *["ArrowLeft"] * 9, "x")
-    aside = demo.get_by_role("button", name="Set aside")
+    aside = demo.get_by_role("button", name="Undo: what was to be set aside")
     expect(aside).to_be_visible()
     demo.get_by_role("application").focus()
     demo.keyboard.press("Control+z")
@@ -67,8 +61,7 @@ def test_undo_takes_back_what_is_in_hand_before_what_is_kept(demo: Page) -> None
 def test_the_focus_is_never_lost_on_the_way_of_the_tour(demo: Page) -> None:
     def stays(after: str) -> None:
         # What closes gives the focus back a moment later.
-        demo.wait_for_function(f"({HERE})() !== null")
-        assert demo.evaluate(HERE), after
+        expect(demo.locator(":focus"), f"the focus after {after}").to_have_count(1)
 
     dialog = demo.get_by_role("dialog")
     tag(demo, "average").press("Enter")
@@ -84,31 +77,22 @@ def test_the_focus_is_never_lost_on_the_way_of_the_tour(demo: Page) -> None:
     stays("an event in hand")
 
     choose(demo, "End", "ArrowLeft", "x")
-    expect(demo.get_by_role("button", name="Set aside")).to_be_visible()
+    held = demo.get_by_role("button", name="Undo: what was to be set aside")
+    expect(held).to_be_visible()
     demo.keyboard.press("Escape")
+    expect(held).to_have_count(0)
     stays("a point that was not set aside")
 
     demo.keyboard.press("Control+k")
-    expect(demo.get_by_role("dialog").get_by_role("combobox")).to_be_focused()
+    expect(demo.get_by_role("dialog").get_by_role("textbox")).to_be_focused()
     demo.keyboard.type("unplanned")
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Unplanned stops", level=1)).to_be_visible()
     stays("a jump")
 
-    before = Kpi.objects.get(slug="unplanned-stops").revision
-    demo.get_by_role("button", name=re.compile("^Review")).first.press("Enter")
-    advice = demo.get_by_role("button", name=re.compile("Recalculate"))
-    expect(advice.first).to_be_visible()
-    demo.keyboard.press("Escape")
-    expect(advice).to_have_count(0)
-    stays("a review")
-    assert Kpi.objects.get(slug="unplanned-stops").revision == before
-
     open_kpi(demo, "Turnaround at quay")
     for name in ("Views", "Add", "Hand over", "More"):
         button = demo.get_by_role("button", name=name, exact=True).first
-        if not button.count():
-            continue
         button.press("Enter")
         demo.keyboard.press("Escape")
         stays(name)
