@@ -149,7 +149,7 @@ class Trial:
             time.sleep(0.2)
 
     def _begin(self, person: Person, name: str) -> int | None:
-        first = datetime(2019, 1, 1)  # noqa: DTZ001 - as a table has it
+        first = datetime(2019, 1, 1)
         rows = "\n".join(
             f"{first + timedelta(hours=n)},{n * 37 % 97},a note to make it long {n}"
             for n in range(ROWS)

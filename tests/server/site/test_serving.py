@@ -10,7 +10,7 @@ from typing import Any
 
 import psycopg
 import pytest
-from django.db import DatabaseError, InterfaceError, connection
+from django.db import connection
 from django.test import Client
 
 from fluctus.http.database import BoundedConnection, answers_within
@@ -120,14 +120,16 @@ def test_a_database_that_is_there_and_answers_nothing_is_left_alone(
     assert frozen.closed
 
 
-@pytest.mark.parametrize("error", [DatabaseError("gone"), InterfaceError("closed")])
+@pytest.mark.parametrize(
+    "error", [psycopg.OperationalError("gone"), psycopg.InterfaceError("closed")]
+)
 def test_whoever_watches_is_told_whatever_the_driver_says(
     db: None, monkeypatch: pytest.MonkeyPatch, error: Exception
 ) -> None:
-    def gone() -> None:
+    def gone(**params: Any) -> None:
         raise error
 
     with monkeypatch.context() as patched:
-        patched.setattr("fluctus.http.edge.connection.cursor", gone)
+        patched.setattr("fluctus.http.edge.BoundedConnection.connect", gone)
         answer = Client().get("/health")
     assert (answer.status_code, answer.json()) == (503, {"live": True, "ready": False})
