@@ -11,6 +11,8 @@ from contextvars import ContextVar
 from typing import Any, TypeVar
 
 import psycopg
+from asgiref.sync import sync_to_async
+from django.db import connection
 from django.http import HttpRequest, HttpResponse
 
 READS_WITHIN = 12.0
@@ -42,6 +44,21 @@ def by_kind_of_request(
             return get_response(request)
 
     return middleware
+
+
+async def on_a_thread(work: Callable[[], Answer]) -> Answer:
+    """Return what comes of some work with the database, done on a thread of its own.
+
+    Whoever waits there keeps no other waiting; its connection goes back to the pool.
+    """
+
+    def alone() -> Answer:
+        try:
+            return work()
+        finally:
+            connection.close()
+
+    return await sync_to_async(alone, thread_sensitive=False)()
 
 
 class BoundedConnection(psycopg.Connection[Any]):

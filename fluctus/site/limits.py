@@ -8,12 +8,11 @@ from collections.abc import Awaitable, Callable, MutableMapping
 from http.cookies import CookieError, SimpleCookie
 from typing import Any, TypeAlias
 
-from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY
-from django.db import DatabaseError, InterfaceError, connection
+from django.db import DatabaseError, InterfaceError
 
-from fluctus.http.database import READS_WITHIN, answers_within
+from fluctus.http.database import READS_WITHIN, answers_within, on_a_thread
 
 Message: TypeAlias = MutableMapping[str, Any]
 Receive: TypeAlias = Callable[[], Awaitable[Message]]
@@ -162,16 +161,11 @@ async def _is_somebody(scope: Message) -> bool:
 
 
 async def _asked(question: Callable[[str], bool], about: str) -> bool:
-    """Ask the database on a thread of its own: one that waits keeps no other waiting."""
-
     def ask() -> bool:
-        try:
-            with answers_within(READS_WITHIN):
-                return question(about)
-        finally:
-            connection.close()
+        with answers_within(READS_WITHIN):
+            return question(about)
 
-    return await sync_to_async(ask, thread_sensitive=False)()
+    return await on_a_thread(ask)
 
 
 def _is_token(secret: str) -> bool:

@@ -144,8 +144,7 @@ class Trial:
             name = f"Table {uuid.uuid4().hex[:10]}"
             number = self._begin(person, name)
             if number is not None:
-                self.imports[name] = "unknown"
-                self._follow(person, name, number)
+                self.imports[name] = self._end_of(person, f"{person.place}/imports/{number}")
             time.sleep(0.2)
 
     def _begin(self, person: Person, name: str) -> int | None:
@@ -165,14 +164,15 @@ class Trial:
         )
         return int(begun["id"]) if status in (201, 202) else None
 
-    def _follow(self, person: Person, name: str, number: int) -> None:
+    def _end_of(self, person: Person, path: str) -> str:
+        """Wait until an import or a report has ended; returns how, or that nobody could say."""
         end = time.monotonic() + 240
         while time.monotonic() < end:
-            status, row = person.ask("GET", f"{person.place}/imports/{number}")
+            status, row = person.ask("GET", path)
             if status == 200 and row["status"] in ("done", "failed", "cancelled"):
-                self.imports[name] = row["status"]
-                return
+                return str(row["status"])
             time.sleep(0.3)
+        return "unknown"
 
     def report(self) -> None:
         """Ask for one report after another: pages, slides, data packages."""
@@ -191,17 +191,8 @@ class Trial:
                 time.sleep(0.5)
                 person = Person(self.address)
                 continue
-            self.reports[row["id"]] = "unknown"
-            self._follow_report(person, row["id"])
-
-    def _follow_report(self, person: Person, number: int) -> None:
-        end = time.monotonic() + 240
-        while time.monotonic() < end:
-            status, row = person.ask("GET", f"{person.place}/reports/{number}")
-            if status == 200 and row["status"] in ("done", "failed", "cancelled"):
-                self.reports[number] = row["status"]
-                return
-            time.sleep(0.3)
+            path = f"{person.place}/reports/{row['id']}"
+            self.reports[row["id"]] = self._end_of(person, path)
 
     def kill(self) -> None:
         """Kill something at random, again and again."""

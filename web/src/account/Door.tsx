@@ -1,11 +1,12 @@
-import { Button, Group, Modal, PasswordInput, Stack, Text, TextInput } from '@mantine/core'
+import { Button, Group, Modal, PasswordInput, Stack, Text } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { answerDoor, useAsked } from '../api/doorkeeper.ts'
 import { keys } from '../api/keys.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { useSignIn } from './session.ts'
+import { NameAndPassword } from './NameAndPassword.tsx'
+import { startOver, useSignIn } from './session.ts'
 
 /** Asks for a password over the page, so that what is in hand stays and goes on. */
 export function Door() {
@@ -65,14 +66,12 @@ function Asking({
 function SignInAgain() {
   const queries = useQueryClient()
   const before = queries.getQueryData<Schemas['Session']>(keys.session)
-  const [name, setName] = useState(before?.username ?? '')
-  const [password, setPassword] = useState('')
+  const [typed, setTyped] = useState({ name: before?.username ?? '', password: '' })
   const signIn = useSignIn()
   const inAgain = (session: Schemas['Session']) => {
     if (before?.username && session.username !== before.username) {
       // What is on the screen is another person's.
-      queries.clear()
-      window.location.assign('/')
+      startOver(queries)
       return
     }
     answerDoor(true)
@@ -83,7 +82,7 @@ function SignInAgain() {
       text="Your session has ended. What you have in hand is still here, and goes on once you are signed in."
       error={signIn.error}
       busy={signIn.isPending && signIn.variables !== 'demo'}
-      onSubmit={() => signIn.mutate({ name, password }, { onSuccess: inAgain })}
+      onSubmit={() => signIn.mutate(typed, { onSuccess: inAgain })}
     >
       {before?.demo && (
         <Button
@@ -94,23 +93,7 @@ function SignInAgain() {
           Look around as Marrowick Ferries
         </Button>
       )}
-      <TextInput
-        label="Name"
-        autoComplete="username"
-        required
-        withAsterisk={false}
-        value={name}
-        onChange={(event) => setName(event.currentTarget.value)}
-      />
-      <PasswordInput
-        label="Password"
-        autoComplete="current-password"
-        required
-        withAsterisk={false}
-        data-autofocus
-        value={password}
-        onChange={(event) => setPassword(event.currentTarget.value)}
-      />
+      <NameAndPassword {...typed} onChange={setTyped} toPassword />
     </Asking>
   )
 }

@@ -28,10 +28,7 @@ export function PeoplePage() {
         <p>
           You are {ROLE_NAMES[may.role].name.toLowerCase()} here. Owners see to people and roles.
         </p>
-        <Group gap="sm" mt="sm">
-          <Leave workspace={workspace} />
-          <EndWorkspace workspace={workspace} />
-        </Group>
+        <Leave workspace={workspace} />
       </>
     )
   return <OwnersView workspace={workspace} />

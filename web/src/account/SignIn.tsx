@@ -1,18 +1,18 @@
-import { Anchor, Button, PasswordInput, Stack, Text, TextInput } from '@mantine/core'
+import { Anchor, Button, Stack, Text } from '@mantine/core'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import { Notice } from '../shared/Notice.tsx'
 import { Doorway } from './Doorway.tsx'
+import { NameAndPassword } from './NameAndPassword.tsx'
 import { useSignIn } from './session.ts'
 
 export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean }) {
-  const [name, setName] = useState('')
-  const [password, setPassword] = useState('')
+  const [typed, setTyped] = useState({ name: '', password: '' })
   const signIn = useSignIn()
 
   function submit(event: FormEvent) {
     event.preventDefault()
-    signIn.mutate({ name, password })
+    signIn.mutate(typed)
   }
 
   return (
@@ -35,22 +35,7 @@ export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean 
       <form onSubmit={submit}>
         <Stack gap="sm">
           {signIn.error && <Notice error={signIn.error} />}
-          <TextInput
-            label="Name"
-            autoComplete="username"
-            required
-            withAsterisk={false}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <PasswordInput
-            label="Password"
-            autoComplete="current-password"
-            required
-            withAsterisk={false}
-            value={password}
-            onChange={(event) => setPassword(event.currentTarget.value)}
-          />
+          <NameAndPassword {...typed} onChange={setTyped} />
           <Button
             type="submit"
             variant="default"

@@ -4,6 +4,7 @@ import { answer, client, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
 import { download } from '../chart/export.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
+import { startOver } from './session.ts'
 
 export function useBrowsers() {
   return useQuery({
@@ -31,10 +32,7 @@ export function useOwnActs() {
     }),
     endAccount: useMutation({
       mutationFn: () => answer(client.DELETE('/api/v1/account')),
-      onSuccess: () => {
-        queries.clear()
-        window.location.assign('/')
-      },
+      onSuccess: () => startOver(queries),
     }),
     end: useMutation({
       mutationFn: (number: number) =>

@@ -4,6 +4,7 @@ import { answer, client, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 import type { Role } from './may.ts'
+import { startOver } from './session.ts'
 
 const base = '/api/v1/workspaces/{workspace}' as const
 
@@ -59,10 +60,7 @@ export function usePeopleActs(workspace: string) {
     endWorkspace: useMutation({
       mutationFn: (name: string) =>
         answer(client.DELETE(base, { params: { path, query: { name } } })),
-      onSuccess: () => {
-        queries.clear()
-        window.location.assign('/')
-      },
+      onSuccess: () => startOver(queries),
     }),
     invite: useMutation({
       mutationFn: (body: Schemas['InviteRequest']) =>

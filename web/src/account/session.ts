@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
 
@@ -20,14 +20,16 @@ export function useSignIn() {
   })
 }
 
+/** Begins anew at the first page: nothing of one person's may be left on the screen for the next. */
+export function startOver(queries: QueryClient) {
+  queries.clear()
+  window.location.assign('/')
+}
+
 export function useSignOut() {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: () => answer(client.DELETE('/api/v1/session')),
-    // Nothing of one person's may be left on the screen for the next.
-    onSuccess: () => {
-      queries.clear()
-      window.location.assign('/')
-    },
+    onSuccess: () => startOver(queries),
   })
 }

@@ -1,28 +1,11 @@
 // One hairline for all that is on a screen: what follows it draws itself anew, nothing else does.
 import { createContext, type ReactNode, useContext, useState, useSyncExternalStore } from 'react'
+import { type Outside, outside } from '../shared/outside.ts'
 
-export interface Hairline {
-  get: () => number | null
-  set: (time: number | null) => void
-  subscribe: (changed: () => void) => () => void
-}
+/** Where it is in time; null where there is none. */
+export type Hairline = Outside<number | null>
 
-function makeHairline(): Hairline {
-  let time: number | null = null
-  const listening = new Set<() => void>()
-  return {
-    get: () => time,
-    set: (next) => {
-      if (next === time) return
-      time = next
-      for (const changed of listening) changed()
-    },
-    subscribe: (changed) => {
-      listening.add(changed)
-      return () => listening.delete(changed)
-    },
-  }
-}
+const makeHairline = () => outside<number | null>(null)
 
 const Context = createContext<Hairline>(makeHairline())
 

@@ -1,25 +1,18 @@
 // What has happened, said once to whoever does not see it.
 import { useSyncExternalStore } from 'react'
+import { outside } from './outside.ts'
 
-let said = ''
-const watching = new Set<() => void>()
+const said = outside('')
 
 /** Says what has happened; the same again is said again. */
 export function announce(text: string) {
   // A space more or less is another text to whoever reads it out.
-  said = text === said ? `${text}\u00a0` : text
-  for (const watch of watching) watch()
+  said.set(text === said.get() ? `${text}\u00a0` : text)
 }
 
 /** Where it is said. */
 export function Announcements() {
-  const text = useSyncExternalStore(
-    (watch) => {
-      watching.add(watch)
-      return () => watching.delete(watch)
-    },
-    () => said,
-  )
+  const text = useSyncExternalStore(said.subscribe, said.get)
   return (
     <div className="unseen" role="log" aria-label="What was done">
       {text}

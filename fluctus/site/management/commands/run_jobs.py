@@ -11,10 +11,9 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from asgiref.sync import sync_to_async
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
-from django.db import DatabaseError, InterfaceError, connection
+from django.db import DatabaseError, InterfaceError
 from procrastinate import App
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import ConnectorException
@@ -22,6 +21,7 @@ from procrastinate.exceptions import ConnectorException
 from fluctus.accounts.own import jobs  # noqa: F401 - importing them is what registers them
 from fluctus.accounts.record.keeping import clear_record
 from fluctus.http import clock
+from fluctus.http.database import on_a_thread
 from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
 from fluctus.jobs.queues import AT_ONCE
@@ -124,21 +124,13 @@ async def _every(seconds: float, work: Callable[[], object]) -> None:
     """Do some work at the start and from time to time, whatever goes wrong with it."""
     while True:
         try:
-            await sync_to_async(_alone, thread_sensitive=False)(work)
+            await on_a_thread(work)
         except AWAY as error:
             log.warning("%s could not be done: %s", work.__name__, error)
         except Exception:
             # The others depend on this one as little as the next time does.
             log.exception("%s has failed", work.__name__)
         await asyncio.sleep(seconds)
-
-
-def _alone(work: Callable[[], object]) -> None:
-    """Do some work on the connection of this thread, which goes back to its pool."""
-    try:
-        work()
-    finally:
-        connection.close()
 
 
 def _renew() -> None:
