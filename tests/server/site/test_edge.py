@@ -3,7 +3,6 @@
 import asyncio
 import threading
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from typing import Any
 
@@ -21,6 +20,7 @@ from fluctus.http.csv_cells import as_text
 from fluctus.kpis.models import Event, Kpi
 from fluctus.site.limits import SMALL, limited
 from tests.conftest import Api, golden, join, ok
+from tests.loops import in_a_loop
 
 VALUES = golden("shift recalculated")["values"]
 
@@ -300,15 +300,7 @@ def send(
             assert orjson.loads(sent[1]["body"])["title"]
         return int(sent[0]["status"])
 
-    def loop() -> int:
-        try:
-            return asyncio.run(run())
-        finally:
-            connections.close_all()
-
-    # In a thread: a browser test that ran before in this process leaves a loop running here.
-    with ThreadPoolExecutor(1) as apart:
-        return apart.submit(loop).result(), given
+    return in_a_loop(run), given
 
 
 @pytest.mark.django_db(transaction=True)

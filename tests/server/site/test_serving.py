@@ -15,6 +15,7 @@ from django.test import Client
 
 from fluctus.http.database import BoundedConnection, answers_within
 from fluctus.site import limits, server
+from tests.loops import in_a_loop
 
 
 def test_so_many_requests_are_worked_on_at_once_and_others_wait_their_turn(
@@ -58,7 +59,7 @@ def test_so_many_requests_are_worked_on_at_once_and_others_wait_their_turn(
         await asyncio.gather(*held)
         return list(quick), late
 
-    quick, late = asyncio.run(all_of_it())
+    quick, late = in_a_loop(all_of_it)
     assert set(quick) == {200}
     assert most <= limits.AT_ONCE + 1
     assert late == [503, 200]
@@ -77,7 +78,7 @@ def test_a_loop_that_comes_round_is_left_alone_and_one_that_does_not_is_ended(
         threading.Thread(target=server.watch_loop, args=(loop, 5), daemon=True).start()
         await asyncio.sleep(0.6)
 
-    asyncio.run(lively())
+    in_a_loop(lively)
     assert not ended.is_set()
 
     async def stuck() -> None:
@@ -86,7 +87,7 @@ def test_a_loop_that_comes_round_is_left_alone_and_one_that_does_not_is_ended(
         await asyncio.sleep(0.05)
         ended.wait(5)
 
-    asyncio.run(stuck())
+    in_a_loop(stuck)
     assert ended.is_set()
 
 

@@ -34,7 +34,6 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
       onClose={close}
       closeOnEscape
       trapFocus
-      returnFocus
       width={320}
       shadow="md"
       withArrow
