@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Callable
 from dataclasses import asdict
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from django.db import InterfaceError, OperationalError, connection, connections, transaction
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -125,8 +125,21 @@ def note_failure(job: Job, error: RefusalError) -> None:
     """Note why a job has failed; one that has ended otherwise stays as it is."""
     type(job)._default_manager.filter(pk=job.pk, status__in=UNDER_WAY).update(
         status=JobStatus.FAILED, stage="",
-        problem={"title": error.title, "issues": [asdict(issue) for issue in error.issues]},
+        problem={
+            "title": error.title,
+            "issues": [
+                {name: _storable(said) for name, said in asdict(issue).items()}
+                for issue in error.issues
+            ],
+        },
     )  # fmt: skip
+
+
+def _storable(said: Any) -> Any:
+    """Return what an issue says as PostgreSQL can keep it: what it quotes may come from a file."""
+    if not isinstance(said, str):
+        return said
+    return said.replace("\0", "\N{SYMBOL FOR NULL}").encode(errors="replace").decode()
 
 
 @transaction.atomic

@@ -139,6 +139,8 @@ def test_times_are_read_to_the_minute(moment: datetime) -> None:
         ("2026W05", DateStyle.ISO_WEEK, date(2026, 1, 26)),
         ("29.02.2024", DateStyle.DAY_FIRST, date(2024, 2, 29)),
         ("2026/5/8", DateStyle.ISO, date(2026, 5, 8)),
+        ("3 Aug 1871", DateStyle.DAY_MONTH_NAME, date(1871, 8, 3)),
+        ("2150-01-31", DateStyle.ISO, date(2150, 1, 31)),
         ("1/2/69", DateStyle.DAY_FIRST, date(2069, 2, 1)),
         ("1/2/70", DateStyle.DAY_FIRST, date(1970, 2, 1)),
         ("Jan 26", DateStyle.MONTH_NAME, date(2026, 1, 1)),

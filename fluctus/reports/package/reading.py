@@ -5,7 +5,7 @@ checks that those of the API pass, and values those that every KPI passes.
 """
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -29,6 +29,7 @@ from fluctus.tables.meaning.numbers import LARGEST
 from fluctus.tables.package_file import PackageFile, Wrong, read_package_file
 
 NOT_BROUGHT = "The package was not brought in; nothing was saved."
+UNKEPT = "has a sign that cannot be kept."
 LONGEST = 300.0
 """Seconds that reading one may take."""
 TEXT_LENGTHS = {"breakdown": 120, "note": 500, "reason": 200}
@@ -110,7 +111,11 @@ class _Understanding:
             state = ChartState.from_json({"name": "", **settings})
             _refuse_no_periods(state, grain)
         except ValidationError as error:
-            raise RefusalError(NOT_BROUGHT, *field_issues(error.detail)) from None
+            wrong = [
+                replace(issue, remedy=issue.remedy or "Take it anew.", column=path)
+                for issue in field_issues(error.detail)
+            ]
+            raise RefusalError(NOT_BROUGHT, *wrong) from None
         except (ValueError, TypeError, KeyError, OSError, OverflowError):
             raise _refused("Its settings cannot be read.", "Take it anew.", path) from None
         if not state.name.strip():
@@ -145,6 +150,9 @@ class _Understanding:
             "A period and breakdown come twice.": pl.struct(KEY).is_duplicated(),
             "A number of rows is not positive, or past counting.": (pl.col("rows") < 1)
             | (pl.col("rows") > MOST_ROWS),
+        } | {
+            f"A {name} {UNKEPT}": pl.col(name).str.contains("\0", literal=True)
+            for name in TEXT_LENGTHS
         } | {
             f"A {name} is longer than {most} characters.": pl.col(name).str.len_chars() > most
             for name, most in TEXT_LENGTHS.items()
@@ -181,7 +189,12 @@ class _Understanding:
 
     def _rows(self, path: str, head: list[str]) -> Iterator[tuple[int, dict[str, str]]]:
         for number, row in enumerate(self._found.tables.get(path, []), start=2):
-            yield number, {name: self._was(row[name]) for name in head}
+            texts = {name: self._was(row[name]) for name in head}
+            if any("\0" in text for text in texts.values()):
+                raise _refused(
+                    "A text has a sign that cannot be kept.", "Put it right.", path, number
+                )
+            yield number, texts
 
     def _was(self, text: str) -> str:
         kept = self._as_it_was.get(text, text)

@@ -8,8 +8,12 @@ from enum import StrEnum
 
 import polars as pl
 
+from fluctus.tables.days import FIRST_DAY, LAST_DAY
+
 MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
-FIRST_YEAR, LAST_YEAR = 1900, 2100
+FIRST_YEAR, LAST_YEAR = FIRST_DAY.year, LAST_DAY.year
+BARE_YEARS = (1900, 2100)
+"""A number alone is a year only here: beyond, it is as likely a value."""
 SAMPLE = 2000
 
 
@@ -264,7 +268,7 @@ def _from_number(text: str, style: DateStyle) -> datetime | None:
     if style is DateStyle.YEAR:
         plain = re.fullmatch(r"(?:FY ?)?(\d{4})(?:\.0)?", text, re.IGNORECASE)
         year = int(plain[1]) if plain else 0
-        return datetime(year, 1, 1) if FIRST_YEAR <= year <= LAST_YEAR else None  # noqa: DTZ001
+        return datetime(year, 1, 1) if BARE_YEARS[0] <= year <= BARE_YEARS[1] else None  # noqa: DTZ001
     if not re.fullmatch(r"\d+(\.\d+)?", text):
         return None
     number = float(text)

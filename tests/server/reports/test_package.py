@@ -207,6 +207,11 @@ BROKEN: list[tuple[str, dict[str, Any], str]] = [
         lambda d: d["resources"][0]["fluctus"].update(grain="fortnight"))}, "settings"),
     ("a rule that is none", {"datapackage": descriptor(
         lambda d: d["resources"][0]["fluctus"]["settings"].update(rules=["x"]))}, "rules"),
+    ("a dot that is neither", {"datapackage": descriptor(
+        lambda d: d["resources"][0]["fluctus"]["settings"].update(dots="x"))}, "take it anew"),
+    ("a sign that no text has", {"values": lambda t: t.replace(',"",', ",\0,", 1)},
+     "cannot be kept"),
+    ("a sign that no number has", {"values": lambda t: t.replace(",,", ",\0,", 1)}, "anew"),
     ("an event without a day", {"events": lambda t: t.replace("2026-02-20", "soon")}, "Date"),
 ]  # fmt: skip
 

@@ -1,11 +1,12 @@
 import { Combobox, Modal, Text, TextInput, useCombobox } from '@mantine/core'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
 
 interface Props {
   workspace: string
-  opened: boolean
+  /** What was typed before the list had come. */
+  typed: string
   onClose: () => void
   onKeys: () => void
 }
@@ -21,26 +22,30 @@ interface Place {
 const MOST = 9
 
 /** Goes anywhere by typing a part of its name. */
-export function Jump({ workspace, opened, onClose, onKeys }: Props) {
+export function Jump({ onClose, ...props }: Props) {
   return (
     <Modal
-      opened={opened}
+      opened
       onClose={onClose}
       withCloseButton={false}
       yOffset="12vh"
       size={520}
       title="Jump to"
     >
-      <Places workspace={workspace} onClose={onClose} onKeys={onKeys} />
+      <Places onClose={onClose} {...props} />
     </Modal>
   )
 }
 
-function Places({ workspace, onClose, onKeys }: Omit<Props, 'opened'>) {
+function Places({ workspace, typed, onClose, onKeys }: Props) {
   const kpis = useKpis(workspace)
   const navigate = useNavigate()
   const combobox = useCombobox({ opened: true })
-  const [text, setText] = useState('')
+  const [text, setText] = useState(typed)
+  const { selectFirstOption } = combobox
+  useEffect(() => {
+    if (typed) selectFirstOption()
+  }, [typed, selectFirstOption])
   const places: Place[] = [
     ...(kpis.data ?? []).map((kpi) => ({
       value: kpi.slug,

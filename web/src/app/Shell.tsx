@@ -1,6 +1,6 @@
 import { Burger, Loader } from '@mantine/core'
 import { useDisclosure, useHotkeys, useWindowEvent } from '@mantine/hooks'
-import { lazy, Suspense, useEffect } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import { Outlet, useLocation, useParams } from 'react-router'
 import type { Schemas } from '../api/client.ts'
 import { Boundary } from '../shared/Boundary.tsx'
@@ -13,11 +13,29 @@ import classes from './Shell.module.css'
 const Jump = lazy(async () => ({ default: (await import('./Jump.tsx')).Jump }))
 const Keys = lazy(async () => ({ default: (await import('./Keys.tsx')).Keys }))
 
+/** What is typed while a list to type in is still loading is for the list, not for the page. */
+function TypeAhead({ onType }: { onType: (text: string) => void }) {
+  const typed = useRef('')
+  useWindowEvent(
+    'keydown',
+    (event) => {
+      if (event.key.length > 1 || event.ctrlKey || event.metaKey || event.altKey) return
+      event.preventDefault()
+      event.stopPropagation()
+      typed.current += event.key
+      onType(typed.current)
+    },
+    true,
+  )
+  return null
+}
+
 /** The frame of every page: the rail, and what can be called from anywhere. */
 export function Shell({ session }: { session: Schemas['Session'] }) {
   const { workspace = '' } = useParams()
   const [open, { toggle, close }] = useDisclosure()
-  const [jumping, jump] = useDisclosure()
+  const [typedAhead, setTypedAhead] = useState('')
+  const [jumping, jump] = useDisclosure(false, { onClose: () => setTypedAhead('') })
   const [showingKeys, keys] = useDisclosure()
   const { pathname } = useLocation()
   useHotkeys([['mod+K', jump.toggle]], [])
@@ -52,7 +70,16 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
         </Boundary>
       </main>
       <Suspense>
-        {jumping && <Jump workspace={workspace} opened onClose={jump.close} onKeys={keys.open} />}
+        {jumping && (
+          <Suspense fallback={<TypeAhead onType={setTypedAhead} />}>
+            <Jump
+              workspace={workspace}
+              typed={typedAhead}
+              onClose={jump.close}
+              onKeys={keys.open}
+            />
+          </Suspense>
+        )}
         {showingKeys && <Keys opened onClose={keys.close} />}
       </Suspense>
     </div>

@@ -26,6 +26,15 @@ describe('the focus', () => {
     await vi.waitFor(() => expect(here()).toBe(home()))
   })
 
+  it('comes back to what could not be pressed only while it waited', async () => {
+    there('one').focus()
+    there('one').disabled = true
+    there('one').blur()
+    await new Promise((resolve) => setTimeout(resolve, 0))
+    there('one').disabled = false
+    await vi.waitFor(() => expect(here()).toBe(there('one')))
+  })
+
   it('comes to the dialog that is open, not to the page behind it', async () => {
     const dialog = document.createElement('div')
     dialog.setAttribute('role', 'dialog')

@@ -6,15 +6,20 @@ const PATIENCE = 250
 
 let last: Element | null = null
 let looking = false
+/** Whether `last` was disabled since it had the focus, which takes it away for good. */
+let disabled = false
 /** Whether a pointer is down: what it drags is drawn anew under it, and is not lost. */
 let dragging = false
 
 /** Keeps the focus within what a person works on, from now on; returns how to stop. */
 export function keepFocus(): () => void {
   const note = (event: FocusEvent) => {
-    if (event.target instanceof Element) last = event.target
+    if (!(event.target instanceof Element)) return
+    last = event.target
+    disabled = false
   }
   const look = () => {
+    disabled ||= last?.matches(':disabled') ?? false
     if (looking) return
     looking = true
     // What closes gives the focus back itself, a moment later; what it does not, comes home.
@@ -49,10 +54,13 @@ function isLost(): boolean {
   const here = document.activeElement
   if (here !== null && here !== document.body) return false
   if (last === null) return false
-  return !last.isConnected || last.matches(':disabled')
+  return !last.isConnected || disabled
 }
 
 function bringHome() {
+  // What waited for an answer, and was refused, is at hand again.
+  if (last instanceof HTMLElement && last.isConnected && !last.matches(':disabled'))
+    return last.focus({ preventScroll: true })
   const dialog = [...document.querySelectorAll('[role="dialog"]')].at(-1)
   const within = dialog ?? document.getElementById('main') ?? document.querySelector('main')
   const home = within?.querySelector<HTMLElement>('[data-focus-home]') ?? within

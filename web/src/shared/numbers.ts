@@ -82,6 +82,9 @@ export function countedIn({ unit, power }: Numbers): string {
   return [power ? `${sign}${SUFFIXES[power]}` : sign, rest].filter(Boolean).join(' ')
 }
 
+/** What stands over the axis of the values, which is never nothing. */
+export const valuesName = (numbers: Numbers) => countedIn(numbers) || 'value'
+
 /** The tick of an axis, with as many decimals as tell the ticks apart. */
 export function tickText(tick: number, step: number, { power }: Numbers): string {
   const apart = scaled(Math.abs(step) || 1, power)

@@ -1,4 +1,4 @@
-import { countedIn } from '../../shared/numbers.ts'
+import { countedIn, valuesName } from '../../shared/numbers.ts'
 import classes from '../Chart.module.css'
 import type { AxisLabel, Geometry } from '../model/geometry.ts'
 import { type Tick, ticksOf } from '../model/time.ts'
@@ -48,7 +48,7 @@ export function Axes({
   })
   return (
     <>
-      <PanelName text={unit || 'value'} room={right - 8} y={values[0] - 8} />
+      <PanelName text={valuesName(chart.kpi.numbers)} room={right - 8} y={values[0] - 8} />
       {geometry.hasRanges && (
         <PanelName text={`moving range${unit && `, ${unit}`}`} room={right - 8} y={ranges[0] - 8} />
       )}

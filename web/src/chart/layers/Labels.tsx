@@ -1,6 +1,6 @@
 import { maxIndex, minIndex } from 'd3-array'
 import { memo } from 'react'
-import { countedIn, valueText } from '../../shared/numbers.ts'
+import { valuesName, valueText } from '../../shared/numbers.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
@@ -59,7 +59,7 @@ export const Labels = memo(function Labels({
   }
   const obstacles: Box[] = times.map((time, n) => around(x(time), y(chart.points.value[n] ?? 0), 5))
   // What the values are counted in stands above the axis, as wide as it is.
-  const unit = textWidth(countedIn(chart.kpi.numbers) || 'value')
+  const unit = textWidth(valuesName(chart.kpi.numbers))
   obstacles.push({ x0: 0, x1: Math.min(unit + 12, right), y0: values[0] - 22, y1: values[0] - 4 })
   for (const candidate of candidates) {
     const n = geometry.indexOf.get(candidate.position)

@@ -18,6 +18,10 @@ interface Props {
   onChange: (day: string) => void
 }
 
+/** The days that can be told: those that every screen can compute with. */
+const FIRST_DAY = '1800-01-01'
+const LAST_DAY = '2200-12-31'
+
 const DayCalendar = lazy(() => import('./DayCalendar.tsx'))
 
 /**
@@ -32,9 +36,19 @@ export const calendarIsOpen = () => document.querySelector('[data-day-calendar]'
  * The calendar opens beside the field at a click, or is entered with the arrow down, and is
  * loaded then: what is typed or marked in the field stays as it is.
  */
-export function DayInput({ min, max, value, onChange, clearable, ...props }: Props) {
+export function DayInput({
+  min = FIRST_DAY,
+  max = LAST_DAY,
+  value,
+  onChange,
+  clearable,
+  error,
+  ...props
+}: Props) {
   const format = dayFormat(navigator.language)
   const [text, setText] = useState<string | null>(null)
+  const typed = text === null ? null : readDay(text, format)
+  const outside = typed !== null && (typed < min || typed > max)
   const [open, setOpen] = useState(false)
   const [entered, setEntered] = useState(false)
 
@@ -46,8 +60,7 @@ export function DayInput({ min, max, value, onChange, clearable, ...props }: Pro
   function type(written: string) {
     setText(written)
     const day = readDay(written, format)
-    const inside = day !== null && (!min || day >= min) && (!max || day <= max)
-    if (inside) onChange(day)
+    if (day !== null && day >= min && day <= max) onChange(day)
     else if (clearable && !written.trim()) onChange('')
   }
 
@@ -70,6 +83,9 @@ export function DayInput({ min, max, value, onChange, clearable, ...props }: Pro
         <TextInput
           {...props}
           role="combobox"
+          error={
+            outside ? `From ${writeDay(min, format)} to ${writeDay(max, format)}` : (error ?? null)
+          }
           data-mantine-stop-propagation={open}
           placeholder={props.placeholder ?? format}
           value={text ?? (value && writeDay(value, format))}
