@@ -54,7 +54,7 @@ def test_undo_takes_back_what_is_in_hand_before_what_is_kept(demo: Page) -> None
     choose(demo, "End", *["ArrowLeft"] * 9, "x")
     aside = demo.get_by_role("button", name="Undo: what was to be set aside")
     expect(aside).to_be_visible()
-    demo.get_by_role("application").focus()
+    expect(demo.get_by_label("Why it is set aside")).to_be_focused()
     demo.keyboard.press("Control+z")
     expect(aside).to_have_count(0)
     expect(demo.get_by_text("Taken back: what was to be set aside.").first).to_be_attached()

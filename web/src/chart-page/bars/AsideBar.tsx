@@ -14,10 +14,13 @@ interface Props {
   onChange: (draft: AsideDraft) => void
   onKeep: () => void
   onCancel: () => void
+  /** Takes back what is in hand, and says so. */
+  onUndo: () => void
 }
 
 /** What setting a point aside would do to the limits, why it is done, and whether to keep it. */
-export function AsideBar({ saved, preview, draft, saving, onChange, onKeep, onCancel }: Props) {
+export function AsideBar({ saved, preview, draft, saving, onChange, ...acts }: Props) {
+  const { onKeep, onCancel, onUndo } = acts
   const period = periodInText(draft.period, saved.kpi.grain)
   const title = draft.back ? `Put ${period} back?` : `Set ${period} aside?`
   return (
@@ -44,6 +47,12 @@ export function AsideBar({ saved, preview, draft, saving, onChange, onKeep, onCa
           placeholder="Why, such as Gale, ramp closed"
           maxLength={200}
           value={draft.reason}
+          // With nothing typed that could be undone, the key is for what is in hand.
+          onKeyDown={(event) => {
+            if (draft.reason || event.key !== 'z' || !(event.ctrlKey || event.metaKey)) return
+            event.preventDefault()
+            onUndo()
+          }}
           onChange={(event) => onChange({ ...draft, reason: event.currentTarget.value })}
         />
       )}

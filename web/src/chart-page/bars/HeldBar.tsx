@@ -31,6 +31,7 @@ export function HeldBar() {
           onChange={(draft) => dispatch({ type: 'edit aside', draft })}
           onKeep={() => acts.keepAside(held.draft)}
           onCancel={onCancel}
+          onUndo={acts.undo.act}
         />
       )
     case 'baseline':
