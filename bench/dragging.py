@@ -13,10 +13,15 @@ from bench.served import PORT, served
 
 CHROMIUM = "/usr/bin/chromium"
 ARGUMENTS = [
-    "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic",
-    "--no-first-run", "--disable-background-networking", "--disable-component-update",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-dev-shm-usage",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
     "--disable-sync",
-]  # fmt: skip
+]
 STEPS = 240
 WATCH = """() => {
   window.frames_ = []
@@ -73,9 +78,7 @@ def main() -> None:
     with served() as (name, value), sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         context = browser.new_context(viewport={"width": 1280, "height": 800})
-        context.add_cookies(
-            [{"name": name, "value": value, "domain": "127.0.0.1", "path": "/"}]
-        )  # fmt: skip
+        context.add_cookies([{"name": name, "value": value, "domain": "127.0.0.1", "path": "/"}])
         page = context.new_page()
         answers: list[str] = []
         page.on("requestfinished", lambda request: answers.append(request.url))

@@ -78,10 +78,14 @@ def main() -> None:
         ours.add_init_script(WATCH)
         page, beside = ours.new_page(), plain.new_page()
         times = [
-            (chart(page, "long"), canvas(beside, text),
-             chart(page, "half-a-thousand"), chart(page, "with-lines"))
+            (
+                chart(page, "long"),
+                canvas(beside, text),
+                chart(page, "half-a-thousand"),
+                chart(page, "with-lines"),
+            )
             for _ in range(ROUNDS)
-        ]  # fmt: skip
+        ]
         browser.close()
     drawn, bare, plain_chart, with_lines = (
         statistics.median(samples[3:]) for samples in zip(*times, strict=True)

@@ -108,8 +108,10 @@ def main() -> None:
         clear()
         process = subprocess.run(
             [sys.executable, "-m", "bench.intake", "--once"],
-            input=raw, capture_output=True, check=True,
-        )  # fmt: skip
+            input=raw,
+            capture_output=True,
+            check=True,
+        )
         result = json.loads(process.stdout.splitlines()[-1])
         if result["saved"] < HOURS * GATES:
             raise SystemExit(f"only {result['saved']:,} rows were saved")

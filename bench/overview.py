@@ -48,8 +48,9 @@ def answers(places: dict[int, str], cookie: str) -> None:
     connection = HTTPConnection("127.0.0.1", PORT)
     paths = {size: f"/api/v1/workspaces/{slug}/overview?weeks=52" for size, slug in places.items()}
     times: dict[str, dict[int, list[float]]] = {
-        "first": {size: [] for size in SIZES}, "again": {size: [] for size in SIZES},
-    }  # fmt: skip
+        "first": {size: [] for size in SIZES},
+        "again": {size: [] for size in SIZES},
+    }
     for _ in range(ROUNDS):
         for size, path in paths.items():
             times["first"][size].append(first(connection, path, cookie))
@@ -74,13 +75,17 @@ def drawn(places: dict[int, str], kpi: str, sheet: int, name: str, value: str) -
         context.add_cookies([{"name": name, "value": value, "domain": "127.0.0.1", "path": "/"}])
         page = context.new_page()
         jobs = {
-            **{f"overview of {size:,} KPIs": (f"/{slug}", "[data-row]", 8)
-               for size, slug in places.items()},
+            **{
+                f"overview of {size:,} KPIs": (f"/{slug}", "[data-row]", 8)
+                for size, slug in places.items()
+            },
             "one chart": (f"/{places[100]}/charts/{kpi}", "[data-part=points]", 1),
             f"a page of {CHARTS} charts": (
-                f"/{places[100]}/pages/{sheet}", "[data-part=points]", CHARTS
+                f"/{places[100]}/pages/{sheet}",
+                "[data-part=points]",
+                CHARTS,
             ),
-        }  # fmt: skip
+        }
         times: dict[str, list[float]] = {job: [] for job in jobs}
         for _ in range(ROUNDS):
             for job, (path, what, count) in jobs.items():

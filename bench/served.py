@@ -63,19 +63,26 @@ def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
         first = date(2026, 11, 1) - timedelta(days=count)
         periods = [start_of_day(first + timedelta(days=n), zone) for n in range(count)]
         shift = SegmentState((first + timedelta(days=count // 2)).isoformat(), "Second half")
-        state = ChartState(name, unit="min", direction="lower", target=20.0, time_zone=zone.key,
-                           segments=(SegmentState(), shift))  # fmt: skip
+        state = ChartState(
+            name,
+            unit="min",
+            direction="lower",
+            target=20.0,
+            time_zone=zone.key,
+            segments=(SegmentState(), shift),
+        )
         if name == "With lines":
             state = replace(state, lines=LINES, bands=BANDS)
         values = random.normal(20, 1.5, count).tolist()
-        rows = [{"period": period.timestamp(), "value": value}
-                for period, value in zip(periods, values, strict=True)]  # fmt: skip
+        rows = [
+            {"period": period.timestamp(), "value": value}
+            for period, value in zip(periods, values, strict=True)
+        ]
         create_kpi(workspace, state, Grain.DAY, frame_of(rows), Actor(person, clock.now()))
     if long:
         hours = datetime(2026, 11, 1, tzinfo=UTC).timestamp() - 3600.0 * np.arange(long, 0, -1)
         values = random.normal(20, 1.5, long)
-        rows = [{"period": hour, "value": value}
-                for hour, value in zip(hours, values, strict=True)]  # fmt: skip
+        rows = [{"period": hour, "value": value} for hour, value in zip(hours, values, strict=True)]
         state = ChartState("Long", unit="min", raises=Raises.BEYOND_LIMITS.value)
         create_kpi(workspace, state, Grain.HOUR, frame_of(rows), Actor(person, clock.now()))
     client = Client()
@@ -96,10 +103,17 @@ def fill(slug: str, count: int, weeks: int) -> list[str]:
     periods = [start_of_day(first + timedelta(weeks=n), zone).timestamp() for n in range(weeks)]
     for number in range(count):
         values = random.normal(20, 1.5, weeks).tolist()
-        rows = [{"period": period, "value": value}
-                for period, value in zip(periods, values, strict=True)]  # fmt: skip
-        state = ChartState(f"KPI {number}", group=f"Group {number % 8}", direction="lower",
-                           target=22.0, time_zone=zone.key)  # fmt: skip
+        rows = [
+            {"period": period, "value": value}
+            for period, value in zip(periods, values, strict=True)
+        ]
+        state = ChartState(
+            f"KPI {number}",
+            group=f"Group {number % 8}",
+            direction="lower",
+            target=22.0,
+            time_zone=zone.key,
+        )
         create_kpi(workspace, state, Grain.WEEK, frame_of(rows), Actor(person, clock.now()))
     return list(workspace.kpis.order_by("pk").values_list("slug", flat=True))
 
@@ -116,9 +130,19 @@ def served(short: int = 0, long: int = 0) -> Iterator[tuple[str, str]]:
     """Serve them with one worker; gives the name and value of the session's cookie."""
     session = prepare(short, long)
     server = subprocess.Popen(  # noqa: S603 - our own words
-        [sys.executable, "-m", "gunicorn", "-c", "python:fluctus.site.server",
-         "fluctus.site.asgi:application", "--workers", "1", "--bind", f"127.0.0.1:{PORT}"]
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "-c",
+            "python:fluctus.site.server",
+            "fluctus.site.asgi:application",
+            "--workers",
+            "1",
+            "--bind",
+            f"127.0.0.1:{PORT}",
+        ]
+    )
     try:
         for _ in range(100):
             try:

@@ -25,9 +25,10 @@ def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None =
     headers = {"Cookie": cookie}
     if body is not None:
         headers |= {
-            "Content-Type": "application/json", "X-CSRFToken": TOKEN,
+            "Content-Type": "application/json",
+            "X-CSRFToken": TOKEN,
             "Cookie": f"{cookie}; csrftoken={TOKEN}",
-        }  # fmt: skip
+        }
     connection.request("GET" if body is None else "POST", path, body, headers)
     answer = connection.getresponse()
     content = answer.read()
@@ -67,9 +68,11 @@ def measure(cookie: str) -> None:
         "preview of 500 points": (f"{base}/half-a-thousand/preview", change),
         "levels of 50,000 points": (f"{base}/fifty-thousand/preview/levels", change),
         "CSV of 50,000 points": (f"{base}/fifty-thousand/analysis.csv", None),
-        **{f"{size} points, again": (f"{base}/{slug}/analysis", None)
-           for size, slug in charts.items()},
-    }  # fmt: skip
+        **{
+            f"{size} points, again": (f"{base}/{slug}/analysis", None)
+            for size, slug in charts.items()
+        },
+    }
     times: dict[str, list[float]] = {name: [] for name in jobs}
     for _ in range(ROUNDS):
         for name, (path, body) in jobs.items():
@@ -82,10 +85,16 @@ def measure(cookie: str) -> None:
             first(connection, path, cookie) for _ in range(rounds)
         )
     middle["one value added to 1,000,000"] = statistics.median(
-        timed(connection, f"{base}/long/values", cookie, json.dumps(
-            {"edits": [{"period": f"2026-11-01T{hour:02d}:00", "value": 21.0, "seen": None}]}
-        ).encode()) for hour in range(FEW)
-    )  # fmt: skip
+        timed(
+            connection,
+            f"{base}/long/values",
+            cookie,
+            json.dumps(
+                {"edits": [{"period": f"2026-11-01T{hour:02d}:00", "value": 21.0, "seen": None}]}
+            ).encode(),
+        )
+        for hour in range(FEW)
+    )
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
 

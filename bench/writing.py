@@ -21,9 +21,10 @@ class Person:
     def __init__(self, cookie: str) -> None:
         self.connection = HTTPConnection("127.0.0.1", PORT)
         self.headers = {
-            "Content-Type": "application/json", "X-CSRFToken": TOKEN,
+            "Content-Type": "application/json",
+            "X-CSRFToken": TOKEN,
             "Cookie": f"{cookie}; csrftoken={TOKEN}",
-        }  # fmt: skip
+        }
 
     def ask(self, method: str, path: str, body: object = None) -> tuple[int, bytes]:
         """Return status and content of an answer."""

@@ -56,8 +56,12 @@ def turnaround() -> None:
 
 def departures_on_time() -> None:
     """Steady, and short of its target in most weeks."""
-    weekly("departures-on-time.csv", "On time (%)",
-           np.minimum(stream("departures").normal(94.3, 1.1, WEEKS), 100), 1)  # fmt: skip
+    weekly(
+        "departures-on-time.csv",
+        "On time (%)",
+        np.minimum(stream("departures").normal(94.3, 1.1, WEEKS), 100),
+        1,
+    )
 
 
 def vehicles_left_behind() -> None:
@@ -168,9 +172,11 @@ def gales() -> None:
 QUAYS = {"Marrowick": (57.27, -20.34), "Ainsey": (57.07, -20.10), "Holmsand": (57.38, -19.70)}
 """Latitude and longitude of the quays, far out at sea."""
 ISLANDS = {
-    "Great Marrow": (57.30, -20.62, 0.30), "Ainsey Isle": (57.02, -20.02, 0.16),
-    "Holm": (57.42, -19.62, 0.12), "The Skerry": (57.33, -20.10, 0.03),
-}  # fmt: skip
+    "Great Marrow": (57.30, -20.62, 0.30),
+    "Ainsey Isle": (57.02, -20.02, 0.16),
+    "Holm": (57.42, -19.62, 0.12),
+    "The Skerry": (57.33, -20.10, 0.03),
+}
 """Middle and half the width of each, in degrees."""
 CORNERS = 32
 
@@ -192,10 +198,13 @@ def islands() -> None:
         east = longitude + half * far * np.cos(turn)
         north = latitude + 0.57 * half * far * np.sin(turn)
         ring = [[round(float(x), 4), round(float(y), 4)] for x, y in zip(east, north, strict=True)]
-        features.append({
-            "type": "Feature", "properties": {"name": name},
-            "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
-        })  # fmt: skip
+        features.append(
+            {
+                "type": "Feature",
+                "properties": {"name": name},
+                "geometry": {"type": "Polygon", "coordinates": [[*ring, ring[0]]]},
+            }
+        )
     text = json.dumps({"type": "FeatureCollection", "features": features}, separators=(",", ":"))
     (DATA / "islands.geojson").write_text(text + "\n")
 
@@ -215,10 +224,21 @@ def main() -> None:
     """Write all files."""
     DATA.mkdir(exist_ok=True)
     for make in (
-        turnaround, departures_on_time, vehicles_left_behind, ramp_cycle, gate_cycle, berth_fee,
-        fuel_per_crossing, engine_hours, unplanned_stops, galley_waste, passengers,
-        gales, quays, islands,
-    ):  # fmt: skip
+        turnaround,
+        departures_on_time,
+        vehicles_left_behind,
+        ramp_cycle,
+        gate_cycle,
+        berth_fee,
+        fuel_per_crossing,
+        engine_hours,
+        unplanned_stops,
+        galley_waste,
+        passengers,
+        gales,
+        quays,
+        islands,
+    ):
         make()
 
 

@@ -45,9 +45,10 @@ def load_kpi(workspace: Workspace, demo: DemoKpi, actor: Actor) -> Kpi:
     raw = (DATA / demo.file).read_bytes()
     choice = KpiChoice(aggregation=demo.aggregation, difference=demo.difference)
     mapping = Mapping(
-        roles={demo.value_column: ColumnRole.VALUE}, time_zone=TIME_ZONE,
+        roles={demo.value_column: ColumnRole.VALUE},
+        time_zone=TIME_ZONE,
         kpis={demo.value_column: choice},
-    )  # fmt: skip
+    )
     reading = read(open_table(raw).grid, mapping)
     (read_kpi,) = (kpi for kpi in reading.kpis if kpi.key == demo.value_column)
     details = {
@@ -69,10 +70,12 @@ def load_judgments(workspace: Workspace, people: dict[str, User]) -> None:
     """Record what the people of the scenario have made of some signals."""
     for judgment in JUDGMENTS:
         (finding,) = Finding.objects.filter(
-            has_rule(judgment.rule), kpi__workspace=workspace, kpi__slug=judgment.kpi,
+            has_rule(judgment.rule),
+            kpi__workspace=workspace,
+            kpi__slug=judgment.kpi,
             label=judgment.label,
             standing=FindingStanding.PRESENT,
-        )  # fmt: skip
+        )
         changes = {
             name: getattr(judgment, name) for name in ("state", "cause", "action", "person", "due")
         }
@@ -86,9 +89,14 @@ def load_events(workspace: Workspace, now: datetime) -> None:
     numbers = dict(Kpi.objects.filter(workspace=workspace).values_list("slug", "pk"))
     for number, event in enumerate(EVENTS):
         state = EventState(
-            event.title, event.kind, event.text, event.first, event.last or event.first,
-            not event.kpis, tuple(sorted(numbers[slug] for slug in event.kpis)),
-        )  # fmt: skip
+            event.title,
+            event.kind,
+            event.text,
+            event.first,
+            event.last or event.first,
+            not event.kpis,
+            tuple(sorted(numbers[slug] for slug in event.kpis)),
+        )
         keep_event(workspace, None, state, uid=f"story-{number}@marrowick.example")
     gales = read_calendar(
         (DATA / "gales.ics").read_bytes(),

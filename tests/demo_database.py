@@ -76,10 +76,17 @@ def _copy(cursor: Any, source: str, target: str) -> None:
 def outside_the_database() -> Iterator[Any]:
     """Yield a cursor that is in no test database, so that these can be made and dropped."""
     known = connection.settings_dict
-    with psycopg.connect(
-        host=known["HOST"], port=known["PORT"], user=known["USER"], password=known["PASSWORD"],
-        dbname="postgres", autocommit=True,
-    ) as own, own.cursor() as cursor:  # fmt: skip
+    with (
+        psycopg.connect(
+            host=known["HOST"],
+            port=known["PORT"],
+            user=known["USER"],
+            password=known["PASSWORD"],
+            dbname="postgres",
+            autocommit=True,
+        ) as own,
+        own.cursor() as cursor,
+    ):
         yield cursor
 
 

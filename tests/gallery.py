@@ -62,65 +62,113 @@ SHAPES = [
     Shape("All zero", [0.0] * 30, settings={"decimals": 0}),
     Shape("Mostly zero", [0, 0, 0, 1, 0, 0, 0, 0, 2, 0, 0, 0] * 4, settings={"decimals": 0}),
     Shape("A fee that holds", [182.0] * 15 + [189.5] * 12 + [196.0] * 7, Grain.MONTH),
-    Shape("Steps drawn as steps", [182.0] * 15 + [189.5] * 12 + [196.0] * 7, Grain.MONTH,
-          {"drawn_as": "steps", "unit": "€"}),
+    Shape(
+        "Steps drawn as steps",
+        [182.0] * 15 + [189.5] * 12 + [196.0] * 7,
+        Grain.MONTH,
+        {"drawn_as": "steps", "unit": "€"},
+    ),
     Shape("Negative", noise(40, -300, 12), settings={"unit": "°C"}),
     Shape("About zero", noise(40, 0, 3)),
     Shape("Very small", [n * 1e-7 for n in noise(40, 3, 0.5)], settings={"decimals": 9}),
     Shape("Very large", [n * 1e13 for n in noise(40, 2, 0.1)], settings={"decimals": 0}),
-    Shape("Money in millions", [round(n) for n in noise(60, 1_930_000, 42_000)], Grain.MONTH,
-          {"decimals": 0, "unit": "€", "target": 2_000_000, "direction": "higher"}),
-    Shape("Passengers in thousands", [round(n) for n in noise(60, 412_500, 9_000)], Grain.MONTH,
-          {"decimals": 0, "shown_in": "thousands"}),
-    Shape("Close together", [round(n, 6) for n in noise(40, 1000, 0.002)],
-          settings={"decimals": 6, "unit": "mm"}),
-    Shape("Percent at the ceiling", [min(100.0, n) for n in noise(50, 99.4, 0.6)],
-          settings={"unit": "%", "ceiling": 100, "floor": 0, "target": 99, "direction": "higher"}),
+    Shape(
+        "Money in millions",
+        [round(n) for n in noise(60, 1_930_000, 42_000)],
+        Grain.MONTH,
+        {"decimals": 0, "unit": "€", "target": 2_000_000, "direction": "higher"},
+    ),
+    Shape(
+        "Passengers in thousands",
+        [round(n) for n in noise(60, 412_500, 9_000)],
+        Grain.MONTH,
+        {"decimals": 0, "shown_in": "thousands"},
+    ),
+    Shape(
+        "Close together",
+        [round(n, 6) for n in noise(40, 1000, 0.002)],
+        settings={"decimals": 6, "unit": "mm"},
+    ),
+    Shape(
+        "Percent at the ceiling",
+        [min(100.0, n) for n in noise(50, 99.4, 0.6)],
+        settings={"unit": "%", "ceiling": 100, "floor": 0, "target": 99, "direction": "higher"},
+    ),
     Shape("At the floor", [max(0.0, n) for n in noise(50, 1, 1.2)], settings={"floor": 0}),
     Shape("A huge outlier", [*noise(30, 5, 1), 9_000_000, *noise(20, 5, 1)]),
     Shape("A long gap", noise(60), missing=frozenset(range(20, 44))),
     Shape("Many small gaps", noise(60), missing=frozenset(range(3, 60, 5))),
-    Shape("Irregular dates", noise(160), Grain.DAY,
-          missing=frozenset(n for n in range(160) if DRAWN.random() < 0.7)),
-    Shape("Years", noise(30, 4100, 90), Grain.YEAR, {"decimals": 0},
-          start=datetime(1996, 1, 1, tzinfo=UTC)),
+    Shape(
+        "Irregular dates",
+        noise(160),
+        Grain.DAY,
+        missing=frozenset(n for n in range(160) if DRAWN.random() < 0.7),
+    ),
+    Shape(
+        "Years",
+        noise(30, 4100, 90),
+        Grain.YEAR,
+        {"decimals": 0},
+        start=datetime(1996, 1, 1, tzinfo=UTC),
+    ),
     Shape("Quarters", noise(24, 4100, 90), Grain.QUARTER, {"decimals": 0}),
     Shape("One month", [41.2], Grain.MONTH),
-    Shape("Hours over a clock change", noise(60, 15, 2), Grain.HOUR,
-          start=datetime(2026, 3, 28, 0, tzinfo=UTC)),
+    Shape(
+        "Hours over a clock change",
+        noise(60, 15, 2),
+        Grain.HOUR,
+        start=datetime(2026, 3, 28, 0, tzinfo=UTC),
+    ),
     Shape("Five years of days", _season(1826), Grain.DAY, {"decimals": 0}),
-    Shape("Fifty thousand hours", noise(50_000, 15, 2), Grain.HOUR,
-          {"unit": "s", "raises": "beyond_limits"}),
-    Shape("A name of a hundred and twenty characters, which goes on and on and never "
-          "minds what it does to a page, and ends here",
-          noise(30), settings={"unit": "min"}),
+    Shape(
+        "Fifty thousand hours",
+        noise(50_000, 15, 2),
+        Grain.HOUR,
+        {"unit": "s", "raises": "beyond_limits"},
+    ),
+    Shape(
+        "A name of a hundred and twenty characters, which goes on and on and never "
+        "minds what it does to a page, and ends here",
+        noise(30),
+        settings={"unit": "min"},
+    ),
     Shape("Long unit", noise(30), settings={"unit": "crossings of a boat a full day"}),
     Shape("زمن الدوران عند الرصيف", noise(30), settings={"unit": "دقيقة"}),
     Shape("埠頭での折り返し時間", noise(30), settings={"unit": "分"}),
     Shape("Twelve segments", noise(120), cuts=(12, 24, 26, 40, 42, 55, 57, 70, 84, 96, 108)),
-    Shape("Shifts of level", [*noise(30, 20), *noise(30, 26), *noise(30, 17)], cuts=(30, 60),
-          settings={"target": 18, "direction": "lower"}),
+    Shape(
+        "Shifts of level",
+        [*noise(30, 20), *noise(30, 26), *noise(30, 17)],
+        cuts=(30, 60),
+        settings={"target": 18, "direction": "lower"},
+    ),
     Shape("Events on one day", noise(40), events=40),
     Shape("Signals at both ends", [40.0, *noise(50), 2.0]),
-    Shape("Everything flagged",
-          [(5.0, 35.0)[k // 20 % 2] + n for k, n in enumerate(noise(120, 0, 0.1))]),
+    Shape(
+        "Everything flagged",
+        [(5.0, 35.0)[k // 20 % 2] + n for k, n in enumerate(noise(120, 0, 0.1))],
+    ),
     Shape("Not predictable", [n + 14 * ((k // 5) % 4 == 0) for k, n in enumerate(noise(90))]),
     Shape("A drift", [n + 0.4 * k for k, n in enumerate(noise(60))]),
     Shape("Everything set aside", noise(20), aside=frozenset(range(20))),
     Shape("Half set aside", noise(40), aside=frozenset(range(0, 40, 2))),
     Shape("A target far away", noise(40), settings={"target": 400, "direction": "lower"}),
-]  # fmt: skip
+]
 
 
 LINES = [
-    {"key": "a", "made": "mean", "name": "A quarter above the average of what is shown",
-     "factor": 1.25},
+    {
+        "key": "a",
+        "made": "mean",
+        "name": "A quarter above the average of what is shown",
+        "factor": 1.25,
+    },
     {"key": "b", "made": "moving_average", "length": 4, "dash": "solid", "color": "clay"},
     {"key": "c", "made": "percentile", "number": 10, "color": "ochre", "shaded": True},
     {"key": "d", "made": "rolling_band", "length": 5, "color": "slate"},
     {"key": "e", "made": "trend", "in_front": True, "color": "ink"},
     {"key": "f", "made": "maximum", "factor": 40},
-]  # fmt: skip
+]
 CONTEXT: dict[str, Any] = {
     "lines": LINES,
     "bands": [{"key": "z", "bottom": "c", "top": "a", "name": "Between"}],
@@ -130,16 +178,25 @@ CONTEXT: dict[str, Any] = {
 WITH_CONTEXT = [
     replace(shape, settings=shape.settings | CONTEXT | form)
     for name, form in (
-        ("One value", {}), ("All zero", {"drawn_as": "columns"}), ("Negative", {}),
-        ("About zero", {"drawn_as": "columns"}), ("Money in millions", {}),
-        ("A huge outlier", {}), ("A long gap", {"faint": True}),
-        ("Five years of days", {}), ("Shifts of level", {"target_high": 24}),
+        ("One value", {}),
+        ("All zero", {"drawn_as": "columns"}),
+        ("Negative", {}),
+        ("About zero", {"drawn_as": "columns"}),
+        ("Money in millions", {}),
+        ("A huge outlier", {}),
+        ("A long gap", {"faint": True}),
+        ("Five years of days", {}),
+        ("Shifts of level", {"target_high": 24}),
         ("Everything flagged", {"axis_low": 10, "axis_high": 30}),
-        ("Long unit", {"dots": False}), ("Twelve segments", {"lines": [
-            {"key": str(n), "made": "percentile", "number": 4 * n} for n in range(24)]}),
+        ("Long unit", {"dots": False}),
+        (
+            "Twelve segments",
+            {"lines": [{"key": str(n), "made": "percentile", "number": 4 * n} for n in range(24)]},
+        ),
     )
-    for shape in SHAPES if shape.name == name
-]  # fmt: skip
+    for shape in SHAPES
+    if shape.name == name
+]
 
 
 def periods_of(shape: Shape, calendar: Calendar) -> list[datetime]:
@@ -159,16 +216,21 @@ def hang(workspace: Workspace, shape: Shape) -> Kpi:
     periods = periods_of(shape, calendar)
     rows = [
         {
-            "period": period.timestamp(), "value": float(value), "set_aside": n in shape.aside,
+            "period": period.timestamp(),
+            "value": float(value),
+            "set_aside": n in shape.aside,
             "reason": "Gale" if n in shape.aside else "",
         }
         for n, (period, value) in enumerate(zip(periods, shape.values, strict=True))
         if n not in shape.missing
-    ]  # fmt: skip
-    segments = (SegmentState(), *(
-        SegmentState(to_text(periods[cut], shape.grain, ZONE), f"Shift {n}")
-        for n, cut in enumerate(shape.cuts, 1)
-    ))  # fmt: skip
+    ]
+    segments = (
+        SegmentState(),
+        *(
+            SegmentState(to_text(periods[cut], shape.grain, ZONE), f"Shift {n}")
+            for n, cut in enumerate(shape.cuts, 1)
+        ),
+    )
     state = ChartState(name=shape.name, time_zone=ZONE.key, segments=segments)
     state = state.with_changes(shape.settings)
     now = calendar.following(periods[-1], shape.grain) + timedelta(days=1)
@@ -176,8 +238,11 @@ def hang(workspace: Workspace, shape: Shape) -> Kpi:
     middle = periods[len(periods) // 2].date()
     for number in range(shape.events):
         event = Event.objects.create(
-            workspace=workspace, uid=f"{kpi.slug}-{number}", title=f"Crew change {number}",
-            first=middle, last=middle,
-        )  # fmt: skip
+            workspace=workspace,
+            uid=f"{kpi.slug}-{number}",
+            title=f"Crew change {number}",
+            first=middle,
+            last=middle,
+        )
         event.kpis.add(kpi)
     return kpi

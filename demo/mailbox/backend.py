@@ -19,12 +19,14 @@ class MailboxBackend(BaseEmailBackend):
         """Keep ``email_messages``, one letter for each recipient; returns how many."""
         letters = [
             Letter(
-                to=address, subject=message.subject[:200], text=str(message.body),
+                to=address,
+                subject=message.subject[:200],
+                text=str(message.body),
                 workspaces=message.extra_headers.get(WORKSPACES, "")[:1000],
             )
             for message in email_messages
             for address in message.recipients()
-        ]  # fmt: skip
+        ]
         Letter.objects.bulk_create(letters)
         oldest = (
             Letter.objects.order_by("-pk").values_list("pk", flat=True)[KEPT : KEPT + 1].first()

@@ -51,10 +51,14 @@ def not_allowed(role: Role, needed: Role, what: str = "This") -> RefusalError:
 
 
 _PLURAL = {
-    Role.VIEWER: "members", Role.CONTRIBUTOR: "contributors and editors",
-    Role.EDITOR: "editors and owners", Role.OWNER: "owners",
-}  # fmt: skip
+    Role.VIEWER: "members",
+    Role.CONTRIBUTOR: "contributors and editors",
+    Role.EDITOR: "editors and owners",
+    Role.OWNER: "owners",
+}
 _ARTICLE = {
-    Role.VIEWER: "a viewer", Role.CONTRIBUTOR: "a contributor",
-    Role.EDITOR: "an editor", Role.OWNER: "an owner",
-}  # fmt: skip
+    Role.VIEWER: "a viewer",
+    Role.CONTRIBUTOR: "a contributor",
+    Role.EDITOR: "an editor",
+    Role.OWNER: "an owner",
+}

@@ -16,9 +16,12 @@ WORKSPACES = "X-Fluctus-Workspaces"
 def send_letter(to: str, subject: str, text: str, workspaces: list[str]) -> None:
     """Send a letter; what it is about is told in its header."""
     EmailMessage(
-        subject, text, settings.DEFAULT_FROM_EMAIL, [to],
+        subject,
+        text,
+        settings.DEFAULT_FROM_EMAIL,
+        [to],
         headers={WORKSPACES: " ".join(workspaces)},
-    ).send()  # fmt: skip
+    ).send()
 
 
 def send_word(person: User, subject: str, text: str) -> None:

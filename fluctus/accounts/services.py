@@ -64,9 +64,10 @@ def add_person(name: str, password: str | None, workspace: str, role: Role | Non
         slug=workspace, defaults={"name": workspace.replace("-", " ").capitalize()}
     )
     member, joined = Membership.objects.get_or_create(
-        workspace=place, person=person,
+        workspace=place,
+        person=person,
         defaults={"role": role or (Role.OWNER if created else Role.EDITOR)},
-    )  # fmt: skip
+    )
     if role is not None and not joined:
         member.role = role
         member.save(update_fields=["role"])

@@ -31,9 +31,10 @@ urlpatterns = [
     path(f"{OF_WORKSPACE}/invitations", people.InvitationsView.as_view(), name="invitations"),
     path(
         f"{OF_WORKSPACE}/invitations/<int:number>",
-        people.InvitationView.as_view(), name="invitation",
+        people.InvitationView.as_view(),
+        name="invitation",
     ),
     path(f"{OF_WORKSPACE}/tokens", tokens.TokensView.as_view(), name="tokens"),
     path(f"{OF_WORKSPACE}/tokens/<int:number>", tokens.TokenView.as_view(), name="token"),
     path(f"{OF_WORKSPACE}/record", RecordView.as_view(), name="record"),
-]  # fmt: skip
+]

@@ -93,8 +93,9 @@ def _why(finding: Finding, chart: Chart) -> list[shapes.Reason]:
 def _signal(finding: Finding, chart: Chart) -> Signal | None:
     """Return the signal that a finding leads with; None where its points signal no more."""
     ends = (
-        chart.observations.position_of(finding.first), chart.observations.position_of(finding.last)
-    )  # fmt: skip
+        chart.observations.position_of(finding.first),
+        chart.observations.position_of(finding.last),
+    )
     every = chart.happenings
     newest = every.newest(MOST, every.raised_by(chart.raising))
     return next(

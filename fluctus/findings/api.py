@@ -42,9 +42,10 @@ class LogView(APIView):
     """The findings of a workspace, across its KPIs."""
 
     @extend_schema(
-        operation_id="findings", parameters=[requests.LogQuerySerializer],
+        operation_id="findings",
+        parameters=[requests.LogQuerySerializer],
         responses={200: schema_of(shapes.Log), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of those wanted: the new, then the open, then the rest."""
@@ -74,9 +75,10 @@ class LogCsvView(APIView):
     """The findings of a workspace as a file."""
 
     @extend_schema(
-        operation_id="findings_csv", parameters=[requests.LogQuerySerializer],
+        operation_id="findings_csv",
+        parameters=[requests.LogQuerySerializer],
         responses={(200, "text/csv"): OpenApiTypes.STR, **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
@@ -123,9 +125,10 @@ class CausesView(APIView):
     """What is made of several findings at once."""
 
     @extend_schema(
-        operation_id="change_findings", request=requests.SeveralChangesSerializer,
+        operation_id="change_findings",
+        request=requests.SeveralChangesSerializer,
         responses={200: schema_of_list(shapes.Finding), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Change all of them, or none."""
         person = person_of(request)
@@ -153,9 +156,10 @@ class FindingView(APIView):
     """One finding."""
 
     @extend_schema(
-        operation_id="finding", parameters=[requests.WithinSerializer],
+        operation_id="finding",
+        parameters=[requests.WithinSerializer],
         responses={200: schema_of(shapes.FindingDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, number: int) -> Response:
         """Return it with why it is flagged, what was said, and what else was going on."""
@@ -163,10 +167,11 @@ class FindingView(APIView):
         return _detail(finding_of(person_of(request), workspace, number), within)
 
     @extend_schema(
-        operation_id="change_finding", parameters=[IF_MATCH, requests.WithinSerializer],
+        operation_id="change_finding",
+        parameters=[IF_MATCH, requests.WithinSerializer],
         request=requests.FindingChangesSerializer,
         responses={200: schema_of(shapes.FindingDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change what people make of it."""
         within = requests.WithinSerializer.of(request)["within"]
@@ -180,9 +185,10 @@ class RemarksView(APIView):
     """What is said of a finding."""
 
     @extend_schema(
-        operation_id="add_remark", request=requests.RemarkSerializer,
+        operation_id="add_remark",
+        request=requests.RemarkSerializer,
         responses={201: schema_of(shapes.Entry), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Add a remark."""
         text = checked(requests.RemarkSerializer, request.data)["text"]

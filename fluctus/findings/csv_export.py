@@ -8,9 +8,22 @@ from fluctus.findings.services import STATE_WORDS
 from fluctus.http.csv_cells import as_text, csv_line
 
 HEADER = [
-    "kpi", "finding", "rule", "side", "first", "last", "points", "favorable", "on_the_chart",
-    "state", "cause", "action", "person", "due", "in_numbers",
-]  # fmt: skip
+    "kpi",
+    "finding",
+    "rule",
+    "side",
+    "first",
+    "last",
+    "points",
+    "favorable",
+    "on_the_chart",
+    "state",
+    "cause",
+    "action",
+    "person",
+    "due",
+    "in_numbers",
+]
 SIDES = {1: "upper", 0: "", -1: "lower"}
 FAVORABLE = {True: "yes", False: "no", None: ""}
 
@@ -22,11 +35,20 @@ def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
         finding = finding_answer(row)
         yield csv_line(
             [
-                as_text(finding.kpi_name), as_text(finding.title), finding.rule,
-                SIDES[finding.side], finding.first, finding.last, str(finding.points),
+                as_text(finding.kpi_name),
+                as_text(finding.title),
+                finding.rule,
+                SIDES[finding.side],
+                finding.first,
+                finding.last,
+                str(finding.points),
                 FAVORABLE[finding.favorable],
                 "yes" if finding.standing == FindingStanding.PRESENT else "no",
-                STATE_WORDS[finding.state], as_text(finding.cause), as_text(finding.action),
-                as_text(finding.person_name), finding.due or "", as_text(finding.text),
+                STATE_WORDS[finding.state],
+                as_text(finding.cause),
+                as_text(finding.action),
+                as_text(finding.person_name),
+                finding.due or "",
+                as_text(finding.text),
             ]
-        )  # fmt: skip
+        )

@@ -25,10 +25,27 @@ from fluctus.kpis.models import Kpi
 MOST = 500
 """Newest happenings of a chart that are findings: nobody works through ten thousand of them."""
 KEPT_FIELDS = [
-    "rule", "side", "first", "last", "points", "segment_start", "in_last_segment", "favorable",
-    "title", "text", "label", "evidence", "state", "state_before", "standing", "cause", "action",
-    "person", "due", "version",
-]  # fmt: skip
+    "rule",
+    "side",
+    "first",
+    "last",
+    "points",
+    "segment_start",
+    "in_last_segment",
+    "favorable",
+    "title",
+    "text",
+    "label",
+    "evidence",
+    "state",
+    "state_before",
+    "standing",
+    "cause",
+    "action",
+    "person",
+    "due",
+    "version",
+]
 DECIDED = {
     FindingState.SHIFT: "It became a shift",
     FindingState.ASIDE: "Its points were set aside",
@@ -78,9 +95,12 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
         finding.version += 1
     # All are there and locked with their KPI; updating them one condition each is ten times slower.
     Finding.objects.bulk_create(
-        touched.values(), batch_size=500,
-        update_conflicts=True, unique_fields=["id"], update_fields=KEPT_FIELDS,
-    )  # fmt: skip
+        touched.values(),
+        batch_size=500,
+        update_conflicts=True,
+        unique_fields=["id"],
+        update_fields=KEPT_FIELDS,
+    )
     Entry.objects.bulk_create(changes.entries, batch_size=500)
     count_unexplained(kpi)
 
@@ -128,9 +148,13 @@ def _match(
             if shared:
                 finding = findings[at]
                 order = (
-                    finding.standing == FindingStanding.GONE, finding.segment_start != segment,
-                    -shared, finding.side != int(happening.lead.side), number, finding.pk,
-                )  # fmt: skip
+                    finding.standing == FindingStanding.GONE,
+                    finding.segment_start != segment,
+                    -shared,
+                    finding.side != int(happening.lead.side),
+                    number,
+                    finding.pk,
+                )
                 possible.append((order, number, finding))
     pairs: dict[int, Finding] = {}
     matched: set[int] = set()

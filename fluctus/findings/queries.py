@@ -49,9 +49,11 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     if filters.rule:
         rows = rows.filter(has_rule(filters.rule))
     if filters.person is not None:
-        rows = rows.filter(person__username=filters.person) if filters.person else rows.filter(
-            person=None
-        )  # fmt: skip
+        rows = (
+            rows.filter(person__username=filters.person)
+            if filters.person
+            else rows.filter(person=None)
+        )
     if filters.since:
         rows = rows.filter(last__gte=datetime.combine(filters.since, time(), UTC) - ZONES)
     if filters.until:
@@ -172,9 +174,11 @@ def surroundings_of(finding: Finding, periods: int) -> Surroundings:
     room = timedelta(days=DAYS_LONG[Grain(kpi.grain)] * (periods + 0.5))
     begin, end = finding.first - room, finding.last + room
     others = Finding.objects.filter(
-        kpi__workspace=kpi.workspace, first__lte=end, last__gte=begin,
+        kpi__workspace=kpi.workspace,
+        first__lte=end,
+        last__gte=begin,
         standing=FindingStanding.PRESENT,
-    ).exclude(kpi=kpi)  # fmt: skip
+    ).exclude(kpi=kpi)
     events = events_of(kpi).filter(first__lte=end.date(), last__gte=begin.date())
     acts = DataChange.objects.filter(
         kpi__workspace=kpi.workspace, at__gte=begin, at__lte=end, added__gt=0

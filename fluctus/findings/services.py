@@ -74,17 +74,20 @@ def change_findings(
     rows = {
         row.pk: row
         for row in Finding.objects.filter(pk__in=seen, kpi__in=locked)
-        .order_by("pk").select_for_update(of=("self",), no_key=True)
-    }  # fmt: skip
+        .order_by("pk")
+        .select_for_update(of=("self",), no_key=True)
+    }
     stale = [
         Issue(
-            f"{row}, has changed since you saw it. {_meanwhile(row)}" if row
+            f"{row}, has changed since you saw it. {_meanwhile(row)}"
+            if row
             else "This finding is no longer there.",
-            "Leave it out, or look at it as it is now.", f"findings.{place}",
+            "Leave it out, or look at it as it is now.",
+            f"findings.{place}",
         )
         for place, (pk, version) in enumerate(seen.items())
         if (row := rows.get(pk)) is None or row.version != version
-    ]  # fmt: skip
+    ]
     if stale:
         raise RefusalError("Nothing was changed.", *stale[:20], status=412)
     for row in rows.values():
@@ -148,9 +151,10 @@ def _change(row: Finding, name: str, value: Any, kpi: Kpi) -> str:
                 NOT_SAVED,
                 Issue(
                     f"A finding is {STATE_WORDS[value]} by what is done on its chart.",
-                    "Set its points aside there, or review the shift.", "state",
+                    "Set its points aside there, or review the shift.",
+                    "state",
                 ),
-            )  # fmt: skip
+            )
         row.state_before = ""
     setattr(row, name, value)
     if name == "state":

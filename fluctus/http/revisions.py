@@ -6,9 +6,12 @@ from rest_framework.request import Request
 from fluctus.http.refusals import Issue, RefusalError
 
 IF_MATCH = OpenApiParameter(
-    "If-Match", str, OpenApiParameter.HEADER, required=True,
+    "If-Match",
+    str,
+    OpenApiParameter.HEADER,
+    required=True,
     description="The revision that the change was made on.",
-)  # fmt: skip
+)
 
 
 def seen_revision(request: Request) -> int:

@@ -42,9 +42,13 @@ CELLS_SHOWN, CELL_SHOWN = 12, 40
 
 
 def reading_answer(
-    reading: Reading, opened: Opened, upload: Upload, into: Kpi | None, shown: str | None,
+    reading: Reading,
+    opened: Opened,
+    upload: Upload,
+    into: Kpi | None,
+    shown: str | None,
     actor: Actor,
-) -> shapes.Reading:  # fmt: skip
+) -> shapes.Reading:
     """Return a table as it was understood, and the chart of one of its KPIs as it would be."""
     table, mapping = reading.table, reading.mapping
     drawn = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
@@ -213,7 +217,9 @@ def import_answer(row: Import) -> shapes.Import:
         rows=row.rows,
         parts=[
             shapes.Part(
-                part.name, part.kpi.slug if part.kpi else None, part.created,
+                part.name,
+                part.kpi.slug if part.kpi else None,
+                part.created,
                 Counts(**part.counts),
             )
             for part in row.parts.all()
@@ -226,7 +232,7 @@ def import_answer(row: Import) -> shapes.Import:
             row.problem["title"], [Issue(**issue) for issue in row.problem["issues"]]
         ),
         can_begin_again=row.status == JobStatus.FAILED and row.upload_id is not None,
-    )  # fmt: skip
+    )
 
 
 def _read_as(row: Import) -> str:

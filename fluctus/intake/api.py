@@ -50,10 +50,11 @@ class UploadsView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        operation_id="upload", parameters=[requests.IntoSerializer],
+        operation_id="upload",
+        parameters=[requests.IntoSerializer],
         request={"multipart/form-data": requests.UploadRequestSerializer},
         responses={201: schema_of(shapes.Uploaded), 202: schema_of(shapes.Uploaded), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Keep a table; ``into`` names the KPI it is for. One that takes long is read later."""
         person = person_of(request)
@@ -91,9 +92,14 @@ def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploade
 
 def _being_read(upload: Upload) -> shapes.Uploaded:
     return shapes.Uploaded(
-        id=upload.pk, name=upload.name, sheets=(), last=None, last_import=None, sheet_rows=[],
+        id=upload.pk,
+        name=upload.name,
+        sheets=(),
+        last=None,
+        last_import=None,
+        sheet_rows=[],
         being_read=True,
-    )  # fmt: skip
+    )
 
 
 def _fits(last: Import, rows: list[tuple[str, ...]]) -> bool:
@@ -115,9 +121,12 @@ def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
         return mapping
     # What a KPI has is settled: values come in at its own grain and in its own calendar.
     settled = {
-        "grain": into.grain, "time_zone": into.time_zone, "first_weekday": into.first_weekday,
-        "first_month": into.first_month, "aggregation": into.aggregation,
-    }  # fmt: skip
+        "grain": into.grain,
+        "time_zone": into.time_zone,
+        "first_weekday": into.first_weekday,
+        "first_month": into.first_month,
+        "aggregation": into.aggregation,
+    }
     return Mapping.from_json(mapping.to_json() | settled)
 
 
@@ -125,9 +134,10 @@ class UploadView(APIView):
     """An upload that is not brought in yet."""
 
     @extend_schema(
-        operation_id="uploaded", parameters=[requests.IntoSerializer],
+        operation_id="uploaded",
+        parameters=[requests.IntoSerializer],
         responses={200: schema_of(shapes.Uploaded), 202: schema_of(shapes.Uploaded), **PROBLEMS},
-    )  # fmt: skip
+    )
     def get(self, request: Request, workspace: str, upload: int) -> Response:
         """Return what it is; 202 while it is being read."""
         person = person_of(request)
@@ -150,9 +160,10 @@ class ReadView(APIView):
     """An upload as it is understood."""
 
     @extend_schema(
-        operation_id="read_upload", request=requests.ReadRequestSerializer,
+        operation_id="read_upload",
+        request=requests.ReadRequestSerializer,
         responses={200: schema_of(shapes.Reading), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, upload: int) -> Response:
         """Describe what is understood of it, what is wrong with it, and draw the chart to be."""
         person = person_of(request)
@@ -173,9 +184,10 @@ class ImportsView(APIView):
     """Everything that was brought into a workspace."""
 
     @extend_schema(
-        operation_id="imports", parameters=[requests.ImportsQuerySerializer],
+        operation_id="imports",
+        parameters=[requests.ImportsQuerySerializer],
         responses={200: schema_of_list(shapes.Import), **PROBLEMS},
-    )  # fmt: skip
+    )
     def get(self, request: Request, workspace: str) -> Response:
         """List imports, newest first."""
         person = person_of(request)
@@ -188,9 +200,10 @@ class BringInView(APIView):
     """An upload to be brought in."""
 
     @extend_schema(
-        operation_id="bring_in", request=requests.ImportRequestSerializer,
+        operation_id="bring_in",
+        request=requests.ImportRequestSerializer,
         responses={201: schema_of(shapes.Import), 202: schema_of(shapes.Import), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, upload: int) -> Response:
         """Bring it in, all of it or nothing; a long one in the background (202)."""
         person = person_of(request)
@@ -218,9 +231,10 @@ class CancelImportView(APIView):
     """An import on its way."""
 
     @extend_schema(
-        operation_id="cancel_import", request=None,
+        operation_id="cancel_import",
+        request=None,
         responses={200: schema_of(shapes.Import), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Ask it to stop; nothing of it is saved then."""
         person = person_of(request)
@@ -232,9 +246,10 @@ class BeginAgainView(APIView):
     """An import that has failed."""
 
     @extend_schema(
-        operation_id="begin_import_again", request=None,
+        operation_id="begin_import_again",
+        request=None,
         responses={202: schema_of(shapes.Import), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Start it again, in the background."""
         person = person_of(request)
@@ -246,9 +261,10 @@ class UndoImportView(APIView):
     """An import that is done."""
 
     @extend_schema(
-        operation_id="undo_import", request=requests.UndoSerializer,
+        operation_id="undo_import",
+        request=requests.UndoSerializer,
         responses={200: schema_of(shapes.Import), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Take back what it did, and give back what it replaced."""
         person = person_of(request)

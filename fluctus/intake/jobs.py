@@ -97,12 +97,13 @@ def begin_again(failed: Import) -> None:
         raise RefusalError(
             "This import cannot be started again.",
             Issue(
-                f"It is {row.status}." if row.status != JobStatus.FAILED
+                f"It is {row.status}."
+                if row.status != JobStatus.FAILED
                 else "Its table is no longer kept.",
                 "Upload the table again.",
             ),
             status=409,
-        )  # fmt: skip
+        )
     row.status, row.problem, row.progress = JobStatus.WAITING, None, 0.0
     row.save(update_fields=["status", "problem", "progress"])
     leave_to_worker(row)

@@ -61,9 +61,10 @@ class MappingSerializer(Plain):
     leave_out = serializers.BooleanField(default=False)
     take_in = serializers.ListField(child=IdField(), default=list, max_length=200)
     fixes = serializers.DictField(
-        child=serializers.CharField(allow_blank=True, max_length=500), default=dict,
+        child=serializers.CharField(allow_blank=True, max_length=500),
+        default=dict,
         help_text="Cells written anew, by line:column in the sheet, columns from 0.",
-    )  # fmt: skip
+    )
     kpis = serializers.DictField(child=KpiChoiceSerializer(), default=dict)
 
     def validate_fixes(self, value: dict[str, str]) -> dict[str, str]:
@@ -88,9 +89,11 @@ class UploadRequestSerializer(Plain):
     """A table as text or as a file."""
 
     text = serializers.CharField(
-        required=False, allow_blank=True, trim_whitespace=False,
+        required=False,
+        allow_blank=True,
+        trim_whitespace=False,
         max_length=settings.MAX_PASTE_BYTES,
-    )  # fmt: skip
+    )
     file = serializers.FileField(required=False, allow_empty_file=True)
 
 
@@ -132,6 +135,8 @@ def plain_mapping(data: Any) -> dict[str, Any]:
     """Return checked mapping data as plain dictionaries."""
     return {
         **data,
-        "kpis": {key: dict(choice) | {"details": dict(choice["details"])}
-                 for key, choice in data["kpis"].items()},
-    }  # fmt: skip
+        "kpis": {
+            key: dict(choice) | {"details": dict(choice["details"])}
+            for key, choice in data["kpis"].items()
+        },
+    }

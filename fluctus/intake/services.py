@@ -47,10 +47,17 @@ def plan_import(
     if into is not None:
         refuse_derived(into, NOTHING_SAVED)
     return Import.objects.create(
-        workspace=upload.workspace, person=actor.person, upload=upload, file_name=upload.name,
-        size=upload.size, checksum=upload.checksum, mapping=mapping.to_json(), into=into, mode=mode,
+        workspace=upload.workspace,
+        person=actor.person,
+        upload=upload,
+        file_name=upload.name,
+        size=upload.size,
+        checksum=upload.checksum,
+        mapping=mapping.to_json(),
+        into=into,
+        mode=mode,
         role=actor.role,
-    )  # fmt: skip
+    )
 
 
 def carry_out(planned: Import, actor: Actor, progress: Progress = NOBODY_WATCHES) -> None:
@@ -144,9 +151,14 @@ def _add(planned: Import, kpi: KpiRead, actor: Actor, progress: Progress) -> Imp
     )
     planned.into.refresh_from_db()
     return ImportPart(
-        whole=planned, kpi=planned.into, name=planned.into.name, created=False, change=change,
-        revision=planned.into.revision, counts=asdict(difference.counts()),
-    )  # fmt: skip
+        whole=planned,
+        kpi=planned.into,
+        name=planned.into.name,
+        created=False,
+        change=change,
+        revision=planned.into.revision,
+        counts=asdict(difference.counts()),
+    )
 
 
 def _create(
@@ -163,10 +175,14 @@ def _create(
         planned.workspace, state, reading.grain, frame, actor, summary, _saving(progress)
     )
     return ImportPart(
-        whole=planned, kpi=created, name=created.name, created=True, change=change,
+        whole=planned,
+        kpi=created,
+        name=created.name,
+        created=True,
+        change=change,
         revision=created.revision,
         counts=asdict(Counts(new=frame.height, changed=0, same=0, missing=0)),
-    )  # fmt: skip
+    )
 
 
 def state_for(reading: Reading, kpi: KpiRead) -> ChartState:
@@ -253,9 +269,12 @@ def _undo_part(
         needed = Role.EDITOR if untouched else Role.OWNER
         actor.refuse_below(needed, f"Deleting {kpi.name}")
         note(
-            kpi.workspace, actor.person, actor.now, Deed.DELETION,
+            kpi.workspace,
+            actor.person,
+            actor.now,
+            Deed.DELETION,
             f"Deleted the KPI {kpi.name} by undoing the import of {done.file_name or 'a paste'}",
-        )  # fmt: skip
+        )
         kpi.delete()
         return
     change = part.change

@@ -60,9 +60,13 @@ def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[
                 digest.update(block)
                 file.write(block)
         return Upload.objects.create(
-            workspace=workspace, person=person, name=name[:200], size=size,
-            checksum=digest.hexdigest(), folder=folder.name,
-        )  # fmt: skip
+            workspace=workspace,
+            person=person,
+            name=name[:200],
+            size=size,
+            checksum=digest.hexdigest(),
+            folder=folder.name,
+        )
     except BaseException:
         shutil.rmtree(folder, ignore_errors=True)
         raise

@@ -124,7 +124,8 @@ def held_to_end(job: AnyJob) -> AnyJob:
 def note_failure(job: Job, error: RefusalError) -> None:
     """Note why a job has failed; one that has ended otherwise stays as it is."""
     type(job)._default_manager.filter(pk=job.pk, status__in=UNDER_WAY).update(
-        status=JobStatus.FAILED, stage="",
+        status=JobStatus.FAILED,
+        stage="",
         problem={
             "title": error.title,
             "issues": [
@@ -132,7 +133,7 @@ def note_failure(job: Job, error: RefusalError) -> None:
                 for issue in error.issues
             ],
         },
-    )  # fmt: skip
+    )
 
 
 def _storable(said: Any) -> Any:

@@ -18,8 +18,19 @@ from fluctus.core.arrays import Floats, Ints
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
 
 MONTHS = (
-    "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
-)  # fmt: skip
+    "Jan",
+    "Feb",
+    "Mar",
+    "Apr",
+    "May",
+    "Jun",
+    "Jul",
+    "Aug",
+    "Sep",
+    "Oct",
+    "Nov",
+    "Dec",
+)
 
 
 class Grain(StrEnum):
@@ -43,9 +54,13 @@ ADVERBS = {
 }
 MONTHS_LONG = {Grain.MONTH: 1, Grain.QUARTER: 3, Grain.YEAR: 12}
 DAYS_LONG = {
-    Grain.HOUR: 1 / 24, Grain.DAY: 1.0, Grain.WEEK: 7.0, Grain.MONTH: 30.44, Grain.QUARTER: 91.3,
+    Grain.HOUR: 1 / 24,
+    Grain.DAY: 1.0,
+    Grain.WEEK: 7.0,
+    Grain.MONTH: 30.44,
+    Grain.QUARTER: 91.3,
     Grain.YEAR: 365.25,
-}  # fmt: skip
+}
 """Average length of a period, to look some of them before and after."""
 
 

@@ -34,9 +34,13 @@ class Made(StrEnum):
 
 
 COURSES = (
-    Made.MOVING_AVERAGE, Made.ROLLING_BAND, Made.COARSER_MEAN, Made.TREND, Made.YEAR_BEFORE,
+    Made.MOVING_AVERAGE,
+    Made.ROLLING_BAND,
+    Made.COARSER_MEAN,
+    Made.TREND,
+    Made.YEAR_BEFORE,
     Made.SEGMENT_BEFORE,
-)  # fmt: skip
+)
 
 
 class Per(StrEnum):

@@ -185,9 +185,12 @@ class Value(models.Model):
     set_aside = models.BooleanField(default=False)
     reason = models.CharField(max_length=200, blank=True)
     written_by = models.ForeignKey(
-        DataChange, on_delete=models.DO_NOTHING, db_constraint=False, db_index=False,
+        DataChange,
+        on_delete=models.DO_NOTHING,
+        db_constraint=False,
+        db_index=False,
         related_name="+",
-    )  # fmt: skip
+    )
 
     class Meta:
         abstract = True
@@ -204,9 +207,12 @@ class Observation(Value):
     """
 
     kpi = models.ForeignKey(
-        Kpi, on_delete=models.CASCADE, related_name="observations", db_index=False,
+        Kpi,
+        on_delete=models.CASCADE,
+        related_name="observations",
+        db_index=False,
         db_constraint=False,
-    )  # fmt: skip
+    )
 
     class Meta:
         constraints = [

@@ -25,8 +25,11 @@ class Follows(StrEnum):
 
 
 PLACES = {
-    Follows.WEEKDAY: 7, Follows.MONTH: 12, Follows.QUARTER: 4, Follows.WEEKDAY_AND_MONTH: 84,
-}  # fmt: skip
+    Follows.WEEKDAY: 7,
+    Follows.MONTH: 12,
+    Follows.QUARTER: 4,
+    Follows.WEEKDAY_AND_MONTH: 84,
+}
 FOLLOWS_NAMES = {
     Follows.LEVEL: "Nothing: one level",
     Follows.TREND: "A trend",
@@ -86,8 +89,9 @@ def season_of(
         places, cycles = since % 7, (since - calendar.first_weekday) // 7
     else:
         places = {
-            Follows.MONTH: month, Follows.QUARTER: month // 3,
+            Follows.MONTH: month,
+            Follows.QUARTER: month // 3,
             Follows.WEEKDAY_AND_MONTH: month * 7 + since % 7,
-        }[kind]  # fmt: skip
+        }[kind]
         cycles = local.dt.year().to_numpy().astype(np.intp)
     return Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))

@@ -150,13 +150,15 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
             )
         )
     return ChartState(
-        **details, rules=tuple(kpi.rules), segments=tuple(states),
+        **details,
+        rules=tuple(kpi.rules),
+        segments=tuple(states),
         kept_limits=tuple(KeptState(**segment) for segment in kpi.kept_limits),
         lines=tuple(LineState(**line) for line in kpi.lines),
         bands=tuple(BandState(**band) for band in kpi.bands),
         views=tuple(map(_view, kpi.views)),
         target_steps=tuple(TargetStep(**step) for step in kpi.target_steps),
-    )  # fmt: skip
+    )
 
 
 def segment_rows(kpi: Kpi, state: ChartState) -> list[Segment]:

@@ -33,9 +33,11 @@ from fluctus.reports.queries import report_of
 
 KEY_HEADER = "X-Link-Key"
 KEY = OpenApiParameter(
-    KEY_HEADER, OpenApiTypes.STR, OpenApiParameter.HEADER,
+    KEY_HEADER,
+    OpenApiTypes.STR,
+    OpenApiParameter.HEADER,
     description="What opens a link with a password.",
-)  # fmt: skip
+)
 ORIGIN = re.compile(r"^https?://[A-Za-z0-9.-]{1,200}(:\d{1,5})?$")
 
 
@@ -56,9 +58,10 @@ class NewLinkSerializer(Plain):
     embeddable = serializers.BooleanField(default=False)
     names = serializers.BooleanField(default=False)
     shows = serializers.MultipleChoiceField(
-        choices=Beside.choices, default=lambda: {"notes", "reasons", "events"},
+        choices=Beside.choices,
+        default=lambda: {"notes", "reasons", "events"},
         help_text="What is told beside values and limits.",
-    )  # fmt: skip
+    )
 
 
 class FramesSerializer(Plain):
@@ -95,19 +98,26 @@ class LinksView(APIView):
         )
 
     @extend_schema(
-        operation_id="make_link", request=NewLinkSerializer,
+        operation_id="make_link",
+        request=NewLinkSerializer,
         responses={201: schema_of(shapes.NewLink), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Make one; its address is told this once."""
         person, now = person_of(request), clock.now()
         form = checked(NewLinkSerializer, request.data)
         link, secret = services.make_link(
-            workspace_of(person, workspace), person, now, _named(request, workspace, form),
-            form["days"], form["password"],
-            frozen=form["frozen"], embeddable=form["embeddable"], names=form["names"],
+            workspace_of(person, workspace),
+            person,
+            now,
+            _named(request, workspace, form),
+            form["days"],
+            form["password"],
+            frozen=form["frozen"],
+            embeddable=form["embeddable"],
+            names=form["names"],
             shows=sorted(form["shows"]),
-        )  # fmt: skip
+        )
         address = f"{site_address()}/l/{secret}"
         return Response(shapes.NewLink(_row(link, now), address), status=201)
 
@@ -120,9 +130,12 @@ class LinkView(APIView):
         """Revoke it: one's own; for an owner, anybody's."""
         person = person_of(request)
         services.revoke_link(
-            workspace_of(person, workspace), person, number, clock.now(),
+            workspace_of(person, workspace),
+            person,
+            number,
+            clock.now(),
             of_all=role_of(request) == Role.OWNER,
-        )  # fmt: skip
+        )
         return Response(status=204)
 
 
@@ -143,9 +156,10 @@ class SharedView(APIView):
     """What a link shows, for whoever has it."""
 
     @extend_schema(
-        operation_id="shared", parameters=[KEY],
+        operation_id="shared",
+        parameters=[KEY],
         responses={200: schema_of(shapes.Shared), **PROBLEMS},
-    )  # fmt: skip
+    )
     def get(self, request: Request, secret: str) -> Response:
         """Return all that it shows."""
         now = clock.now()
@@ -154,14 +168,17 @@ class SharedView(APIView):
         services.count_opening(link, now)
         return Response(
             {
-                "kind": link.kind, "title": link.title, "workspace": link.workspace.name,
+                "kind": link.kind,
+                "title": link.title,
+                "workspace": link.workspace.name,
                 "made": link.made_at if report is None else report.at,
                 "by": name_of(link.person) if link.names else "",
-                "frozen": link.frozen is not None or report is not None, "things": things,
+                "frozen": link.frozen is not None or report is not None,
+                "things": things,
                 "pages": report.pages if report and report.format == Format.PDF else 0,
                 "file": FILES[Format(report.format)][0] if report else "",
             }
-        )  # fmt: skip
+        )
 
 
 # Nobody is signed in by it, and it changes nothing.
@@ -170,9 +187,10 @@ class SharedKeyView(APIView):
     """A link with a password."""
 
     @extend_schema(
-        operation_id="open_shared", request=LinkPasswordSerializer,
+        operation_id="open_shared",
+        request=LinkPasswordSerializer,
         responses={200: schema_of(shapes.LinkKey), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, secret: str) -> Response:
         """Return a key for its password, which opens it for some hours."""
         link, now = services.link_of(secret, clock.now()), clock.now()
@@ -184,9 +202,10 @@ class SharedFileView(APIView):
     """The file of a report that a link shows."""
 
     @extend_schema(
-        operation_id="shared_file", parameters=[KEY],
+        operation_id="shared_file",
+        parameters=[KEY],
         responses={(200, kind): BYTES for _, kind in FILES.values()} | PROBLEMS,
-    )  # fmt: skip
+    )
     def get(self, request: Request, secret: str) -> HttpResponse:
         """Return it."""
         return file_response(_report(_opened(request, secret, clock.now())))
@@ -196,9 +215,10 @@ class SharedPageView(APIView):
     """A page of a report that a link shows."""
 
     @extend_schema(
-        operation_id="shared_page", parameters=[KEY],
+        operation_id="shared_page",
+        parameters=[KEY],
         responses={(200, "image/png"): BYTES} | PROBLEMS,
-    )  # fmt: skip
+    )
     def get(self, request: Request, secret: str, page: int) -> HttpResponse:
         """Return it as a picture."""
         return page_response(_report(_opened(request, secret, clock.now())), page)
@@ -233,8 +253,11 @@ def _named(request: Request, workspace: str, form: dict[str, Any]) -> dict[str, 
 
 
 def _row(link: Link, now: datetime) -> shapes.LinkRow:
-    there = {LinkKind.CHART: link.kpi_id, LinkKind.PAGE: link.page_id,
-             LinkKind.REPORT: link.report_id}[LinkKind(link.kind)]  # fmt: skip
+    there = {
+        LinkKind.CHART: link.kpi_id,
+        LinkKind.PAGE: link.page_id,
+        LinkKind.REPORT: link.report_id,
+    }[LinkKind(link.kind)]
     standing = "open"
     if link.revoked_at is not None:
         standing = "revoked"
@@ -243,8 +266,18 @@ def _row(link: Link, now: datetime) -> shapes.LinkRow:
     elif there is None:
         standing = "gone"
     return shapes.LinkRow(
-        link.pk, LinkKind(link.kind), link.title, name_of(link.person), link.made_at, link.expires,
-        bool(link.password), link.embeddable, link.names,
-        link.kind == LinkKind.REPORT or link.frozen is not None, link.opened, link.opened_at,
-        standing, [Beside(name) for name in link.shows],
-    )  # fmt: skip
+        link.pk,
+        LinkKind(link.kind),
+        link.title,
+        name_of(link.person),
+        link.made_at,
+        link.expires,
+        bool(link.password),
+        link.embeddable,
+        link.names,
+        link.kind == LinkKind.REPORT or link.frozen is not None,
+        link.opened,
+        link.opened_at,
+        standing,
+        [Beside(name) for name in link.shows],
+    )

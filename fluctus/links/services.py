@@ -27,20 +27,35 @@ SALT = "fluctus.links"
 
 @transaction.atomic
 def make_link(
-    workspace: Workspace, person: User, now: datetime, what: dict[str, Any], days: int | None,
-    password: str, *, frozen: bool, embeddable: bool, names: bool, shows: list[str],
-) -> tuple[Link, str]:  # fmt: skip
+    workspace: Workspace,
+    person: User,
+    now: datetime,
+    what: dict[str, Any],
+    days: int | None,
+    password: str,
+    *,
+    frozen: bool,
+    embeddable: bool,
+    names: bool,
+    shows: list[str],
+) -> tuple[Link, str]:
     """Make a link; returns it and its secret, which is kept nowhere."""
     if Link.objects.filter(workspace=workspace, revoked_at=None).count() >= MOST:
         issue = Issue(f"There are {MOST}.", "Revoke those that are not used.")
         raise RefusalError("The link was not made.", issue, status=409)
     secret = draw_secret()
     link = Link(
-        workspace=workspace, person=person, made_at=now, digest=digest_of(secret),
+        workspace=workspace,
+        person=person,
+        made_at=now,
+        digest=digest_of(secret),
         expires=None if days is None else now + timedelta(days=days),
-        password=make_password(password) if password else "", embeddable=embeddable, names=names,
-        shows=shows, **what,
-    )  # fmt: skip
+        password=make_password(password) if password else "",
+        embeddable=embeddable,
+        names=names,
+        shows=shows,
+        **what,
+    )
     if frozen and link.kind != LinkKind.REPORT:
         link.frozen = frozen_now(link, now)
     link.save()
@@ -105,8 +120,9 @@ def key_for(request: HttpRequest, link: Link, password: str, now: datetime) -> s
     if not check_password(password, link.password):
         raise RefusalError(
             "This is not the password of the link.",
-            Issue("It does not match.", "Ask whoever sent you the link."), status=403,
-        )  # fmt: skip
+            Issue("It does not match.", "Ask whoever sent you the link."),
+            status=403,
+        )
     clear_tries(Purpose.LINK, str(link.pk), address)
     return signing.dumps(link.pk, salt=SALT + link.password)
 
@@ -123,12 +139,14 @@ def refuse_without_key(link: Link, key: str) -> None:
     if not fits:
         raise RefusalError(
             "This link asks for a password.",
-            Issue("None was given, or some hours ago.", "Type it to go on."), status=401,
-        )  # fmt: skip
+            Issue("None was given, or some hours ago.", "Type it to go on."),
+            status=401,
+        )
 
 
 def _over(detail: str) -> RefusalError:
     return RefusalError(
         "This link is not valid any more.",
-        Issue(detail, "Ask whoever sent it to you for another."), status=410,
-    )  # fmt: skip
+        Issue(detail, "Ask whoever sent it to you for another."),
+        status=410,
+    )

@@ -37,13 +37,15 @@ from fluctus.reports.queries import file_of, report_of, reports_of
 FILES = {
     Format.PDF: ("pdf", "application/pdf"),
     Format.SLIDES: (
-        "pptx", "application/vnd.openxmlformats-officedocument.presentationml.presentation",
+        "pptx",
+        "application/vnd.openxmlformats-officedocument.presentationml.presentation",
     ),
     Format.WORKBOOK: (
-        "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+        "xlsx",
+        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     ),
     Format.PACKAGE: ("zip", "application/zip"),
-}  # fmt: skip
+}
 BYTES = OpenApiResponse(OpenApiTypes.BINARY, description="The file.")
 
 
@@ -51,9 +53,10 @@ class ReportsView(APIView):
     """The reports of a workspace."""
 
     @extend_schema(
-        operation_id="reports", parameters=[requests.ReportsSerializer],
+        operation_id="reports",
+        parameters=[requests.ReportsSerializer],
         responses={200: schema_of(shapes.Reports), **PROBLEMS},
-    )  # fmt: skip
+    )
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of them, newest first."""
         start = requests.ReportsSerializer.of(request)["start"]
@@ -62,9 +65,10 @@ class ReportsView(APIView):
         return Response(shapes.Reports(rows.count(), start, found))
 
     @extend_schema(
-        operation_id="make_report", request=requests.NewReportSerializer,
+        operation_id="make_report",
+        request=requests.NewReportSerializer,
         responses={202: schema_of(shapes.Report), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Ask for one; it is made in the background."""
         person, form = person_of(request), checked(requests.NewReportSerializer, request.data)
@@ -119,9 +123,10 @@ class CancelReportView(APIView):
     """A report on its way."""
 
     @extend_schema(
-        operation_id="cancel_report", request=None,
+        operation_id="cancel_report",
+        request=None,
         responses={200: schema_of(shapes.Report), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Ask it to stop; who is no editor, their own."""
         person = person_of(request)
@@ -135,9 +140,10 @@ class ReportAgainView(APIView):
     """A report to be made again."""
 
     @extend_schema(
-        operation_id="make_report_again", request=None,
+        operation_id="make_report_again",
+        request=None,
         responses={202: schema_of(shapes.Report), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Make it with the data of today, as a report of its own."""
         person = person_of(request)
@@ -176,9 +182,10 @@ def file_response(report: models.Report) -> HttpResponse:
     ending, kind = FILES[Format(report.format)]
     name = f"{slugify(report.title)[:80] or 'report'}.{ending}"
     return HttpResponse(
-        file_of(report), content_type=kind,
+        file_of(report),
+        content_type=kind,
         headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )  # fmt: skip
+    )
 
 
 def page_response(report: models.Report, page: int) -> HttpResponse:
@@ -186,8 +193,9 @@ def page_response(report: models.Report, page: int) -> HttpResponse:
     if report.format != Format.PDF:
         raise RefusalError(
             "This report has no pages to look at.",
-            Issue("Only a PDF has.", "Take the file, and open it."), status=409,
-        )  # fmt: skip
+            Issue("Only a PDF has.", "Take the file, and open it."),
+            status=409,
+        )
     return HttpResponse(services.picture_of(report, page), content_type="image/png")
 
 
@@ -195,12 +203,21 @@ def report_answer(report: models.Report) -> shapes.Report:
     """Return a report as the list shows it."""
     asked, problem = Asked.from_json(report.asked), report.problem
     return shapes.Report(
-        id=report.pk, title=report.title, format=Format(report.format), scope=asked.scope,
-        paper=asked.paper, person=name_of(report.person), at=report.at,
-        status=JobStatus(report.status), stage=report.stage, progress=report.progress,
-        problem=problem and _problem(problem), pages=report.pages,
-        shows=[shapes.ShownKpi(**shown) for shown in report.shows], left_out=report.left_out,
-    )  # fmt: skip
+        id=report.pk,
+        title=report.title,
+        format=Format(report.format),
+        scope=asked.scope,
+        paper=asked.paper,
+        person=name_of(report.person),
+        at=report.at,
+        status=JobStatus(report.status),
+        stage=report.stage,
+        progress=report.progress,
+        problem=problem and _problem(problem),
+        pages=report.pages,
+        shows=[shapes.ShownKpi(**shown) for shown in report.shows],
+        left_out=report.left_out,
+    )
 
 
 def _problem(kept: dict[str, Any]) -> shapes.ReportProblem:

@@ -50,8 +50,9 @@ class Asked:
             **(
                 kept
                 | {
-                    "scope": Scope(kept["scope"]), "paper": Paper(kept["paper"]),
+                    "scope": Scope(kept["scope"]),
+                    "paper": Paper(kept["paper"]),
                     "kpis": tuple(kept["kpis"]),
                 }
             )
-        )  # fmt: skip
+        )

@@ -138,10 +138,15 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     if not any(chapter.slug for chapter in chapters):
         raise nothing_to_show(*left_out)
     return Contents(
-        title=report.title, author=asked.author, made=now, workspace=report.workspace.name,
-        intro=asked.intro, dates=_dates_asked(asked), chapters=tuple(chapters),
+        title=report.title,
+        author=asked.author,
+        made=now,
+        workspace=report.workspace.name,
+        intro=asked.intro,
+        dates=_dates_asked(asked),
+        chapters=tuple(chapters),
         left_out=tuple(left_out),
-    )  # fmt: skip
+    )
 
 
 def kpi_of_entry(
@@ -185,9 +190,10 @@ def entries_of(report: Report, asked: Asked, now: datetime) -> list[Entry]:
             "This is more than a report holds.",
             Issue(
                 f"It would show {count} charts; {MOST_CHARTS} fit.",
-                "Choose a group, a page, or what is new.", "scope",
+                "Choose a group, a page, or what is new.",
+                "scope",
             ),
-        )  # fmt: skip
+        )
     return entries
 
 
@@ -211,8 +217,9 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
     if page is None:
         raise RefusalError(
             "The page is gone.",
-            Issue("It has been deleted since.", "Choose another page.", "page"), status=404,
-        )  # fmt: skip
+            Issue("It has been deleted since.", "Choose another page.", "page"),
+            status=404,
+        )
     entries: list[Entry] = []
     for panel in PageState.from_json(page.state).in_reading_order():
         if panel.kind == PanelKind.TEXT:
@@ -234,23 +241,39 @@ def _chapter(
     answer, days = shown.answer, shown.days
     if days is None:
         return Chapter(
-            text=entry.text, slug=kpi.slug, name=kpi.name, revision=kpi.revision,
-            headline=answer.sentence.headline, detail="There are no values on these dates.",
-        )  # fmt: skip
+            text=entry.text,
+            slug=kpi.slug,
+            name=kpi.name,
+            revision=kpi.revision,
+            headline=answer.sentence.headline,
+            detail="There are no values on these dates.",
+        )
     findings, more = _findings(kpi, days, names=asked.names)
     events = events_of(kpi).filter(first__lte=days[1], last__gte=days[0]).order_by("first", "pk")
     periods = answer.points.period
     return Chapter(
-        text=entry.text, slug=kpi.slug, name=_name(kpi, entry, shown), revision=kpi.revision,
-        dates=_between(*days), headline=answer.sentence.headline, detail=answer.sentence.detail,
+        text=entry.text,
+        slug=kpi.slug,
+        name=_name(kpi, entry, shown),
+        revision=kpi.revision,
+        dates=_between(*days),
+        headline=answer.sentence.headline,
+        detail=answer.sentence.detail,
         remarks=tuple(answer.remarks),
         svg=draw(answer, shown.pins, shown.hidden, size.width, size.height),
-        chart=answer, summaries=summaries_answer(shown.chart, [(periods[0], periods[-1])]),
-        findings=findings, more_findings=more,
+        chart=answer,
+        summaries=summaries_answer(shown.chart, [(periods[0], periods[-1])]),
+        findings=findings,
+        more_findings=more,
         events=_events(list(events.values_list("title", "first", "last"))),
-        how=(answer.basis, *(f"{segment.name or 'Segment'} from {segment.label}: {segment.made}"
-                             for segment in answer.segments)),
-    )  # fmt: skip
+        how=(
+            answer.basis,
+            *(
+                f"{segment.name or 'Segment'} from {segment.label}: {segment.made}"
+                for segment in answer.segments
+            ),
+        ),
+    )
 
 
 def _name(kpi: Kpi, entry: Entry, shown: Viewed) -> str:
@@ -269,14 +292,20 @@ def _findings(
     first, last = (datetime.combine(day, time(), zone) for day in days)
     rows = Finding.objects.filter(
         kpi=kpi, standing=FindingStanding.PRESENT, last__gte=first, first__lt=last + DAY
-    )  # fmt: skip
+    )
     lines = tuple(
         FindingLine(
-            row.label, row.title, row.text, STATE_WORDS[FindingState(row.state)], row.cause,
-            row.action, name_of(row.person) if names else "", row.due,
+            row.label,
+            row.title,
+            row.text,
+            STATE_WORDS[FindingState(row.state)],
+            row.cause,
+            row.action,
+            name_of(row.person) if names else "",
+            row.due,
         )
         for row in rows.select_related("person").order_by("-first", "-pk")[:MOST_FINDINGS]
-    )  # fmt: skip
+    )
     return lines, max(0, rows.count() - MOST_FINDINGS)
 
 
@@ -286,10 +315,14 @@ def _events(rows: list[tuple[str, date, date]]) -> tuple[tuple[str, str], ...]:
     for title, first, last in rows:
         often.setdefault(title, []).append((first, last))
     told = [
-        (title, _between(*spans[0]) if len(spans) == 1 else
-         f"{len(spans)} times, last {_between(*spans[-1])}")
+        (
+            title,
+            _between(*spans[0])
+            if len(spans) == 1
+            else f"{len(spans)} times, last {_between(*spans[-1])}",
+        )
         for title, spans in often.items()
-    ]  # fmt: skip
+    ]
     return tuple(told[:MOST_EVENTS])
 
 

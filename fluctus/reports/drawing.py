@@ -71,10 +71,12 @@ class Renderer:
         if answer is None or "svg" not in answer:
             raise RefusalError(
                 "The chart could not be drawn.",
-                Issue((answer or {}).get("error", "What draws charts took too long, or died."),
-                      "Try again; if it stays, tell whoever runs Fluctus."),
+                Issue(
+                    (answer or {}).get("error", "What draws charts took too long, or died."),
+                    "Try again; if it stays, tell whoever runs Fluctus.",
+                ),
                 status=503,
-            )  # fmt: skip
+            )
         return str(answer["svg"])
 
     def stop(self) -> None:
@@ -141,9 +143,13 @@ class Renderer:
             self.stop()
             self._process = subprocess.Popen(  # noqa: S603 - a program of our own, no shell
                 [str(NODE), f"--max-old-space-size={MEMORY_MB}", str(self._program)],
-                stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-                bufsize=0, start_new_session=True, env={"PATH": os.environ.get("PATH", "")},
-            )  # fmt: skip
+                stdin=subprocess.PIPE,
+                stdout=subprocess.PIPE,
+                stderr=subprocess.DEVNULL,
+                bufsize=0,
+                start_new_session=True,
+                env={"PATH": os.environ.get("PATH", "")},
+            )
             for pipe in (self._process.stdin, self._process.stdout):
                 assert pipe is not None
                 os.set_blocking(pipe.fileno(), False)

@@ -18,9 +18,11 @@ NAME = "make_report"
 
 
 @app.task(
-    name=NAME, queue=REPORTS, pass_context=False,
+    name=NAME,
+    queue=REPORTS,
+    pass_context=False,
     retry=RetryStrategy(max_attempts=4, exponential_wait=2, retry_exceptions=life.OUTSIDE),
-)  # fmt: skip
+)
 def make_report(job_id: int) -> None:
     """Make a report that was asked for; run again after a crash, it starts from the beginning."""
     report = Report.objects.select_related("workspace", "person").filter(pk=job_id).first()

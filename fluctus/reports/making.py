@@ -47,9 +47,11 @@ def make(report: Report, now: datetime, progress: Progress) -> dict[str, Any]:
         content, pages = as_pdf(contents, asked.paper)
     charts = [chapter for chapter in contents.chapters if chapter.slug]
     return {
-        "content": content, "pages": pages, "shows": _shows(charts),
+        "content": content,
+        "pages": pages,
+        "shows": _shows(charts),
         "left_out": list(contents.left_out),
-    }  # fmt: skip
+    }
 
 
 def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress) -> dict[str, Any]:

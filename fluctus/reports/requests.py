@@ -66,6 +66,9 @@ def asked_of(form: dict[str, Any]) -> Asked:
     }
     same = ("page", "group", "author", "intro", "texts", "views", "weeks", "names")
     return Asked(
-        scope=Scope(form["scope"]), kpis=tuple(form["kpis"]), paper=Paper(form["paper"]),
-        **{name: form[name] for name in same}, **days,
-    )  # fmt: skip
+        scope=Scope(form["scope"]),
+        kpis=tuple(form["kpis"]),
+        paper=Paper(form["paper"]),
+        **{name: form[name] for name in same},
+        **days,
+    )

@@ -41,9 +41,13 @@ def ask_for(
             status=409,
         )
     report = Report(
-        workspace=workspace, person=person, at=now, title=title, format=format,
+        workspace=workspace,
+        person=person,
+        at=now,
+        title=title,
+        format=format,
         asked=asked.to_json(),
-    )  # fmt: skip
+    )
     wanted = {entry.slug for entry in entries_of(report, asked, now) if entry.slug}
     there = Kpi.objects.filter(workspace=workspace, slug__in=wanted)
     if not wanted or (missing := wanted - set(there.values_list("slug", flat=True))) == wanted:
@@ -110,6 +114,8 @@ def picture_of(report: Report, page: int) -> bytes:
 
 def _words(format: Format) -> str:
     return {
-        Format.PDF: "a report", Format.SLIDES: "slides", Format.WORKBOOK: "a workbook",
+        Format.PDF: "a report",
+        Format.SLIDES: "slides",
+        Format.WORKBOOK: "a workbook",
         Format.PACKAGE: "a data package",
-    }[format]  # fmt: skip
+    }[format]

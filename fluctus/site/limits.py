@@ -201,8 +201,9 @@ async def _refuse(send: Send, refused: _RefusedError) -> None:
 
     document = problem(refused.status, refused.title)
     headers = [
-        (b"content-type", PROBLEM_TYPE.encode()), (b"cache-control", b"no-store"),
+        (b"content-type", PROBLEM_TYPE.encode()),
+        (b"cache-control", b"no-store"),
         (b"connection", b"close"),
-    ]  # fmt: skip
+    ]
     await send({"type": "http.response.start", "status": refused.status, "headers": headers})
     await send({"type": "http.response.body", "body": document.content})

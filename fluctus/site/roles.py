@@ -155,7 +155,7 @@ NEEDS: dict[str, Methods] = {
     "packages": {"POST": Role.EDITOR},
     "build-up": LOOK,
     "for-you": LOOK,
-}  # fmt: skip
+}
 CONFIRMED: dict[str, frozenset[str]] = {
     "person": frozenset({"PATCH", "DELETE"}),
     "invitations": frozenset({"POST"}),
@@ -227,11 +227,11 @@ def need_of(request: Request) -> Need | None:
             "A token does not belong into an address, where it is kept in logs.",
             Issue(
                 "This one was not looked at; take it for known to others.",
-                "Revoke it, make another, and send it in the header "
-                '"Authorization: Bearer …".', "token",
+                'Revoke it, make another, and send it in the header "Authorization: Bearer …".',
+                "token",
             ),
             status=400,
-        )  # fmt: skip
+        )
     match = request._request.resolver_match
     methods = NEEDS.get(match.url_name or "", {}) if match else {}
     # A method that an address does not have at all is left to the view, which answers 405.
@@ -243,8 +243,9 @@ def need_of(request: Request) -> Need | None:
 def _role_in(workspace: str, person: User, request: Request) -> Role:
     membership = (
         Membership.objects.filter(workspace__slug=workspace, person=person)
-        .values_list("role", flat=True).first()
-    )  # fmt: skip
+        .values_list("role", flat=True)
+        .first()
+    )
     if membership is None:
         raise NotThereError("workspace")
     role, token = Role(membership), request.auth

@@ -63,8 +63,11 @@ class PromptWorker(UvicornWorker):  # type: ignore[misc]
     """A worker that serves by ``PromptProtocol``."""
 
     CONFIG_KWARGS: ClassVar[dict[str, Any]] = {
-        "loop": "auto", "http": PromptProtocol, "proxy_headers": False, "server_header": False,
-    }  # fmt: skip
+        "loop": "auto",
+        "http": PromptProtocol,
+        "proxy_headers": False,
+        "server_header": False,
+    }
 
     async def _serve(self) -> None:
         loop = asyncio.get_running_loop()

@@ -144,8 +144,11 @@ def _zones(lines: list[str]) -> dict[str, list[str]]:
 
 
 def _parse(block: list[str], zones: dict[str, list[str]]) -> Any:
-    names = {line.split("TZID=")[1].split(":")[0].split(";")[0].strip('"')
-             for line in block if "TZID=" in line}  # fmt: skip
+    names = {
+        line.split("TZID=")[1].split(":")[0].split(";")[0].strip('"')
+        for line in block
+        if "TZID=" in line
+    }
     # A zone that everybody knows needs no description, which costs more than the event.
     described = sorted(names.difference(_known_zones()).intersection(zones))
     zone_lines = [line for name in described for line in zones[name]]

@@ -139,9 +139,7 @@ def grid_of_parts(blocks: Iterable[pl.Series], delimiter: str) -> Grid:
 def grid_of(cells: pl.DataFrame) -> Grid:
     """Build a grid from columns with names, as formats with fields have them."""
     check_size(cells.height, cells.width)
-    names = pl.DataFrame(
-        [list(cells.columns)], schema=_names(cells.width), orient="row"
-    )  # fmt: skip
+    names = pl.DataFrame([list(cells.columns)], schema=_names(cells.width), orient="row")
     body = cells.rename(dict(zip(cells.columns, _names(cells.width), strict=True)))
     both = pl.concat([names, body.fill_null("")])
     lines = pl.Series("line", range(both.height), dtype=pl.Int64)

@@ -105,12 +105,14 @@ class _Reader:
         description = self._json(fields.descriptor)
         found = description.get("resources")
         resources = [
-            row for row in (found if isinstance(found, list) else [])
+            row
+            for row in (found if isinstance(found, list) else [])
             if isinstance(row, dict) and isinstance(row.get(fields.own), dict)
-        ]  # fmt: skip
+        ]
         if not resources:
-            raise _RefusedError("There is no KPI in it.", "Choose another package.",
-                                fields.descriptor)  # fmt: skip
+            raise _RefusedError(
+                "There is no KPI in it.", "Choose another package.", fields.descriptor
+            )
         if len(resources) > MOST_RESOURCES:
             raise _RefusedError(
                 f"It has {len(resources):,} KPIs; {MOST_RESOURCES} can be read at once.",
@@ -127,8 +129,9 @@ class _Reader:
                 frame.write_ipc(self._folder / columns[path])
             values += heights[path]
             if values > MOST_VALUES:
-                raise _RefusedError(f"It has more than {MOST_VALUES:,} values.",
-                                    "Choose a smaller package.")  # fmt: skip
+                raise _RefusedError(
+                    f"It has more than {MOST_VALUES:,} values.", "Choose a smaller package."
+                )
         tables = {path: list(self._rows(path, head)) for path, head in fields.tables.items()}
         own = {fields.own: description.get(fields.own)}
         return PackageFile(None, own, resources, columns, tables)
@@ -157,8 +160,9 @@ class _Reader:
             for row in reader:
                 yield {name: row[name] or "" for name in head}
         except csv.Error as error:
-            raise _RefusedError(f"It cannot be read: {error}.", "Put it right in the file.", path,
-                                reader.line_num) from None  # fmt: skip
+            raise _RefusedError(
+                f"It cannot be read: {error}.", "Put it right in the file.", path, reader.line_num
+            ) from None
 
     def _json(self, path: str) -> dict[str, Any]:
         try:
@@ -179,8 +183,11 @@ class _Reader:
                 while block := file.read(BLOCK):
                     self._room -= len(block)
                     if self._room < 0:
-                        raise _RefusedError("It unpacks to more than can be read.",
-                                            "Choose a smaller package.", path)  # fmt: skip
+                        raise _RefusedError(
+                            "It unpacks to more than can be read.",
+                            "Choose a smaller package.",
+                            path,
+                        )
                     blocks.append(block)
         except DAMAGED:
             raise _RefusedError("It is not in the package, or damaged.", AS_IT_WAS, path) from None

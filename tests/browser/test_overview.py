@@ -136,22 +136,29 @@ def test_a_thousand_kpis_are_a_screen_at_a_time(overview: Page) -> None:
     kpi = Kpi.objects.get(slug="galley-waste")
     standing = kpi.standing
     many = Kpi.objects.bulk_create(
-        Kpi(**{
-            field.attname: getattr(kpi, field.attname)
-            for field in Kpi._meta.concrete_fields if field.name != "id"
-        } | {"slug": f"copy-{n}", "name": f"Copy {n:03}", "group": f"Group {n // 100}"})
+        Kpi(
+            **{
+                field.attname: getattr(kpi, field.attname)
+                for field in Kpi._meta.concrete_fields
+                if field.name != "id"
+            }
+            | {"slug": f"copy-{n}", "name": f"Copy {n:03}", "group": f"Group {n // 100}"}
+        )
         for n in range(600)
-    )  # fmt: skip
+    )
     Segment.objects.bulk_create(
         Segment(kpi=copy, centre="mean", spread="mean_range") for copy in many
     )
     KpiStanding.objects.bulk_create(
-        KpiStanding(**{
-            field.attname: getattr(standing, field.attname)
-            for field in KpiStanding._meta.concrete_fields
-        } | {"kpi_id": copy.pk})
+        KpiStanding(
+            **{
+                field.attname: getattr(standing, field.attname)
+                for field in KpiStanding._meta.concrete_fields
+            }
+            | {"kpi_id": copy.pk}
+        )
         for copy in many
-    )  # fmt: skip
+    )
     page.reload()
     expect(page.get_by_text("611 KPIs")).to_be_visible()
     expect(page.locator("[data-row]").first).to_be_visible()

@@ -73,8 +73,10 @@ def test_a_review_by_keyboard_alone_that_keeps_the_limits(stops: Page) -> None:
     expect(stops.get_by_text("Something changed around 14 Sep.")).to_have_count(0)
     (decided,) = Kpi.objects.get(slug="unplanned-stops").kept_limits
     assert decided == {
-        "period": "2026-09-14", "reason": "Two engineers on leave", "review": {"lasting": "no"},
-    }  # fmt: skip
+        "period": "2026-09-14",
+        "reason": "Two engineers on leave",
+        "review": {"lasting": "no"},
+    }
     stops.reload()
     expect(stops.get_by_role("heading", name="Limits kept at 14 Sep")).to_be_visible()
     stops.get_by_role("button", name="Reopen the review").press("Enter")

@@ -157,9 +157,10 @@ def test_what_is_copied_is_what_other_programs_paste(demo: Page, live_server: Li
         )
 
     for what, done in (
-        ("Copy sentence", "The sentence is copied."), ("Copy table", "The table is copied."),
+        ("Copy sentence", "The sentence is copied."),
+        ("Copy table", "The table is copied."),
         ("Copy picture", "The picture is copied."),
-    ):  # fmt: skip
+    ):
         hand_over(demo, what)
         expect(demo.get_by_text(done)).to_be_visible()
         if what == "Copy sentence":

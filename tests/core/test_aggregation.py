@@ -17,8 +17,9 @@ NAN = float("nan")
 VALUE = st.one_of(st.integers(-400, 400).map(lambda n: n / 8), st.just(NAN))
 GROUPS = st.lists(
     st.lists(st.tuples(VALUE, st.integers(1, 5), VALUE, VALUE), min_size=1, max_size=6),
-    min_size=1, max_size=8,
-)  # fmt: skip
+    min_size=1,
+    max_size=8,
+)
 Row = tuple[float, int, float, float]
 
 
@@ -27,8 +28,9 @@ def parts_of(groups: list[list[Row]]) -> tuple[Parts, Any]:
         *(row for own in groups for row in own), strict=True
     )
     edges = np.cumsum([0, *map(len, groups)])
-    return Parts(np.array(values), np.array(rows, np.intp), np.array(numerators),
-                 np.array(denominators)), edges  # fmt: skip
+    return Parts(
+        np.array(values), np.array(rows, np.intp), np.array(numerators), np.array(denominators)
+    ), edges
 
 
 def by_loop(own: list[Row], how: Aggregation) -> float:
@@ -65,9 +67,21 @@ def test_each_stretch_becomes_what_a_plain_loop_makes_of_it(
     )
 
 
-@given(GROUPS, st.sampled_from([Aggregation.SUM, Aggregation.MEAN, Aggregation.MINIMUM,
-                                Aggregation.MAXIMUM, Aggregation.FIRST, Aggregation.LAST,
-                                Aggregation.COUNT, Aggregation.RATIO]))  # fmt: skip
+@given(
+    GROUPS,
+    st.sampled_from(
+        [
+            Aggregation.SUM,
+            Aggregation.MEAN,
+            Aggregation.MINIMUM,
+            Aggregation.MAXIMUM,
+            Aggregation.FIRST,
+            Aggregation.LAST,
+            Aggregation.COUNT,
+            Aggregation.RATIO,
+        ]
+    ),
+)
 def test_going_by_way_of_a_finer_grain_makes_no_difference(
     groups: list[list[Row]], how: Aggregation
 ) -> None:

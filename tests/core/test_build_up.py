@@ -13,11 +13,17 @@ from fluctus.core.words.numbers import style_of
 from fluctus.core.words.wording import Words
 
 
-def said(values: list[float], *, start: int | None = None, findings: tuple[str, ...] = (),
-         events: tuple[str, ...] = (), decision: str = "") -> dict[BuildUpPart, str]:  # fmt: skip
-    segments = (SegmentSettings(),) if start is None else (
-        SegmentSettings(), SegmentSettings(start=start)
-    )  # fmt: skip
+def said(
+    values: list[float],
+    *,
+    start: int | None = None,
+    findings: tuple[str, ...] = (),
+    events: tuple[str, ...] = (),
+    decision: str = "",
+) -> dict[BuildUpPart, str]:
+    segments = (
+        (SegmentSettings(),) if start is None else (SegmentSettings(), SegmentSettings(start=start))
+    )
     analysis = analyse(Series(np.array(values)), Settings(segments=segments))
     words = Words("Ramp", style_of(np.array(values), "min", 1), "week", lambda n: f"week {n + 1}")
     steps = build_up(analysis, words, findings, events, decision)
@@ -67,8 +73,9 @@ def test_what_changed_is_told_with_what_was(start: int) -> None:
     assert f"Since week {start + 1} it is" in text
     before, after = np.mean(values[:start]), np.mean(values[start:])
     assert [float(n) for n in re.findall(r"(\d+\.\d+) min", text)] == [
-        pytest.approx(after, abs=0.06), pytest.approx(before, abs=0.06),
-    ]  # fmt: skip
+        pytest.approx(after, abs=0.06),
+        pytest.approx(before, abs=0.06),
+    ]
 
 
 @given(st.lists(st.floats(-1e6, 1e6, allow_nan=False), max_size=40))

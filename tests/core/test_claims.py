@@ -226,10 +226,12 @@ def _check_target(detail: str, own: Plain, target: float | None, direction: Dire
         for level in (own.lower, own.upper)
     ]
     verdict = (
-        "Any week can be expected to meet" if all(meets)
-        else "Some weeks meet" if any(meets)
+        "Any week can be expected to meet"
+        if all(meets)
+        else "Some weeks meet"
+        if any(meets)
         else "does not reach"
-    )  # fmt: skip
+    )
     event(verdict)
     assert verdict in detail, detail
 

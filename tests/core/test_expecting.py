@@ -30,8 +30,9 @@ from fluctus.core.judgment.time_to_signal import (
 
 SPIKY = st.lists(
     st.one_of(st.integers(0, 4), st.integers(0, 4), st.integers(0, 4), st.integers(0, 60)),
-    min_size=1, max_size=80,
-)  # fmt: skip
+    min_size=1,
+    max_size=80,
+)
 
 
 def tail(n: int, k: int) -> float:
@@ -44,9 +45,10 @@ def test_a_process_that_breaks_its_limits_too_often_is_not_predictable(
 ) -> None:
     window = (0, baseline) if 5 <= baseline <= len(values) else None
     settings = Settings(
-        (SegmentSettings(window=window, spread=Spread.MEDIAN_RANGE),), floor=floor,
+        (SegmentSettings(window=window, spread=Spread.MEDIAN_RANGE),),
+        floor=floor,
         rules=CORE_RULES if with_the_rule else frozenset({Rule.RUN}),
-    )  # fmt: skip
+    )
     verdict = predictability_of(analyse(Series(values), settings))
     rest = values if window is None else values[: window[1]]
     if len(rest) < 5:

@@ -90,9 +90,13 @@ def test_signals_that_say_the_same_are_one_happening(
     ]
     assert set(as_sets) == {(frozenset(group), frozenset(points)) for group, points in plain}
     order = [
-        Rule.OUTSIDE_LIMITS, Rule.RUN, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA,
-        Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA, Rule.NEAR_LIMIT, Rule.SIX_TRENDING,
-    ]  # fmt: skip
+        Rule.OUTSIDE_LIMITS,
+        Rule.RUN,
+        Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA,
+        Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA,
+        Rule.NEAR_LIMIT,
+        Rule.SIX_TRENDING,
+    ]
     for one in happenings:
         for signal in one.signals[1:]:
             if signal.rule in order:
@@ -110,6 +114,7 @@ def test_a_spike_with_its_two_ranges_is_one_happening() -> None:
     settings = Settings((SegmentSettings(window=(0, 10)),))
     (one,) = happenings_of(analyse(Series(values), settings)).newest(9)
     assert [signal.rule for signal in one.signals] == [
-        Rule.OUTSIDE_LIMITS, Rule.RANGE_OUTSIDE_LIMIT,
-    ]  # fmt: skip
+        Rule.OUTSIDE_LIMITS,
+        Rule.RANGE_OUTSIDE_LIMIT,
+    ]
     assert one.points == (10, 11)

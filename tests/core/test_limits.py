@@ -146,14 +146,19 @@ def test_a_bound_clips_a_limit_and_leaves_sigma(
         (Rule.NEAR_LIMIT, [11.6, 10, 11.6, 11.6], Side.UPPER, 1.5, [18, 20, 21]),
         (Rule.NEAR_LIMIT, [8.4, 8.4, 8.4, 8.4], Side.LOWER, -1.5, [18, 19, 20, 21]),
         (Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA, [12.1, 10, 12.1], Side.UPPER, 2, [18, 20]),
-        (Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA, [8.9, 8.9, 10, 8.9, 8.9], Side.LOWER, -1,
-         [17, 18, 19, 21, 22]),
+        (
+            Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA,
+            [8.9, 8.9, 10, 8.9, 8.9],
+            Side.LOWER,
+            -1,
+            [17, 18, 19, 21, 22],
+        ),
         (Rule.SIX_TRENDING, [9.1, 9.2, 9.3, 9.4, 9.5], Side.UPPER, None, [*range(17, 23)]),
         (Rule.FIFTEEN_WITHIN_ONE_SIGMA, [10.5, 9.5] * 8, Side.NEITHER, None, None),
         (Rule.EIGHT_BEYOND_ONE_SIGMA, [11.2, 8.8] * 4, Side.NEITHER, None, None),
         (Rule.FOURTEEN_ALTERNATING, [10.5, 9.5] * 7, Side.NEITHER, None, None),
     ],
-)  # fmt: skip
+)
 def test_each_rule_says_what_it_judged_by(
     rule: Rule, after: list[float], side: Side, level: float | None, points: list[int] | None
 ) -> None:

@@ -82,9 +82,15 @@ def test_a_style_is_chosen_for_any_values_and_reads_back(
 
 @pytest.mark.parametrize(
     ("share", "text"),
-    [(0.0, "0%"), (0.004, "under 1%"), (0.005, "1%"), (0.28, "28%"), (0.995, "over 99%"),
-     (1.0, "100%")],
-)  # fmt: skip
+    [
+        (0.0, "0%"),
+        (0.004, "under 1%"),
+        (0.005, "1%"),
+        (0.28, "28%"),
+        (0.995, "over 99%"),
+        (1.0, "100%"),
+    ],
+)
 def test_some_is_never_none_and_most_is_never_all(share: float, text: str) -> None:
     assert percent_of_all(share) == text
 

@@ -145,8 +145,9 @@ def test_a_season_without_noise_has_no_spread_and_no_signal(
 
 VALUES = st.lists(
     st.one_of(st.integers(50, 950).map(lambda tenths: tenths / 10), st.none()),
-    min_size=10, max_size=60,
-)  # fmt: skip
+    min_size=10,
+    max_size=60,
+)
 
 
 @given(VALUES, st.data())

@@ -306,13 +306,18 @@ def test_a_chart_in_short_says_what_waits_before_how_it_stands() -> None:
     assert short(STEADY) == ("Steady", "no target set", Standing.STEADY, MeetsTarget.UNKNOWN)
     nbsp = "\N{NO-BREAK SPACE}"
     assert short(STEADY, target=20) == (
-        "Steady", f"always meets 20.0{nbsp}min", Standing.STEADY, MeetsTarget.ALWAYS,
-    )  # fmt: skip
+        "Steady",
+        f"always meets 20.0{nbsp}min",
+        Standing.STEADY,
+        MeetsTarget.ALWAYS,
+    )
     assert short(STEADY, target=2)[3] is MeetsTarget.NEVER  # type: ignore[index]
     missed = short(STEADY, target=9.5)
     assert missed[1:] == (  # type: ignore[index]
-        f"misses 9.5{nbsp}min most weeks", Standing.STEADY, MeetsTarget.SOMETIMES,
-    )  # fmt: skip
+        f"misses 9.5{nbsp}min most weeks",
+        Standing.STEADY,
+        MeetsTarget.SOMETIMES,
+    )
     run = short([*STEADY, *([13] * 9)])
     assert run[0].startswith("Run of 9 above average")  # type: ignore[index]
     assert run[2] is Standing.WAITS  # type: ignore[index]

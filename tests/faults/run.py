@@ -27,9 +27,13 @@ from typing import Any
 import psycopg
 
 KINDS = [
-    "web worker", "server master", "job worker", "database connection", "database",
+    "web worker",
+    "server master",
+    "job worker",
+    "database connection",
+    "database",
     "frozen database",
-]  # fmt: skip
+]
 FROZEN = 8
 """Seconds that a frozen database answers nothing."""
 EDITORS, IMPORTERS = 4, 2
@@ -88,14 +92,19 @@ class Trial:
         self.address = f"http://127.0.0.1:{self.port}"
         environment = {name: value for name, value in os.environ.items() if name != "DATABASE_URL"}
         environment |= {
-            "FLUCTUS_STATE": str(self.state), "PORT": str(self.port), "DEMO": "yes",
+            "FLUCTUS_STATE": str(self.state),
+            "PORT": str(self.port),
+            "DEMO": "yes",
             "UPLOADS": str(self.state / "uploads"),
-        }  # fmt: skip
+        }
         self.log = (self.state / "start.log").open("w")
         self.start = subprocess.Popen(
-            [ROOT / "script" / "start"], env=environment, stdout=self.log, stderr=self.log,
+            [ROOT / "script" / "start"],
+            env=environment,
+            stdout=self.log,
+            stderr=self.log,
             start_new_session=True,
-        )  # fmt: skip
+        )
         self.stop = threading.Event()
         self.edits: dict[tuple[str, str], float] = {}
         self.imports: dict[str, str] = {}
@@ -154,8 +163,11 @@ class Trial:
             for n in range(ROWS)
         )
         text = f"Day,{name},Note\n{rows}\n".encode()
-        body = (b'--edge\r\nContent-Disposition: form-data; name="file"; filename="t.csv"\r\n\r\n'
-                + text + b"\r\n--edge--\r\n")  # fmt: skip
+        body = (
+            b'--edge\r\nContent-Disposition: form-data; name="file"; filename="t.csv"\r\n\r\n'
+            + text
+            + b"\r\n--edge--\r\n"
+        )
         status, sent = person.ask("POST", f"{person.place}/uploads", body)
         if status != 201:
             return None
@@ -319,9 +331,10 @@ def check(trial: Trial) -> list[str]:
         elif status == "unknown":
             wrong.append(f"never ended: report {number}")
     under_way = [
-        row["id"] for row in person.ask("GET", f"{person.place}/imports")[1]
+        row["id"]
+        for row in person.ask("GET", f"{person.place}/imports")[1]
         if row["status"] in ("waiting", "running")
-    ]  # fmt: skip
+    ]
     return wrong + [f"never ended: import {number}" for number in under_way]
 
 
@@ -332,8 +345,11 @@ def main() -> None:
     person = Person(trial.address)
     for number in range(EDITORS):
         rows = "\n".join(f"2019-12-{day:02d},{day % 7}" for day in range(1, 32))
-        body = (b'--edge\r\nContent-Disposition: form-data; name="text"\r\n\r\n'
-                + f"Day,Faults {number}\n{rows}\n".encode() + b"\r\n--edge--\r\n")  # fmt: skip
+        body = (
+            b'--edge\r\nContent-Disposition: form-data; name="text"\r\n\r\n'
+            + f"Day,Faults {number}\n{rows}\n".encode()
+            + b"\r\n--edge--\r\n"
+        )
         sent = person.ask("POST", f"{person.place}/uploads", body)[1]
         person.ask("POST", f"{person.place}/uploads/{sent['id']}/import", {"mapping": {}})
     threads = [
@@ -352,8 +368,10 @@ def main() -> None:
     trial.start.wait(60)
     left = subprocess.run(
         ["pgrep", "-f", str(trial.state)],
-        capture_output=True, text=True, check=False,
-    ).stdout.split()  # fmt: skip
+        capture_output=True,
+        text=True,
+        check=False,
+    ).stdout.split()
     left = [pid for pid in left if int(pid) != os.getpid()]
     wrong += [f"left running: {_command(int(pid))[:120]}" for pid in left]
     statuses = dict(sorted(trial.answers.items()))

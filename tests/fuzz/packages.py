@@ -20,10 +20,37 @@ from zipfile import ZIP_DEFLATED, ZIP_STORED, ZipFile
 import django
 
 AWKWARD: tuple[Any, ...] = (
-    None, True, -1, 0, 1, 2**31, 2**63, -(2**63) - 1, 1e308, 1e-320, "", "x" * 10_000, "\0", "=1+1",
-    "0001-01-01", "9999-12-31", "2026-02-30", "2026-W54", "Europe/Nowhere", "../../etc/passwd", [],
-    {}, [[]], [None], {"": None}, ["2026-05-18"], "\ud7ff\U0010ffff", "NaN", "Infinity", "12,5",
-)  # fmt: skip
+    None,
+    True,
+    -1,
+    0,
+    1,
+    2**31,
+    2**63,
+    -(2**63) - 1,
+    1e308,
+    1e-320,
+    "",
+    "x" * 10_000,
+    "\0",
+    "=1+1",
+    "0001-01-01",
+    "9999-12-31",
+    "2026-02-30",
+    "2026-W54",
+    "Europe/Nowhere",
+    "../../etc/passwd",
+    [],
+    {},
+    [[]],
+    [None],
+    {"": None},
+    ["2026-05-18"],
+    "\ud7ff\U0010ffff",
+    "NaN",
+    "Infinity",
+    "12,5",
+)
 draw = random.Random(22)  # noqa: S311 - to be the same each time
 
 

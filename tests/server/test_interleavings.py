@@ -104,8 +104,9 @@ def test_a_read_in_one_snapshot_sees_a_write_whole_or_not_at_all(
     assert shape == (1, 12, 1)
     after = ok(api.get(f"/kpis/{slug}/analysis"))
     assert (after["kpi"]["revision"], after["count"], len(after["segments"])) == (
-        2, *SHAPES[write],
-    )  # fmt: skip
+        2,
+        *SHAPES[write],
+    )
 
 
 def test_within_one_snapshot_two_kpis_are_of_one_moment(api: Api) -> None:
@@ -161,9 +162,11 @@ def test_what_the_data_make_of_a_finding_is_not_saved_over(api: Api) -> None:
     ok(api.send("POST", f"{path}/aside", point, revision(api, path)))
     # Somebody has had it open since before.
     late = api.send(
-        "PATCH", f"/findings/{finding.pk}", {"state": "explained", "cause": "a seal"},
+        "PATCH",
+        f"/findings/{finding.pk}",
+        {"state": "explained", "cause": "a seal"},
         finding.version,
-    )  # fmt: skip
+    )
     assert late.status_code == 412
     finding.refresh_from_db()
     assert (finding.state, finding.cause) == ("aside", "")

@@ -46,9 +46,14 @@ EVENTS = st.builds(
     lambda uid, title, text, kind, first, length, kpis: CalendarEvent(
         uid, title, text, kind, first, first + timedelta(days=length), tuple(kpis)
     ),
-    st.uuids().map(str), WORDS, st.one_of(st.just(""), WORDS), st.sampled_from(KINDS), DAYS,
-    st.integers(0, 400), st.lists(st.sampled_from(["ramp-cycle", "fuel"]), max_size=2, unique=True),
-)  # fmt: skip
+    st.uuids().map(str),
+    WORDS,
+    st.one_of(st.just(""), WORDS),
+    st.sampled_from(KINDS),
+    DAYS,
+    st.integers(0, 400),
+    st.lists(st.sampled_from(["ramp-cycle", "fuel"]), max_size=2, unique=True),
+)
 
 
 @given(st.lists(EVENTS, max_size=5, unique_by=lambda one: one.uid))
@@ -59,17 +64,23 @@ def test_what_is_written_is_read_back(events: list[CalendarEvent]) -> None:
 
 
 def test_times_become_days_on_the_clock_of_the_workspace() -> None:
-    assert days(calendar(
-        "UID:1\nSUMMARY:x\nDTSTART:20260618T233000Z\nDTEND:20260619T003000Z",
-        "UID:2\nSUMMARY:x\nDTSTART;TZID=America/New_York:20260105T220000",
-        "UID:3\nSUMMARY:x\nDTSTART:20260105T220000\nDURATION:P2D",
-        "UID:4\nSUMMARY:x\nDTSTART;VALUE=DATE:20260105",
-        "UID:5\nSUMMARY:x\nDTSTART;VALUE=DATE:20260105\nDTEND;VALUE=DATE:20260108",
-        "UID:6\nSUMMARY:x\nDTSTART:20260105T080000Z\nDTEND:20260106T000000Z",
-    )) == [
-        ("2026-06-19", "2026-06-19"), ("2026-01-06", "2026-01-06"), ("2026-01-05", "2026-01-07"),
-        ("2026-01-05", "2026-01-05"), ("2026-01-05", "2026-01-07"), ("2026-01-05", "2026-01-05"),
-    ]  # fmt: skip
+    assert days(
+        calendar(
+            "UID:1\nSUMMARY:x\nDTSTART:20260618T233000Z\nDTEND:20260619T003000Z",
+            "UID:2\nSUMMARY:x\nDTSTART;TZID=America/New_York:20260105T220000",
+            "UID:3\nSUMMARY:x\nDTSTART:20260105T220000\nDURATION:P2D",
+            "UID:4\nSUMMARY:x\nDTSTART;VALUE=DATE:20260105",
+            "UID:5\nSUMMARY:x\nDTSTART;VALUE=DATE:20260105\nDTEND;VALUE=DATE:20260108",
+            "UID:6\nSUMMARY:x\nDTSTART:20260105T080000Z\nDTEND:20260106T000000Z",
+        )
+    ) == [
+        ("2026-06-19", "2026-06-19"),
+        ("2026-01-06", "2026-01-06"),
+        ("2026-01-05", "2026-01-07"),
+        ("2026-01-05", "2026-01-05"),
+        ("2026-01-05", "2026-01-07"),
+        ("2026-01-05", "2026-01-05"),
+    ]
 
 
 def test_a_zone_that_the_file_describes_itself_is_understood() -> None:
@@ -120,8 +131,10 @@ def test_a_repeat_that_was_moved_or_renamed_is_the_one_it_replaces() -> None:
     moved = "UID:1\nSUMMARY:Late drill\nDTSTART;VALUE=DATE:20260311\n"
     found = read(calendar(weekly, f"{moved}RECURRENCE-ID;VALUE=DATE:20260309"))
     assert [(one.title, one.first.isoformat()) for one in found.events] == [
-        ("Drill", "2026-03-02"), ("Late drill", "2026-03-11"), ("Drill", "2026-03-16"),
-    ]  # fmt: skip
+        ("Drill", "2026-03-02"),
+        ("Late drill", "2026-03-11"),
+        ("Drill", "2026-03-16"),
+    ]
     assert found.events[1].uid == "1 2026-03-09"
 
 

@@ -71,7 +71,12 @@ def flipped_bit() -> bytes:
 @pytest.mark.parametrize(
     "make",
     [
-        bomb, far_cell, repeated_parquet, one_wide_record, package_that_unpacks, flipped_bit,
+        bomb,
+        far_cell,
+        repeated_parquet,
+        one_wide_record,
+        package_that_unpacks,
+        flipped_bit,
         lambda: b"a,b\n" + b"1,2\n" * 400_000 + b"," * 900,
         lambda: b'a,"b"\n' + b"1,2\n" * 400_000 + b"," * 900,
         lambda: b"<table>" + b"<a><div>" * 30_000,
@@ -80,7 +85,7 @@ def flipped_bit() -> bytes:
         lambda: b"{" * 100_000,
         lambda: b"[" * 100_000,
     ],
-)  # fmt: skip
+)
 def test_what_is_made_to_take_too_much_is_refused(make: Callable[[], bytes]) -> None:
     with pytest.raises((TableError, TooMuchError, TooSlowError)) as refused:
         apart(width_of, make())

@@ -162,10 +162,25 @@ def test_periods_in_many_styles(cell: str, style: DateStyle, wanted: date) -> No
 
 @pytest.mark.parametrize(
     "cell",
-    ["29.02.2025", "2026-13-01", "31/04/2026", "2025-W53", "2026 Q5", "0000-01-01", "9999-01-01",
-     "2026-05-18 25:00", "2026-05-18 13:00 PM", "May", "2026", "12", "1,5", "", "next week",
-     "11 - 5 Jan 2026"],
-)  # fmt: skip
+    [
+        "29.02.2025",
+        "2026-13-01",
+        "31/04/2026",
+        "2025-W53",
+        "2026 Q5",
+        "0000-01-01",
+        "9999-01-01",
+        "2026-05-18 25:00",
+        "2026-05-18 13:00 PM",
+        "May",
+        "2026",
+        "12",
+        "1,5",
+        "",
+        "next week",
+        "11 - 5 Jan 2026",
+    ],
+)
 def test_what_is_no_date_is_none(cell: str) -> None:
     assert not looks_like_date(cell)
 
@@ -238,8 +253,9 @@ def test_a_date_is_never_a_number_and_the_other_way_round() -> None:
 # Cells as each format can hold them: no blanks at their ends, and no line breaks but in quotes.
 TEXTS = st.text(
     st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp", "Zs")),
-    min_size=1, max_size=8,
-)  # fmt: skip
+    min_size=1,
+    max_size=8,
+)
 TABLES = st.integers(2, 5).flatmap(
     lambda width: st.lists(st.lists(TEXTS, min_size=width, max_size=width), min_size=2, max_size=12)
 )
@@ -291,15 +307,23 @@ def test_records_and_columns_written_are_the_table_read(
 NUMBERS = st.floats(allow_nan=False, allow_infinity=False)
 
 
-@given(st.lists(st.tuples(st.datetimes(datetime(1980, 1, 1), datetime(2060, 1, 1)), NUMBERS, TEXTS),
-                min_size=1, max_size=12))  # fmt: skip
+@given(
+    st.lists(
+        st.tuples(st.datetimes(datetime(1980, 1, 1), datetime(2060, 1, 1)), NUMBERS, TEXTS),
+        min_size=1,
+        max_size=12,
+    )
+)
 def test_typed_columns_written_are_the_numbers_and_dates_read(
     rows: list[tuple[datetime, float, str]],
 ) -> None:
     frame = pl.DataFrame(
-        {"at": [row[0] for row in rows], "value": [row[1] for row in rows],
-         "name": [row[2] for row in rows]}
-    )  # fmt: skip
+        {
+            "at": [row[0] for row in rows],
+            "value": [row[1] for row in rows],
+            "name": [row[2] for row in rows],
+        }
+    )
     buffer = io.BytesIO()
     frame.write_parquet(buffer)
     opened = open_table(buffer.getvalue())
@@ -377,9 +401,10 @@ def test_what_is_hidden_in_an_open_document_is_no_data_and_formats_give_units() 
 
     def cell(kind: str, value: str) -> str:
         kinds = {
-            "string": "", "date": f' office:date-value="{value}"',
+            "string": "",
+            "date": f' office:date-value="{value}"',
             "currency": f' office:currency="EUR" office:value="{value}"',
-        }  # fmt: skip
+        }
         amount = kinds.get(kind, f' office:value="{value}"')
         return (
             f'<table:table-cell office:value-type="{kind}"{amount}>'
@@ -394,9 +419,14 @@ def test_what_is_hidden_in_an_open_document_is_no_data_and_formats_give_units() 
     for week in range(4):
         day = date(2026, 1, 5) + timedelta(weeks=week)
         rows.append(
-            row(("date", str(day)), ("float", "99"), ("percentage", "0.94"), ("currency", "320.5"),
-                hidden=week == 1)
-        )  # fmt: skip
+            row(
+                ("date", str(day)),
+                ("float", "99"),
+                ("percentage", "0.94"),
+                ("currency", "320.5"),
+                hidden=week == 1,
+            )
+        )
     content = (
         f'<?xml version="1.0"?><office:document-content {spaces} office:version="1.3">'
         '<office:body><office:spreadsheet><table:table table:name="On time"><table:table-column/>'
@@ -430,8 +460,9 @@ def test_a_package_in_an_archive_is_read_and_nothing_outside_it() -> None:
         return buffer.getvalue()
 
     assert cells_of(open_table(package("data/stops.csv")).grid) == [
-        ["week", "stops"], ["2026-01-05", "2"]
-    ]  # fmt: skip
+        ["week", "stops"],
+        ["2026-01-05", "2"],
+    ]
     for path in ("../../etc/passwd", "/etc/passwd", "https://example.org/stops.csv"):
         with pytest.raises(TableError, match="not in the archive"):
             open_table(package(path))
@@ -484,9 +515,29 @@ def test_a_grid_keeps_its_bounds() -> None:
 
 
 def test_cells_with_a_type_are_written_plainly() -> None:
-    cells = [None, True, 3.0, 0.1, date(2026, 1, 5), datetime(2026, 1, 5), time(6, 5),
-             timedelta(hours=30, seconds=5), -timedelta(minutes=1), {"a": 1}, "x"]  # fmt: skip
+    cells = [
+        None,
+        True,
+        3.0,
+        0.1,
+        date(2026, 1, 5),
+        datetime(2026, 1, 5),
+        time(6, 5),
+        timedelta(hours=30, seconds=5),
+        -timedelta(minutes=1),
+        {"a": 1},
+        "x",
+    ]
     assert [plain(cell) for cell in cells] == [
-        "", "true", "3", "0.1", "2026-01-05", "2026-01-05", "06:05:00", "30:00:05", "-0:01:00",
-        "", "x",
-    ]  # fmt: skip
+        "",
+        "true",
+        "3",
+        "0.1",
+        "2026-01-05",
+        "2026-01-05",
+        "06:05:00",
+        "30:00:05",
+        "-0:01:00",
+        "",
+        "x",
+    ]

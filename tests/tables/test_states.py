@@ -16,8 +16,9 @@ def spans(table: str) -> list[tuple[str, str, str]]:
 def test_days_that_follow_each_other_are_one_span() -> None:
     table = "Day,State\n2026-01-03,Gale\n2026-01-05,Gale\n2026-01-04,Gale\n2026-01-09,Gale\n"
     assert spans(table) == [
-        ("Gale", "2026-01-03", "2026-01-05"), ("Gale", "2026-01-09", "2026-01-09"),
-    ]  # fmt: skip
+        ("Gale", "2026-01-03", "2026-01-05"),
+        ("Gale", "2026-01-09", "2026-01-09"),
+    ]
 
 
 def test_spans_of_several_states_may_lie_over_each_other() -> None:
@@ -26,9 +27,10 @@ def test_spans_of_several_states_may_lie_over_each_other() -> None:
         "20 Jan 2026;;Gale\n"
     )
     assert spans(table) == [
-        ("Strike", "2026-01-05", "2026-01-09"), ("Gale", "2026-01-07", "2026-01-08"),
+        ("Strike", "2026-01-05", "2026-01-09"),
+        ("Gale", "2026-01-07", "2026-01-08"),
         ("Gale", "2026-01-20", "2026-01-20"),
-    ]  # fmt: skip
+    ]
 
 
 def test_a_bare_list_of_days_is_of_one_state_and_last_days_may_come_first() -> None:

@@ -24,8 +24,11 @@ def data_of(person: User) -> dict[str, Any]:
     slugs = dict(Workspace.objects.values_list("pk", "slug"))
     return {
         "account": {
-            "username": person.username, "name": name_of(person), "email": person.email,
-            "since": person.date_joined, "signed_in_last": person.last_login,
+            "username": person.username,
+            "name": name_of(person),
+            "email": person.email,
+            "since": person.date_joined,
+            "signed_in_last": person.last_login,
         },
         "workspaces": [
             {"slug": row.workspace.slug, "name": row.workspace.name, "role": row.role}
@@ -33,8 +36,12 @@ def data_of(person: User) -> dict[str, Any]:
         ],
         "tokens": [
             {
-                "workspace": token.workspace.slug, "name": token.name, "role": token.role,
-                "made": token.made_at, "used": token.used_at, "expires": token.expires,
+                "workspace": token.workspace.slug,
+                "name": token.name,
+                "role": token.role,
+                "made": token.made_at,
+                "used": token.used_at,
+                "expires": token.expires,
             }
             for token in tokens.order_by("pk")
         ],
@@ -44,12 +51,15 @@ def data_of(person: User) -> dict[str, Any]:
         ],
         "deeds": [
             {
-                "workspace": slugs.get(row.workspace_id, "one that has ended"), "at": row.at,
-                "kind": row.kind, "what": row.text, "address": row.address,
+                "workspace": slugs.get(row.workspace_id, "one that has ended"),
+                "at": row.at,
+                "kind": row.kind,
+                "what": row.text,
+                "address": row.address,
             }
             for row in deeds
         ],
-    }  # fmt: skip
+    }
 
 
 @transaction.atomic
@@ -81,7 +91,9 @@ def end_account(person: User, now: datetime) -> None:
     if email:
         transaction.on_commit(
             lambda: send_letter(
-                email, "Your Fluctus account has ended",
-                f"{name}, your account has ended, and nobody can sign in with it any more.", [],
+                email,
+                "Your Fluctus account has ended",
+                f"{name}, your account has ended, and nobody can sign in with it any more.",
+                [],
             )
-        )  # fmt: skip
+        )

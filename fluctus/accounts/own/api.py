@@ -70,9 +70,10 @@ class PasswordView(APIView):
     """The password of who asks."""
 
     @extend_schema(
-        operation_id="change_password", request=ChangePasswordSerializer,
+        operation_id="change_password",
+        request=ChangePasswordSerializer,
         responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request) -> Response:
         """Change it; other browsers are signed out."""
         form, person = checked(ChangePasswordSerializer, request.data), person_of(request)
@@ -89,9 +90,10 @@ class ForgottenPasswordView(APIView):
     """A password that was forgotten."""
 
     @extend_schema(
-        operation_id="send_password_letter", request=ForgottenSerializer,
+        operation_id="send_password_letter",
+        request=ForgottenSerializer,
         responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request) -> Response:
         """Send a letter to set it anew, if there is such a person; the answer is the same."""
         name = checked(ForgottenSerializer, request.data)["name"]

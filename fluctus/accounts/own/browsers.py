@@ -33,10 +33,13 @@ def sign_in_browser(request: HttpRequest, person: User, now: datetime) -> None:
     SignedIn.objects.update_or_create(
         session_key=session.session_key,
         defaults={
-            "person": person, "began": now, "seen": now, "address": address,
+            "person": person,
+            "began": now,
+            "seen": now,
+            "address": address,
             "browser": request.headers.get("User-Agent", "")[:200],
         },
-    )  # fmt: skip
+    )
     note_everywhere(person, now, Deed.SIGN_IN, "Signed in", address)
 
 

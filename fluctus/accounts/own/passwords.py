@@ -97,7 +97,8 @@ def _set(person: User, new: str, deed: str, now: datetime) -> None:
     person.save(update_fields=["password"])
     note_everywhere(person, now, Deed.PASSWORD, deed)
     send_word(
-        person, "Your password for Fluctus was changed",
+        person,
+        "Your password for Fluctus was changed",
         "your password was changed just now. If it was not you, have a letter sent from the "
         "page for signing in and set it anew.",
-    )  # fmt: skip
+    )

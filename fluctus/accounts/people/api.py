@@ -142,8 +142,12 @@ class PeopleView(APIView):
             People(
                 [
                     PersonRow(
-                        row.person_id, name_of(row.person), row.person.username, row.person.email,
-                        Role(row.role), row.person_id == person.pk,
+                        row.person_id,
+                        name_of(row.person),
+                        row.person.username,
+                        row.person.email,
+                        Role(row.role),
+                        row.person_id == person.pk,
                     )
                     for row in rows
                 ],
@@ -152,7 +156,7 @@ class PeopleView(APIView):
                     for row in waiting.select_related("invited_by").order_by("pk")
                 ],
             )
-        )  # fmt: skip
+        )
 
 
 class MembersView(APIView):
@@ -191,9 +195,10 @@ class WorkspaceView(APIView):
     """A workspace as a whole."""
 
     @extend_schema(
-        operation_id="end_workspace", parameters=[EndWorkspaceSerializer],
+        operation_id="end_workspace",
+        parameters=[EndWorkspaceSerializer],
         responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+    )
     def delete(self, request: Request, workspace: str) -> Response:
         """End it, with all that is in it; its name is typed as confirmation."""
         owner, name = person_of(request), EndWorkspaceSerializer.of(request)["name"]
@@ -216,17 +221,22 @@ class InvitationsView(APIView):
     """Invitations to a workspace."""
 
     @extend_schema(
-        operation_id="invite", request=InviteSerializer,
+        operation_id="invite",
+        request=InviteSerializer,
         responses={201: schema_of(Invited), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Invite somebody; the letter is sent, and its address told this once."""
         owner, now = person_of(request), clock.now()
         form = checked(InviteSerializer, request.data)
         invitation, address = services.invite(
-            workspace_of(owner, workspace), form["email"], Role(form["role"]), owner, now,
+            workspace_of(owner, workspace),
+            form["email"],
+            Role(form["role"]),
+            owner,
+            now,
             site_address(),
-        )  # fmt: skip
+        )
         return Response(Invited(_invitation(invitation, now), address), status=201)
 
 
@@ -246,20 +256,25 @@ class OpenInvitationView(APIView):
     """An invitation in the hand of whoever was invited."""
 
     @extend_schema(
-        operation_id="open_invitation", request=SecretSerializer,
+        operation_id="open_invitation",
+        request=SecretSerializer,
         responses={200: schema_of(InvitationLetter), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request) -> Response:
         """Return what it offers."""
         secret = checked(SecretSerializer, request.data)["secret"]
         row = services.invitation_of(secret, clock.now())
         return Response(
             InvitationLetter(
-                row.workspace.name, row.workspace.slug, row.email, Role(row.role),
-                name_of(row.invited_by), row.expires,
+                row.workspace.name,
+                row.workspace.slug,
+                row.email,
+                Role(row.role),
+                name_of(row.invited_by),
+                row.expires,
                 User.objects.filter(email__iexact=row.email).exists(),
             )
-        )  # fmt: skip
+        )
 
 
 @method_decorator(csrf_protect, name="dispatch")

@@ -34,9 +34,10 @@ def give_role(workspace: Workspace, number: int, role: Role, owner: User, now: d
     text = f"Made {name_of(member.person)} {role} (was {before})"
     note(workspace, owner, now, Deed.ROLE, text)
     send_word(
-        member.person, f"Your role in {workspace.name} was changed",
+        member.person,
+        f"Your role in {workspace.name} was changed",
         f"{name_of(owner)} made you {role} of {workspace.name}; you were {before}.",
-    )  # fmt: skip
+    )
 
 
 @transaction.atomic
@@ -63,9 +64,10 @@ def remove_member(workspace: Workspace, number: int, by: User, now: datetime) ->
     note(workspace, by, now, Deed.ROLE, text)
     if not left:
         send_word(
-            member.person, f"You are no longer in {workspace.name}",
+            member.person,
+            f"You are no longer in {workspace.name}",
             f"{name_of(by)} took you out of {workspace.name}.",
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic
@@ -83,9 +85,10 @@ def end_workspace(workspace: Workspace, name: str, owner: User, now: datetime) -
     note(row, owner, now, Deed.DELETION, f"Ended the workspace {row.name}")
     for member in row.members.exclude(pk=owner.pk):
         send_word(
-            member, f"{row.name} has ended",
+            member,
+            f"{row.name} has ended",
             f"{name_of(owner)} ended the workspace {row.name}, with all that was in it.",
-        )  # fmt: skip
+        )
     row.delete()
 
 
@@ -131,9 +134,14 @@ def invite(
         )
     secret = draw_secret()
     invitation = Invitation.objects.create(
-        workspace=workspace, email=email, role=role, digest=digest_of(secret),
-        invited_by=owner, at=now, expires=now + VALID_FOR,
-    )  # fmt: skip
+        workspace=workspace,
+        email=email,
+        role=role,
+        digest=digest_of(secret),
+        invited_by=owner,
+        at=now,
+        expires=now + VALID_FOR,
+    )
     # After the # it is sent to no server and stands in no log.
     address = f"{site}/join#{secret}"
     note(workspace, owner, now, Deed.INVITATION, f"Invited {email} as {role}")

@@ -48,9 +48,10 @@ class RecordView(APIView):
     """Who did what in a workspace."""
 
     @extend_schema(
-        operation_id="record", parameters=[RecordQuerySerializer],
+        operation_id="record",
+        parameters=[RecordQuerySerializer],
         responses={200: schema_of(Record), **PROBLEMS},
-    )  # fmt: skip
+    )
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of the record."""
         start = RecordQuerySerializer.of(request)["start"]

@@ -21,14 +21,18 @@ def clear_record(now: datetime) -> tuple[int, int]:
     oldest = now - timedelta(days=settings.RECORD_DAYS)
     named_until = now - timedelta(days=settings.RECORD_NAMES_DAYS)
     gone, _ = RecordEntry.objects.filter(at__lt=oldest).delete()
-    named = RecordEntry.objects.filter(
-        ~Exists(
-            Membership.objects.filter(
-                workspace=OuterRef("workspace"), person=OuterRef("account")
-            )
-        ),
-        at__lt=named_until,
-    ).exclude(person="").exclude(person=SOMEBODY)  # fmt: skip
+    named = (
+        RecordEntry.objects.filter(
+            ~Exists(
+                Membership.objects.filter(
+                    workspace=OuterRef("workspace"), person=OuterRef("account")
+                )
+            ),
+            at__lt=named_until,
+        )
+        .exclude(person="")
+        .exclude(person=SOMEBODY)
+    )
     rows = list(named.order_by("pk")[:AT_ONCE])
     for workspace, name in {(row.workspace_id, _name_in(row.person)) for row in rows}:
         about = RecordEntry.objects.filter(

@@ -24,15 +24,24 @@ class Deed(StrEnum):
 
 
 def note(
-    workspace: Workspace, person: User | None, now: datetime, deed: Deed, text: str,
+    workspace: Workspace,
+    person: User | None,
+    now: datetime,
+    deed: Deed,
+    text: str,
     address: str = "",
-) -> None:  # fmt: skip
+) -> None:
     """Keep what ``person`` did; None is somebody without an account."""
     who = "" if person is None else _full_name(person)
     RecordEntry.objects.create(
-        workspace=workspace, at=now, person=who, account=None if person is None else person.pk,
-        kind=deed, text=text[:400], address=address,
-    )  # fmt: skip
+        workspace=workspace,
+        at=now,
+        person=who,
+        account=None if person is None else person.pk,
+        kind=deed,
+        text=text[:400],
+        address=address,
+    )
 
 
 DENIED_AGAIN = timedelta(minutes=10)
@@ -43,9 +52,12 @@ def note_denied(workspace: Workspace, person: User, now: datetime, what: str, ad
     """Keep that a person was refused something, once in a while however often they ask."""
     text = f"Was not let: {what}"[:400]
     lately = RecordEntry.objects.filter(
-        workspace=workspace, account=person.pk, kind=Deed.DENIED, text=text,
+        workspace=workspace,
+        account=person.pk,
+        kind=Deed.DENIED,
+        text=text,
         at__gt=now - DENIED_AGAIN,
-    )  # fmt: skip
+    )
     if not lately.exists():
         note(workspace, person, now, Deed.DENIED, text, address)
 

@@ -66,16 +66,21 @@ class TokensView(APIView):
         )
 
     @extend_schema(
-        operation_id="make_token", request=NewTokenSerializer,
+        operation_id="make_token",
+        request=NewTokenSerializer,
         responses={201: schema_of(NewToken), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Make one."""
         person, form = person_of(request), checked(NewTokenSerializer, request.data)
         token, secret = services.make_token(
-            workspace_of(person, workspace), person, form["name"], Role(form["role"]),
-            role_of(request), clock.now(),
-        )  # fmt: skip
+            workspace_of(person, workspace),
+            person,
+            form["name"],
+            Role(form["role"]),
+            role_of(request),
+            clock.now(),
+        )
         return Response(NewToken(_row(token, person.pk), secret), status=201)
 
 
@@ -87,14 +92,24 @@ class TokenView(APIView):
         """Revoke it: programs that have it are refused from now on."""
         person = person_of(request)
         services.revoke_token(
-            workspace_of(person, workspace), person, number,
-            role_of(request) == Role.OWNER, clock.now(),
-        )  # fmt: skip
+            workspace_of(person, workspace),
+            person,
+            number,
+            role_of(request) == Role.OWNER,
+            clock.now(),
+        )
         return Response(status=204)
 
 
 def _row(token: ApiToken, person: int) -> TokenRow:
     return TokenRow(
-        token.pk, token.name, Role(token.role), token.hint, name_of(token.person),
-        token.person_id == person, token.made_at, token.used_at, token.expires,
-    )  # fmt: skip
+        token.pk,
+        token.name,
+        Role(token.role),
+        token.hint,
+        name_of(token.person),
+        token.person_id == person,
+        token.made_at,
+        token.used_at,
+        token.expires,
+    )

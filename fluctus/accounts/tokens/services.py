@@ -31,18 +31,25 @@ def make_token(
             "The token was not made.",
             Issue(
                 "A token adds values or reads, and may no more than you may.",
-                "Make it for a viewer or a contributor.", "role",
+                "Make it for a viewer or a contributor.",
+                "role",
             ),
             status=403,
-        )  # fmt: skip
+        )
     if ApiToken.objects.filter(workspace=workspace, person=person).count() >= MOST:
         issue = Issue(f"You have {MOST} tokens.", "Revoke those that are not used.")
         raise RefusalError("The token was not made.", issue, status=409)
     secret = PREFIX + draw_secret()
     token = ApiToken.objects.create(
-        workspace=workspace, person=person, name=name, role=role, digest=digest_of(secret),
-        hint=secret[:12], made_at=now, expires=now + timedelta(days=settings.TOKEN_DAYS),
-    )  # fmt: skip
+        workspace=workspace,
+        person=person,
+        name=name,
+        role=role,
+        digest=digest_of(secret),
+        hint=secret[:12],
+        made_at=now,
+        expires=now + timedelta(days=settings.TOKEN_DAYS),
+    )
     note(workspace, person, now, Deed.TOKEN, f"Made the token {name} for a {role}")
     return token, secret
 

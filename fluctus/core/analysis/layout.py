@@ -108,9 +108,17 @@ def lay_out(series: Sequence[Series], choices: Choices) -> Layout:
     if all(single.complete for single in series):
         ranges = _moving_ranges(values, borders)
         return Layout(
-            values, values, None, ranges, ranges,
-            series_starts, segment_starts, borders, borders, windows,
-        )  # fmt: skip
+            values,
+            values,
+            None,
+            ranges,
+            ranges,
+            series_starts,
+            segment_starts,
+            borders,
+            borders,
+            windows,
+        )
     present = np.flatnonzero(~np.isnan(values)).astype(np.intp)
     aside = np.concatenate(
         [np.zeros(len(s), np.bool_) if s.set_aside is None else s.set_aside for s in series]
@@ -125,11 +133,17 @@ def lay_out(series: Sequence[Series], choices: Choices) -> Layout:
     untouched[1:] &= kept[:-1]
     included_ranges = np.where(untouched, present_ranges, np.nan)[kept]
     return Layout(
-        values, values[positions], positions, ranges, included_ranges,
-        series_starts, segment_starts, borders,
+        values,
+        values[positions],
+        positions,
+        ranges,
+        included_ranges,
+        series_starts,
+        segment_starts,
+        borders,
         np.searchsorted(positions, borders).astype(np.intp),
         np.searchsorted(positions, windows).astype(np.intp),
-    )  # fmt: skip
+    )
 
 
 def _edges(lengths: Ints) -> Ints:

@@ -141,7 +141,8 @@ def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment:
 def judged(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:
     """Return the series with their patterns taken out; those without one as they are."""
     return [
-        single if pattern is None
+        single
+        if pattern is None
         else Series((single.values - pattern.offset) / pattern.scale, single.set_aside)
         for single, pattern in zip(series, followed, strict=True)
-    ]  # fmt: skip
+    ]

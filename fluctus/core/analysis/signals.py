@@ -74,13 +74,15 @@ def group(layout: Layout, flagged: Sequence[Flagged]) -> SignalColumns:
         starts = np.concatenate(([0], cut))
         stops = np.concatenate((cut, [len(places)]))
         size = len(starts)
-        columns.append((
-            np.full(size, rules.index(flags.rule)),
-            np.full(size, int(flags.side)),
-            segment[starts],
-            starts + offset,
-            stops + offset,
-        ))  # fmt: skip
+        columns.append(
+            (
+                np.full(size, rules.index(flags.rule)),
+                np.full(size, int(flags.side)),
+                segment[starts],
+                starts + offset,
+                stops + offset,
+            )
+        )
         positions.append(layout.position_of(places))
         offset += len(places)
     if not columns:

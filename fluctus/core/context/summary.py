@@ -37,8 +37,23 @@ class Summary:
 
 
 NO_VALUES = Summary(
-    0, None, None, None, (), None, None, None, None, None, None, None, None, None, None, None,
-)  # fmt: skip
+    0,
+    None,
+    None,
+    None,
+    (),
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+    None,
+)
 
 
 def summarise_values(values: Floats, ranges: Floats, meets: Bools | None = None) -> Summary:

@@ -74,8 +74,12 @@ def doubts_of(
     values = analysis.judged[span][included[span]]
     ranges = _ranges(analysis)
     verdicts: list[Doubt | None] = [
-        _held(Fitness.FEW_VALUES, float(len(values)), MIN_VALUES_FOR_FIRM_LIMITS,
-              fails=0 < len(values) < MIN_VALUES_FOR_FIRM_LIMITS),
+        _held(
+            Fitness.FEW_VALUES,
+            float(len(values)),
+            MIN_VALUES_FOR_FIRM_LIMITS,
+            fails=0 < len(values) < MIN_VALUES_FOR_FIRM_LIMITS,
+        ),
         _coarse_step(values, last.spread),
         _autocorrelation(values),
         # Limits that come from the median range are not inflated, whatever the ranges.
@@ -84,7 +88,7 @@ def doubts_of(
         _mixed(breakdowns or {}),
         _running(series.values[series.present]),
         _many_set_aside(int(series.present.sum()), int(included.sum())),
-    ]  # fmt: skip
+    ]
     return [doubt for doubt in verdicts if doubt is not None]
 
 

@@ -104,10 +104,8 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
             before=_levels(analysis, searched[before:place]),
             after=_levels(analysis, searched[place:after]),
         )
-        for before, place, after in zip(
-            [0, *order], order, [*order[1:], len(values)], strict=False
-        )
-    ]  # fmt: skip
+        for before, place, after in zip([0, *order], order, [*order[1:], len(values)], strict=False)
+    ]
 
 
 def _likely(values: Floats, before: int, change: int, after: int, sigma: float) -> tuple[int, int]:

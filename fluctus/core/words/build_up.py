@@ -71,9 +71,10 @@ def _values(analysis: Analysis, words: Words) -> str:
     shown = values[included] if included.any() else values
     low, high = (words.numbers.value(float(end)) for end in (np.min(shown), np.max(shown)))
     reach = (
-        f"all {words.numbers.amount(float(shown[0]))}" if low == high
+        f"all {words.numbers.amount(float(shown[0]))}"
+        if low == high
         else f"between {low} and {words.numbers.amount(float(np.max(shown)))}"
-    )  # fmt: skip
+    )
     aside = int((~included).sum())
     left_out = f" ({counted(aside).lower()} set aside)" if aside and included.any() else ""
     return (

@@ -14,12 +14,20 @@ YEARS = range(1900, 2100)
 """Numbers in a name that tell when, not how much."""
 
 CLAIMS = {
-    "mean": Statistic.MEAN, "average": Statistic.MEAN, "avg": Statistic.MEAN,
-    "median": Statistic.MEDIAN, "percentile": Statistic.PERCENTILE,
-    "minimum": Statistic.MINIMUM, "min": Statistic.MINIMUM, "lowest": Statistic.MINIMUM,
-    "maximum": Statistic.MAXIMUM, "max": Statistic.MAXIMUM, "highest": Statistic.MAXIMUM,
-    "sum": Statistic.SUM, "total": Statistic.SUM,
-}  # fmt: skip
+    "mean": Statistic.MEAN,
+    "average": Statistic.MEAN,
+    "avg": Statistic.MEAN,
+    "median": Statistic.MEDIAN,
+    "percentile": Statistic.PERCENTILE,
+    "minimum": Statistic.MINIMUM,
+    "min": Statistic.MINIMUM,
+    "lowest": Statistic.MINIMUM,
+    "maximum": Statistic.MAXIMUM,
+    "max": Statistic.MAXIMUM,
+    "highest": Statistic.MAXIMUM,
+    "sum": Statistic.SUM,
+    "total": Statistic.SUM,
+}
 """Words in the name of a line that claim a statistic."""
 
 
@@ -54,9 +62,12 @@ def doubt_name(name: str, reference: Reference, made: str) -> str | None:
         return f"The name says {word}; the line is {made}."
     stated = [float(text) for text in re.findall(r"\d+(?:\.\d+)?", name)]
     meant = (
-        reference.number, reference.factor, 100 * reference.factor,
-        100 * abs(reference.factor - 1), abs(reference.amount),
-    )  # fmt: skip
+        reference.number,
+        reference.factor,
+        100 * reference.factor,
+        100 * abs(reference.factor - 1),
+        abs(reference.amount),
+    )
     if reference.statistic is Statistic.CONSTANT and reference.is_plain:
         return None
     for number in stated:

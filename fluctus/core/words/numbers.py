@@ -33,9 +33,12 @@ class ShownIn(StrEnum):
 
 
 POWERS: Final = {
-    ShownIn.ONES: 0, ShownIn.THOUSANDS: 3, ShownIn.MILLIONS: 6, ShownIn.BILLIONS: 9,
+    ShownIn.ONES: 0,
+    ShownIn.THOUSANDS: 3,
+    ShownIn.MILLIONS: 6,
+    ShownIn.BILLIONS: 9,
     ShownIn.TRILLIONS: 12,
-}  # fmt: skip
+}
 SUFFIXES: Final = {0: "", 3: "k", 6: "M", 9: "bn", 12: "tn"}
 SEVEN_DIGITS: Final = 1_000_000
 """From here on a number has no decimals, and automatic ones are counted in millions."""

@@ -8,9 +8,20 @@ from fluctus.core.context.target import Target, target_of
 from fluctus.core.words.numbers import NumberStyle
 
 SMALL_NUMBERS = (
-    "Zero", "One", "Two", "Three", "Four", "Five", "Six",
-    "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve",
-)  # fmt: skip
+    "Zero",
+    "One",
+    "Two",
+    "Three",
+    "Four",
+    "Five",
+    "Six",
+    "Seven",
+    "Eight",
+    "Nine",
+    "Ten",
+    "Eleven",
+    "Twelve",
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -33,9 +33,10 @@ def with_events(long: LongTable) -> LongTable:
     """Give each row of a list of events a one to be counted."""
     ones = pl.Series(EVENTS, ["1"]).new_from_index(0, len(long.lines))
     return replace(
-        long, names=(*long.names, EVENTS),
+        long,
+        names=(*long.names, EVENTS),
         cells=long.cells.with_columns(ones.alias(f"c{len(long.names)}")),
-    )  # fmt: skip
+    )
 
 
 def with_quiet_periods(frame: pl.DataFrame, calendar: Calendar, grain: Grain) -> pl.DataFrame:

@@ -72,9 +72,12 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
         if len(names) > MOST_KPIS:
             raise RefusalError(
                 CANNOT_READ,
-                Issue(f"The table names {len(names):,} KPIs; at most {MOST_KPIS} can come at once.",
-                      "Is this column a breakdown, or a note?", "roles"),
-            )  # fmt: skip
+                Issue(
+                    f"The table names {len(names):,} KPIs; at most {MOST_KPIS} can come at once.",
+                    "Is this column a breakdown, or a note?",
+                    "roles",
+                ),
+            )
         column = values[0] if values else None
         return [
             KpiRows(name or WITHOUT_NAME, name, column, rows.frame.filter(pl.col("kpi") == name))
@@ -107,11 +110,16 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
     points = make_points(
-        part.rows, None if part.column is None else f"v{part.column}", rows.calendar, grain,
-        settled, proposal.aggregation, mapping.combine,
+        part.rows,
+        None if part.column is None else f"v{part.column}",
+        rows.calendar,
+        grain,
+        settled,
+        proposal.aggregation,
+        mapping.combine,
         # Two events on a day are two events, however few there are.
         share=-1.0 if part.key == EVENTS else SOME_ARE_MISTAKES,
-    )  # fmt: skip
+    )
     if part.key == EVENTS:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
     combined = bool((points.frame["rows"] > 1).any())

@@ -192,9 +192,11 @@ def _joined(notes: pl.Series, edges: Ints) -> pl.Series:
 
 def _edges(rows: pl.DataFrame) -> Ints:
     same = rows.select(
-        ((pl.col("breakdown") == pl.col("breakdown").shift(1))
-         & (pl.col("period") == pl.col("period").shift(1))).fill_null(value=False)
-    ).to_series()  # fmt: skip
+        (
+            (pl.col("breakdown") == pl.col("breakdown").shift(1))
+            & (pl.col("period") == pl.col("period").shift(1))
+        ).fill_null(value=False)
+    ).to_series()
     heads = np.flatnonzero(~same.to_numpy())
     return np.append(heads, rows.height).astype(np.intp)
 

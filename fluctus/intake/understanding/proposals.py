@@ -52,21 +52,52 @@ EXTREMES = {
     Aggregation.MEDIAN: re.compile(r"\bmedian\b", re.IGNORECASE),
 }
 MEAN_UNITS = frozenset(
-    {"%", "min", "mins", "minutes", "s", "sec", "seconds", "h", "hours", "h a day", "km/h", "kn",
-     "\N{DEGREE SIGN}C", "ms"}
-)  # fmt: skip
+    {
+        "%",
+        "min",
+        "mins",
+        "minutes",
+        "s",
+        "sec",
+        "seconds",
+        "h",
+        "hours",
+        "h a day",
+        "km/h",
+        "kn",
+        "\N{DEGREE SIGN}C",
+        "ms",
+    }
+)
 SUM_UNITS = frozenset({"kg", "t", "l", "\N{POUND SIGN}", "$", "\N{EURO SIGN}", "kr", "kwh"})
 NEVER_NEGATIVE = frozenset(
-    {"%", "min", "mins", "minutes", "s", "sec", "seconds", "h", "hours", "days", "ms", "h a day",
-     "km/h", "kn"}
-)  # fmt: skip
+    {
+        "%",
+        "min",
+        "mins",
+        "minutes",
+        "s",
+        "sec",
+        "seconds",
+        "h",
+        "hours",
+        "days",
+        "ms",
+        "h a day",
+        "km/h",
+        "kn",
+    }
+)
 DURATIONS = re.compile(r"\b(duration|wait|cycle|turnaround|lead time|time to)\b", re.IGNORECASE)
 MOST_BREAKDOWNS = 60
 
 GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
-    DateStyle.MONTH_NAME: Grain.MONTH, DateStyle.YEAR_MONTH: Grain.MONTH,
-    DateStyle.ISO_WEEK: Grain.WEEK, DateStyle.QUARTER: Grain.QUARTER, DateStyle.YEAR: Grain.YEAR,
-}  # fmt: skip
+    DateStyle.MONTH_NAME: Grain.MONTH,
+    DateStyle.YEAR_MONTH: Grain.MONTH,
+    DateStyle.ISO_WEEK: Grain.WEEK,
+    DateStyle.QUARTER: Grain.QUARTER,
+    DateStyle.YEAR: Grain.YEAR,
+}
 GRAIN_WORDS = re.compile(r"\b(hour|day|week|month|quarter|year)\b", re.IGNORECASE)
 DAYS_APART = ((360, Grain.YEAR), (85, Grain.QUARTER), (27, Grain.MONTH))
 """The least distance in days between successive periods of the coarser grains."""
@@ -102,13 +133,17 @@ def _take_range(columns: Sequence[Column], roles: list[ColumnRole]) -> None:
     """Make two columns of targets, a low and a high one, the sides of a range."""
     sides: list[int | None] = [
         next(
-            (n for n, column in enumerate(columns)
-             if column.kind is ColumnKind.NUMBER
-             and TARGET.search(as_words(column.name)) and side.search(as_words(column.name))),
+            (
+                n
+                for n, column in enumerate(columns)
+                if column.kind is ColumnKind.NUMBER
+                and TARGET.search(as_words(column.name))
+                and side.search(as_words(column.name))
+            ),
             None,
         )
         for side in (LOW_SIDE, HIGH_SIDE)
-    ]  # fmt: skip
+    ]
     low, high = sides
     if low is None or high is None or low == high:
         return
@@ -123,13 +158,18 @@ def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRo
     if column.kind is ColumnKind.NUMBER:
         part = PARTS.search(name)
         role = (
-            ColumnRole(part["part"].lower()) if part
-            else ColumnRole.TARGET if TARGET.search(name)
-            else ColumnRole.LATITUDE if LATITUDE.fullmatch(name)
-            else ColumnRole.LONGITUDE if LONGITUDE.fullmatch(name)
-            else ColumnRole.IGNORE if IDENTITY.search(name)
+            ColumnRole(part["part"].lower())
+            if part
+            else ColumnRole.TARGET
+            if TARGET.search(name)
+            else ColumnRole.LATITUDE
+            if LATITUDE.fullmatch(name)
+            else ColumnRole.LONGITUDE
+            if LONGITUDE.fullmatch(name)
+            else ColumnRole.IGNORE
+            if IDENTITY.search(name)
             else ColumnRole.VALUE
-        )  # fmt: skip
+        )
         return role if role is ColumnRole.VALUE or role not in before else ColumnRole.IGNORE
     if KPI_NAME.search(name) and ColumnRole.KPI not in before:
         return ColumnRole.KPI

@@ -14,9 +14,12 @@ from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import MarkChoice, NumberColumn, decide_mark, read_numbers
 
 NUMBER_ROLES = (
-    ColumnRole.VALUE, ColumnRole.NUMERATOR, ColumnRole.DENOMINATOR, ColumnRole.TARGET,
+    ColumnRole.VALUE,
+    ColumnRole.NUMERATOR,
+    ColumnRole.DENOMINATOR,
+    ColumnRole.TARGET,
     ColumnRole.TARGET_HIGH,
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -107,9 +107,11 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     """Locate the table in a grid and read its columns; returns the mapping with its layout."""
     try:
         located = locate_table(
-            grid, mapping.header_rows, frozenset(mapping.take_in),
+            grid,
+            mapping.header_rows,
+            frozenset(mapping.take_in),
             (mapping.first_line, mapping.last_line),
-        )  # fmt: skip
+        )
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     located = _with_fixes(located, mapping.fixes)
@@ -188,7 +190,11 @@ def _note_repeated(kpis: list[KpiRead], table: ReadTable, grain: Grain, problems
             problems.add(
                 refused.height,
                 row_problems.repeated(
-                    refused["line"], refused["first"], refused["cell"],
-                    table.long.names[table.period], grain, str(kpi.choice.aggregation),
+                    refused["line"],
+                    refused["first"],
+                    refused["cell"],
+                    table.long.names[table.period],
+                    grain,
+                    str(kpi.choice.aggregation),
                 ),
-            )  # fmt: skip
+            )

@@ -56,9 +56,12 @@ def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:
         if len(names) > 1:
             raise RefusalError(
                 CANNOT_READ,
-                Issue(f"{' and '.join(names)} cannot both be the {role}.",
-                      "Choose one of them.", "roles"),
-            )  # fmt: skip
+                Issue(
+                    f"{' and '.join(names)} cannot both be the {role}.",
+                    "Choose one of them.",
+                    "roles",
+                ),
+            )
     if ColumnRole.PERIOD not in roles:
         raise RefusalError(
             CANNOT_READ,
@@ -70,16 +73,22 @@ def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:
     if ColumnRole.TARGET_HIGH in roles and ColumnRole.TARGET not in roles:
         raise RefusalError(
             CANNOT_READ,
-            Issue("A target range has no low side.",
-                  "Make another column the target, or this one the target alone.", "roles"),
-        )  # fmt: skip
+            Issue(
+                "A target range has no low side.",
+                "Make another column the target, or this one the target alone.",
+                "roles",
+            ),
+        )
     parts = [ColumnRole.NUMERATOR in roles, ColumnRole.DENOMINATOR in roles]
     if any(parts) and not all(parts):
         raise RefusalError(
             CANNOT_READ,
-            Issue("A ratio needs a numerator and a denominator.",
-                  "Give another column the other role.", "roles"),
-        )  # fmt: skip
+            Issue(
+                "A ratio needs a numerator and a denominator.",
+                "Give another column the other role.",
+                "roles",
+            ),
+        )
     if ColumnRole.VALUE not in roles and not all(parts):
         raise RefusalError(
             CANNOT_READ,

@@ -28,10 +28,12 @@ def readable_rows(
         problems.add(
             len(rows),
             row_problems.bad_numbers(
-                lines.gather(rows), table.long.cells.to_series(n).gather(rows),
-                table.sheet_columns(n, rows), column.mark,
+                lines.gather(rows),
+                table.long.cells.to_series(n).gather(rows),
+                table.sheet_columns(n, rows),
+                column.mark,
             ),
-        )  # fmt: skip
+        )
     return ~bad
 
 
@@ -53,7 +55,10 @@ def _note_bad_dates(table: ReadTable, bad: pl.Series, problems: Problems) -> Non
     problems.add(
         len(rows),
         row_problems.bad_dates(
-            long.lines.gather(rows), long.cells.to_series(period).gather(rows),
-            long.names[period], table.sheet_column(period), table.dates.style,
+            long.lines.gather(rows),
+            long.cells.to_series(period).gather(rows),
+            long.names[period],
+            table.sheet_column(period),
+            table.dates.style,
         ),
-    )  # fmt: skip
+    )

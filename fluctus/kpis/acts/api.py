@@ -45,9 +45,11 @@ class UndoView(APIView):
     """The latest change of a chart."""
 
     @extend_schema(
-        operation_id="undo", parameters=[IF_MATCH, WindowSerializer], request=None,
+        operation_id="undo",
+        parameters=[IF_MATCH, WindowSerializer],
+        request=None,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Take it back."""
         _refuse_of_others(request, workspace, kpi, back=True)
@@ -58,9 +60,11 @@ class RedoView(APIView):
     """The change that was undone last."""
 
     @extend_schema(
-        operation_id="redo", parameters=[IF_MATCH, WindowSerializer], request=None,
+        operation_id="redo",
+        parameters=[IF_MATCH, WindowSerializer],
+        request=None,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring it back."""
         _refuse_of_others(request, workspace, kpi, back=False)
@@ -71,26 +75,30 @@ class TrialView(APIView):
     """A trial to keep."""
 
     @extend_schema(
-        operation_id="keep_trial", parameters=[IF_MATCH, WindowSerializer],
+        operation_id="keep_trial",
+        parameters=[IF_MATCH, WindowSerializer],
         request=requests.TrialSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save all of it as one act."""
         trial = Trial(**checked(requests.TrialSerializer, request.data))
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: keep_trial(row, revision, trial, actor),
-        )  # fmt: skip
+        )
 
 
 class HistoryView(APIView):
     """What has been done to a chart."""
 
     @extend_schema(
-        operation_id="chart_history", parameters=[requests.HistoryQuerySerializer],
+        operation_id="chart_history",
+        parameters=[requests.HistoryQuerySerializer],
         responses={200: schema_of(shapes.Acts), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List the acts, newest first."""
@@ -100,17 +108,20 @@ class HistoryView(APIView):
         return Response(shapes.Acts([_act_answer(act) for act in acts], older))
 
     @extend_schema(
-        operation_id="restore", parameters=[IF_MATCH, WindowSerializer],
+        operation_id="restore",
+        parameters=[IF_MATCH, WindowSerializer],
         request=requests.RestoreSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Bring the settings back that the chart had after an act."""
         number = checked(requests.RestoreSerializer, request.data)["act"]
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: services.restore(row, revision, number, actor),
-        )  # fmt: skip
+        )
 
 
 def _act_answer(act: ChartChange) -> shapes.Act:

@@ -52,11 +52,7 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
     after = before.with_changes(dict(trial.settings))
     refuse_name_of_another(kpi, after.name)
     descriptions = [describe(before, after, Grain(kpi.grain))] if after != before else []
-    rows = [
-        row
-        for text in {**trial.values, **trial.aside}
-        for row in _rows(kpi, text, trial)
-    ]  # fmt: skip
+    rows = [row for text in {**trial.values, **trial.aside} for row in _rows(kpi, text, trial)]
     if not rows and not descriptions:
         return kept_chart(kpi, actor.now)
     summary = _summary(trial, descriptions, len(rows))

@@ -75,14 +75,18 @@ class KpiView(APIView):
         """Change some settings."""
         changes = checked(requests.ChartSettingsSerializer, request.data)
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: services.change_chart(row, revision, changes, actor),
-        )  # fmt: skip
+        )
 
     @extend_schema(
-        operation_id="delete_kpi", parameters=[IF_MATCH, requests.DeleteSerializer],
-        request=None, responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+        operation_id="delete_kpi",
+        parameters=[IF_MATCH, requests.DeleteSerializer],
+        request=None,
+        responses={204: None, **PROBLEMS},
+    )
     def delete(self, request: Request, workspace: str, kpi: str) -> Response:
         """Delete it, with its name typed as confirmation."""
         name = requests.DeleteSerializer.of(request)["name"]
@@ -180,9 +184,10 @@ class SummaryView(APIView):
     """Selected periods of a chart."""
 
     @extend_schema(
-        operation_id="summary", parameters=[requests.SpansSerializer],
+        operation_id="summary",
+        parameters=[requests.SpansSerializer],
         responses={200: schema_of(asked_shapes.Summaries), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Summarise each selection, and the rest."""
@@ -210,9 +215,10 @@ class FalseAlarmsView(APIView):
     """What a set of rules costs."""
 
     @extend_schema(
-        operation_id="false_alarms", parameters=[requests.RuleSetSerializer],
+        operation_id="false_alarms",
+        parameters=[requests.RuleSetSerializer],
         responses={200: schema_of(asked_shapes.FalseAlarms), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Describe how often a process with no change would show a signal in as many points."""
@@ -226,9 +232,10 @@ class HowSoonView(APIView):
     """What a set of rules finds, and when."""
 
     @extend_schema(
-        operation_id="how_soon", parameters=[requests.HowSoonSerializer],
+        operation_id="how_soon",
+        parameters=[requests.HowSoonSerializer],
         responses={200: schema_of(asked_shapes.HowSoon), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say by when a lasting change would show, or the smallest that shows in time."""
@@ -243,9 +250,10 @@ class ReachView(APIView):
     """What a target takes."""
 
     @extend_schema(
-        operation_id="reach", parameters=[requests.ReachSerializer],
+        operation_id="reach",
+        parameters=[requests.ReachSerializer],
         responses={200: schema_of(asked_shapes.Reach), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Say what it would take for every period to meet a target."""

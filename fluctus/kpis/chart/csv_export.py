@@ -10,9 +10,18 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.overlays import Overlay, overlay_of
 
 HEADER = [
-    "period", "value", "moving_range", "segment", "average", "lower_limit", "upper_limit",
-    "range_limit", "set_aside", "reason", "signals",
-]  # fmt: skip
+    "period",
+    "value",
+    "moving_range",
+    "segment",
+    "average",
+    "lower_limit",
+    "upper_limit",
+    "range_limit",
+    "set_aside",
+    "reason",
+    "signals",
+]
 
 
 def analysis_as_csv(chart: Chart) -> Iterator[str]:
@@ -36,18 +45,20 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
             moving_range = analysis.moving_ranges[n]
             levels = (float(line[n]) for line in (lines.centre, lines.lower, lines.upper))
             limits = ["" if np.isnan(level) else _number(level) for level in levels]
-            yield csv_line([
-                data.text(n),
-                _number(float(data.values[n])),
-                "" if np.isnan(moving_range) else _number(float(moving_range)),
-                as_text(settings.name),
-                *limits,
-                range_limit,
-                "yes" if data.set_aside[n] else "",
-                as_text(data.reasons.get(n, "")),
-                " ".join(flags.get(n, [])),
-                *(_height(overlay, n) for overlay in overlays),
-            ])  # fmt: skip
+            yield csv_line(
+                [
+                    data.text(n),
+                    _number(float(data.values[n])),
+                    "" if np.isnan(moving_range) else _number(float(moving_range)),
+                    as_text(settings.name),
+                    *limits,
+                    range_limit,
+                    "yes" if data.set_aside[n] else "",
+                    as_text(data.reasons.get(n, "")),
+                    " ".join(flags.get(n, [])),
+                    *(_height(overlay, n) for overlay in overlays),
+                ]
+            )
 
 
 def _height(overlay: Overlay, n: int) -> str:

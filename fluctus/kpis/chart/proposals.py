@@ -27,9 +27,11 @@ MOST = 12
 WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 MOST_PLACES_TOLD = 12
 PLACES_TOLD = {
-    Follows.WEEKDAY: WEEKDAYS, Follows.MONTH: MONTHS, Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
+    Follows.WEEKDAY: WEEKDAYS,
+    Follows.MONTH: MONTHS,
+    Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
     Follows.WEEKDAY_AND_MONTH: [f"{day} in {month}" for month in MONTHS for day in WEEKDAYS],
-}  # fmt: skip
+}
 
 
 def proposals_of(chart: Chart) -> dict[str, Any]:

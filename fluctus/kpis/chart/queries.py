@@ -133,10 +133,13 @@ def _state_at_revision(kpi: Kpi) -> ChartState:
 @cached(
     LRUCache(MOST_HELD, getsizeof=lambda chart: 1 + len(chart.observations)),
     key=lambda kpi, now, view=WHOLE: (
-        kpi.pk, kpi.revision, view, int(now.timestamp()) // STALE_AFTER,
+        kpi.pk,
+        kpi.revision,
+        view,
+        int(now.timestamp()) // STALE_AFTER,
     ),
     lock=Lock(),
-)  # fmt: skip
+)
 def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Return the chart of a KPI as it is saved, from memory where this process has made it."""
     state = _state_at_revision(kpi)

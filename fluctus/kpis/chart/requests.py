@@ -74,10 +74,13 @@ class SegmentSettingsSerializer(Plain):
     centre = serializers.ChoiceField(choices(Centre), default=Centre.MEAN.value)
     spread = serializers.ChoiceField(choices(Spread), default=Spread.MEAN_RANGE.value)
     window = serializers.ListField(
-        child=serializers.CharField(max_length=40), min_length=2, max_length=2,
-        allow_null=True, default=None,
+        child=serializers.CharField(max_length=40),
+        min_length=2,
+        max_length=2,
+        allow_null=True,
+        default=None,
         help_text="First and last period of the baseline; null takes the whole segment.",
-    )  # fmt: skip
+    )
     follows = serializers.ChoiceField(choices(Follows), default=Follows.LEVEL.value)
     review = ReviewField(
         default=dict, help_text="Answers to the questions of the shift review, by question."
@@ -173,9 +176,10 @@ class KpiDetailsSerializer(Plain):
         choices(ShownIn), required=False, help_text="What numbers are counted in."
     )
     drawn_as = serializers.ChoiceField(
-        choices(DrawnAs), required=False,
+        choices(DrawnAs),
+        required=False,
         help_text="As points with limits, or as steps that hold until they change.",
-    )  # fmt: skip
+    )
     raises = serializers.ChoiceField(
         choices(Raises), required=False, help_text="Which signals become findings."
     )
@@ -196,9 +200,10 @@ class KpiDetailsSerializer(Plain):
         required=False, help_text="Whether the values stand back behind the lines."
     )
     aggregation = serializers.ChoiceField(
-        choices(Aggregation), required=False,
+        choices(Aggregation),
+        required=False,
         help_text="How several values of a period become one.",
-    )  # fmt: skip
+    )
     time_zone = TimeZoneField(max_length=60, required=False)
     first_weekday = serializers.IntegerField(min_value=0, max_value=6, required=False)
     first_month = serializers.IntegerField(min_value=1, max_value=12, required=False)
@@ -294,9 +299,11 @@ class SpansSerializer(WindowSerializer):
     lists = ("spans",)
 
     spans = serializers.ListField(
-        child=serializers.RegexField(r"^[^/]{4,40}/[^/]{4,40}$"), min_length=1, max_length=4,
+        child=serializers.RegexField(r"^[^/]{4,40}/[^/]{4,40}$"),
+        min_length=1,
+        max_length=4,
         help_text="First and last period of each: 2026-01-05/2026-03-02.",
-    )  # fmt: skip
+    )
 
 
 class ReachSerializer(Query):
@@ -325,9 +332,11 @@ class HowSoonSerializer(RuleSetSerializer):
 
     change = FiniteFloatField(required=False, help_text="Of the average, in the KPI's unit.")
     within = serializers.IntegerField(
-        required=False, min_value=1, max_value=1000,
+        required=False,
+        min_value=1,
+        max_value=1000,
         help_text="Periods; asks for the smallest change that shows 8 in 10 times.",
-    )  # fmt: skip
+    )
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         """Take one question at a time."""

@@ -87,6 +87,9 @@ def saved_response(look: Look, kpi: models.Kpi, chart: Chart, now: datetime) -> 
 def shown_kpi(kpi: models.Kpi, chart: Chart) -> shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by."""
     return kpi_answer(
-        chart, slug=kpi.slug, revision=kpi.revision,
-        breakdowns=kpi.breakdowns, source=kpi.source,
-    )  # fmt: skip
+        chart,
+        slug=kpi.slug,
+        revision=kpi.revision,
+        breakdowns=kpi.breakdowns,
+        source=kpi.source,
+    )

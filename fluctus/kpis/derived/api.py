@@ -25,9 +25,10 @@ class TimeBetweenView(APIView):
     """The time between the events that a KPI counts."""
 
     @extend_schema(
-        operation_id="time_between", request=TimeBetweenSerializer,
+        operation_id="time_between",
+        request=TimeBetweenSerializer,
         responses={201: schema_of(Derived), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Make a KPI of it, which follows this one."""
         source = kpi_of(person_of(request), workspace, kpi)

@@ -22,9 +22,10 @@ from fluctus.kpis.values.services import ImportMode, write_frame
 MOST_EVENTS = 20_000
 CANNOT = "The time between events cannot be charted."
 LONGER_IS = {
-    Direction.LOWER: Direction.HIGHER, Direction.HIGHER: Direction.LOWER,
+    Direction.LOWER: Direction.HIGHER,
+    Direction.HIGHER: Direction.LOWER,
     Direction.NEITHER: Direction.NEITHER,
-}  # fmt: skip
+}
 """Where fewer was better, longer between is."""
 
 
@@ -55,9 +56,14 @@ def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
     )
     grain = Grain.HOUR if hours else Grain.DAY
     kpi, _ = create_kpi(
-        source.workspace, state, grain, frame, actor,
-        summary=f"Made of the time between events of {source.name}", source=source,
-    )  # fmt: skip
+        source.workspace,
+        state,
+        grain,
+        frame,
+        actor,
+        summary=f"Made of the time between events of {source.name}",
+        source=source,
+    )
     return kpi
 
 
@@ -68,13 +74,17 @@ def follow_source(source: Kpi, chart: Chart, why: str) -> None:
     """
     for kpi in Kpi.objects.filter(source=source).order_by("pk"):
         _refuse_no_counts(
-            chart.observations, f"{kpi.name} cannot follow this; nothing was saved.",
+            chart.observations,
+            f"{kpi.name} cannot follow this; nothing was saved.",
             f"Put the value right, set it aside, or delete {kpi.name} first.",
-        )  # fmt: skip
+        )
         write_frame(
-            kpi, _frame(chart.observations), ImportMode.REPLACE, Actor(None, clock.now()),
+            kpi,
+            _frame(chart.observations),
+            ImportMode.REPLACE,
+            Actor(None, clock.now()),
             f"Followed {source.name}: {why}",
-        )  # fmt: skip
+        )
 
 
 def _refuse_no_counts(data: Observations, what: str, remedy: str) -> None:

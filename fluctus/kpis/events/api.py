@@ -32,9 +32,10 @@ class LaneView(APIView):
     """The events that are told with a KPI."""
 
     @extend_schema(
-        operation_id="lane", parameters=[requests.LaneQuerySerializer],
+        operation_id="lane",
+        parameters=[requests.LaneQuerySerializer],
         responses={200: schema_of_list(shapes.Pin), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Gather them into pins for a lane of so many pixels."""
@@ -45,26 +46,30 @@ class LaneView(APIView):
         return Response([pin_answer(pin) for pin in pins])
 
     @extend_schema(
-        operation_id="add_event", parameters=[IF_MATCH, WindowSerializer],
+        operation_id="add_event",
+        parameters=[IF_MATCH, WindowSerializer],
         request=requests.NewEventSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Add an event on this chart."""
         changes = checked(requests.NewEventSerializer, request.data)
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: write_event(row, revision, actor, changes),
-        )  # fmt: skip
+        )
 
 
 class StatesView(APIView):
     """The states of the world that are told with a KPI."""
 
     @extend_schema(
-        operation_id="states", parameters=[requests.StatesQuerySerializer],
+        operation_id="states",
+        parameters=[requests.StatesQuerySerializer],
         responses={200: schema_of(shapes.States), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Name them, and compare the KPI in and out of one."""
@@ -94,8 +99,9 @@ class LaneEventView(APIView):
     @extend_schema(
         operation_id="remove_event",
         parameters=[IF_MATCH, WindowSerializer, requests.VersionSeenSerializer],
-        request=None, responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+        request=None,
+        responses={200: schema_of(SavedChart), **PROBLEMS},
+    )
     def delete(self, request: Request, workspace: str, kpi: str, number: int) -> Response:
         """Remove it; undo brings it back."""
         return self._write(request, workspace, kpi, number, None)
@@ -105,20 +111,23 @@ class LaneEventView(APIView):
     ) -> Response:
         version = requests.VersionSeenSerializer.of(request)["version"]
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: write_event(
                 row, revision, actor, changes, number, version
             ),
-        )  # fmt: skip
+        )
 
 
 class EventsView(APIView):
     """All events of a workspace."""
 
     @extend_schema(
-        operation_id="events", parameters=[requests.EventsQuerySerializer],
+        operation_id="events",
+        parameters=[requests.EventsQuerySerializer],
         responses={200: schema_of(shapes.Events), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of them, newest first."""
@@ -130,9 +139,10 @@ class EventsView(APIView):
         return Response(shapes.Events(count=rows.count(), start=start, events=events))
 
     @extend_schema(
-        operation_id="add_event_beside_charts", request=requests.NewEventSerializer,
+        operation_id="add_event_beside_charts",
+        request=requests.NewEventSerializer,
         responses={201: schema_of(shapes.Event), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Add an event, told with the KPIs that it names."""
         place = workspace_of(person_of(request), workspace)
@@ -145,19 +155,22 @@ class EventView(APIView):
     """One event of a workspace."""
 
     @extend_schema(
-        operation_id="change_event_beside_charts", parameters=[requests.VersionSeenSerializer],
+        operation_id="change_event_beside_charts",
+        parameters=[requests.VersionSeenSerializer],
         request=requests.EventChangesSerializer,
         responses={200: schema_of(shapes.Event), **PROBLEMS},
-    )  # fmt: skip
+    )
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change it."""
         changes = checked(requests.EventChangesSerializer, request.data)
         return Response(event_answer(self._write(request, workspace, number, changes)))
 
     @extend_schema(
-        operation_id="remove_event_beside_charts", parameters=[requests.VersionSeenSerializer],
-        request=None, responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+        operation_id="remove_event_beside_charts",
+        parameters=[requests.VersionSeenSerializer],
+        request=None,
+        responses={204: None, **PROBLEMS},
+    )
     def delete(self, request: Request, workspace: str, number: int) -> Response:
         """Remove it."""
         self._write(request, workspace, number, None)

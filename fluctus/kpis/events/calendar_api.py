@@ -63,11 +63,16 @@ class EventsFileView(APIView):
         rows = events_in(place).order_by("first", "pk").prefetch_related("kpis")
         events = [
             CalendarEvent(
-                event.uid, event.title, event.text, event.kind, event.first, event.last,
+                event.uid,
+                event.title,
+                event.text,
+                event.kind,
+                event.first,
+                event.last,
                 tuple(kpi.slug for kpi in event.kpis.all()),
             )
             for event in rows
-        ]  # fmt: skip
+        ]
         content = write_calendar(events, clock.now())
         response = HttpResponse(content, content_type="text/calendar; charset=utf-8")
         response["Content-Disposition"] = f'attachment; filename="{place.slug}-events.ics"'
@@ -80,9 +85,10 @@ class ReadCalendarView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        operation_id="read_calendar", request=requests.CalendarFileSerializer,
+        operation_id="read_calendar",
+        request=requests.CalendarFileSerializer,
         responses={200: schema_of(shapes.CalendarRead), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Read it; saves nothing."""
         place = workspace_of(person_of(request), workspace)
@@ -111,9 +117,10 @@ class BringCalendarView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        operation_id="bring_calendar", request=requests.CalendarFileSerializer,
+        operation_id="bring_calendar",
+        request=requests.CalendarFileSerializer,
         responses={201: schema_of(shapes.EventImport), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Bring its events in: all, or with ``skip_broken`` those that can be read."""
         place = workspace_of(person_of(request), workspace)
@@ -135,8 +142,9 @@ class BringCalendarView(APIView):
 class BroughtCalendarView(APIView):
     """A calendar file that was brought in."""
 
-    @extend_schema(operation_id="take_calendar_back", request=None,
-                   responses={204: None, **PROBLEMS})  # fmt: skip
+    @extend_schema(
+        operation_id="take_calendar_back", request=None, responses={204: None, **PROBLEMS}
+    )
     def delete(self, request: Request, workspace: str, number: int) -> Response:
         """Take the events that came with it back, but for those changed since."""
         take_events_back(workspace_of(person_of(request), workspace), number)
@@ -161,17 +169,19 @@ def _read(request: Request, workspace: Workspace) -> tuple[CalendarRead, dict[st
             "This is neither a calendar nor a table of days.",
             Issue(
                 str(error),
-                "Choose a calendar (.ics), or a table with the days and the state of each.", "file",
+                "Choose a calendar (.ics), or a table with the days and the state of each.",
+                "file",
             ),
-        ) from None  # fmt: skip
+        ) from None
     except (TooSlowError, TooMuchError) as error:
         raise RefusalError(
             "This calendar cannot be read.",
             Issue(
                 "It takes too much time or memory to read.",
-                "Export fewer events, such as those of the last two years.", "file",
+                "Export fewer events, such as those of the last two years.",
+                "file",
             ),
-        ) from error  # fmt: skip
+        ) from error
 
 
 def _days_of(workspace: Workspace) -> Days:

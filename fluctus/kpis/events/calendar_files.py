@@ -54,9 +54,11 @@ def bring_events(
     Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
     arrivals = compare_events(workspace, incoming)
     act = EventImport.objects.create(
-        workspace=workspace, author=actor.person, file_name=file_name[:200],
+        workspace=workspace,
+        author=actor.person,
+        file_name=file_name[:200],
         added=len(arrivals.new),
-    )  # fmt: skip
+    )
     _add(workspace, act, arrivals.new, slugs)
     _update(workspace, arrivals.changed)
     return act
@@ -69,12 +71,19 @@ def _add(
     kpis_of = {event.uid: _told_with(event, slugs, numbers) for event in events}
     rows = [
         Event(
-            workspace=workspace, uid=event.uid, title=event.title, text=event.text,
-            kind=event.kind, first=event.first, last=event.last, author=act.author,
-            brought_by=act, everywhere=not kpis_of[event.uid],
+            workspace=workspace,
+            uid=event.uid,
+            title=event.title,
+            text=event.text,
+            kind=event.kind,
+            first=event.first,
+            last=event.last,
+            author=act.author,
+            brought_by=act,
+            everywhere=not kpis_of[event.uid],
         )
         for event in events
-    ]  # fmt: skip
+    ]
     Event.objects.bulk_create(rows, batch_size=2000)
     links = Event.kpis.through
     links.objects.bulk_create(

@@ -18,9 +18,10 @@ class EventChangesSerializer(Plain):
     last = DayField(required=False)
     everywhere = serializers.BooleanField(required=False)
     kpis = serializers.ListField(
-        child=serializers.CharField(max_length=80), required=False,
+        child=serializers.CharField(max_length=80),
+        required=False,
         help_text="Slugs of the KPIs it is told with; absent: the one of the chart.",
-    )  # fmt: skip
+    )
 
 
 class NewEventSerializer(EventChangesSerializer):
@@ -68,6 +69,7 @@ class CalendarFileSerializer(Plain):
         default=False, help_text="Bring in what can be read, and leave out the rest."
     )
     kpis = serializers.ListField(
-        child=serializers.CharField(max_length=80), default=list,
+        child=serializers.CharField(max_length=80),
+        default=list,
         help_text="KPIs to tell new events with; none: all.",
-    )  # fmt: skip
+    )

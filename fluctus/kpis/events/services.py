@@ -39,10 +39,11 @@ def write_event(
     if before == after:
         return kept_chart(kpi, actor.now)
     act = EventAct(
-        id=event.pk, uid=event.uid,
+        id=event.pk,
+        uid=event.uid,
         before=None if before is None else before.to_json(),
         after=None if after is None else after.to_json(),
-    )  # fmt: skip
+    )
     kpi.revision += 1
     kpi.save(update_fields=["revision"])
     kept = kept_chart(kpi, actor.now)

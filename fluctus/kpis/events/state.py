@@ -52,9 +52,14 @@ class EventState:
 def state_of_event(event: Event) -> EventState:
     """Read an event."""
     return EventState(
-        event.title, event.kind, event.text, event.first.isoformat(), event.last.isoformat(),
-        event.everywhere, tuple(event.kpis.order_by("pk").values_list("pk", flat=True)),
-    )  # fmt: skip
+        event.title,
+        event.kind,
+        event.text,
+        event.first.isoformat(),
+        event.last.isoformat(),
+        event.everywhere,
+        tuple(event.kpis.order_by("pk").values_list("pk", flat=True)),
+    )
 
 
 def keep_event(

@@ -22,9 +22,16 @@ FRAME: dict[str, pl.DataType | type[pl.DataType]] = {
 """The columns of a frame of values; periods in seconds since 1970."""
 
 DEFAULTS = {
-    "breakdown": "", "numerator": None, "denominator": None, "target": None,
-    "target_high": None, "rows": 1, "note": "", "set_aside": False, "reason": "",
-}  # fmt: skip
+    "breakdown": "",
+    "numerator": None,
+    "denominator": None,
+    "target": None,
+    "target_high": None,
+    "rows": 1,
+    "note": "",
+    "set_aside": False,
+    "reason": "",
+}
 KEY = ["period", "breakdown"]
 CONTENT = ["value", "numerator", "denominator", "target", "target_high"]
 """What makes two values of one period the same, besides the note."""

@@ -24,9 +24,17 @@ SECONDS = Func(
 
 
 NUMBERS = (
-    "instant", "value", "numerator", "denominator", "target", "target_high", "rows", "set_aside",
-    "noted", "part",
-)  # fmt: skip
+    "instant",
+    "value",
+    "numerator",
+    "denominator",
+    "target",
+    "target_high",
+    "rows",
+    "set_aside",
+    "noted",
+    "part",
+)
 
 
 def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:

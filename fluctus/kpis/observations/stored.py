@@ -54,12 +54,14 @@ class Stored:
             targets_high=floats("target_high"),
             rows=frame["rows"].to_numpy().astype(np.intp),
             set_aside=frame["set_aside"].to_numpy(),
-            parts=frame["breakdown"].replace_strict(places, return_dtype=pl.Int64)
-            .to_numpy().astype(np.intp),
+            parts=frame["breakdown"]
+            .replace_strict(places, return_dtype=pl.Int64)
+            .to_numpy()
+            .astype(np.intp),
             breakdowns=tuple(names),
             reasons=reasons,
             notes=notes,
-        )  # fmt: skip
+        )
 
     def by_breakdown(self) -> dict[str, Floats]:
         """Return the values of each breakdown that take part; empty where there is but one."""

@@ -12,9 +12,10 @@ from fluctus.kpis.state import DETAILS, ChartState, SegmentState
 
 FIRST = "the first segment"
 WORDS = {
-    Follows.LEVEL: "nothing", Follows.TREND: "a trend",
+    Follows.LEVEL: "nothing",
+    Follows.TREND: "a trend",
     **{kind: f"the {name}" for kind, name in SEASONS.items()},
-}  # fmt: skip
+}
 
 NAMES = {
     "name": "name",
@@ -75,8 +76,9 @@ def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
 def _lines(before: ChartState, after: ChartState) -> str:
     """Describe what became of lines and bands."""
     kinds: list[tuple[str, Sequence[LineState | BandState], Sequence[LineState | BandState]]] = [
-        ("band", before.bands, after.bands), ("line", before.lines, after.lines),
-    ]  # fmt: skip
+        ("band", before.bands, after.bands),
+        ("line", before.lines, after.lines),
+    ]
     for kind, old, new in kinds:
         was, now = ({item.key: item for item in items} for items in (old, new))
         for did, keys, items in (

@@ -30,7 +30,13 @@ def record(
         standing=ActStanding.REPLACED
     )
     ChartChange.objects.create(
-        kpi=kpi, author=actor.person, summary=summary[:200],
-        before=before.to_json(), after=after.to_json(), data=data, event=event,
-        newest_data=newest_data(kpi), revision=kpi.revision,
-    )  # fmt: skip
+        kpi=kpi,
+        author=actor.person,
+        summary=summary[:200],
+        before=before.to_json(),
+        after=after.to_json(),
+        data=data,
+        event=event,
+        newest_data=newest_data(kpi),
+        revision=kpi.revision,
+    )

@@ -32,9 +32,10 @@ class ValuesView(APIView):
     """The values of a KPI as they are stored."""
 
     @extend_schema(
-        operation_id="values", parameters=[requests.ValuesQuerySerializer],
+        operation_id="values",
+        parameters=[requests.ValuesQuerySerializer],
         responses={200: schema_of(shapes.Values), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return a stretch of them in order of time."""
@@ -54,9 +55,10 @@ class ValuesView(APIView):
         )
 
     @extend_schema(
-        operation_id="edit_values", request=requests.EditsSerializer,
+        operation_id="edit_values",
+        request=requests.EditsSerializer,
         responses={200: schema_of(shapes.SavedValues), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Save values written by hand, all or none; each names the version it was made on."""
         edits = checked(requests.EditsSerializer, request.data)["edits"]
@@ -71,26 +73,30 @@ class SetAsideView(APIView):
     """A point of a chart that takes no part, or takes part again."""
 
     @extend_schema(
-        operation_id="set_aside", parameters=[IF_MATCH, WindowSerializer],
+        operation_id="set_aside",
+        parameters=[IF_MATCH, WindowSerializer],
         request=requests.SetAsideSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, kpi: str) -> Response:
         """Set its values aside with a reason, or put them back."""
         point = checked(requests.SetAsideSerializer, request.data)
         return answer_write(
-            request, workspace, kpi,
+            request,
+            workspace,
+            kpi,
             lambda row, revision, actor: set_aside(row, revision, actor, **point),
-        )  # fmt: skip
+        )
 
 
 class VersionsView(APIView):
     """What a value has been."""
 
     @extend_schema(
-        operation_id="value_history", parameters=[requests.VersionQuerySerializer],
+        operation_id="value_history",
+        parameters=[requests.VersionQuerySerializer],
         responses={200: schema_of_list(shapes.Version), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """List its versions, newest first."""

@@ -82,9 +82,13 @@ def write_frame(
         _refuse_of_others(kpi, actor, pl.concat([changed, missing]), "Replacing")
     before = state_of_kpi(kpi)
     act = DataChange.objects.create(
-        kpi=kpi, author=actor.person, summary=summary[:200], added=difference.new.height,
-        changed=changed.height, removed=missing.height,
-    )  # fmt: skip
+        kpi=kpi,
+        author=actor.person,
+        summary=summary[:200],
+        added=difference.new.height,
+        changed=changed.height,
+        removed=missing.height,
+    )
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
     remove_values(kpi, act, missing)
@@ -122,9 +126,13 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     before = state_of_kpi(kpi)
     summary = _summary(kpi, calendar, edits, keys, present)
     act = DataChange.objects.create(
-        kpi=kpi, author=actor.person, summary=summary[:200], added=added,
-        changed=len(rows) - added, removed=len(removed),
-    )  # fmt: skip
+        kpi=kpi,
+        author=actor.person,
+        summary=summary[:200],
+        added=added,
+        changed=len(rows) - added,
+        removed=len(removed),
+    )
     put_values(kpi, act, frame_of(rows))
     remove_values(kpi, act, frame_of(removed))
     kept = keep_values(kpi, actor, summary)
@@ -218,9 +226,13 @@ def _periods(kpi: Kpi, calendar: Calendar, edits: Sequence[Edit]) -> list[dateti
     for number, (start, edit) in enumerate(zip(starts, edits, strict=True)):
         if (start, edit.breakdown) in seen:
             issues.append(
-                Issue(f"This {grain} is written twice.", "Keep one of them.",
-                      f"edits.{number}.period", found=edit.period)
-            )  # fmt: skip
+                Issue(
+                    f"This {grain} is written twice.",
+                    "Keep one of them.",
+                    f"edits.{number}.period",
+                    found=edit.period,
+                )
+            )
         seen.add((start, edit.breakdown))
     if issues:
         raise RefusalError(NOT_SAVED, *issues)

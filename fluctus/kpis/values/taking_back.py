@@ -23,9 +23,12 @@ def take_values_back(
 ) -> DataChange:
     """Take back an act of writing; returns the act that did it."""
     act = DataChange.objects.create(
-        kpi=kpi, author=actor.person, summary=f"Took back: {root.summary}"[:200], undoes=root,
+        kpi=kpi,
+        author=actor.person,
+        summary=f"Took back: {root.summary}"[:200],
+        undoes=root,
         later_too=later_too,
-    )  # fmt: skip
+    )
     take_back(kpi, root, act, later_too=later_too)
     root.undone_by = act
     root.save(update_fields=["undone_by"])

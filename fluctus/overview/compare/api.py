@@ -39,9 +39,10 @@ class PartsView(APIView):
     """One KPI by its parts."""
 
     @extend_schema(
-        operation_id="parts", parameters=[requests.OrderedPartsSerializer],
+        operation_id="parts",
+        parameters=[requests.OrderedPartsSerializer],
         responses={200: schema_of(shapes.Parts), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Hold them side by side, and say whether they differ."""
@@ -57,9 +58,10 @@ class SharesView(APIView):
     """Shares of a total."""
 
     @extend_schema(
-        operation_id="shares", parameters=[requests.PartsSerializer],
+        operation_id="shares",
+        parameters=[requests.PartsSerializer],
         responses={200: schema_of(shapes.Shares), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return what each part adds to it, in all and period by period."""
@@ -72,9 +74,10 @@ class PlacesView(APIView):
     """The parts of a KPI by place."""
 
     @extend_schema(
-        operation_id="by_place", parameters=[requests.PlacedPartsSerializer],
+        operation_id="by_place",
+        parameters=[requests.PlacedPartsSerializer],
         responses={200: schema_of(shapes.PlacedParts), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return where each is, with a measure of it."""
@@ -87,9 +90,10 @@ class GoalView(APIView):
     """Several KPIs against a goal."""
 
     @extend_schema(
-        operation_id="against_goal", parameters=[requests.GoalSerializer],
+        operation_id="against_goal",
+        parameters=[requests.GoalSerializer],
         responses={200: schema_of(shapes.AgainstGoal), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Put those of one unit on one plot."""
@@ -106,9 +110,10 @@ class PairView(APIView):
     """Two KPIs against each other."""
 
     @extend_schema(
-        operation_id="pair", parameters=[requests.PairSerializer],
+        operation_id="pair",
+        parameters=[requests.PairSerializer],
         responses={200: schema_of(shapes.Pair), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Pair the values of the same periods, and fit a line through them."""
@@ -122,9 +127,10 @@ class PlacesTableView(APIView):
     """Where the parts of a workspace are."""
 
     @extend_schema(
-        operation_id="keep_places", request=requests.PlacesTableSerializer,
+        operation_id="keep_places",
+        request=requests.PlacesTableSerializer,
         responses={200: schema_of(shapes.PlacesKept), **PROBLEMS},
-    )  # fmt: skip
+    )
     def put(self, request: Request, workspace: str) -> Response:
         """Keep the places of a table: all, or none where a line cannot be read."""
         place = workspace_of(person_of(request), workspace)
@@ -162,7 +168,7 @@ class AreasView(APIView):
         operation_id="keep_areas",
         request={"multipart/form-data": requests.AreasFileSerializer},
         responses={200: schema_of(shapes.AreasKept), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Keep the areas of a GeoJSON file in place of those that there were."""
         person = person_of(request)

@@ -185,9 +185,10 @@ def _refuse_apart(x: Side, y: Side, lag: int, grain: Grain) -> None:
             CANNOT,
             Issue(
                 f"A lag of {lag} {grain}s is longer than the data they have in common.",
-                "Choose a shorter lag, or more dates.", "lag",
+                "Choose a shorter lag, or more dates.",
+                "lag",
             ),
-        )  # fmt: skip
+        )
     raise RefusalError(
         CANNOT,
         Issue(

@@ -129,9 +129,14 @@ def named_parts(kpi: Kpi, chosen: list[str], most: int = MOST_PARTS) -> tuple[li
 
 
 def _part(
-    name: str, chart: Chart, of_dates: OfDates, beside: PartsBeside | None, number: int,
-    dates: Dates, total: float | None,
-) -> shapes.ComparedPart:  # fmt: skip
+    name: str,
+    chart: Chart,
+    of_dates: OfDates,
+    beside: PartsBeside | None,
+    number: int,
+    dates: Dates,
+    total: float | None,
+) -> shapes.ComparedPart:
     last, values = chart.analysis.segments[-1], of_dates.values
     standing = None if beside is None else beside.parts[number]
     met = chart.target_met

@@ -39,8 +39,10 @@ def places_answer(
     names, rest = named_parts(kpi, query["part"], MOST_PLACES)
     charts = {name: chart_of(kpi, now, View(breakdown=name)) for name in names}
     dates = dates_asked(charts.values(), query)
-    places = {place.name: place for place in Place.objects.filter(
-        workspace=kpi.workspace_id, name__in=names)}  # fmt: skip
+    places = {
+        place.name: place
+        for place in Place.objects.filter(workspace=kpi.workspace_id, name__in=names)
+    }
     areas = AreaMap.objects.filter(workspace=kpi.workspace_id).defer("features").first()
     area_of = _by_folded_name(areas.names if areas else [])
     parts, unplaced = [], list(rest)

@@ -19,9 +19,11 @@ class PartsSerializer(DatesSerializer):
     lists = ("part",)
     by = serializers.ChoiceField(choices(Grain), required=False)
     part = serializers.ListField(
-        child=serializers.CharField(max_length=120), max_length=400, default=list,
+        child=serializers.CharField(max_length=120),
+        max_length=400,
+        default=list,
         help_text="Parts by name; without, the first ones.",
-    )  # fmt: skip
+    )
 
 
 class OrderedPartsSerializer(PartsSerializer):

@@ -24,9 +24,11 @@ def keep_places(workspace: Workspace, places: Sequence[PlaceRow]) -> int:
         for place in places
     ]
     Place.objects.bulk_create(
-        rows, update_conflicts=True, unique_fields=["workspace", "name"],
+        rows,
+        update_conflicts=True,
+        unique_fields=["workspace", "name"],
         update_fields=["latitude", "longitude"],
-    )  # fmt: skip
+    )
     return len(rows)
 
 

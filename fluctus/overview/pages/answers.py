@@ -11,9 +11,10 @@ from fluctus.overview.pages.queries import names_of, next_undo_and_redo
 from fluctus.overview.pages.state import PageState, Panel, PanelKind
 
 NOT_DRAWN = {
-    PanelKind.NUMBER: "the number of", PanelKind.GOAL: "the comparison with a goal of",
+    PanelKind.NUMBER: "the number of",
+    PanelKind.GOAL: "the comparison with a goal of",
     PanelKind.OVERVIEW: "the overview of",
-}  # fmt: skip
+}
 """What cannot be drawn yet where a page is shown to others, before the names of its KPIs."""
 
 

@@ -21,9 +21,10 @@ class PagesView(APIView):
     """The pages of a workspace."""
 
     @extend_schema(
-        operation_id="pages", parameters=[requests.PagesSerializer],
+        operation_id="pages",
+        parameters=[requests.PagesSerializer],
         responses={200: schema_of(shapes.Pages), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of them, those changed last first."""
@@ -33,9 +34,10 @@ class PagesView(APIView):
         return Response(shapes.Pages(rows.count(), start, found))
 
     @extend_schema(
-        operation_id="create_page", request=requests.NewPageSerializer,
+        operation_id="create_page",
+        request=requests.NewPageSerializer,
         responses={201: schema_of(shapes.PageDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str) -> Response:
         """Make one, empty or with panels."""
         place = workspace_of(person_of(request), workspace)
@@ -54,10 +56,11 @@ class PageView(APIView):
         return Response(page_answer(page_of(person_of(request), workspace, number)))
 
     @extend_schema(
-        operation_id="change_page", parameters=[IF_MATCH],
+        operation_id="change_page",
+        parameters=[IF_MATCH],
         request=requests.PageChangesSerializer,
         responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def patch(self, request: Request, workspace: str, number: int) -> Response:
         """Change its title, its dates, or its panels."""
         page = page_of(person_of(request), workspace, number)
@@ -66,9 +69,11 @@ class PageView(APIView):
         return Response(page_answer(changed))
 
     @extend_schema(
-        operation_id="delete_page", parameters=[IF_MATCH], request=None,
+        operation_id="delete_page",
+        parameters=[IF_MATCH],
+        request=None,
         responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+    )
     def delete(self, request: Request, workspace: str, number: int) -> Response:
         """Delete it."""
         page = page_of(person_of(request), workspace, number)
@@ -80,9 +85,10 @@ class PanelsView(APIView):
     """The panels of a page."""
 
     @extend_schema(
-        operation_id="add_panel", request=requests.NewPanelSerializer,
+        operation_id="add_panel",
+        request=requests.NewPanelSerializer,
         responses={201: schema_of(shapes.PageDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Put one below the others, whatever else has changed meanwhile."""
         page = page_of(person_of(request), workspace, number)
@@ -108,9 +114,11 @@ class UndoPageView(APIView):
     """Taking back the latest act on a page."""
 
     @extend_schema(
-        operation_id="undo_page", parameters=[IF_MATCH], request=None,
+        operation_id="undo_page",
+        parameters=[IF_MATCH],
+        request=None,
         responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Undo."""
         page = page_of(person_of(request), workspace, number)
@@ -121,9 +129,11 @@ class RedoPageView(APIView):
     """Bringing back what was undone last."""
 
     @extend_schema(
-        operation_id="redo_page", parameters=[IF_MATCH], request=None,
+        operation_id="redo_page",
+        parameters=[IF_MATCH],
+        request=None,
         responses={200: schema_of(shapes.PageDetail), **PROBLEMS},
-    )  # fmt: skip
+    )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Redo."""
         page = page_of(person_of(request), workspace, number)

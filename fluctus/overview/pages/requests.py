@@ -97,9 +97,7 @@ class PanelSerializer(NewPanelSerializer):
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         """Take lists as tuples, and keep a panel within the grid."""
         attrs = super().validate(attrs)
-        return attrs | {
-            "names": tuple(attrs["names"]), "w": min(attrs["w"], COLUMNS - attrs["x"])
-        }  # fmt: skip
+        return attrs | {"names": tuple(attrs["names"]), "w": min(attrs["w"], COLUMNS - attrs["x"])}
 
 
 class NewPageSerializer(Plain):

@@ -188,7 +188,8 @@ def _refuse_panel(
             NOT_KEPT,
             Issue(
                 "This panel is on the page already.",
-                "Give one of them other dates or another view, or leave it out.", place,
+                "Give one of them other dates or another view, or leave it out.",
+                place,
             ),
             status=409,
-        )  # fmt: skip
+        )

@@ -25,16 +25,28 @@ class PanelKind(StrEnum):
 
 
 KPIS_OF = {
-    PanelKind.CHART: (1, 1), PanelKind.NUMBER: (1, 1), PanelKind.PARTS: (1, 1),
-    PanelKind.SHARES: (1, 1), PanelKind.PLACES: (1, 1), PanelKind.GOAL: (1, 24),
-    PanelKind.PAIR: (2, 2), PanelKind.OVERVIEW: (0, 0), PanelKind.TEXT: (0, 0),
-}  # fmt: skip
+    PanelKind.CHART: (1, 1),
+    PanelKind.NUMBER: (1, 1),
+    PanelKind.PARTS: (1, 1),
+    PanelKind.SHARES: (1, 1),
+    PanelKind.PLACES: (1, 1),
+    PanelKind.GOAL: (1, 24),
+    PanelKind.PAIR: (2, 2),
+    PanelKind.OVERVIEW: (0, 0),
+    PanelKind.TEXT: (0, 0),
+}
 """How many KPIs a panel is of, at least and at most."""
 HEIGHTS = {
-    PanelKind.CHART: 9, PanelKind.NUMBER: 3, PanelKind.PARTS: 10, PanelKind.SHARES: 8,
-    PanelKind.PLACES: 9, PanelKind.GOAL: 9, PanelKind.PAIR: 11, PanelKind.OVERVIEW: 9,
+    PanelKind.CHART: 9,
+    PanelKind.NUMBER: 3,
+    PanelKind.PARTS: 10,
+    PanelKind.SHARES: 8,
+    PanelKind.PLACES: 9,
+    PanelKind.GOAL: 9,
+    PanelKind.PAIR: 11,
+    PanelKind.OVERVIEW: 9,
     PanelKind.TEXT: 3,
-}  # fmt: skip
+}
 """How high a new panel is, in rows of the grid."""
 
 

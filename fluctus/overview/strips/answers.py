@@ -61,12 +61,23 @@ def row_answer(
 def _row_without_chart(kpi: Kpi, *, is_new: bool) -> shapes.OverviewRow:
     """Say of a KPI that its chart cannot be computed."""
     return shapes.OverviewRow(
-        slug=kpi.slug, name=kpi.name, group=kpi.group, unit=kpi.unit,
-        direction=Direction(kpi.direction), latest="", latest_label="",
-        what="Its chart cannot be computed", more="Look at its values, or undo the last import",
-        mark=None, standing=Standing.WAITS, reach=MeetsTarget.UNKNOWN, late=False, is_new=is_new,
-        revision=kpi.revision, chart=no_small_chart(Grain(kpi.grain)),
-    )  # fmt: skip
+        slug=kpi.slug,
+        name=kpi.name,
+        group=kpi.group,
+        unit=kpi.unit,
+        direction=Direction(kpi.direction),
+        latest="",
+        latest_label="",
+        what="Its chart cannot be computed",
+        more="Look at its values, or undo the last import",
+        mark=None,
+        standing=Standing.WAITS,
+        reach=MeetsTarget.UNKNOWN,
+        late=False,
+        is_new=is_new,
+        revision=kpi.revision,
+        chart=no_small_chart(Grain(kpi.grain)),
+    )
 
 
 def _latest_label(kpi: Kpi, now: datetime) -> str:

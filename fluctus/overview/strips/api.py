@@ -46,9 +46,10 @@ class OverviewView(APIView):
     """All KPIs of a workspace as strips."""
 
     @extend_schema(
-        operation_id="overview", parameters=[requests.OverviewSerializer],
+        operation_id="overview",
+        parameters=[requests.OverviewSerializer],
         responses={200: schema_of(shapes.Overview), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a screen of those wanted, and how all of them stand."""
@@ -90,16 +91,20 @@ class HandOrderView(APIView):
     """The order that a person puts the KPIs in."""
 
     @extend_schema(
-        operation_id="order_by_hand", request=requests.MoveSerializer,
+        operation_id="order_by_hand",
+        request=requests.MoveSerializer,
         responses={204: None, **PROBLEMS},
-    )  # fmt: skip
+    )
     def put(self, request: Request, workspace: str) -> Response:
         """Move one beside another, for this person alone."""
         form = checked(requests.MoveSerializer, request.data)
         services.move_in_order(
-            onlooker_of(request, workspace), form["slug"], form["beside"], Order(form["order"]),
+            onlooker_of(request, workspace),
+            form["slug"],
+            form["beside"],
+            Order(form["order"]),
             after=form["after"],
-        )  # fmt: skip
+        )
         return Response(status=204)
 
 
@@ -107,9 +112,10 @@ class TogetherView(APIView):
     """What fell together."""
 
     @extend_schema(
-        operation_id="fell_together", parameters=[requests.TogetherSerializer],
+        operation_id="fell_together",
+        parameters=[requests.TogetherSerializer],
         responses={200: schema_of(shapes.FellTogether), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Find where findings and shifts of several KPIs lie within some days."""

@@ -89,10 +89,21 @@ def no_small_chart(grain: Grain) -> shapes.SmallChart:
     """Return what is drawn of a chart that cannot be computed: nothing."""
     nothing = np.zeros(0)
     return shapes.SmallChart(
-        grain=grain, numbers=numbers_answer(NumberStyle()), period=[], value=nothing,
-        aside=nothing.astype(np.intp), average=None, lower=None, upper=None, segments=[], marks=[],
-        thinned=False, range="", target=None, target_high=None,
-    )  # fmt: skip
+        grain=grain,
+        numbers=numbers_answer(NumberStyle()),
+        period=[],
+        value=nothing,
+        aside=nothing.astype(np.intp),
+        average=None,
+        lower=None,
+        upper=None,
+        segments=[],
+        marks=[],
+        thinned=False,
+        range="",
+        target=None,
+        target_high=None,
+    )
 
 
 def _drawn(chart: Chart, start: int, stop: int, flagged: Flagged) -> Ints:

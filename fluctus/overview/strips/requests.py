@@ -33,9 +33,11 @@ class OverviewSerializer(DatesSerializer):
         required=False, allow_blank=True, max_length=60, help_text="Only this group."
     )
     folded = serializers.ListField(
-        child=serializers.CharField(max_length=60, allow_blank=True), max_length=200, default=list,
+        child=serializers.CharField(max_length=60, allow_blank=True),
+        max_length=200,
+        default=list,
         help_text="Groups whose rows are left out.",
-    )  # fmt: skip
+    )
     start = StartField()
 
 

@@ -61,25 +61,44 @@ def namings_of(person: User, workspace: Workspace) -> list[Naming]:
     segments = Segment.objects.filter(_holds(person, "what_changed"), kpi__workspace=workspace)
     found = [
         Naming(
-            "remark", entry.text, f"{entry.finding.kpi.name}, {entry.finding}",
-            entry.finding.kpi.slug, entry.finding_id, name_of(entry.author), entry.at.date(),
+            "remark",
+            entry.text,
+            f"{entry.finding.kpi.name}, {entry.finding}",
+            entry.finding.kpi.slug,
+            entry.finding_id,
+            name_of(entry.author),
+            entry.at.date(),
         )
         for entry in remarks.select_related("finding__kpi", "author").order_by("-pk")[:MOST]
         if said(entry.text)
-    ]  # fmt: skip
+    ]
     for event in events.select_related("author").prefetch_related("kpis").order_by("-first")[:MOST]:
         if said(f"{event.title}\n{event.text}"):
             told_with = next((kpi.slug for kpi in event.kpis.all()), "")
             found.append(
-                Naming("event", event.text or event.title, event.title, told_with, None,
-                       name_of(event.author), event.first)
-            )  # fmt: skip
+                Naming(
+                    "event",
+                    event.text or event.title,
+                    event.title,
+                    told_with,
+                    None,
+                    name_of(event.author),
+                    event.first,
+                )
+            )
     found += [
-        Naming("shift", segment.what_changed, f"{segment.kpi.name}, {segment.name or 'a shift'}",
-               segment.kpi.slug, None, "", segment.start.date())
+        Naming(
+            "shift",
+            segment.what_changed,
+            f"{segment.kpi.name}, {segment.name or 'a shift'}",
+            segment.kpi.slug,
+            None,
+            "",
+            segment.start.date(),
+        )
         for segment in segments.select_related("kpi").order_by("-start")[:MOST]
         if segment.start is not None and said(segment.what_changed)
-    ]  # fmt: skip
+    ]
     return sorted(found, key=lambda naming: naming.day, reverse=True)[:MOST]
 
 

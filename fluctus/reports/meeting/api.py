@@ -44,9 +44,10 @@ class BuildUpView(APIView):
     """A chart, step by step."""
 
     @extend_schema(
-        operation_id="build_up", parameters=[WindowSerializer],
+        operation_id="build_up",
+        parameters=[WindowSerializer],
         responses={200: schema_of(BuildUp), **PROBLEMS},
-    )  # fmt: skip
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return the steps, each with one plain sentence."""

@@ -10,20 +10,43 @@ DESCRIPTOR: Final = "datapackage.json"
 NUMBER, TEXT, FLAG, COUNT = "number", "string", "boolean", "integer"
 
 VALUES: Final[dict[str, str]] = {
-    "period": "datetime", "breakdown": TEXT, "value": NUMBER, "numerator": NUMBER,
-    "denominator": NUMBER, "target": NUMBER, "target_high": NUMBER, "rows": COUNT, "note": TEXT,
-    "set_aside": FLAG, "reason": TEXT,
-}  # fmt: skip
+    "period": "datetime",
+    "breakdown": TEXT,
+    "value": NUMBER,
+    "numerator": NUMBER,
+    "denominator": NUMBER,
+    "target": NUMBER,
+    "target_high": NUMBER,
+    "rows": COUNT,
+    "note": TEXT,
+    "set_aside": FLAG,
+    "reason": TEXT,
+}
 """Of values.csv: a period by its start, with the offset of its time zone then."""
 EVENTS: Final = ["uid", "title", "kind", "text", "first", "last", "everywhere", "kpis"]
 FINDINGS: Final = [
-    "kpi", "rule", "first", "last", "title", "state", "cause", "action", "person",
-    "due", "in_numbers",
-]  # fmt: skip
+    "kpi",
+    "rule",
+    "first",
+    "last",
+    "title",
+    "state",
+    "cause",
+    "action",
+    "person",
+    "due",
+    "in_numbers",
+]
 LIMITS: Final = [
-    "segment", "start", "values", "average", "average_moving_range", "lower_limit", "upper_limit",
+    "segment",
+    "start",
+    "values",
+    "average",
+    "average_moving_range",
+    "lower_limit",
+    "upper_limit",
     "upper_range_limit",
-]  # fmt: skip
+]
 
 
 READ_FIELDS: Final = Fields(
@@ -45,6 +68,10 @@ def resource(name: str, path: str, fields: dict[str, str], **more: Any) -> dict[
     described = [{"name": field, "type": kind} for field, kind in fields.items()]
     schema = {"fields": described, "missingValues": [""]}
     return {
-        "name": name, "path": path, "format": "csv", "mediatype": "text/csv",
-        "encoding": "utf-8", "schema": schema,
-    } | more  # fmt: skip
+        "name": name,
+        "path": path,
+        "format": "csv",
+        "mediatype": "text/csv",
+        "encoding": "utf-8",
+        "schema": schema,
+    } | more

@@ -141,22 +141,27 @@ class _Understanding:
         """Raise RefusalError for a row that no KPI can have."""
         value = pl.col("value")
         others = [pl.col(n) for n in ("numerator", "denominator", "target", "target_high")]
-        wrong = {
-            "A value is missing, or no number.": value.is_null() | ~value.is_finite()
-            | (value.abs() > LARGEST),
-            "A number is not one that can be kept.": pl.any_horizontal(
-                ~other.is_finite() | (other.abs() > LARGEST) for other in others
-            ),
-            "A period and breakdown come twice.": pl.struct(KEY).is_duplicated(),
-            "A number of rows is not positive, or past counting.": (pl.col("rows") < 1)
-            | (pl.col("rows") > MOST_ROWS),
-        } | {
-            f"A {name} {UNKEPT}": pl.col(name).str.contains("\0", literal=True)
-            for name in TEXT_LENGTHS
-        } | {
-            f"A {name} is longer than {most} characters.": pl.col(name).str.len_chars() > most
-            for name, most in TEXT_LENGTHS.items()
-        }  # fmt: skip
+        wrong = (
+            {
+                "A value is missing, or no number.": value.is_null()
+                | ~value.is_finite()
+                | (value.abs() > LARGEST),
+                "A number is not one that can be kept.": pl.any_horizontal(
+                    ~other.is_finite() | (other.abs() > LARGEST) for other in others
+                ),
+                "A period and breakdown come twice.": pl.struct(KEY).is_duplicated(),
+                "A number of rows is not positive, or past counting.": (pl.col("rows") < 1)
+                | (pl.col("rows") > MOST_ROWS),
+            }
+            | {
+                f"A {name} {UNKEPT}": pl.col(name).str.contains("\0", literal=True)
+                for name in TEXT_LENGTHS
+            }
+            | {
+                f"A {name} is longer than {most} characters.": pl.col(name).str.len_chars() > most
+                for name, most in TEXT_LENGTHS.items()
+            }
+        )
         for what, condition in wrong.items():
             rows = frame.with_row_index("row").filter(condition.fill_null(value=False))["row"]
             if len(rows):

@@ -29,10 +29,15 @@ from fluctus.reports.package.reading import Package, PackedKpi, read_package
 def plan_package(upload: Upload, actor: Actor) -> Import:
     """Note down a package that is to be brought in, and leave it to a worker."""
     planned = Import.objects.create(
-        workspace=upload.workspace, person=actor.person, upload=upload, file_name=upload.name,
-        size=upload.size, checksum=upload.checksum, kind=ImportKind.PACKAGE,
+        workspace=upload.workspace,
+        person=actor.person,
+        upload=upload,
+        file_name=upload.name,
+        size=upload.size,
+        checksum=upload.checksum,
+        kind=ImportKind.PACKAGE,
         role=actor.role,
-    )  # fmt: skip
+    )
     leave_to_worker(planned)
     return planned
 
@@ -91,9 +96,14 @@ def bring_package(
 def _part(planned: Import, kpi: Kpi, change: DataChange) -> ImportPart:
     counts = Counts(new=change.added, changed=0, same=0, missing=0)
     return ImportPart(
-        whole=planned, kpi=kpi, name=kpi.name, created=True, change=change,
-        revision=kpi.revision, counts=asdict(counts),
-    )  # fmt: skip
+        whole=planned,
+        kpi=kpi,
+        name=kpi.name,
+        created=True,
+        change=change,
+        revision=kpi.revision,
+        counts=asdict(counts),
+    )
 
 
 def _make(
@@ -102,9 +112,14 @@ def _make(
     state = replace(packed.state, name=_free_name(workspace, packed.state.name.strip()))
     source = made.get(packed.source) if packed.source else None
     return create_kpi(
-        workspace, state, packed.grain, packed.frame, actor, "Came with a data package",
+        workspace,
+        state,
+        packed.grain,
+        packed.frame,
+        actor,
+        "Came with a data package",
         source=source,
-    )  # fmt: skip
+    )
 
 
 def _free_name(workspace: Workspace, name: str) -> str:
@@ -128,10 +143,15 @@ def _bring_events(
             there[row["uid"]].kpis.add(*kpis)
             continue
         state = EventState(
-            row["title"], row["kind"], row["text"], _day(row["first"]), _day(row["last"]),
+            row["title"],
+            row["kind"],
+            row["text"],
+            _day(row["first"]),
+            _day(row["last"]),
             # Of another workspace's "all" it is told with those that come.
-            False, tuple(sorted({kpi.pk for kpi in made.values()} if row["everywhere"] else kpis)),
-        )  # fmt: skip
+            False,
+            tuple(sorted({kpi.pk for kpi in made.values()} if row["everywhere"] else kpis)),
+        )
         if act is None:
             act = EventImport.objects.create(
                 workspace=workspace, author=actor.person, file_name=file_name[:200]

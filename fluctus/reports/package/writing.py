@@ -61,11 +61,12 @@ def as_package(
                     f"{kpi.slug}-values", f"{folder}/values.csv", VALUES, **_about(kpi, chart)
                 ),
                 resource(
-                    f"{kpi.slug}-limits", f"{folder}/limits.csv",
+                    f"{kpi.slug}-limits",
+                    f"{folder}/limits.csv",
                     dict.fromkeys(LIMITS, NUMBER) | {"segment": TEXT, "start": TEXT},
                     title=f"Limits of {kpi.name}, computed from its values",
                 ),
-            ]  # fmt: skip
+            ]
         kpis = [kpi for kpi, _ in charts]
         files.writestr("events.csv", _lines(EVENTS, _events(workspace, kpis), escaped))
         files.writestr("findings.csv", _lines(FINDINGS, _findings(kpis, names=names), escaped))
@@ -74,9 +75,12 @@ def as_package(
             resource("findings", "findings.csv", dict.fromkeys(FINDINGS, TEXT), title="Findings"),
         ]
         descriptor = {
-            "name": workspace.slug, "title": title, "created": now.isoformat(),
-            "resources": resources, "fluctus": {"format": FORMAT, "as_it_was": escaped},
-        }  # fmt: skip
+            "name": workspace.slug,
+            "title": title,
+            "created": now.isoformat(),
+            "resources": resources,
+            "fluctus": {"format": FORMAT, "as_it_was": escaped},
+        }
         files.writestr(DESCRIPTOR, json.dumps(descriptor, ensure_ascii=False, indent=1))
     return made.getvalue()
 
@@ -86,11 +90,15 @@ def _about(kpi: Kpi, chart: Chart) -> dict[str, Any]:
     return {
         "title": kpi.name,
         "fluctus": {
-            "slug": kpi.slug, "grain": kpi.grain, "unit": kpi.unit, "time_zone": kpi.time_zone,
-            "revision": kpi.revision, "settings": chart.state.to_json(),
+            "slug": kpi.slug,
+            "grain": kpi.grain,
+            "unit": kpi.unit,
+            "time_zone": kpi.time_zone,
+            "revision": kpi.revision,
+            "settings": chart.state.to_json(),
             "source": kpi.source.slug if kpi.source else None,
         },
-    }  # fmt: skip
+    }
 
 
 def _values(kpi: Kpi, chart: Chart, escaped: dict[str, str]) -> str:
@@ -109,9 +117,15 @@ def _values(kpi: Kpi, chart: Chart, escaped: dict[str, str]) -> str:
 def _limits(chart: Chart) -> Iterable[list[Any]]:
     for segment, state in zip(chart.analysis.segments, chart.state.segments, strict=True):
         yield [
-            state.name, state.start or "", segment.n, segment.average, segment.spread,
-            segment.lower, segment.upper, segment.range_limit,
-        ]  # fmt: skip
+            state.name,
+            state.start or "",
+            segment.n,
+            segment.average,
+            segment.spread,
+            segment.lower,
+            segment.upper,
+            segment.range_limit,
+        ]
 
 
 def _events(workspace: Workspace, kpis: Sequence[Kpi]) -> Iterable[list[Any]]:
@@ -121,9 +135,15 @@ def _events(workspace: Workspace, kpis: Sequence[Kpi]) -> Iterable[list[Any]]:
     for event in rows.order_by("first", "pk"):
         with_kpis = " ".join(slugs[kpi.pk] for kpi in event.kpis.all() if kpi.pk in slugs)
         yield [
-            event.uid, event.title, event.kind, event.text, event.first.isoformat(),
-            event.last.isoformat(), "yes" if event.everywhere else "", with_kpis,
-        ]  # fmt: skip
+            event.uid,
+            event.title,
+            event.kind,
+            event.text,
+            event.first.isoformat(),
+            event.last.isoformat(),
+            "yes" if event.everywhere else "",
+            with_kpis,
+        ]
 
 
 def _findings(kpis: Sequence[Kpi], *, names: bool) -> Iterable[list[Any]]:
@@ -131,10 +151,18 @@ def _findings(kpis: Sequence[Kpi], *, names: bool) -> Iterable[list[Any]]:
     for row in rows.select_related("kpi", "person").order_by("kpi", "first", "pk"):
         grain, zone = Grain(row.kpi.grain), ZoneInfo(row.kpi.time_zone)
         yield [
-            row.kpi.slug, row.rule, to_text(row.first, grain, zone), to_text(row.last, grain, zone),
-            row.title, row.state, row.cause, row.action,
-            name_of(row.person) if names else "", row.due.isoformat() if row.due else "", row.text,
-        ]  # fmt: skip
+            row.kpi.slug,
+            row.rule,
+            to_text(row.first, grain, zone),
+            to_text(row.last, grain, zone),
+            row.title,
+            row.state,
+            row.cause,
+            row.action,
+            name_of(row.person) if names else "",
+            row.due.isoformat() if row.due else "",
+            row.text,
+        ]
 
 
 def _lines(
@@ -144,13 +172,19 @@ def _lines(
     return "".join(
         [csv_line(head)]
         + [
-            csv_line([
-                _safe(cell, kept) if isinstance(cell, str) else "" if cell is None else repr(cell)
-                for cell in row
-            ])
+            csv_line(
+                [
+                    _safe(cell, kept)
+                    if isinstance(cell, str)
+                    else ""
+                    if cell is None
+                    else repr(cell)
+                    for cell in row
+                ]
+            )
             for row in rows
         ]
-    )  # fmt: skip
+    )
 
 
 def _safe(text: str, escaped: dict[str, str]) -> str:

@@ -73,8 +73,11 @@ def _title(slide: Slide, text: str, size: int) -> None:
     shape = slide.shapes.title
     assert shape is not None, "the layout has a title"
     shape.left, shape.top, shape.width, shape.height = (
-        MARGIN, Inches(0.35), Emu(WIDE - 2 * MARGIN), Inches(0.9),
-    )  # fmt: skip
+        MARGIN,
+        Inches(0.35),
+        Emu(WIDE - 2 * MARGIN),
+        Inches(0.9),
+    )
     frame = shape.text_frame
     frame.word_wrap, frame.vertical_anchor = True, MSO_ANCHOR.TOP
     frame.text = text

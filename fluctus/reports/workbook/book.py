@@ -49,10 +49,13 @@ def as_workbook(title: str, charts: Sequence[tuple[str, Chart]], progress: Progr
     book = Workbook(
         made,
         {
-            "constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False,
-            "nan_inf_to_errors": True, "default_date_format": "yyyy-mm-dd",
+            "constant_memory": True,
+            "strings_to_formulas": False,
+            "strings_to_urls": False,
+            "nan_inf_to_errors": True,
+            "default_date_format": "yyyy-mm-dd",
         },
-    )  # fmt: skip
+    )
     book.set_properties({"title": title, "comments": "Made by Fluctus"})
     names: set[str] = set()
     for number, (name, chart) in enumerate(charts):
@@ -120,10 +123,16 @@ class _Sheet:
             self._sheet.write_number(row, at.S_LAST, layout.row(stop - 1) + 1)
             formulas = self._segment_formulas(number, first, stop)
             known = [
-                segment.n, segment.average, segment.spread, segment.lower, segment.upper,
-                segment.range_limit, segment.sigma, int(segment.lower_clipped),
+                segment.n,
+                segment.average,
+                segment.spread,
+                segment.lower,
+                segment.upper,
+                segment.range_limit,
+                segment.sigma,
+                int(segment.lower_clipped),
                 int(segment.upper_clipped),
-            ]  # fmt: skip
+            ]
             for offset, (formula, value) in enumerate(zip(formulas, known, strict=True)):
                 self._sheet.write_formula(
                     row, at.S_COUNT + offset, formula, None, "" if value is None else value
@@ -144,9 +153,9 @@ class _Sheet:
         )
         least = constants.MIN_VALUES_FOR_LIMITS
         holds = self._analysis.settings.holds
-        enough = "FALSE" if holds or stop - first < 2 else (
-            f"AND({count}>={least},COUNT({ranges})>0)"
-        )  # fmt: skip
+        enough = (
+            "FALSE" if holds or stop - first < 2 else (f"AND({count}>={least},COUNT({ranges})>0)")
+        )
         low, high = f"{average}-{to_limits}*{spread}", f"{average}+{to_limits}*{spread}"
         is_low = f"AND(ISNUMBER({spread}),ISNUMBER({at.FLOOR}))"
         is_high = f"AND(ISNUMBER({spread}),ISNUMBER({at.CEILING}))"
@@ -197,9 +206,12 @@ class _Sheet:
             cells = self._value_formulas(position, number, included=included, pattern=pattern)
             known = [
                 analysis.judged[position] if included else math.nan,
-                self._range(position), lines.centre[position], lines.lower[position],
-                lines.upper[position], analysis.segments[number].range_limit,
-            ]  # fmt: skip
+                self._range(position),
+                lines.centre[position],
+                lines.lower[position],
+                lines.upper[position],
+                analysis.segments[number].range_limit,
+            ]
             for offset, (formula, value) in enumerate(zip(cells, known, strict=True)):
                 self._formula(row, at.JUDGED + offset, formula, value)
             for test, begin, flags in zip(tests, begins, flagged, strict=True):
@@ -243,9 +255,13 @@ class _Sheet:
             )
         limit = layout.of_segment(number, at.S_RANGE)
         return [
-            judged if included else "", moving, drawn(at.S_AVERAGE), low, high,
+            judged if included else "",
+            moving,
+            drawn(at.S_AVERAGE),
+            low,
+            high,
             f'=IF(ISNUMBER({limit}),{limit},"")',
-        ]  # fmt: skip
+        ]
 
     def _raw(self, number: int, sign: str, factor: str, amount: str) -> str:
         layout = self._layout
@@ -275,12 +291,15 @@ class _Sheet:
             return
         first, last = self._layout.row(max(0, count - CHART_ROWS)), self._layout.row(count - 1)
         x_chart = [
-            (at.VALUE, "#17262c", "solid", True), (at.AVERAGE, "#1f6f7a", "solid", False),
-            (at.LOWER, "#1f6f7a", "dash", False), (at.UPPER, "#1f6f7a", "dash", False),
-        ]  # fmt: skip
+            (at.VALUE, "#17262c", "solid", True),
+            (at.AVERAGE, "#1f6f7a", "solid", False),
+            (at.LOWER, "#1f6f7a", "dash", False),
+            (at.UPPER, "#1f6f7a", "dash", False),
+        ]
         ranges = [
-            (at.RANGE, "#17262c", "solid", True), (at.RANGE_LIMIT, "#1f6f7a", "dash", False),
-        ]  # fmt: skip
+            (at.RANGE, "#17262c", "solid", True),
+            (at.RANGE_LIMIT, "#1f6f7a", "dash", False),
+        ]
         for number, (title, lines) in enumerate(
             ((self._chart.words.name, x_chart), ("Moving ranges", ranges))
         ):

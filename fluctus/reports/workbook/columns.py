@@ -12,13 +12,33 @@ FACTOR, AMOUNT = 10, 11
 RULES = 12
 """The first column of the rules."""
 TABLE = [
-    "Period", "Value", "Set aside", "Segment", "Judged value", "Moving range", "Average",
-    "Lower limit", "Upper limit", "Upper range limit", "Pattern, times", "Pattern, plus",
-]  # fmt: skip
+    "Period",
+    "Value",
+    "Set aside",
+    "Segment",
+    "Judged value",
+    "Moving range",
+    "Average",
+    "Lower limit",
+    "Upper limit",
+    "Upper range limit",
+    "Pattern, times",
+    "Pattern, plus",
+]
 SEGMENTS = [
-    "Segment", "First row", "Last row", "Values", "Average", "Average moving range", "Lower limit",
-    "Upper limit", "Upper range limit", "Sigma", "Lower held", "Upper held",
-]  # fmt: skip
+    "Segment",
+    "First row",
+    "Last row",
+    "Values",
+    "Average",
+    "Average moving range",
+    "Lower limit",
+    "Upper limit",
+    "Upper range limit",
+    "Sigma",
+    "Lower held",
+    "Upper held",
+]
 S_NAME, S_FIRST, S_LAST, S_COUNT, S_AVERAGE, S_SPREAD, S_LOWER, S_UPPER, S_RANGE, S_SIGMA = range(
     10
 )

@@ -15,21 +15,29 @@ def write_how(book: Workbook, charts: Sequence[Chart], name: str) -> None:
     sheet.set_column(0, 0, 34)
     sheet.set_column(1, 1, 110)
     lines = [
-        ("Judged value", "The value, where it takes part; what is set aside takes no part. Where "
-         "limits follow a trend or a season, (value - plus) / times, by the columns Pattern, which "
-         "are numbers that Fluctus has computed."),
+        (
+            "Judged value",
+            "The value, where it takes part; what is set aside takes no part. Where "
+            "limits follow a trend or a season, (value - plus) / times, by the columns Pattern, which "
+            "are numbers that Fluctus has computed.",
+        ),
         ("Moving range", "The difference to the value before, where both take part."),
         ("Average", "The mean (or median) of the judged values in the segment's limit window."),
         ("Average moving range", "The mean (or median) of the moving ranges in that window."),
-        ("Natural process limits",
-         f"Average ± {constants.MEAN_RANGE_TO_LIMITS} x the mean range "
-         f"({constants.MEDIAN_RANGE_TO_LIMITS} x the median), held at the bounds. None below "
-         f"{constants.MIN_VALUES_FOR_LIMITS} values."),
-        ("Upper range limit", f"{constants.MEAN_RANGE_TO_RANGE_LIMIT} x average moving range "
-         f"({constants.MEDIAN_RANGE_TO_RANGE_LIMIT} x the median)."),
+        (
+            "Natural process limits",
+            f"Average ± {constants.MEAN_RANGE_TO_LIMITS} x the mean range "
+            f"({constants.MEDIAN_RANGE_TO_LIMITS} x the median), held at the bounds. None below "
+            f"{constants.MIN_VALUES_FOR_LIMITS} values.",
+        ),
+        (
+            "Upper range limit",
+            f"{constants.MEAN_RANGE_TO_RANGE_LIMIT} x average moving range "
+            f"({constants.MEDIAN_RANGE_TO_RANGE_LIMIT} x the median).",
+        ),
         ("Sigma", "A third of the way from the average to a limit that is not held at a bound."),
         ("Ties", "Values closer than 1e-9 of the larger are equal, and a tie is never a signal."),
-    ]  # fmt: skip
+    ]
     rules = {rule for chart in charts for rule in chart.analysis.settings.rules}
     length = max((chart.analysis.settings.run_length for chart in charts), default=8)
     lines += [

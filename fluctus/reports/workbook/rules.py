@@ -121,11 +121,12 @@ def tests_of(analysis: Analysis, places: "Places", layout: Layout) -> list[Test]
 
     length = analysis.settings.run_length
     one_sided = {
-        Rule.OUTSIDE_LIMITS: (outside, 1, 1), Rule.RUN: (side, length, length),
+        Rule.OUTSIDE_LIMITS: (outside, 1, 1),
+        Rule.RUN: (side, length, length),
         Rule.NEAR_LIMIT: (lambda sign: beyond(1.5, sign), 3, 4),
         Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: (lambda sign: beyond(2, sign), 2, 3),
         Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: (lambda sign: beyond(1, sign), 4, 5),
-    }  # fmt: skip
+    }
     tests = []
     for rule in Rule:
         if rule not in analysis.settings.rules:
@@ -178,9 +179,13 @@ class Places:
         at = np.searchsorted(included, borders).tolist()
         numbers = np.repeat(np.arange(len(analysis.segments)), np.diff(borders))
         return cls(
-            included, place, numbers.tolist(), at[:-1], at[1:],
+            included,
+            place,
+            numbers.tolist(),
+            at[:-1],
+            at[1:],
             [segment.sigma is not None for segment in analysis.segments],
-        )  # fmt: skip
+        )
 
     def before(self, position: int, back: int) -> int:
         """Return the included position so many before one."""

@@ -91,8 +91,11 @@ def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
     """
     try:
         book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(raw))
-        sheets = [part for part in book.sheets_metadata
-                  if part.typ == python_calamine.SheetTypeEnum.WorkSheet]  # fmt: skip
+        sheets = [
+            part
+            for part in book.sheets_metadata
+            if part.typ == python_calamine.SheetTypeEnum.WorkSheet
+        ]
         visible = python_calamine.SheetVisibleEnum.Visible
         named = {part.name: part.name for part in sheets if part.visible == visible}
         hidden = {f"{part.name}{HIDDEN}": part.name for part in sheets if part.visible != visible}

@@ -28,9 +28,15 @@ def read_xlsx_marks(archive: zipfile.ZipFile, sheet: str) -> SheetMarks:
         return marks
     units_of_styles = _units_of_styles(archive)
     with archive.open(path) as content:
-        for _, element in etree.iterparse(content, events=("end",), tag=[
-            f"{MAIN}col", f"{MAIN}c", f"{MAIN}row",
-        ]):  # fmt: skip
+        for _, element in etree.iterparse(
+            content,
+            events=("end",),
+            tag=[
+                f"{MAIN}col",
+                f"{MAIN}c",
+                f"{MAIN}row",
+            ],
+        ):
             _take(element, marks, units_of_styles)
     return marks
 

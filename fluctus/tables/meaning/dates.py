@@ -75,7 +75,7 @@ PATTERNS = {
         r"(?:(?P<y>\d{4})[-/ ]?Q(?P<q>[1-4])"
         r"|Q(?P<q2>[1-4])[-/ ]*'?(?P<y2>\d{4}|\d{2}))"
     ),
-}  # fmt: skip
+}
 COMPILED = {
     style: re.compile(DAY_NAME + pattern + TIME, re.IGNORECASE)
     for style, pattern in PATTERNS.items()

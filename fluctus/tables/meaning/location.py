@@ -302,11 +302,14 @@ def _no_rows_of_the_table(
     words = wordy.str.contains(r"[A-Za-z]{3,}.*[ :].*[A-Za-z]{2,}|^(?i)(note|source|remark)")
     note = (filled == 1) & words & pl.lit(cells.width > 1)
     return cells.select(
-        pl.when(again).then(pl.lit("header again"))
-        .when(total & (filled > 1)).then(pl.lit("total"))
-        .when(note).then(pl.lit("note"))
+        pl.when(again)
+        .then(pl.lit("header again"))
+        .when(total & (filled > 1))
+        .then(pl.lit("total"))
+        .when(note)
+        .then(pl.lit("note"))
         .alias("why")
-    ).to_series()  # fmt: skip
+    ).to_series()
 
 
 def _left_out(

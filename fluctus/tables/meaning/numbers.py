@@ -9,11 +9,38 @@ from enum import StrEnum
 import polars as pl
 
 MISSING = frozenset(
-    {"", "-", "--", "\N{EN DASH}", "\N{EM DASH}", ".", "?", "n/a", "na", "nan", "null", "none",
-     "nil", "missing", "no data", "not available", "(blank)",
-     "#n/a", "#n/a n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null!", "#spill!",
-     "#calc!", "#getting_data", "#error!"}
-)  # fmt: skip
+    {
+        "",
+        "-",
+        "--",
+        "\N{EN DASH}",
+        "\N{EM DASH}",
+        ".",
+        "?",
+        "n/a",
+        "na",
+        "nan",
+        "null",
+        "none",
+        "nil",
+        "missing",
+        "no data",
+        "not available",
+        "(blank)",
+        "#n/a",
+        "#n/a n/a",
+        "#div/0!",
+        "#value!",
+        "#ref!",
+        "#name?",
+        "#num!",
+        "#null!",
+        "#spill!",
+        "#calc!",
+        "#getting_data",
+        "#error!",
+    }
+)
 """The usual words for a value that is not there, in lower case."""
 
 SPACES = str.maketrans(
@@ -157,10 +184,16 @@ def _read(column: pl.Series, mark: DecimalMark) -> NumberColumn:
     numbers = quick.fill_null(read["number"])
     absent = read["absent"].fill_null(value=False)
     digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().fill_null(0)
-    decimals = [_decimals(cell, sign) for cell, value in zip(others, parsed, strict=True)
-                if value is not None]  # fmt: skip
-    lossy = [cell for cell, value in zip(others, parsed, strict=True)
-             if value is not None and _loses_digits(cell, value, sign)]  # fmt: skip
+    decimals = [
+        _decimals(cell, sign)
+        for cell, value in zip(others, parsed, strict=True)
+        if value is not None
+    ]
+    lossy = [
+        cell
+        for cell, value in zip(others, parsed, strict=True)
+        if value is not None and _loses_digits(cell, value, sign)
+    ]
     return NumberColumn(
         mark=mark,
         numbers=numbers,
@@ -224,11 +257,14 @@ def _unit(cells: list[str]) -> str:
     for cell in cells:
         mark = CURRENCY.search(cell)
         unit = (
-            "%" if cell.rstrip().endswith("%")
-            else mark[0].rstrip(".") if mark
-            else "min" if DURATION.fullmatch(cell.strip())
+            "%"
+            if cell.rstrip().endswith("%")
+            else mark[0].rstrip(".")
+            if mark
+            else "min"
+            if DURATION.fullmatch(cell.strip())
             else ""
-        )  # fmt: skip
+        )
         units[unit] = units.get(unit, 0) + (not is_missing(cell))
     best = max(units, key=lambda unit: units[unit], default="")
     return best if units.get(best, 0) else ""

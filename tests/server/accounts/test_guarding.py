@@ -56,9 +56,11 @@ def test_the_address_of_a_client_is_decided_by_the_proxies_there_are(
 
 
 @given(
-    st.lists(st.integers(0, 900), max_size=60), st.lists(st.integers(0, 900), max_size=200),
-    st.integers(0, 60), st.booleans(),
-)  # fmt: skip
+    st.lists(st.integers(0, 900), max_size=60),
+    st.lists(st.integers(0, 900), max_size=200),
+    st.integers(0, 60),
+    st.booleans(),
+)
 def test_a_lock_slows_and_never_shuts(
     mine: list[int], others: list[int], shared: int, known: bool
 ) -> None:
@@ -90,8 +92,13 @@ def test_nobody_is_locked_out_by_what_others_do_in_their_name(api: Api, settings
     answer = post(Client(REMOTE_ADDR="10.1.1.1"), "session", **own)
     assert answer.status_code == 200
     # A link and a name have nothing to do with each other, whatever is typed.
-    link = ok(api.send("POST", "/links", {"kind": "chart", "kpi": api.add_kpi("R", [1, 2, 3]),
-                                          "password": "low tide"}))  # fmt: skip
+    link = ok(
+        api.send(
+            "POST",
+            "/links",
+            {"kind": "chart", "kpi": api.add_kpi("R", [1, 2, 3]), "password": "low tide"},
+        )
+    )
     number, secret = link["link"]["id"], link["address"].rpartition("/")[2]
     for _ in range(12):
         post(Client(), "session", name=f"link {number}", password="x")  # noqa: S106

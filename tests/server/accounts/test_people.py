@@ -48,8 +48,10 @@ def test_an_invitation_works_once_and_makes_an_account(api: Api) -> None:
     client = Client()
     offer = ok(post(client, "invitation", secret=secret))
     assert (offer["workspace"], offer["role"], offer["has_account"]) == (
-        "Marrowick", "contributor", False,
-    )  # fmt: skip
+        "Marrowick",
+        "contributor",
+        False,
+    )
     weak = post(client, "invitation/join", secret=secret, **(NEW | {"password": "mairi"}))
     assert weak.status_code == 422
     assert {issue["field"] for issue in weak.json()["issues"]} == {"password"}
@@ -173,9 +175,11 @@ def test_a_token_adds_values_and_reads_and_does_nothing_else(api: Api) -> None:
     program, base = bearer(made["secret"]), api.base
     assert ok(program.get(f"{base}{ramp}/analysis"))["kpi"]["name"] == "Ramp cycle"
     sent = program.post(
-        f"{base}{ramp}/values", {"edits": [{"period": "2026-02-16", "value": 24.5}]},
-        "application/json", headers={"If-Match": f'"{revision(api, ramp)}"'},
-    )  # fmt: skip
+        f"{base}{ramp}/values",
+        {"edits": [{"period": "2026-02-16", "value": 24.5}]},
+        "application/json",
+        headers={"If-Match": f'"{revision(api, ramp)}"'},
+    )
     assert sent.status_code == 200, sent.content
     assert program.patch(f"{base}{ramp}", {}, "application/json").status_code == 403
     for path in ("/people", "/record"):
@@ -234,9 +238,10 @@ def test_exports_are_on_the_record(api: Api) -> None:
         assert api.get(path).status_code == 200
     texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
     assert texts == [
-        "Took the calendar of events", "Took the log of findings",
+        "Took the calendar of events",
+        "Took the log of findings",
         "Took the analysis of Ramp cycle",
-    ]  # fmt: skip
+    ]
 
 
 def test_the_mailbox_shows_the_demo_s_letters_and_no_others(

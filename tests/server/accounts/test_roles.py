@@ -121,8 +121,9 @@ def test_roles_change_at_once_and_an_owner_stays(api: Api) -> None:
     hers = Api(rhona, "marrowick")
     people = ok(api.get("/people"))["people"]
     assert [(row["name"], row["role"], row["you"]) for row in people] == [
-        ("isla", "owner", True), ("rhona", "editor", False),
-    ]  # fmt: skip
+        ("isla", "owner", True),
+        ("rhona", "editor", False),
+    ]
     isla = people[0]["id"]
     last = api.send("PATCH", f"/people/{isla}", {"role": "viewer"})
     assert last.status_code == 409

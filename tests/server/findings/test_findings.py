@@ -63,8 +63,10 @@ def test_signals_that_say_the_same_are_a_finding_without_a_cause(api: Api, ramp:
     assert found["counts"]["open"] == found["count"] == chart["finding_count"] == 1
     flagged = one(api)
     assert (flagged["first"], flagged["kpi"], flagged["favorable"]) == (
-        "2026-02-23", "ramp-cycle", False,
-    )  # fmt: skip
+        "2026-02-23",
+        "ramp-cycle",
+        False,
+    )
     assert "One finding without a cause" in chart["sentence"]["detail"]
     assert api.get("/kpis").json()[0]["unexplained"] == found["count"]
 
@@ -109,8 +111,11 @@ def test_what_people_make_of_it_is_checked_and_its_history_is_kept(api: Api, ram
     assert given.status_code == 200
     now = one(api)
     assert (now["state"], now["person"], now["due"], now["version"]) == (
-        "looking", "iris", "2026-12-01", 2,
-    )  # fmt: skip
+        "looking",
+        "iris",
+        "2026-12-01",
+        2,
+    )
     stale = change(api, finding, state="explained", cause="A guess")
     assert stale.status_code == 412
     assert "isla: Now being looked into; Given to iris" in stale.json()["issues"][0]["detail"]
@@ -119,8 +124,9 @@ def test_what_people_make_of_it_is_checked_and_its_history_is_kept(api: Api, ram
     assert remark.status_code == 201
     entries = detail(api, now)["entries"]
     assert [(entry["remark"], entry["author"]) for entry in entries] == [
-        (False, "isla"), (True, "isla"),
-    ]  # fmt: skip
+        (False, "isla"),
+        (True, "isla"),
+    ]
     # Nothing changed is nothing said.
     assert change(api, now, state="looking").status_code == 200
     assert len(detail(api, now)["entries"]) == 2
@@ -197,9 +203,14 @@ def test_what_else_was_going_on_is_found_near_it(api: Api, ramp: str) -> None:
         ("Long ago", "note", "2025-11-03", "2025-11-03"),
     ):
         Event.objects.create(
-            workspace=kpi.workspace, uid=title, title=title, kind=kind, first=first, last=last,
+            workspace=kpi.workspace,
+            uid=title,
+            title=title,
+            kind=kind,
+            first=first,
+            last=last,
             everywhere=True,
-        )  # fmt: skip
+        )
     near = detail(api, one_of(api, ramp))["surroundings"]
     assert [(e["title"], e["when"]) for e in near["events"]] == [("Drill", "2 weeks before")]
     assert [(e["title"], e["when"]) for e in near["states"]] == [("Gale", "at the same time")]
@@ -254,11 +265,19 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     assert first is not None
     Finding.objects.bulk_create(
         Finding(
-            kpi_id=first.kpi_id, rule=first.rule, side=first.side, first=first.first,
-            last=first.last, points=1, in_last_segment=True, title="One more", text="", label="",
+            kpi_id=first.kpi_id,
+            rule=first.rule,
+            side=first.side,
+            first=first.first,
+            last=first.last,
+            points=1,
+            in_last_segment=True,
+            title="One more",
+            text="",
+            label="",
         )
         for _ in range(300)
-    )  # fmt: skip
+    )
     queries()
     assert len(log(api)["findings"]) == 100
     assert log(api, start=300)["count"] == log(api)["count"]

@@ -153,10 +153,13 @@ def test_values_are_adjusted_and_drops_mean_what_is_chosen() -> None:
     assert values(difference=False)[:2] == [18240, 18285]
     assert values(factor=60.0, offset=-100.0)[0] == 45 * 60 - 100
     ratio = open_table((FOLDER / "ratio-parts.csv").read_bytes()).grid
-    mapping = Mapping.from_json({
-        "grain": "month", "combine": True,
-        "kpis": {"On time numerator ratio": {"factor": 100.0}},
-    })  # fmt: skip
+    mapping = Mapping.from_json(
+        {
+            "grain": "month",
+            "combine": True,
+            "kpis": {"On time numerator ratio": {"factor": 100.0}},
+        }
+    )
     # The sum of the numerators by that of the denominators, not the mean of three ratios.
     assert read(ratio, mapping).kpis[0].points.frame["value"].to_list() == [
         pytest.approx(100 * 373 / 410)

@@ -35,10 +35,12 @@ def left(api: Api) -> str:
     [
         ("Week,x\n2026-01-05,1\n2026-01-12,twelve\n2026-01-19,3", (3, "x", "twelve", "3:1")),
         ("Week,x\n2026-01-05,1\n01/12/2026,2\n2026-01-19,3", (3, "Week", "01/12/2026", "3:0")),
-        ("Week,x\n2026-01-05,1\n\n2026-01-05,2\n2026-01-12,3\n2026-01-19,3\n2026-01-26,4",
-         (4, "Week", "2026-01-05", "")),
+        (
+            "Week,x\n2026-01-05,1\n\n2026-01-05,2\n2026-01-12,3\n2026-01-19,3\n2026-01-26,4",
+            (4, "Week", "2026-01-05", ""),
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_row_that_cannot_be_read_stops_the_import_until_it_is_dealt_with(
     api: Api, table: str, issue: tuple[int, str, str, str]
 ) -> None:
@@ -69,8 +71,9 @@ def test_several_kpis_come_in_together_or_not_at_all(api: Api) -> None:
     chosen: dict[str, Any] = {"Crew": {"include": False}}
     assert api.bring_in(table, kpis=chosen).status_code == 201
     assert list(Kpi.objects.order_by("id").values_list("name", "unit")) == [
-        ("Ramp", "s"), ("Fuel", "L"),
-    ]  # fmt: skip
+        ("Ramp", "s"),
+        ("Fuel", "L"),
+    ]
     again = api.bring_in(table, kpis=chosen | {"Ramp (s)": {"details": {"name": "New ramp"}}})
     assert again.status_code == 422
     assert "Fuel already" in again.json()["detail"]
@@ -140,9 +143,11 @@ def test_an_import_is_kept_and_gives_back_what_it_replaced(api: Api, left: str) 
 def edit(api: Api, slug: str, **changes: Any) -> Any:
     row = Observation.objects.get(kpi__slug=slug, period__date="2026-01-05", breakdown="Ainsey")
     one = {
-        "period": "2026-01-05", "breakdown": "Ainsey", "value": row.value,
+        "period": "2026-01-05",
+        "breakdown": "Ainsey",
+        "value": row.value,
         "seen": row.written_by_id,
-    }  # fmt: skip
+    }
     answer = api.send("POST", f"/kpis/{slug}/values", {"edits": [one | changes]})
     assert answer.status_code == 200, answer.content
     return answer.json()
@@ -223,8 +228,12 @@ def test_large_and_broken_uploads_are_bounded(api: Api, settings: Any) -> None:
 
 def test_choices_are_checked(api: Api) -> None:
     table = "Week,x\n2026-01-05,1"
-    for wrong in ({"time_zone": "Mars/Olympus"}, {"grain": "fortnight"}, {"header_rows": 9},
-                  {"kpis": {"x": {"details": {"decimals": -1}}}}):  # fmt: skip
+    for wrong in (
+        {"time_zone": "Mars/Olympus"},
+        {"grain": "fortnight"},
+        {"header_rows": 9},
+        {"kpis": {"x": {"details": {"decimals": -1}}}},
+    ):
         assert api.read(table, **wrong).status_code == 400, wrong
     twice = api.read(table, roles={"Week": "period", "x": "period"})
     assert twice.status_code == 422

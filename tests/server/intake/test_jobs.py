@@ -240,9 +240,10 @@ def test_a_sheet_chosen_later_that_takes_long_is_read_in_the_background(
 def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:
     def worker() -> subprocess.Popen[bytes]:
         environment = os.environ | {
-            "DATABASE_URL": _address(), "UPLOADS": str(settings.UPLOADS),
+            "DATABASE_URL": _address(),
+            "UPLOADS": str(settings.UPLOADS),
             "DJANGO_SETTINGS_MODULE": "fluctus.site.settings",
-        }  # fmt: skip
+        }
         return subprocess.Popen([sys.executable, "-m", "django", "run_jobs"], env=environment)
 
     number = begin(api)

@@ -98,7 +98,9 @@ def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> N
         ({"segments": []}, 422, "segments", "no start"),
         (
             {"segments": [FIRST, SHIFT | {"window": ["2026-02-02", "2026-04-06"]}]},
-            422, "segments.1.window", "baseline",
+            422,
+            "segments.1.window",
+            "baseline",
         ),
         ({"floor": 5, "ceiling": 5}, 422, "floor", "ceiling"),
         ({"run_length": 6}, 400, "run_length", "valid choice"),
@@ -108,7 +110,7 @@ def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> N
         ({"shown_in": "millions"}, 422, "shown_in", "nothing would be left"),
         ({"name": ""}, 400, "name", "blank"),
     ],
-)  # fmt: skip
+)
 def test_impossible_settings_are_refused_with_a_reason(
     api: Api, ramp: str, changes: Any, status: int, field: str, says: str
 ) -> None:
@@ -228,8 +230,10 @@ def test_the_rail_follows_what_is_saved(api: Api, ramp: str) -> None:
     rows = {row["slug"]: row for row in api.get("/kpis").json()}
     assert rows[spike]["latest"] == "30\xa0L"
     assert rows[spike]["signal"] == {
-        "rule": "outside_limits", "mark": "outside", "strip_index": 9,
-    }  # fmt: skip
+        "rule": "outside_limits",
+        "mark": "outside",
+        "strip_index": 9,
+    }
     api.send("PATCH", f"/kpis/{spike}", {"rules": ["near_limit"], "unit": "kg"}, revision=1)
     row = api.get("/kpis").json()[1]
     assert (row["latest"], row["signal"]) == ("30\xa0kg", None)
@@ -265,8 +269,10 @@ def test_a_shift_keeps_its_review_and_kept_limits_keep_their_reason(api: Api, ra
     assert body["history"]["undo"] == "Kept the limits at 30 Mar 2026: Two on leave"
     # What has been decided is not asked again.
     assert "Something changed" not in body["sentence"]["headline"]
-    for wrong in ({"kept_limits": [kept | {"review": {"why": "yes"}}]},
-                  {"kept_limits": [kept | {"review": {"lasting": "perhaps"}}]}):  # fmt: skip
+    for wrong in (
+        {"kept_limits": [kept | {"review": {"why": "yes"}}]},
+        {"kept_limits": [kept | {"review": {"lasting": "perhaps"}}]},
+    ):
         assert api.send("PATCH", ramp, wrong, revision=4).status_code == 400
     bad = {"kept_limits": [kept | {"period": "soon"}]}
     assert api.send("PATCH", ramp, bad, revision=4).status_code == 422

@@ -63,8 +63,9 @@ def test_a_rare_count_offers_the_time_between_events_and_it_follows(api: Api, st
     edit = {"period": "2026-02-02", "value": 3.0}
     refused = api.send("POST", f"/kpis/{slug}/values", {"edits": [edit]})
     assert (refused.status_code, "follows Unplanned stops" in refused.json()["detail"]) == (
-        409, True,
-    )  # fmt: skip
+        409,
+        True,
+    )
     assert api.bring_in(csv_of([1.0, 2.0]), into=slug).status_code == 409
     # Without its source it is a KPI like any other.
     Kpi.objects.get(slug=stops).delete()

@@ -111,8 +111,9 @@ def test_what_does_not_stand_out_is_weighed_and_not_proposed(api: Api) -> None:
     path = daily(api, [100.0 + noise[n % 11] for n in range(77)])
     found = patterns(api, path)
     assert {name: one["proposed"] for name, one in found.items()} == {
-        "trend": False, "weekday": False,
-    }  # fmt: skip
+        "trend": False,
+        "weekday": False,
+    }
     assert "steps of level" in found["trend"]["text"]
     assert api.get(f"{path}/analysis").json()["patterns"] == []
 

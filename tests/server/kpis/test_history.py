@@ -33,11 +33,15 @@ def test_the_history_names_every_act_and_brings_an_earlier_state_back(api: Api, 
     assert history["older"] is False
     acts = history["acts"]
     assert [act["summary"] for act in acts] == [
-        "Changed the unit", "Changed the rules", "Changed the target to 21 s",
-    ]  # fmt: skip
+        "Changed the unit",
+        "Changed the rules",
+        "Changed the target to 21 s",
+    ]
     assert [(act["author"], act["turned_by"]) for act in acts] == [
-        ("isla", ""), ("isla", "iris"), ("isla", ""),
-    ]  # fmt: skip
+        ("isla", ""),
+        ("isla", "iris"),
+        ("isla", ""),
+    ]
     back = ok(api.send("POST", f"{ramp}/history", {"act": acts[-1]["id"]}, 6))
     assert (back["kpi"]["target"], back["kpi"]["unit"]) == (21, "s")
     assert back["kpi"]["rules"] == first["kpi"]["rules"]
@@ -75,8 +79,9 @@ def test_a_state_of_another_time_zone_comes_back_with_its_periods(api: Api, ramp
     undone = ok(api.send("POST", f"{ramp}/undo", revision=5))
     assert undone["kpi"]["time_zone"] == "Pacific/Auckland"
     assert undone["points"] == before["points"] | {
-        "distance": undone["points"]["distance"], "moving_range": undone["points"]["moving_range"],
-    }  # fmt: skip
+        "distance": undone["points"]["distance"],
+        "moving_range": undone["points"]["moving_range"],
+    }
 
 
 def test_an_act_says_why(api: Api, ramp: str) -> None:

@@ -180,9 +180,10 @@ def test_all_points_set_aside_leave_a_chart_that_says_so(api: Api) -> None:
     path = f"/kpis/{api.add_kpi('Stops', [3.0, 4.0, 5.0])}"
     for period in ("2026-01-05", "2026-01-12", "2026-01-19"):
         body = ok(
-            api.send("POST", f"{path}/aside", {"period": period, "reason": "x"},
-                     revision(api, path))
-        )  # fmt: skip
+            api.send(
+                "POST", f"{path}/aside", {"period": period, "reason": "x"}, revision(api, path)
+            )
+        )
     assert body["sentence"]["headline"] == "Stops: no values to judge."
     assert body["candidates"] == []
 
@@ -198,10 +199,11 @@ def test_a_trial_is_kept_as_one_act_and_undone_as_one(api: Api, ramp: str) -> No
     }
     preview = ok(
         api.send(
-            "POST", f"{ramp}/preview",
+            "POST",
+            f"{ramp}/preview",
             {**trial["settings"], "values": trial["values"], "aside": trial["aside"]},
         )
-    )  # fmt: skip
+    )
     before = api.get(f"{ramp}/analysis").json()
     assert preview["points"]["value"][1] == 99.5
     assert before["points"]["value"][1] != 99.5
@@ -224,15 +226,18 @@ TRIALS = st.fixed_dictionaries(
             {},
             optional={
                 "target": st.one_of(st.none(), st.integers(15, 25)),
-                "rules": st.lists(st.sampled_from(["run", "outside_limits", "near_limit"]),
-                                  min_size=1, unique=True),
+                "rules": st.lists(
+                    st.sampled_from(["run", "outside_limits", "near_limit"]),
+                    min_size=1,
+                    unique=True,
+                ),
                 "segments": WEEKS.map(lambda week: [{"start": None}, {"start": week}]),
             },
         ),
         "values": st.dictionaries(WEEKS, st.integers(10, 40), max_size=3),
         "aside": st.dictionaries(WEEKS, st.sampled_from(["Gale", None]), max_size=3),
     }
-)  # fmt: skip
+)
 
 
 @given(TRIALS)

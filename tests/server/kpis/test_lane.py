@@ -32,11 +32,15 @@ def test_each_event_of_the_lane_is_told_by_one_pin_and_pins_keep_apart(
     Event.objects.all().delete()
     Event.objects.bulk_create(
         Event(
-            workspace=kpi.workspace, uid=str(n), title=str(n), everywhere=True,
-            first=START + timedelta(days=day), last=START + timedelta(days=day + more),
+            workspace=kpi.workspace,
+            uid=str(n),
+            title=str(n),
+            everywhere=True,
+            first=START + timedelta(days=day),
+            last=START + timedelta(days=day + more),
         )
         for n, (day, more) in enumerate(spans)
-    )  # fmt: skip
+    )
     first = START + timedelta(days=offset)
     period = first + timedelta(days=length - 1)
     # The whole of the last period is on the lane.

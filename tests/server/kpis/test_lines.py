@@ -51,8 +51,11 @@ def test_a_line_says_how_it_is_made_and_follows_the_dates_and_the_grain(api: Api
 
 
 def test_values_beyond_a_line_are_marked_each_by_its_own_value(api: Api, kpi: str) -> None:
-    lines = [line("a", "mean", marks="above"), line("b", "percentile", number=25, marks="below"),
-             line("c", "constant", number=0.0, marks="above", hidden=True)]  # fmt: skip
+    lines = [
+        line("a", "mean", marks="above"),
+        line("b", "percentile", number=25, marks="below"),
+        line("c", "constant", number=0.0, marks="above", hidden=True),
+    ]
     ok(change(api, kpi, lines=lines))
     drawn = lines_of(api, kpi)
     assert drawn["a"]["beyond"] == [n for n, value in enumerate(VALUES) if value > MEAN]
@@ -62,12 +65,21 @@ def test_values_beyond_a_line_are_marked_each_by_its_own_value(api: Api, kpi: st
 
 
 def test_averages_over_time_a_trend_and_steps(api: Api, kpi: str) -> None:
-    ok(change(api, kpi, lines=[
-        line("four", "moving_average", length=4), line("long", "moving_average", length=40),
-        line("days", "moving_average", length=28, per="day"), line("line", "trend"),
-        line("spread", "rolling_band", length=3, deviations=1.5),
-        line("month", "coarser_mean", per="month"), line("week", "coarser_mean", per="week"),
-    ]))  # fmt: skip
+    ok(
+        change(
+            api,
+            kpi,
+            lines=[
+                line("four", "moving_average", length=4),
+                line("long", "moving_average", length=40),
+                line("days", "moving_average", length=28, per="day"),
+                line("line", "trend"),
+                line("spread", "rolling_band", length=3, deviations=1.5),
+                line("month", "coarser_mean", per="month"),
+                line("week", "coarser_mean", per="week"),
+            ],
+        )
+    )
     drawn = lines_of(api, kpi)
     four = [None] * 3 + [statistics.fmean(VALUES[n - 3 : n + 1]) for n in range(3, 12)]
     assert drawn["four"]["course"] == pytest.approx(four)
@@ -108,10 +120,19 @@ def test_a_year_and_a_segment_before_lie_behind_the_values(api: Api) -> None:
 
 
 def test_names_and_levels_that_say_something_else_are_questioned(api: Api, kpi: str) -> None:
-    body = ok(api.send("POST", f"{kpi}/preview", {"lines": [
-        line("a", "mean", name="Median"), line("b", "constant", number=200.0),
-        line("c", "constant", number=22.0),
-    ]}))  # fmt: skip
+    body = ok(
+        api.send(
+            "POST",
+            f"{kpi}/preview",
+            {
+                "lines": [
+                    line("a", "mean", name="Median"),
+                    line("b", "constant", number=200.0),
+                    line("c", "constant", number=22.0),
+                ]
+            },
+        )
+    )
     named, far, near = body["lines"]
     assert named["note"] == "The name says median; the line is mean."
     assert far["note"].replace("\xa0", " ") == ("9 times the highest value. Did you mean 20.0 s?")
@@ -185,9 +206,10 @@ def test_a_target_changes_from_days_on(api: Api, kpi: str) -> None:
     assert body["targets_high"] == [None] * 5 + [20] * 7
     wanted = [(None, 22.0)] * 3 + [(None, 19.0)] * 2 + [(18.0, 20.0)] * 7
     missed = [
-        n for n, (value, (low, high)) in enumerate(zip(VALUES, wanted, strict=True))
+        n
+        for n, (value, (low, high)) in enumerate(zip(VALUES, wanted, strict=True))
         if value > high or (low is not None and value < low)
-    ]  # fmt: skip
+    ]
     assert body["off_target"] == missed
     assert (body["target_now"], body["target_high_now"]) == (18, 20)
     assert [step["day"] for step in body["target_steps"]] == ["2026-01-21", "2026-02-09"]
@@ -196,8 +218,13 @@ def test_a_target_changes_from_days_on(api: Api, kpi: str) -> None:
 
 
 def test_targets_that_come_as_ranges_are_met_each_inside_its_own(api: Api) -> None:
-    rows = ["Week,Ramp (s),Target low,Target high", "2026-01-05,10,8,12", "2026-01-12,13,8,12",
-            "2026-01-19,13,8,14", "2026-01-26,7,8,14"]  # fmt: skip
+    rows = [
+        "Week,Ramp (s),Target low,Target high",
+        "2026-01-05,10,8,12",
+        "2026-01-12,13,8,12",
+        "2026-01-19,13,8,14",
+        "2026-01-26,7,8,14",
+    ]
     body = ok(api.bring_in("\n".join(rows), {"name": "Ramp"}))
     path = f"/kpis/{body['parts'][0]['slug']}"
     chart = ok(api.get(f"{path}/analysis"))
@@ -223,8 +250,9 @@ def test_a_selection_is_summarised_beside_the_rest(api: Api, kpi: str) -> None:
     inside = VALUES[3:8]
     heading = body["columns"][0]["heading"].replace("\xa0", " ")
     assert heading == f"5 weeks, total {sum(inside):.1f} s, mean {statistics.fmean(inside):.1f} s"
-    rows = {row["name"]: [text.replace("\xa0", " ") for text in row["texts"]]
-            for row in body["rows"]}  # fmt: skip
+    rows = {
+        row["name"]: [text.replace("\xa0", " ") for text in row["texts"]] for row in body["rows"]
+    }
     assert rows["Values"] == ["5", "7"]
     assert rows["Median"][0] == f"{statistics.median(inside):.1f} s"
     assert rows["Change"][0] == "\N{MINUS SIGN}0.5 s"

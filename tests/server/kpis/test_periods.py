@@ -135,11 +135,19 @@ def stored(
     instants = np.array([start_of_day(date.fromisoformat(d), LONDON).timestamp() for d in days])
     nothing = np.full(count, np.nan)
     return Stored(
-        instants, np.array(values), nothing, nothing,
-        nothing if targets is None else np.array(targets), nothing, np.ones(count, np.intp),
-        np.array([n in aside for n in range(count)]), np.zeros(count, np.intp), ("",),
-        {float(instants[n]): reason for n, reason in aside.items()}, {},
-    )  # fmt: skip
+        instants,
+        np.array(values),
+        nothing,
+        nothing,
+        nothing if targets is None else np.array(targets),
+        nothing,
+        np.ones(count, np.intp),
+        np.array([n in aside for n in range(count)]),
+        np.zeros(count, np.intp),
+        ("",),
+        {float(instants[n]): reason for n, reason in aside.items()},
+        {},
+    )
 
 
 def by_month(data: Stored, how: Aggregation, now: str = "2027-01-01") -> Any:
@@ -150,8 +158,10 @@ def by_month(data: Stored, how: Aggregation, now: str = "2027-01-01") -> Any:
 def test_a_value_set_aside_is_left_out_of_a_mean_and_spoils_a_sum() -> None:
     data = stored(
         ["2026-01-30", "2026-01-31", "2026-02-27", "2026-02-28", "2026-03-31"],
-        [10, 40, 12, 14, 13], {1: "Gale", 4: "Strike"}, [9, 9, 8, 7, 7],
-    )  # fmt: skip
+        [10, 40, 12, 14, 13],
+        {1: "Gale", 4: "Strike"},
+        [9, 9, 8, 7, 7],
+    )
     mean = by_month(data, Aggregation.MEAN)
     assert mean.values.tolist() == [10, 13, 13]
     assert mean.set_aside.tolist() == [False, False, True]
@@ -257,19 +267,34 @@ SHIFT = BEFORE.segments[1]
 @pytest.mark.parametrize(
     ("changes", "said"),
     [
-        ({"segments": [SegmentState(), SHIFT, SegmentState("2026-06-01")]},
-         "Put a shift at 1 Jun 2026"),
+        (
+            {"segments": [SegmentState(), SHIFT, SegmentState("2026-06-01")]},
+            "Put a shift at 1 Jun 2026",
+        ),
         ({"segments": [SegmentState()]}, "Removed the shift at 18 May 2026"),
-        ({"segments": [SegmentState(), SegmentState("2026-05-25", "New ramp drill")]},
-         "Moved the shift from 18 May 2026 to 25 May 2026"),
-        ({"segments": [SegmentState(), SegmentState("2026-05-18", "Drill")]},
-         "Named a segment Drill"),
+        (
+            {"segments": [SegmentState(), SegmentState("2026-05-25", "New ramp drill")]},
+            "Moved the shift from 18 May 2026 to 25 May 2026",
+        ),
+        (
+            {"segments": [SegmentState(), SegmentState("2026-05-18", "Drill")]},
+            "Named a segment Drill",
+        ),
         ({"segments": [SegmentState(), SegmentState("2026-05-18")]}, "Removed a segment's name"),
-        ({"segments": [SegmentState(), SegmentState("2026-05-18", "New ramp drill", "Two hands")]},
-         "Changed New ramp drill"),
+        (
+            {
+                "segments": [
+                    SegmentState(),
+                    SegmentState("2026-05-18", "New ramp drill", "Two hands"),
+                ]
+            },
+            "Changed New ramp drill",
+        ),
         ({"segments": [SegmentState(centre="median"), SHIFT]}, "Changed the first segment"),
-        ({"segments": [SegmentState(), SegmentState("2026-06-01"), SegmentState("2026-07-06")]},
-         "Rearranged the segments"),
+        (
+            {"segments": [SegmentState(), SegmentState("2026-06-01"), SegmentState("2026-07-06")]},
+            "Rearranged the segments",
+        ),
         ({"target": 1250.0}, "Changed the target to 1,250.0 s"),
         ({"target": None}, "Removed the target"),
         ({"floor": 0.0, "unit": "sec"}, "Changed the unit and the floor"),
@@ -277,7 +302,7 @@ SHIFT = BEFORE.segments[1]
         ({"run_length": 7}, "Changed the run length"),
         ({"first_month": 4}, "Changed the first month of the year"),
     ],
-)  # fmt: skip
+)
 def test_changes_are_described(changes: dict[str, Any], said: str) -> None:
     given = dict(changes)
     if "segments" in changes:

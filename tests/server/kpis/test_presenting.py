@@ -48,11 +48,15 @@ def test_numbers_say_how_they_were_made(api: Api, kpi: str) -> None:
     assert "3.268" in made
     settings = {
         "segments": [
-            {"start": None, "centre": "median", "spread": "median_range",
-             "window": ["2026-01-05", "2026-02-09"]}
+            {
+                "start": None,
+                "centre": "median",
+                "spread": "median_range",
+                "window": ["2026-01-05", "2026-02-09"],
+            }
         ],
         "floor": 9.5,
-    }  # fmt: skip
+    }
     body = api.send("PATCH", kpi, settings, revision=1).json()
     made = body["segments"][0]["made"].replace("\xa0", " ")
     assert made.startswith("Median 10.0 s of a baseline of 6 weeks.")
@@ -172,10 +176,14 @@ LARGEST = 120_000
 def test_an_answer_is_as_large_as_what_is_drawn(api: Api, width: int) -> None:
     workspace = Workspace.objects.get()
     flagged = Shape(
-        "All flagged", [(5.0, 35.0)[n // 20 % 2] + n % 7 / 10 for n in range(20_000)], Grain.HOUR,
-        {"unit": "s", "raises": "everything"}, aside=frozenset(range(50, 9000, 3)),
-        missing=frozenset(range(9_001, 19_000, 11)), cuts=tuple(range(1000, 15_000, 1_200)),
-    )  # fmt: skip
+        "All flagged",
+        [(5.0, 35.0)[n // 20 % 2] + n % 7 / 10 for n in range(20_000)],
+        Grain.HOUR,
+        {"unit": "s", "raises": "everything"},
+        aside=frozenset(range(50, 9000, 3)),
+        missing=frozenset(range(9_001, 19_000, 11)),
+        cuts=tuple(range(1000, 15_000, 1_200)),
+    )
     for shape in (Shape("Long", noise(30_000, 15, 2), Grain.HOUR), flagged):
         path = f"/kpis/{hang(workspace, shape).slug}"
         answer = api.get(f"{path}/analysis", width=width)

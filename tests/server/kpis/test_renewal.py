@@ -25,9 +25,14 @@ from tests.conftest import Api, join, ok
 
 STEADY = [20.0, 22, 21, 23, 20, 22, 21, 23, 21, 20, 22, 21]
 ZONES = [
-    "UTC", "Pacific/Kiritimati", "Pacific/Pago_Pago", "America/St_Johns", "Asia/Kathmandu",
-    "Australia/Lord_Howe", "Africa/Casablanca",
-]  # fmt: skip
+    "UTC",
+    "Pacific/Kiritimati",
+    "Pacific/Pago_Pago",
+    "America/St_Johns",
+    "Asia/Kathmandu",
+    "Australia/Lord_Howe",
+    "Africa/Casablanca",
+]
 
 
 def with_a_last_value(

@@ -43,8 +43,10 @@ def test_an_event_is_added_changed_and_removed_and_each_can_be_undone(api: Api, 
     ok(add(api, ramp, kind="incident"))
     event = only(api, ramp)
     assert (event["first"], event["last"], event["kpis"]) == (
-        "2026-02-10", "2026-02-10", ["ramp-cycle"],
-    )  # fmt: skip
+        "2026-02-10",
+        "2026-02-10",
+        ["ramp-cycle"],
+    )
     ok(write(api, ramp, event, first="2026-02-12", last="2026-02-14"))
     moved = only(api, ramp)
     assert (moved["first"], moved["last"], moved["version"]) == ("2026-02-12", "2026-02-14", 2)
@@ -123,8 +125,9 @@ def test_undo_passes_over_an_event_that_others_have_changed(api: Api, ramp: str)
     assert chart["history"] == {"undo": "Changed the target to 21 s", "redo": None}
     assert ok(api.send("POST", f"{ramp}/undo", revision=3))["kpi"]["target"] == 19
     assert [one["standing"] for one in ok(api.get(f"{ramp}/history"))["acts"]] == [
-        "passed", "undone",
-    ]  # fmt: skip
+        "passed",
+        "undone",
+    ]
     assert only(api, ramp)["title"] == "Storm"
     # So does redo.
     ok(api.send("POST", f"{ramp}/redo", revision=4))
@@ -166,11 +169,15 @@ def test_crowded_events_share_a_pin_with_their_count(
     workspace = Kpi.objects.get().workspace
     Event.objects.bulk_create(
         Event(
-            workspace=workspace, uid=str(n), title=f"E{n}", first=f"2026-03-{n % 28 + 1:02d}",
-            last=f"2026-03-{n % 28 + 1:02d}", everywhere=True,
+            workspace=workspace,
+            uid=str(n),
+            title=f"E{n}",
+            first=f"2026-03-{n % 28 + 1:02d}",
+            last=f"2026-03-{n % 28 + 1:02d}",
+            everywhere=True,
         )
         for n in range(2000)
-    )  # fmt: skip
+    )
     with django_assert_num_queries(6):
         found = ok(
             api.get(f"{ramp}/lane", first="2026-01-01", last="2026-12-31", by="day", width=1000)
@@ -237,8 +244,10 @@ def test_events_are_told_with_the_kpis_that_are_chosen_or_named(api: Api, ramp: 
     listed = ok(api.get("/events", search="dri"))
     assert listed["count"] == 3
     assert [event["first"] for event in listed["events"]] == [
-        "2026-03-16", "2026-03-09", "2026-03-02",
-    ]  # fmt: skip
+        "2026-03-16",
+        "2026-03-09",
+        "2026-03-02",
+    ]
 
 
 def test_ten_thousand_events_come_in_at_once(api: Api, ramp: str) -> None:

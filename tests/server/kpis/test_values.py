@@ -29,8 +29,9 @@ def write(api: Api, path: str, *edits: dict[str, Any]) -> Any:
 
 
 def seen(row: Any, **changes: Any) -> dict[str, Any]:
-    own = {name: row[name] for name in ("period", "breakdown", "value", "note", "set_aside",
-                                        "reason")}  # fmt: skip
+    own = {
+        name: row[name] for name in ("period", "breakdown", "value", "note", "set_aside", "reason")
+    }
     return own | {"seen": row["version"]} | changes
 
 
@@ -160,8 +161,12 @@ def test_any_acts_undone_and_redone_are_as_a_list_of_states_says(
             assert answer.status_code == (200 if possible else 409)
             at = step if possible else at
         else:
-            edit = {"period": period, "value": float(value), "seen": own and own.written_by_id,
-                    "remove": act == "remove"}  # fmt: skip
+            edit = {
+                "period": period,
+                "value": float(value),
+                "seen": own and own.written_by_id,
+                "remove": act == "remove",
+            }
             assert write(api, path, edit).status_code == 200
             if act == "remove" and own is None:
                 continue
@@ -198,8 +203,9 @@ def test_pages_of_values_are_of_one_size_from_either_end(api: Api) -> None:
 def by_quay() -> str:
     return "Day,Quay,Left\n" + "\n".join(
         f"2026-{1 + n // 28:02d}-{1 + n % 28:02d},{quay},{n % 5 + k}"
-        for n in range(84) for k, quay in enumerate(("Ainsey", "Holmsand"))
-    )  # fmt: skip
+        for n in range(84)
+        for k, quay in enumerate(("Ainsey", "Holmsand"))
+    )
 
 
 def test_a_kpi_is_shown_at_coarser_grains_and_by_breakdown(api: Api) -> None:
@@ -313,7 +319,8 @@ def test_days_that_a_kpi_never_has_are_not_missing(api: Api) -> None:
     table = "Day,x\n" + "\n".join(f"{d},{n * 7 % 5}" for n, d in enumerate(weekdays) if n != 20)
     slug = api.bring_in(table, {"name": "Weekdays"}).json()["parts"][0]["slug"]
     (missing,) = [
-        one["text"] for one in api.get(f"/kpis/{slug}/analysis").json()["doubts"]
+        one["text"]
+        for one in api.get(f"/kpis/{slug}/analysis").json()["doubts"]
         if one["title"] == "Periods are missing"
-    ]  # fmt: skip
+    ]
     assert missing.startswith("1 day ")

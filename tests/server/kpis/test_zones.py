@@ -19,9 +19,15 @@ from tests.conftest import Api, ok
 
 # With clocks changed at midnight, by half an hour, in both halves of the year, and not at all.
 ZONES = [
-    "Africa/Cairo", "America/Havana", "America/New_York", "Atlantic/Azores",
-    "Australia/Lord_Howe", "Europe/London", "Asia/Kolkata", "UTC",
-]  # fmt: skip
+    "Africa/Cairo",
+    "America/Havana",
+    "America/New_York",
+    "Atlantic/Azores",
+    "Australia/Lord_Howe",
+    "Europe/London",
+    "Asia/Kolkata",
+    "UTC",
+]
 CALENDARS = st.builds(
     Calendar, st.sampled_from([*map(ZoneInfo, ZONES)]), st.integers(0, 6), st.integers(1, 12)
 )
@@ -69,9 +75,19 @@ def hourly(first: datetime, count: int, zone: str, leave_out: set[int] = frozens
     count = len(instants)
     nothing = np.full(count, np.nan)
     stored = Stored(
-        instants, np.ones(count), nothing, nothing, nothing, nothing, np.ones(count, np.intp),
-        np.zeros(count, np.bool_), np.zeros(count, np.intp), ("",), {}, {},
-    )  # fmt: skip
+        instants,
+        np.ones(count),
+        nothing,
+        nothing,
+        nothing,
+        nothing,
+        np.ones(count, np.intp),
+        np.zeros(count, np.bool_),
+        np.zeros(count, np.intp),
+        ("",),
+        {},
+        {},
+    )
     calendar = Calendar(ZoneInfo(zone))
     return make_observations(stored, Shown(Grain.HOUR, Grain.HOUR, calendar, Aggregation.MEAN))
 
@@ -98,8 +114,9 @@ def test_the_hour_that_a_clock_shows_twice_is_two_of_one_name_each() -> None:
     calendar = Calendar(london)
     second = calendar.following(first, Grain.HOUR)
     assert [to_text(moment, Grain.HOUR, london) for moment in (first, second)] == [
-        "2024-10-27T01:00+01:00", "2024-10-27T01:00+00:00",
-    ]  # fmt: skip
+        "2024-10-27T01:00+01:00",
+        "2024-10-27T01:00+00:00",
+    ]
     assert label(first, Grain.HOUR, london) == "27 Oct 2024 01:00 BST"
     assert label(second, Grain.HOUR, london) == "27 Oct 2024 01:00 GMT"
     following = calendar.following(second, Grain.HOUR)

@@ -59,9 +59,13 @@ def test_a_link_shows_a_chart_and_nothing_else(api: Api, ramp: str) -> None:
 def test_a_guess_opens_nothing(api: Api, ramp: str, change: str) -> None:
     secret = make(api, kind="chart", kpi=ramp)
     guess = {
-        "cut": secret[:-1], "longer": f"{secret}A", "other case": secret.swapcase(),
-        "digest": Link.objects.get().digest, "empty": " ", "path": "..%2f..",
-    }[change]  # fmt: skip
+        "cut": secret[:-1],
+        "longer": f"{secret}A",
+        "other case": secret.swapcase(),
+        "digest": Link.objects.get().digest,
+        "empty": " ",
+        "path": "..%2f..",
+    }[change]
     assert shared(guess).status_code == 404
     assert Link.objects.get().opened == 0
 
@@ -84,8 +88,10 @@ def test_a_link_ends(api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch) -> No
     gone = shared(lasting)
     assert (gone.status_code, gone.json()["title"]) == (410, "What this link showed is gone.")
     assert {row["standing"] for row in ok(api.get("/links"))["links"]} == {
-        "revoked", "expired", "gone",
-    }  # fmt: skip
+        "revoked",
+        "expired",
+        "gone",
+    }
 
 
 def test_live_follows_and_frozen_stays(api: Api, ramp: str) -> None:
@@ -158,8 +164,9 @@ def test_frames_only_from_sites_that_an_owner_lists(api: Api, ramp: str) -> None
     assert rhona.send("PUT", "/frames", listed).status_code == 403
     assert api.send("PUT", "/frames", listed).status_code == 204
     assert ancestors(f"/l/{framed}") == (
-        "frame-ancestors https://intranet.marrowick.example", None,
-    )  # fmt: skip
+        "frame-ancestors https://intranet.marrowick.example",
+        None,
+    )
     for path in (f"/l/{plain}", f"/l/{framed}x", "/marrowick"):
         assert ancestors(path) == closed
     api.send("DELETE", f"/links/{Link.objects.order_by('pk')[0].pk}")
@@ -174,8 +181,9 @@ def test_a_page_is_shared_with_its_charts_and_its_words(api: Api, ramp: str) -> 
     answer = ok(shared(secret))
     assert answer["by"] == "isla"
     assert [thing["text"] or thing["chart"]["kpi"]["slug"] for thing in answer["things"]] == [
-        "# Ramps", ramp,
-    ]  # fmt: skip
+        "# Ramps",
+        ramp,
+    ]
     assert make(api, kind="page", page=page["id"]) != secret
     seen = ok(api.get(f"/pages/{page['id']}"))["revision"]
     assert api.send("DELETE", f"/pages/{page['id']}", None, seen).status_code == 204
@@ -189,20 +197,29 @@ def test_a_link_shows_beside_a_chart_what_was_chosen_and_names_no_other(api: Api
     kpis = [slug, other]
     own = {"title": "New seal", "first": "2026-02-02", "last": "2026-02-02", "kpis": kpis}
     everywhere = {
-        "title": "Strike", "first": "2026-02-09", "last": "2026-02-09", "everywhere": True,
-    }  # fmt: skip
+        "title": "Strike",
+        "first": "2026-02-09",
+        "last": "2026-02-09",
+        "everywhere": True,
+    }
     for event in (own, everywhere):
         ok(api.send("POST", f"{path}/lane", event, revision(api, path)))
     point = {"period": "2026-02-23", "reason": "a private reason"}
     ok(api.send("POST", f"{path}/aside", point, revision(api, path)))
     value = ok(api.get(f"{path}/values"))["values"][0]
-    edit = {"period": value["period"], "value": value["value"], "note": "a private note",
-            "seen": value["version"]}  # fmt: skip
+    edit = {
+        "period": value["period"],
+        "value": value["value"],
+        "note": "a private note",
+        "seen": value["version"],
+    }
     ok(api.send("POST", f"{path}/values", {"edits": [edit]}))
     said = {
-        "events": "New seal", "everywhere": "Strike", "reasons": "a private reason",
+        "events": "New seal",
+        "everywhere": "Strike",
+        "reasons": "a private reason",
         "notes": "a private note",
-    }  # fmt: skip
+    }
     for count in range(len(said) + 1):
         shows = list(said)[:count]
         made = ok(api.send("POST", "/links", {"kind": "chart", "kpi": slug, "shows": shows}))
@@ -217,9 +234,11 @@ def test_what_a_shared_page_cannot_draw_yet_is_named(api: Api) -> None:
     slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
     page = ok(api.send("POST", "/pages", {"title": "Monday"}))["id"]
     panels = [
-        {"kind": "number", "kpis": [slug]}, {"kind": "goal", "kpis": [slug]},
-        {"kind": "overview", "kpis": []}, {"kind": "chart", "kpis": [slug]},
-    ]  # fmt: skip
+        {"kind": "number", "kpis": [slug]},
+        {"kind": "goal", "kpis": [slug]},
+        {"kind": "overview", "kpis": []},
+        {"kind": "chart", "kpis": [slug]},
+    ]
     for panel in panels:
         ok(api.send("POST", f"/pages/{page}/panels", panel))
     made = ok(api.send("POST", "/links", {"kind": "page", "page": page}))

@@ -263,8 +263,11 @@ def test_areas_come_from_a_file_and_countries_by_name(api: Api, left: str) -> No
     assert api.send("DELETE", "/areas").status_code == 204
     assert ok(api.get("/areas"))["features"] == []
     assert [country_of(name) for name in ("Norway", "NO", "NOR", "Ainsey")] == [
-        "578", "578", "578", None,
-    ]  # fmt: skip
+        "578",
+        "578",
+        "578",
+        None,
+    ]
 
 
 @pytest.mark.parametrize(
@@ -328,8 +331,9 @@ def test_places_come_with_the_data_that_has_their_coordinates(api: Api) -> None:
     assert [part["name"] for part in made["parts"]] == ["Left behind"]
     seen = ok(api.get(f"/kpis/{made['parts'][0]['slug']}/places"))
     assert [(part["latitude"], part["longitude"]) for part in seen["parts"]] == [
-        (57.07, -20.1), (57.38, -19.7),
-    ]  # fmt: skip
+        (57.07, -20.1),
+        (57.38, -19.7),
+    ]
 
 
 def test_weeks_that_begin_on_other_days_meet_those_of_the_nearest_monday() -> None:

@@ -29,8 +29,9 @@ def arranged(sheet: dict[str, Any]) -> list[dict[str, Any]]:
 
 def test_a_page_is_made_changed_undone_and_told(api: Api, sheet: dict[str, Any]) -> None:
     assert [(panel["kind"], panel["y"], panel["names"]) for panel in sheet["panels"]] == [
-        ("chart", 0, ["Ramp cycle"]), ("text", 9, []),
-    ]  # fmt: skip
+        ("chart", 0, ["Ramp cycle"]),
+        ("text", 9, []),
+    ]
     dates = {"first": "2026-01-05", "last": "2026-02-02"}
     renamed = ok(change(api, sheet, title="Tuesday", dates=dates))
     assert (renamed["title"], renamed["revision"]) == ("Tuesday", 2)
@@ -47,8 +48,9 @@ def test_a_page_is_made_changed_undone_and_told(api: Api, sheet: dict[str, Any])
     assert again["panels"] == moved["panels"]
     acts = ok(api.get(f"{path}/history"))
     assert [act["summary"] for act in acts] == [
-        "Arranged the panels; Made the axes equal", "Renamed the page Tuesday; Changed the dates",
-    ]  # fmt: skip
+        "Arranged the panels; Made the axes equal",
+        "Renamed the page Tuesday; Changed the dates",
+    ]
     assert api.send("POST", f"{path}/redo", revision=5).status_code == 409
     assert api.send("DELETE", path, revision=5).status_code == 204
     assert ok(api.get("/pages"))["count"] == 0
@@ -123,8 +125,13 @@ def test_pages_are_of_their_workspace(api: Api, sheet: dict[str, Any]) -> None:
     mallory = join("mallory", "elsewhere")
     path = f"/pages/{sheet['id']}"
     for other in (Api(mallory, "marrowick"), Api(mallory, "elsewhere")):
-        for method, where in (("GET", path), ("PATCH", path), ("DELETE", path),
-                              ("POST", f"{path}/undo"), ("GET", f"{path}/history")):  # fmt: skip
+        for method, where in (
+            ("GET", path),
+            ("PATCH", path),
+            ("DELETE", path),
+            ("POST", f"{path}/undo"),
+            ("GET", f"{path}/history"),
+        ):
             assert other.send(method, where, {}, revision=1).status_code == 404
         panel = {"kind": "text", "text": "x"}
         assert other.send("POST", f"{path}/panels", panel).status_code == 404

@@ -64,8 +64,11 @@ def test_chips_narrow_orders_sort_and_groups_fold(kpis: Api) -> None:
     for shows, wanted in (("waits", ["Waits"]), ("never", ["Never"]), ("new", [])):
         assert names(ok(kpis.get("/overview", shows=shows))) == wanted
     assert names(ok(kpis.get("/overview", order="name"))) == [
-        "Never", "Spiked", "Steady one", "Waits",
-    ]  # fmt: skip
+        "Never",
+        "Spiked",
+        "Steady one",
+        "Waits",
+    ]
     assert names(ok(kpis.get("/overview", order="target")))[0] == "Never"
     assert names(ok(kpis.get("/overview")))[0] == "Waits"
     grouped = ok(kpis.get("/overview", order="group"))
@@ -75,8 +78,9 @@ def test_chips_narrow_orders_sort_and_groups_fold(kpis: Api) -> None:
     assert (names(folded), folded["count"]) == (["Waits"], 1)
     assert sum(group["count"] for group in folded["groups"]) == 4
     assert names(ok(kpis.get("/overview", group="Quays", order="name"))) == [
-        "Spiked", "Steady one",
-    ]  # fmt: skip
+        "Spiked",
+        "Steady one",
+    ]
 
 
 def test_a_finding_is_new_until_its_person_has_looked(kpis: Api) -> None:
@@ -106,8 +110,11 @@ def test_an_order_by_hand_is_a_persons_own(kpis: Api) -> None:
     move = {"slug": "never", "beside": "spiked", "after": False, "order": "name"}
     assert kpis.send("PUT", "/overview/order", move).status_code == 204
     assert names(ok(kpis.get("/overview", order="hand"))) == [
-        "Never", "Spiked", "Steady one", "Waits",
-    ]  # fmt: skip
+        "Never",
+        "Spiked",
+        "Steady one",
+        "Waits",
+    ]
     move = {"slug": "waits", "beside": "never", "after": False, "order": "hand"}
     assert kpis.send("PUT", "/overview/order", move).status_code == 204
     assert names(ok(kpis.get("/overview", order="hand")))[0] == "Waits"
@@ -137,9 +144,12 @@ def test_dates_are_the_newest_weeks_or_days_and_findings_near_each_are_counted(k
 def test_what_fell_together_is_told_with_its_chance_and_events(api: Api) -> None:
     for name in ("One", "Two", "Three"):
         api.add_kpi(name, SPIKE)
-    api.send("PATCH", "/kpis/one", {"segments": [
-        {"start": None}, {"start": "2026-02-02", "name": "New drill"}]},
-        revision=revision(api, "/kpis/one"))  # fmt: skip
+    api.send(
+        "PATCH",
+        "/kpis/one",
+        {"segments": [{"start": None}, {"start": "2026-02-02", "name": "New drill"}]},
+        revision=revision(api, "/kpis/one"),
+    )
     gale = {"title": "Gale", "kind": "incident", "first": "2026-03-30", "everywhere": True}
     ok(api.send("POST", "/events", gale))
     told = ok(api.get("/overview/together", within=7))
@@ -171,8 +181,12 @@ def test_the_overview_asks_no_more_of_the_database_for_many_kpis(
 
 def test_how_a_kpi_stands_is_kept_by_every_write_and_caught_up_with(kpis: Api) -> None:
     assert KpiStanding.objects.get(kpi__slug="spiked").what == "Steady"
-    kpis.send("PATCH", "/kpis/spiked", {"direction": "lower", "target": 2},
-              revision=revision(kpis, "/kpis/spiked"))  # fmt: skip
+    kpis.send(
+        "PATCH",
+        "/kpis/spiked",
+        {"direction": "lower", "target": 2},
+        revision=revision(kpis, "/kpis/spiked"),
+    )
     assert KpiStanding.objects.get(kpi__slug="spiked").reach == "never"
     nothing = ok(Api(join("calum", "empty"), "empty").get("/overview"))
     assert (nothing["rows"], nothing["sentence"], nothing["first"]) == ([], "", None)

@@ -14,9 +14,11 @@ VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 
 def change(api: Api, finding: dict[str, Any], **changes: Any) -> Any:
     return api.client.patch(
-        f"{api.base}/findings/{finding['id']}", json.dumps(changes), "application/json",
+        f"{api.base}/findings/{finding['id']}",
+        json.dumps(changes),
+        "application/json",
         headers={"If-Match": f'"{finding["version"]}"'},
-    )  # fmt: skip
+    )
 
 
 def test_what_waits_for_a_person(api: Api) -> None:
@@ -39,17 +41,22 @@ def test_what_waits_for_a_person(api: Api) -> None:
     shift = [{"start": None}, {"start": "2026-02-23", "what_changed": "Drill by @rhona"}]
     ok(api.send("PATCH", path, {"segments": shift}, revision(api, path)))
     Report.objects.create(
-        workspace_id=rhona.workspaces.get().pk, person_id=None, at=clock.now(), title="Quays",
-        format="pdf", status=JobStatus.DONE,
+        workspace_id=rhona.workspaces.get().pk,
+        person_id=None,
+        at=clock.now(),
+        title="Quays",
+        format="pdf",
+        status=JobStatus.DONE,
         asked={"scope": "all", "kpis": [], "paper": "A4"},
-    )  # fmt: skip
+    )
     waits = ok(hers.get("/for-you"))
     assert [row["person_name"] for row in waits["assigned"]] == ["Rhona Baird"]
     assert waits["overdue"] == 1
     assert [(row["kind"], row["text"]) for row in waits["named"]] == [
-        ("remark", "Ask @Rhona Baird, please"), ("shift", "Drill by @rhona"),
+        ("remark", "Ask @Rhona Baird, please"),
+        ("shift", "Drill by @rhona"),
         ("event", "@RHONA knows"),
-    ]  # fmt: skip
+    ]
     assert [row["title"] for row in waits["shared"]] == ["Quays"]
     # An undo takes the name back with the words.
     ok(api.send("POST", f"{path}/undo", None, revision(api, path)))

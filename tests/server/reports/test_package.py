@@ -65,9 +65,10 @@ def kpis(draw: st.DrawFn) -> tuple[ChartState, Grain, Any]:
     values = draw(
         st.lists(
             st.floats(-1e9, 1e9, allow_nan=False, allow_subnormal=False),
-            min_size=count, max_size=count,
+            min_size=count,
+            max_size=count,
         )
-    )  # fmt: skip
+    )
     parts = draw(st.sampled_from([[""], ["=North", "South"]]))
     rows = []
     for n, value in enumerate(values):
@@ -76,23 +77,28 @@ def kpis(draw: st.DrawFn) -> tuple[ChartState, Grain, Any]:
             aside = draw(st.booleans()) and n % 5 == 4
             rows.append(
                 {
-                    "period": local.timestamp(), "breakdown": part, "value": value,
-                    "note": draw(TEXTS), "set_aside": aside,
+                    "period": local.timestamp(),
+                    "breakdown": part,
+                    "value": value,
+                    "note": draw(TEXTS),
+                    "set_aside": aside,
                     "reason": draw(TEXTS) or "so" if aside else "",
                     "target": draw(st.none() | st.just(3.5)),
                 }
-            )  # fmt: skip
+            )
     second = (first.replace(tzinfo=None) + (count // 2) * length).replace(tzinfo=zone)
     state = ChartState(
-        name=draw(st.sampled_from(["Ramp", "=cmd()", "Überfahrten / Tag"])), unit="min",
-        time_zone=zone_name, decimals=draw(st.integers(0, 4)),
+        name=draw(st.sampled_from(["Ramp", "=cmd()", "Überfahrten / Tag"])),
+        unit="min",
+        time_zone=zone_name,
+        decimals=draw(st.integers(0, 4)),
         rules=tuple(rule.value for rule in Rule),
         segments=(
             SegmentState(name=draw(TEXTS)[:80]),
             SegmentState(start=to_text(second, grain, zone), what_changed=draw(TEXTS)),
         ),
         lines=(LineState(key="a", made="mean", name="=x"),),
-    )  # fmt: skip
+    )
     return state, grain, frame_of(rows)
 
 
@@ -139,9 +145,11 @@ def test_events_causes_and_names_come_along(api: Api) -> None:
     finding = ok(api.get(f"{path}/findings"))[0]
     cause = {"state": "explained", "cause": "@a seal"}
     answer = api.client.patch(
-        f"{api.base}/findings/{finding['id']}", json.dumps(cause), "application/json",
+        f"{api.base}/findings/{finding['id']}",
+        json.dumps(cause),
+        "application/json",
         headers={"If-Match": f'"{finding["version"]}"'},
-    )  # fmt: skip
+    )
     assert answer.status_code == 200
     content = packed(slug)
     for name in ZipFile(io.BytesIO(content)).namelist():
@@ -200,20 +208,47 @@ BROKEN: list[tuple[str, dict[str, Any], str]] = [
     ("no values", {"values": None}, "not in the package"),
     ("no descriptor", {"datapackage": None}, "not in the package"),
     ("no json", {"datapackage": "]"}, "cannot be read"),
-    ("a later format", {"datapackage": descriptor(lambda d: d["fluctus"].update(format=99))},
-     "not made by this version"),
+    (
+        "a later format",
+        {"datapackage": descriptor(lambda d: d["fluctus"].update(format=99))},
+        "not made by this version",
+    ),
     ("no KPI", {"datapackage": descriptor(lambda d: d.update(resources=[1, {}]))}, "no KPI"),
-    ("a grain that is none", {"datapackage": descriptor(
-        lambda d: d["resources"][0]["fluctus"].update(grain="fortnight"))}, "settings"),
-    ("a rule that is none", {"datapackage": descriptor(
-        lambda d: d["resources"][0]["fluctus"]["settings"].update(rules=["x"]))}, "rules"),
-    ("a dot that is neither", {"datapackage": descriptor(
-        lambda d: d["resources"][0]["fluctus"]["settings"].update(dots="x"))}, "take it anew"),
-    ("a sign that no text has", {"values": lambda t: t.replace(',"",', ",\0,", 1)},
-     "cannot be kept"),
+    (
+        "a grain that is none",
+        {
+            "datapackage": descriptor(
+                lambda d: d["resources"][0]["fluctus"].update(grain="fortnight")
+            )
+        },
+        "settings",
+    ),
+    (
+        "a rule that is none",
+        {
+            "datapackage": descriptor(
+                lambda d: d["resources"][0]["fluctus"]["settings"].update(rules=["x"])
+            )
+        },
+        "rules",
+    ),
+    (
+        "a dot that is neither",
+        {
+            "datapackage": descriptor(
+                lambda d: d["resources"][0]["fluctus"]["settings"].update(dots="x")
+            )
+        },
+        "take it anew",
+    ),
+    (
+        "a sign that no text has",
+        {"values": lambda t: t.replace(',"",', ",\0,", 1)},
+        "cannot be kept",
+    ),
     ("a sign that no number has", {"values": lambda t: t.replace(",,", ",\0,", 1)}, "anew"),
     ("an event without a day", {"events": lambda t: t.replace("2026-02-20", "soon")}, "Date"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("what", "changes", "said"), BROKEN, ids=[row[0] for row in BROKEN])

@@ -66,10 +66,19 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES, group="Quays")
     other = api.add_kpi("Fuel", [1, 2, 3, 2, 1, 2])
     path = f"/kpis/{slug}"
-    ok(api.send("PATCH", path, {"segments": [
-        {"start": None, "name": "Before"},
-        {"start": "2026-03-02", "name": "Drill", "what_changed": "Two hands"},
-    ]}, revision(api, path)))  # fmt: skip
+    ok(
+        api.send(
+            "PATCH",
+            path,
+            {
+                "segments": [
+                    {"start": None, "name": "Before"},
+                    {"start": "2026-03-02", "name": "Drill", "what_changed": "Two hands"},
+                ]
+            },
+            revision(api, path),
+        )
+    )
     (finding, *_) = ok(api.get(f"{path}/findings"))
     said = {"state": "explained", "cause": "A seal", "action": "Spare seals", "person": "isla"}
     headers = {"If-Match": f'"{finding["version"]}"'}
@@ -78,13 +87,18 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
     )
     assert answer.status_code == 200
     report = made(
-        api, scope="kpis", kpis=[slug, other], author="Isla Corrie", intro="For Monday.",
+        api,
+        scope="kpis",
+        kpis=[slug, other],
+        author="Isla Corrie",
+        intro="For Monday.",
         texts={slug: "First the ramp."},
-    )  # fmt: skip
+    )
     assert report["status"] == "done", report
     assert [(row["name"], row["revision"]) for row in report["shows"]] == [
-        ("Ramp cycle", Kpi.objects.get(slug=slug).revision), ("Fuel", 1),
-    ]  # fmt: skip
+        ("Ramp cycle", Kpi.objects.get(slug=slug).revision),
+        ("Fuel", 1),
+    ]
     pdf = taken(api, report)
     document = pypdfium2.PdfDocument(pdf)
     assert len(document) == report["pages"]
@@ -94,20 +108,31 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
     text = text_of(pdf)
     chart = ok(api.get(f"{path}/analysis"))
     for part in (
-        "How it ran", "Isla Corrie", "For Monday.", "First the ramp.",
-        chart["sentence"]["headline"], chart["comparison"]["sentence"], "Cause: A seal",
-        "Action: Spare seals", "With isla", "In numbers", "How this was computed",
-        "plus and minus 2.660 times", "3.268 (3.865) times",
-        f"1 of {report['pages']}", chart["segments"][0]["made"],
-    ):  # fmt: skip
+        "How it ran",
+        "Isla Corrie",
+        "For Monday.",
+        "First the ramp.",
+        chart["sentence"]["headline"],
+        chart["comparison"]["sentence"],
+        "Cause: A seal",
+        "Action: Spare seals",
+        "With isla",
+        "In numbers",
+        "How this was computed",
+        "plus and minus 2.660 times",
+        "3.268 (3.865) times",
+        f"1 of {report['pages']}",
+        chart["segments"][0]["made"],
+    ):
         assert " ".join(part.split()) in text, part
     # The texts of the chart are text, in the picture.
     assert "Upper limit" in text
     fonts = {
         item.get_font().get_base_name(): item.get_font().is_embedded
-        for page in document for item in page.get_objects()
+        for page in document
+        for item in page.get_objects()
         if isinstance(item, pypdfium2.PdfTextObj)
-    }  # fmt: skip
+    }
     assert all(fonts.values())
     assert any("Hanken" in name for name in fonts)
     nameless = made(api, scope="kpis", kpis=[slug], names=False)
@@ -121,9 +146,14 @@ def test_nothing_is_cut_whatever_is_in_it(api: Api, paper: str) -> None:
     slug = api.add_kpi(f"{long} {long}"[:118], VALUES, unit="m/s" * 6)
     words = "<script>alert(1)</script> " + "word " * 900 + long * 20
     report = made(
-        api, title=title[:200], scope="kpis", kpis=[slug], intro=words[:4990],
-        texts={slug: words[:4990]}, paper=paper,
-    )  # fmt: skip
+        api,
+        title=title[:200],
+        scope="kpis",
+        kpis=[slug],
+        intro=words[:4990],
+        texts={slug: words[:4990]},
+        paper=paper,
+    )
     pdf = taken(api, report)
     text = text_of(pdf)
     assert "<b>Bold & co</b>" in text
@@ -176,10 +206,11 @@ def test_what_a_report_shows_is_looked_up_when_it_is_made(api: Api) -> None:
     names = [
         [row["name"] for row in made(api, **asked)["shows"]]
         for asked in (
-            {"scope": "all"}, {"scope": "group", "group": "Vessels"},
+            {"scope": "all"},
+            {"scope": "group", "group": "Vessels"},
             {"scope": "page", "page": page},
         )
-    ]  # fmt: skip
+    ]
     assert names == [["Ramp cycle", "Fuel"], ["Fuel"], ["Ramp cycle"]]
     whole = made(api, scope="page", page=page)
     assert "Read this" in text_of(taken(api, whole))
@@ -201,18 +232,22 @@ def test_what_cannot_be_made_is_refused_at_once(api: Api) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES)
     kpi = Kpi.objects.get()
     Kpi.objects.bulk_create(
-        Kpi(**{f.attname: getattr(kpi, f.attname) for f in Kpi._meta.fields if f.attname != "id"}
-            | {"slug": f"k-{n}", "name": f"K {n}"})
+        Kpi(
+            **{f.attname: getattr(kpi, f.attname) for f in Kpi._meta.fields if f.attname != "id"}
+            | {"slug": f"k-{n}", "name": f"K {n}"}
+        )
         for n in range(300)
-    )  # fmt: skip
+    )
     many = api.send("POST", "/reports", {"title": "x", "scope": "all"})
     assert many.status_code == 422
     assert f"301 charts; {MOST_CHARTS} fit" in many.json()["issues"][0]["detail"]
     for wrong in (
-        {"title": "x" * 10_000, "scope": "all"}, {"scope": "all"}, {"title": "x", "scope": "none"},
+        {"title": "x" * 10_000, "scope": "all"},
+        {"scope": "all"},
+        {"title": "x", "scope": "none"},
         {"title": "x", "scope": "kpis", "kpis": [slug], "first": "2026-02-01"},
         {"title": "x", "scope": "kpis", "kpis": [slug], "intro": "y" * 10_000},
-    ):  # fmt: skip
+    ):
         assert api.send("POST", "/reports", wrong).status_code == 400, wrong
     assert api.send("POST", "/reports", {"title": "x", "scope": "page"}).status_code == 404
     assert not Report.objects.exists()
@@ -233,8 +268,9 @@ def test_a_kpi_deleted_meanwhile_is_named_and_the_rest_is_made(api: Api) -> None
     assert ok(api.get(f"/reports/{again['id']}"))["left_out"] == []
     failed = ok(api.get(f"/reports/{only['id']}"))
     assert (failed["status"], failed["problem"]["title"]) == (
-        "failed", "There is nothing to show.",
-    )  # fmt: skip
+        "failed",
+        "There is nothing to show.",
+    )
     assert api.get(f"/reports/{only['id']}/file").status_code == 409
 
 
@@ -282,8 +318,12 @@ def test_reports_are_their_workspace_s_and_those_of_others_are_kept(api: Api) ->
     for way in ("", "/file", "/pages/1"):
         assert mallory.get(f"/reports/{report['id']}{way}").status_code == 404
         assert Client().get(f"{api.base}/reports/{report['id']}{way}").status_code == 401
-    assert mallory.send("POST", "/reports", {"title": "x", "scope": "kpis", "kpis": [slug]}
-                        ).status_code == 422  # fmt: skip
+    assert (
+        mallory.send(
+            "POST", "/reports", {"title": "x", "scope": "kpis", "kpis": [slug]}
+        ).status_code
+        == 422
+    )
     viewer = Api(add_person("mairi", "words that hold well", "marrowick", Role.VIEWER), "marrowick")
     assert viewer.send("DELETE", f"/reports/{report['id']}").status_code == 403
     own = made(viewer, scope="kpis", kpis=[slug])
@@ -324,5 +364,6 @@ def test_what_draws_is_started_again_when_it_dies_or_hangs(
     monkeypatch.setattr(drawing, "_idle", [Renderer(dies)])
     report = made(api, scope="kpis", kpis=[slug])
     assert (report["status"], report["problem"]["title"]) == (
-        JobStatus.FAILED, "The chart could not be drawn.",
-    )  # fmt: skip
+        JobStatus.FAILED,
+        "The chart could not be drawn.",
+    )

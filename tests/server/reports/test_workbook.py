@@ -92,9 +92,11 @@ def same(columns: Any, analysis: Analysis) -> None:
         for _ in range(segment.start, segment.stop)
     ]
     for name, expected in (
-        ("Average", lines.centre), ("Lower limit", lines.lower), ("Upper limit", lines.upper),
+        ("Average", lines.centre),
+        ("Lower limit", lines.lower),
+        ("Upper limit", lines.upper),
         ("Upper range limit", np.array(limits)),
-    ):  # fmt: skip
+    ):
         np.testing.assert_allclose(columns[name], expected, rtol=1e-9, err_msg=name)
     for rule in analysis.settings.rules:
         expected_flags = set(analysis.signals.flagged(rule).tolist())
@@ -180,9 +182,10 @@ def test_no_cell_that_was_data_is_a_formula(api: Api) -> None:
     sheet = openpyxl.load_workbook(io.BytesIO(made(slug, evil))).worksheets[0]
     texts = {
         str(cell.value): cell.data_type
-        for row in sheet.iter_rows() for cell in row
+        for row in sheet.iter_rows()
+        for cell in row
         if isinstance(cell.value, str) and cell.value[:1] in "=@"
-    }  # fmt: skip
+    }
     # openpyxl takes any text that begins with = for a formula; the file itself says which is one.
     xml = _sheet_xml(made(slug, evil))
     assert "HYPERLINK" not in xml.replace("&quot;", "").partition("<f>")[2]

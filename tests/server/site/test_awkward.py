@@ -20,17 +20,40 @@ AWKWARD: dict[str, list[float]] = {
     "Counts": [0.0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0, 0],
 }
 SCREENS = (
-    "/overview", "/overview?weeks=52", "/overview/together", "/overview/together?within=30",
-    "/kpis", "/findings", "/events", "/imports", "/pages", "/for-you", "/links",
-    "/compare/goal?kpi=one&kpi=huge&kpi=ancient", "/compare/pair?x=huge&y=tiny",
+    "/overview",
+    "/overview?weeks=52",
+    "/overview/together",
+    "/overview/together?within=30",
+    "/kpis",
+    "/findings",
+    "/events",
+    "/imports",
+    "/pages",
+    "/for-you",
+    "/links",
+    "/compare/goal?kpi=one&kpi=huge&kpi=ancient",
+    "/compare/pair?x=huge&y=tiny",
     "/compare/pair?x=ancient&y=mixed",
-)  # fmt: skip
+)
 OF_ONE = (
-    "/analysis", "/analysis?by=year", "/analysis.csv", "/values", "/history", "/patterns",
-    "/findings", "/states", "/parts", "/shares", "/places", "/build-up", "/reach?target=1",
-    "/false-alarms", "/lane?first=1800-01-01&last=2200-12-31&width=800",
-    "/comparison", "/summary?spans=1800-01-01/2200-12-31",
-)  # fmt: skip
+    "/analysis",
+    "/analysis?by=year",
+    "/analysis.csv",
+    "/values",
+    "/history",
+    "/patterns",
+    "/findings",
+    "/states",
+    "/parts",
+    "/shares",
+    "/places",
+    "/build-up",
+    "/reach?target=1",
+    "/false-alarms",
+    "/lane?first=1800-01-01&last=2200-12-31&width=800",
+    "/comparison",
+    "/summary?spans=1800-01-01/2200-12-31",
+)
 
 
 @pytest.fixture
@@ -45,8 +68,11 @@ def awkward(api: Api) -> Api:
     ancient.standing.save()
     for slug, at in zip(slugs[:2], ("1800-01-06", "2200-12-22"), strict=True):
         ok(api.send("POST", f"/kpis/{slug}/values", {"edits": [{"period": at, "value": 9.0}]}))
-    ok(api.send("POST", f"/kpis/{slugs[3]}/values",
-                {"edits": [{"period": "2026-04-06", "value": 1e15}]}))  # fmt: skip
+    ok(
+        api.send(
+            "POST", f"/kpis/{slugs[3]}/values", {"edits": [{"period": "2026-04-06", "value": 1e15}]}
+        )
+    )
     event = {"title": "Long ago", "first": "1800-01-01", "last": "2200-12-31", "everywhere": True}
     ok(api.send("POST", f"/kpis/{slugs[0]}/lane", event, revision(api, f"/kpis/{slugs[0]}")))
     return api

@@ -84,10 +84,12 @@ def test_what_a_person_changed_survives_the_next_start(client: Client) -> None:
 def test_its_people_have_decided_on_some_of_it_and_said_why(client: Client) -> None:
     acts = client.get(f"{BASE}/turnaround-at-quay/history").json()["acts"]
     assert [(act["author"], act["summary"]) for act in acts] == [
-        ("Isla Corrie",
-         "Put a shift at 18 May 2026: Two hands on the linkspan, cars called by lane."),
+        (
+            "Isla Corrie",
+            "Put a shift at 18 May 2026: Two hands on the linkspan, cars called by lane.",
+        ),
         ("Isla Corrie", "Set 5 Jan 2026 aside: Gale, ramp closed"),
-    ]  # fmt: skip
+    ]
     review = chart(client, "turnaround-at-quay")["segments"][1]["review"]
     assert set(review.values()) == {"yes"}
     counts = client.get("/api/v1/workspaces/marrowick/findings").json()["counts"]

@@ -83,8 +83,9 @@ def test_bodies_that_are_no_requests_are_problems_and_never_pages(api: Api) -> N
     is_problem(api.client.get(f"{api.base}/findings", {"since": "9999-01-01"}), 400)
     for number in ("9" * 30, "0"):
         is_problem(api.client.get(f"{api.base}/imports/{number}"), 404)
-    seen = api.client.generic("PATCH", f"{api.base}/kpis/x", "{}", "application/json",
-                              headers={"If-Match": "9" * 5000})  # fmt: skip
+    seen = api.client.generic(
+        "PATCH", f"{api.base}/kpis/x", "{}", "application/json", headers={"If-Match": "9" * 5000}
+    )
     assert seen.status_code in (404, 428)
 
 

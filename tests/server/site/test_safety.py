@@ -40,8 +40,15 @@ VALUES = golden("shift recalculated")["values"]
 def everything() -> list[list[dict[str, Any]]]:
     """All rows, to compare before and after."""
     models: tuple[type[Model], ...] = (
-        Kpi, Segment, Observation, ChartChange, DataChange, PastValue, Import, Event,
-    )  # fmt: skip
+        Kpi,
+        Segment,
+        Observation,
+        ChartChange,
+        DataChange,
+        PastValue,
+        Import,
+        Event,
+    )
     return [list(model._default_manager.order_by("pk").values()) for model in models]
 
 
@@ -194,24 +201,29 @@ SETTINGS = st.fixed_dictionaries(
         "name": st.text(max_size=90),
         "segments": st.lists(
             st.fixed_dictionaries(
-                {"start": st.one_of(
-                    st.none(), st.sampled_from(["2026-02-02", "2026-03-30", "2026-12-28", "x"])
-                )},
+                {
+                    "start": st.one_of(
+                        st.none(), st.sampled_from(["2026-02-02", "2026-03-30", "2026-12-28", "x"])
+                    )
+                },
                 optional={
                     "name": st.text(max_size=5),
                     "centre": st.sampled_from(["mean", "median", "mode"]),
                     "spread": st.sampled_from(["mean_range", "median_range"]),
                     "window": st.one_of(
                         st.none(),
-                        st.lists(st.sampled_from(["2026-01-05", "2026-02-16", "2026-04-06"]),
-                                 min_size=1, max_size=3),
+                        st.lists(
+                            st.sampled_from(["2026-01-05", "2026-02-16", "2026-04-06"]),
+                            min_size=1,
+                            max_size=3,
+                        ),
                     ),
                 },
             ),
             max_size=4,
         ),
     },
-)  # fmt: skip
+)
 
 
 @given(changes=SETTINGS)
@@ -252,8 +264,10 @@ def test_the_export_is_the_analysis(api: Api) -> None:
     for name in ("average", "lower_limit", "upper_limit", "range_limit"):
         own = {"lower_limit": "lower", "upper_limit": "upper"}.get(name, name)
         assert {float(row[name]) for row in rows} == {getattr(segment, own)}
-    flagged = {rule: [n for n, row in enumerate(rows) if rule in row["signals"].split()]
-               for rule in map(str, Rule)}  # fmt: skip
+    flagged = {
+        rule: [n for n, row in enumerate(rows) if rule in row["signals"].split()]
+        for rule in map(str, Rule)
+    }
     assert flagged == {str(rule): chart.signals.flagged(rule).tolist() for rule in Rule}
 
 
@@ -312,10 +326,12 @@ def test_people_at_work_on_what_they_share_never_stand_in_each_others_way() -> N
         ),
         "settings": lambda n: api.send("PATCH", ramp, {"target": n}, revision(ramp)),
         "a finding": lambda n: api.send(
-            "PATCH", f"/findings/{finding}", {"cause": f"Gale {n}"},
+            "PATCH",
+            f"/findings/{finding}",
+            {"cause": f"Gale {n}"},
             Finding.objects.values_list("version", flat=True).get(pk=finding),
         ),
-    }  # fmt: skip
+    }
 
     def work(name: str) -> None:
         try:

@@ -21,9 +21,10 @@ class Command(BaseCommand):
         parser.add_argument("name")
         parser.add_argument("workspace", help="As in its address: small letters, digits, hyphens.")
         parser.add_argument(
-            "--role", choices=Role.values,
+            "--role",
+            choices=Role.values,
             help="Otherwise the first of a workspace is its owner, others are editors.",
-        )  # fmt: skip
+        )
         parser.add_argument(
             "--replace-password", action="store_true", help="Give somebody who is there another."
         )

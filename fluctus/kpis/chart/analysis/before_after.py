@@ -33,7 +33,11 @@ def cut_at(chart: Chart, text: str) -> tuple[Chart, int]:
         # Of a part, or by longer periods, a shift beyond the values gives way without a word.
         raise RefusalError(
             CANNOT_DRAW,
-            Issue("There are no values on both sides of it.", "Choose another period.", "at",
-                  found=text),
-        )  # fmt: skip
+            Issue(
+                "There are no values on both sides of it.",
+                "Choose another period.",
+                "at",
+                found=text,
+            ),
+        )
     return cut, number

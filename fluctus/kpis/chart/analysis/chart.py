@@ -42,9 +42,10 @@ class Chart:
         rules = self.analysis.settings.rules
         only = frozenset({Rule.OUTSIDE_LIMITS})
         chosen = {
-            Raises.EVERYTHING: rules, Raises.BEYOND_LIMITS: rules & only,
+            Raises.EVERYTHING: rules,
+            Raises.BEYOND_LIMITS: rules & only,
             Raises.NOTHING: frozenset[Rule](),
-        }  # fmt: skip
+        }
         return chosen[Raises(self.state.raises)]
 
     @property
@@ -130,10 +131,11 @@ def _unfit(error: UnfitPatternError) -> RefusalError:
     return RefusalError(
         CANNOT_DRAW,
         Issue(
-            str(error), "Let the limits of this segment follow nothing, or another pattern.",
+            str(error),
+            "Let the limits of this segment follow nothing, or another pattern.",
             f"segments.{error.segment}.follows",
         ),
-    )  # fmt: skip
+    )
 
 
 def _settled(observations: Observations, state: ChartState) -> frozenset[int]:

@@ -26,7 +26,8 @@ def numbers_of(observations: Observations, state: ChartState) -> NumberStyle:
             CANNOT_DRAW,
             Issue(
                 f"The largest value is {largest}: in {shown_in.value} nothing would be left of it.",
-                f"Choose {' or '.join(smaller)}, or let it be automatic.", "shown_in",
+                f"Choose {' or '.join(smaller)}, or let it be automatic.",
+                "shown_in",
             ),
-        )  # fmt: skip
+        )
     return style

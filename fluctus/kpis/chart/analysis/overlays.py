@@ -22,9 +22,13 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.lines import LineState, Made, Per
 
 SECONDS = {
-    Per.HOUR: 3_600, Per.DAY: 86_400, Per.WEEK: 604_800, Per.MONTH: 2_629_746,
-    Per.QUARTER: 7_889_238, Per.YEAR: 31_556_952,
-}  # fmt: skip
+    Per.HOUR: 3_600,
+    Per.DAY: 86_400,
+    Per.WEEK: 604_800,
+    Per.MONTH: 2_629_746,
+    Per.QUARTER: 7_889_238,
+    Per.YEAR: 31_556_952,
+}
 """Lengths of time, those of the calendar as they are on average."""
 
 
@@ -124,9 +128,14 @@ def _over_time(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
         low, high = average - half, average + half
         says = f"moving average ± {plain(line.deviations)} {TIMES} standard deviation"
     return Overlay(
-        says, over, _last(average, start, stop), average, low, high,
+        says,
+        over,
+        _last(average, start, stop),
+        average,
+        low,
+        high,
         _note_of_windows(chart, line, windows, length),
-    )  # fmt: skip
+    )
 
 
 def _windows(chart: Chart, line: LineState, included: Bools) -> Windows:
@@ -162,8 +171,10 @@ def _note_of_windows(chart: Chart, line: LineState, windows: Windows, length: st
         notes.append("It tells how much values vary around their average; it is no set of limits.")
     begins = int(full[0])
     if begins > 0:
-        notes.append(f"It begins {chart.words.preposition} {chart.words.label(begins)}, "
-                     f"once there are {length}.")  # fmt: skip
+        notes.append(
+            f"It begins {chart.words.preposition} {chart.words.label(begins)}, "
+            f"once there are {length}."
+        )
     return " ".join(notes)
 
 

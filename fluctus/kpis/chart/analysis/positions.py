@@ -45,10 +45,14 @@ def core_settings(observations: Observations, state: ChartState) -> Settings:
         pattern, season = _pattern(observations, Follows(segment.follows), number)
         segments.append(
             SegmentSettings(
-                starts[number], window, Centre(segment.centre), Spread(segment.spread),
-                pattern, season,
+                starts[number],
+                window,
+                Centre(segment.centre),
+                Spread(segment.spread),
+                pattern,
+                season,
             )
-        )  # fmt: skip
+        )
     holds = state.drawn_as == DrawnAs.STEPS
     return Settings(
         segments=tuple(segments),
@@ -109,9 +113,10 @@ def _pattern(
             CANNOT_DRAW,
             Issue(
                 f"A {observations.grain} has no {NAMES[follows]} of its own.",
-                "Let the limits follow a longer season.", f"segments.{number}.follows",
+                "Let the limits follow a longer season.",
+                f"segments.{number}.follows",
             ),
-        )  # fmt: skip
+        )
     return Pattern.SEASON, season
 
 
@@ -201,7 +206,8 @@ def _window(
             Issue(
                 f"A baseline needs {MIN_VALUES_FOR_LIMITS} values for limits; "
                 f"this one has {count}{' that take part' if left_out else ''}.",
-                "Take in more of them.", field,
+                "Take in more of them.",
+                field,
             ),
-        )  # fmt: skip
+        )
     return first, last + 1

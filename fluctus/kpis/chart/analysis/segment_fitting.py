@@ -24,8 +24,11 @@ def fit_segments(observations: Observations, state: ChartState) -> ChartState:
     bare = [replace(segment, window=None, follows=level) for segment in segments]
     for number, segment in enumerate(segments):
         for fitting in (
-            segment, replace(segment, window=None), replace(segment, follows=level), bare[number],
-        ):  # fmt: skip
+            segment,
+            replace(segment, window=None),
+            replace(segment, follows=level),
+            bare[number],
+        ):
             alone = (*bare[:number], fitting, *bare[number + 1 :])
             segments[number] = fitting
             if fitting == bare[number] or _fits(observations, replace(state, segments=alone)):

@@ -23,13 +23,15 @@ def with_target_steps(data: Observations, state: ChartState) -> Observations:
     # Before the first step the KPI's own target holds, if it has one.
     own = (np.nan if state.target is None else state.target, state.target_high)
     levels = np.array([own[0], *(step.level for step in steps)])
-    highs = np.array([np.nan if high is None else high for high in (
-        own[1], *(step.high for step in steps))])  # fmt: skip
+    highs = np.array(
+        [np.nan if high is None else high for high in (own[1], *(step.high for step in steps))]
+    )
     in_force = np.searchsorted(np.array(days), data.instants, side="right")
     targets, targets_high = levels[in_force], highs[in_force]
     if np.isnan(targets).all():
         return data
     return replace(
-        data, targets=targets,
+        data,
+        targets=targets,
         targets_high=None if np.isnan(targets_high).all() else targets_high,
-    )  # fmt: skip
+    )

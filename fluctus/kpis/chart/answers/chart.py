@@ -241,9 +241,11 @@ def _sentence(
 
 def _kept_label(data: Observations, period: str) -> str:
     return label(
-        from_text(period, data.stored, data.zone), data.stored, data.zone,
+        from_text(period, data.stored, data.zone),
+        data.stored,
+        data.zone,
         data.period(-1) if len(data) else None,
-    )  # fmt: skip
+    )
 
 
 def _shown(chart: Chart, window: Window) -> tuple[int, int]:

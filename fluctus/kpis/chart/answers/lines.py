@@ -22,11 +22,13 @@ def line_answers(chart: Chart, start: int, stop: int, drawn: Ints) -> list[shape
     nothing = drawn[:0]
     return [
         _line(
-            chart, line, overlay_of(chart, line, start, stop),
+            chart,
+            line,
+            overlay_of(chart, line, start, stop),
             nothing if line.hidden and line.key not in ends else drawn,
         )
         for line in chart.state.lines
-    ]  # fmt: skip
+    ]
 
 
 def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shapes.Line:
