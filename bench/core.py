@@ -14,7 +14,7 @@ import pandas as pd
 
 from fluctus.core import CORE_RULES, Rule, Series, Settings, analyse, analyse_many
 from fluctus.core.analysis import constants as k
-from fluctus.core.judgment.time_to_signal import POINTS, RUNS, false_alarms
+from fluctus.core.judgment import POINTS, RUNS, false_alarms
 
 N = 1_000_000
 ROUNDS = 25

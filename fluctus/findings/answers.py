@@ -7,9 +7,9 @@ from zoneinfo import ZoneInfo
 
 from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
-from fluctus.core.analysis.rules import RULES, Against, Judges
-from fluctus.core.judgment.time_to_signal import false_alarms
-from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.analysis import RULES, Against, Judges
+from fluctus.core.judgment import false_alarms
+from fluctus.core.words import percent_of_all
 from fluctus.findings import shapes
 from fluctus.findings.matching import MOST
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState

@@ -13,8 +13,8 @@ import numpy as np
 from django.db.models import Count
 
 from fluctus.core import Rule
-from fluctus.core.judgment.happenings import Happening
-from fluctus.core.words.explanation import explain
+from fluctus.core.judgment import Happening
+from fluctus.core.words import explain
 from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
 from fluctus.findings.queries import WITHOUT_CAUSE

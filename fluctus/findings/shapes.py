@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.core import Rule, Side
-from fluctus.core.analysis.rules import Mark
+from fluctus.core.analysis import Mark
 from fluctus.findings.models import FindingStanding, FindingState
 from fluctus.http.shapes import Shape
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fluctus.core.context.references import Reference, Statistic
+from fluctus.core.context import Reference, Statistic
 
 MOST_LINES = 24
 """More lines on one chart tell nobody anything."""

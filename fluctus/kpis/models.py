@@ -6,7 +6,7 @@ from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, Centre, Direction, Spread
-from fluctus.core.words.numbers import ShownIn
+from fluctus.core.words import ShownIn
 from fluctus.http.rendering import NumberDecoder
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows

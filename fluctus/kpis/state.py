@@ -5,7 +5,7 @@ from typing import Any, Self
 from zoneinfo import ZoneInfo
 
 from fluctus.core import CORE_RULES, Aggregation, Centre, Direction, Rule, Spread
-from fluctus.core.words.numbers import ShownIn
+from fluctus.core.words import ShownIn
 from fluctus.kpis.calendar import Calendar, Grain, from_text, to_text
 from fluctus.kpis.lines import BandState, LineState, TargetStep, ViewState
 from fluctus.kpis.models import DrawnAs, Kpi, Raises, Segment, ValueLabels

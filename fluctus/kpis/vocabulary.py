@@ -6,9 +6,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.core import RUN_LENGTHS, Rule
-from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
-from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, RULES
-from fluctus.core.shaping.aggregation import AGGREGATION_NAMES, Aggregation
+from fluctus.core.analysis import (
+    DEFAULT_RUN_LENGTH,
+    MIN_VALUES_FOR_FIRM_LIMITS,
+    MIN_VALUES_FOR_LIMITS,
+    RULES,
+)
+from fluctus.core.shaping import AGGREGATION_NAMES, Aggregation
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE
 from fluctus.http.shapes import schema_of

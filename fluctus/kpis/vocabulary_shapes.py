@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.core import Aggregation, Rule
-from fluctus.core.analysis.rules import Mark
+from fluctus.core.analysis import Mark
 from fluctus.http.shapes import Shape
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows

@@ -4,8 +4,8 @@ from django.conf import settings
 from django.db import models
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.context.target import MeetsTarget
-from fluctus.core.words.in_short import Standing
+from fluctus.core.context import MeetsTarget
+from fluctus.core.words import Standing
 from fluctus.http.rendering import NumberDecoder
 from fluctus.kpis.models import ActStanding, Kpi
 

@@ -225,7 +225,7 @@ SPECTACULAR_SETTINGS = {
             "fluctus.core.Drop",
             "fluctus.core.Firmness",
             "fluctus.core.Rule",
-            "fluctus.core.words.build_up.BuildUpPart",
+            "fluctus.core.words.steps.BuildUpPart",
             "fluctus.core.Spread",
             "fluctus.core.judgment.shift_review.ReviewAnswer",
             "fluctus.findings.models.FindingState",

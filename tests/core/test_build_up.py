@@ -8,9 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core import SegmentSettings, Series, Settings, analyse
-from fluctus.core.words.build_up import BuildUpPart, build_up
-from fluctus.core.words.numbers import style_of
-from fluctus.core.words.wording import Words
+from fluctus.core.words import BuildUpPart, Words, build_up, style_of
 
 
 def said(

@@ -9,10 +9,9 @@ from hypothesis import event, given, settings
 from hypothesis import strategies as st
 
 from fluctus.core import Analysis, Direction, SegmentSettings, Series, Settings, analyse
-from fluctus.core.context.comparison import level_of
-from fluctus.core.judgment.time_to_signal import false_alarms
-from fluctus.core.words.comparison_sentence import compare
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.context import level_of
+from fluctus.core.judgment import false_alarms
+from fluctus.core.words import NumberStyle, compare
 from fluctus.core.words.sentence import LINE, summarise
 from fluctus.core.words.wording import SMALL_NUMBERS, Words
 from tests.core.test_happenings import gathered

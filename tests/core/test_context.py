@@ -10,18 +10,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core.arrays import Floats
-from fluctus.core.context.references import Reference, Statistic, reference_level
-from fluctus.core.context.smoothing import (
+from fluctus.core.context import (
+    Reference,
+    Statistic,
     group_means,
     last_stretch,
     last_values,
     moving_average,
     moving_deviation,
+    reference_level,
     trend_line,
 )
 from fluctus.core.context.summary import NO_VALUES, summarise_values
-from fluctus.core.words.lines import doubt_level, doubt_name, say_made
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.words import NumberStyle, doubt_level, doubt_name, say_made
 
 TWELVE = [21.0, 19.5, 22.5, 18.0, 19.5, 20.0, 23.0, 17.5, 19.0, 21.5, 20.5, 18.5]
 DAY = 86_400.0

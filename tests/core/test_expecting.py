@@ -18,9 +18,8 @@ from fluctus.core import (
     Spread,
     analyse,
 )
-from fluctus.core.judgment.nature import Nature, nature_of
+from fluctus.core.judgment import Nature, nature_of, target_reach
 from fluctus.core.judgment.predictability import predictability_of
-from fluctus.core.judgment.target_reach import target_reach
 from fluctus.core.judgment.time_to_signal import (
     expected_false_findings,
     false_alarms,

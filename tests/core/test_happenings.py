@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core import RULES, Analysis, Rule, SegmentSettings, Series, Settings, Side, analyse
-from fluctus.core.judgment.happenings import happenings_of
+from fluctus.core.judgment import happenings_of
 
 STEPS = st.lists(
     st.one_of(st.integers(0, 6), st.integers(0, 30), st.none()), min_size=1, max_size=60

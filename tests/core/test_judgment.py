@@ -7,12 +7,16 @@ import numpy as np
 import pytest
 
 from fluctus.core import CORE_RULES, Rule, SegmentSettings, Series, Settings, Spread, analyse
-from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
-from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
-from fluctus.core.judgment.time_to_signal import false_alarms
-from fluctus.core.words.advice import advise
-from fluctus.core.words.numbers import NumberStyle
-from fluctus.core.words.wording import Words
+from fluctus.core.judgment import (
+    Doubt,
+    Fitness,
+    ReviewAnswer,
+    ReviewQuestion,
+    advise_shift,
+    doubts_of,
+    false_alarms,
+)
+from fluctus.core.words import NumberStyle, Words, advise
 
 NOISE = np.random.default_rng(11).normal(20, 2, 60).round(2)
 

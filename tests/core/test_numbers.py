@@ -9,15 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fluctus.core.words.numbers import (
-    NBSP,
-    POWERS,
-    NumberStyle,
-    ShownIn,
-    percent_of_all,
-    rounded,
-    style_of,
-)
+from fluctus.core.words import NBSP, POWERS, NumberStyle, ShownIn, percent_of_all, rounded, style_of
 
 CASES: list[dict[str, Any]] = json.loads((Path(__file__).parent / "numbers.json").read_text())
 

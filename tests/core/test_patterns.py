@@ -19,8 +19,7 @@ from fluctus.core import (
     UnfitPatternError,
     analyse,
 )
-from fluctus.core.judgment.evidence import season_evidence, trend_evidence
-from fluctus.core.judgment.shift_candidates import shift_candidates
+from fluctus.core.judgment import season_evidence, shift_candidates, trend_evidence
 
 TREND = SegmentSettings(pattern=Pattern.TREND)
 

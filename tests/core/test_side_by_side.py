@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core import Direction, Series, Settings, Side, analyse
+from fluctus.core.context import MeetsTarget
 from fluctus.core.context.pairs import (
     LONGEST_LAG,
     Numbered,
@@ -20,20 +21,27 @@ from fluctus.core.context.pairs import (
     without_season,
     without_trend,
 )
-from fluctus.core.context.target import MeetsTarget
+from fluctus.core.judgment import parts_beside
 from fluctus.core.judgment.coincidence import (
     SEED,
     SHIFTS,
-    Happenings,
+    Timeline,
     fell_together,
     most_by_chance,
 )
-from fluctus.core.judgment.parts import parts_beside
-from fluctus.core.words.in_short import Standing, Tally, in_short, say_tally
-from fluctus.core.words.numbers import NumberStyle
-from fluctus.core.words.sentence import Beside
-from fluctus.core.words.side_by_side import say_chance, say_equation, say_pair, say_parts
-from fluctus.core.words.wording import Words
+from fluctus.core.words import (
+    Beside,
+    NumberStyle,
+    Standing,
+    Tally,
+    Words,
+    in_short,
+    say_chance,
+    say_equation,
+    say_pair,
+    say_parts,
+    say_tally,
+)
 
 MINUTES = NumberStyle("min", 0, 1, 1)
 
@@ -225,8 +233,8 @@ DAY = 86_400
 WEEK = 7 * DAY
 
 
-def happening(weeks: list[int], span: int = 52) -> Happenings:
-    return Happenings(np.array(sorted(weeks), np.int64) * WEEK, 0, span * WEEK, WEEK)
+def happening(weeks: list[int], span: int = 52) -> Timeline:
+    return Timeline(np.array(sorted(weeks), np.int64) * WEEK, 0, span * WEEK, WEEK)
 
 
 def most_at_once(moved: list[list[int]], within: int) -> int:

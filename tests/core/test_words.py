@@ -16,14 +16,11 @@ from fluctus.core import (
     Settings,
     analyse,
 )
-from fluctus.core.context.comparison import level_of
-from fluctus.core.judgment.fitness import Doubt, Fitness
-from fluctus.core.shaping.thinning import thin
-from fluctus.core.words.comparison_sentence import compare
-from fluctus.core.words.explanation import explain
-from fluctus.core.words.numbers import NBSP, NumberStyle
+from fluctus.core.context import level_of
+from fluctus.core.judgment import Doubt, Fitness
+from fluctus.core.shaping import thin
+from fluctus.core.words import NBSP, NumberStyle, Words, compare, explain
 from fluctus.core.words.sentence import LINE, Beside, summarise
-from fluctus.core.words.wording import Words
 
 STEADY = [10, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
 LOW = [x - 5 for x in STEADY]

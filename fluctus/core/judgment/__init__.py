@@ -1,1 +1,53 @@
-"""What to think of an analysis: fitness, evidence, shift candidates, false alarms."""
+"""What to think of an analysis: fitness, evidence, shift candidates, false alarms.
+
+What others use of it is named here, and reached from here alone.
+"""
+
+from fluctus.core.judgment.candidates import Levels, shift_candidates
+from fluctus.core.judgment.coincidence import SEED, SHIFTS, Timeline, Together, fell_together
+from fluctus.core.judgment.evidence import (
+    SeasonEvidence,
+    TrendEvidence,
+    season_evidence,
+    trend_evidence,
+)
+from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
+from fluctus.core.judgment.happenings import Happening, Happenings, happenings_of
+from fluctus.core.judgment.nature import Nature, nature_of
+from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
+from fluctus.core.judgment.reach import target_reach
+from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
+from fluctus.core.judgment.time_to_signal import POINTS, RUNS, TimeToSignal, false_alarms
+
+__all__ = [
+    "FEWEST",
+    "POINTS",
+    "RUNS",
+    "SEED",
+    "SHIFTS",
+    "Doubt",
+    "Fitness",
+    "Happening",
+    "Happenings",
+    "Levels",
+    "Nature",
+    "PartsBeside",
+    "ReviewAnswer",
+    "ReviewQuestion",
+    "SeasonEvidence",
+    "TimeToSignal",
+    "Timeline",
+    "Together",
+    "TrendEvidence",
+    "advise_shift",
+    "doubts_of",
+    "false_alarms",
+    "fell_together",
+    "happenings_of",
+    "nature_of",
+    "parts_beside",
+    "season_evidence",
+    "shift_candidates",
+    "target_reach",
+    "trend_evidence",
+]

@@ -26,7 +26,7 @@ Times = npt.NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
-class Happenings:
+class Timeline:
     """When things happened in a series: ``times`` (n,) in whole seconds, in order.
 
     They lie from ``begin`` to before ``end``, on a grid of ``step`` seconds.
@@ -40,7 +40,7 @@ class Happenings:
 
 @dataclass(frozen=True, slots=True)
 class Together:
-    """Happenings of several series within a stretch, with the chance of as many.
+    """Timeline of several series within a stretch, with the chance of as many.
 
     ``members`` (m, 2) are series and the number of the happening in it, in order of time;
     ``chance`` is the share of the shifts in which as many series, or more, fell together
@@ -53,7 +53,7 @@ class Together:
 
 
 def fell_together(
-    series: Sequence[Happenings], within: int, fewest: int = 2, most_told: int | None = None
+    series: Sequence[Timeline], within: int, fewest: int = 2, most_told: int | None = None
 ) -> tuple[Together, ...]:
     """Find where happenings of ``fewest`` series or more lie within so many seconds.
 
@@ -70,7 +70,7 @@ def fell_together(
 
 
 def _stretches(
-    series: Sequence[Happenings], within: int, fewest: int, most_told: int | None
+    series: Sequence[Timeline], within: int, fewest: int, most_told: int | None
 ) -> list[tuple[Ints, int]]:
     times = np.concatenate([one.times for one in series])
     of = np.repeat(np.arange(len(series)), [len(one.times) for one in series])
@@ -108,7 +108,7 @@ def _different(of: Ints, stops: Ints) -> Ints:
     return counts
 
 
-def most_by_chance(series: Sequence[Happenings], within: int) -> Ints:
+def most_by_chance(series: Sequence[Timeline], within: int) -> Ints:
     """Return the most series that fell together in each of 2,000 shifts, shape (2000,).
 
     Of a series, the stretches that begin up to ``within`` before one of its happenings are one
@@ -149,7 +149,7 @@ def most_by_chance(series: Sequence[Happenings], within: int) -> Ints:
     return most
 
 
-def _intervals(one: Happenings, within: int) -> tuple[Times, Times]:
+def _intervals(one: Timeline, within: int) -> tuple[Times, Times]:
     """Return where the stretches that hold one of the happenings begin, counted from its start."""
     at = np.unique(one.times) - one.begin
     span = one.end - one.begin

@@ -16,8 +16,8 @@ from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA, MIN_VALUES_FOR
 from fluctus.core.analysis.patterns import UnfitPatternError, fit_line, seasonal_relatives
 from fluctus.core.analysis.settings import Season
 from fluctus.core.arrays import Floats, Ints
+from fluctus.core.judgment.candidates import SEARCHED
 from fluctus.core.judgment.change_points import change_points
-from fluctus.core.judgment.shift_candidates import SEARCHED
 
 LEAST_R_SQUARED: Final = 0.5
 SEASON_CHANCE: Final = 0.001

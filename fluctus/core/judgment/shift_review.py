@@ -28,14 +28,14 @@ class ReviewAnswer(StrEnum):
 IF_NOT = {
     ReviewQuestion.DIFFERENT: "Points that behave as before need no new limits: keep them.",
     ReviewQuestion.REASON_KNOWN: "Find the reason first: new limits would only hide the question.",
-    ReviewQuestion.WANTED: "Work on the reason rather than on the limits: keep them until it is gone.",
-    ReviewQuestion.LASTING: "What does not last is no new process: keep the limits, set points aside.",
+    ReviewQuestion.WANTED: "Work on the reason, not on the limits: keep them until it is gone.",
+    ReviewQuestion.LASTING: "What does not last is no new process: keep limits, set points aside.",
 }
 IF_UNSURE = {
     ReviewQuestion.DIFFERENT: "Wait for a few more points: a shift grows plainer with each.",
     ReviewQuestion.REASON_KNOWN: "Ask the people who run the process before you recalculate.",
     ReviewQuestion.WANTED: "Settle whether this is wanted before it becomes the level to expect.",
-    ReviewQuestion.LASTING: "Wait until it is plain whether it stays; limits can be recalculated later.",
+    ReviewQuestion.LASTING: "Wait until it is plain whether it stays; limits can follow later.",
 }
 
 

@@ -1,1 +1,65 @@
-"""Sentences and explanations, made of numbers and tested as text."""
+"""Sentences and explanations, made of numbers and tested as text.
+
+What others use of it is named here, and reached from here alone.
+"""
+
+from fluctus.core.words.advice import advise
+from fluctus.core.words.comparison_sentence import compare
+from fluctus.core.words.detection import HALF, MOST, say_how_soon, say_reach, say_smallest
+from fluctus.core.words.digest import Standing, Tally, in_short, say_tally
+from fluctus.core.words.explanation import explain
+from fluctus.core.words.lines import TIMES, doubt_level, doubt_name, plain, say_made
+from fluctus.core.words.numbers import (
+    NBSP,
+    POWERS,
+    NumberStyle,
+    ShownIn,
+    percent,
+    percent_of_all,
+    rounded,
+    significant,
+    style_of,
+)
+from fluctus.core.words.sentence import Beside, summarise
+from fluctus.core.words.side_by_side import say_chance, say_equation, say_pair, say_parts
+from fluctus.core.words.steps import BuildUpPart, build_up
+from fluctus.core.words.wording import Words, counted
+
+__all__ = [
+    "HALF",
+    "MOST",
+    "NBSP",
+    "POWERS",
+    "TIMES",
+    "Beside",
+    "BuildUpPart",
+    "NumberStyle",
+    "ShownIn",
+    "Standing",
+    "Tally",
+    "Words",
+    "advise",
+    "build_up",
+    "compare",
+    "counted",
+    "doubt_level",
+    "doubt_name",
+    "explain",
+    "in_short",
+    "percent",
+    "percent_of_all",
+    "plain",
+    "rounded",
+    "say_chance",
+    "say_equation",
+    "say_how_soon",
+    "say_made",
+    "say_pair",
+    "say_parts",
+    "say_reach",
+    "say_smallest",
+    "say_tally",
+    "significant",
+    "style_of",
+    "summarise",
+]

@@ -4,7 +4,7 @@ import math
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.settings import Direction
-from fluctus.core.judgment.target_reach import TargetReach
+from fluctus.core.judgment.reach import TargetReach
 from fluctus.core.judgment.time_to_signal import TimeToSignal, smallest_change, time_to_signal
 from fluctus.core.words.wording import Words
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import polars as pl
 
 from fluctus.core import Aggregation
-from fluctus.core.words.numbers import significant
+from fluctus.core.words import significant
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping

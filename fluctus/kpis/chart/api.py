@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import workspace_of
 from fluctus.accounts.record.exports import note_export
 from fluctus.core import Rule
-from fluctus.core.judgment.time_to_signal import false_alarms
+from fluctus.core.judgment import false_alarms
 from fluctus.http import clock
 from fluctus.http.csv_cells import csv_file
 from fluctus.http.problems import PROBLEMS

@@ -4,7 +4,7 @@ from dataclasses import asdict
 from typing import Any
 
 from fluctus.core import Rule, Signal
-from fluctus.core.analysis.rules import RULES, Judges
+from fluctus.core.analysis import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26

@@ -7,15 +7,14 @@ from dataclasses import asdict
 from typing import Any
 
 from fluctus.core import Season
-from fluctus.core.judgment.evidence import (
+from fluctus.core.judgment import (
     SeasonEvidence,
     TrendEvidence,
     season_evidence,
+    shift_candidates,
     trend_evidence,
 )
-from fluctus.core.judgment.shift_candidates import shift_candidates
-from fluctus.core.words.numbers import percent_of_all
-from fluctus.core.words.wording import Words
+from fluctus.core.words import Words, percent_of_all
 from fluctus.kpis.calendar import MONTHS
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.positions import season_at

@@ -5,9 +5,9 @@ from typing import Any
 from rest_framework import serializers
 
 from fluctus.core import RUN_LENGTHS, Aggregation, Centre, Direction, Rule, Spread
-from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH
-from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion
-from fluctus.core.words.numbers import ShownIn
+from fluctus.core.analysis import DEFAULT_RUN_LENGTH
+from fluctus.core.judgment import ReviewAnswer, ReviewQuestion
+from fluctus.core.words import ShownIn
 from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
 from fluctus.kpis.lines import (

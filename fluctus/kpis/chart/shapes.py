@@ -3,11 +3,9 @@
 from dataclasses import dataclass
 
 from fluctus.core import Aggregation, Centre, Direction, Firmness, Rule, Side, Spread
-from fluctus.core.analysis.rules import Judges, Mark
-from fluctus.core.judgment.fitness import Fitness
-from fluctus.core.judgment.nature import Nature
-from fluctus.core.judgment.shift_review import ReviewAnswer
-from fluctus.core.words.numbers import ShownIn
+from fluctus.core.analysis import Judges, Mark
+from fluctus.core.judgment import Fitness, Nature, ReviewAnswer
+from fluctus.core.words import ShownIn
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Marks, Per, Weight

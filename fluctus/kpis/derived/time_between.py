@@ -5,7 +5,7 @@ import polars as pl
 from django.db import transaction
 
 from fluctus.core import Direction
-from fluctus.core.shaping.time_between import time_between
+from fluctus.core.shaping import time_between
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor

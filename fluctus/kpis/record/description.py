@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from zoneinfo import ZoneInfo
 
-from fluctus.core.words.numbers import NBSP, NumberStyle
+from fluctus.core.words import NBSP, NumberStyle
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.lines import BandState, LineState
 from fluctus.kpis.seasons import NAMES as SEASONS

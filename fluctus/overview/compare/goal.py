@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
-from fluctus.core.context.target import target_of
+from fluctus.core.context import target_of
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import chart_or_none

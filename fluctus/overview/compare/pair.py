@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from fluctus.core.arrays import Ints
-from fluctus.core.context.pairs import (
+from fluctus.core.context import (
     LagPoint,
     Numbered,
     PairLine,
@@ -18,8 +18,8 @@ from fluctus.core.context.pairs import (
     without_season,
     without_trend,
 )
-from fluctus.core.judgment.evidence import season_evidence, trend_evidence
-from fluctus.core.words.side_by_side import say_equation, say_pair
+from fluctus.core.judgment import season_evidence, trend_evidence
+from fluctus.core.words import say_equation, say_pair
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains, period_numbers
 from fluctus.kpis.chart.analysis.chart import Chart

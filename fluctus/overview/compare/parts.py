@@ -8,10 +8,8 @@ import numpy as np
 
 from fluctus.core import Aggregation, Direction
 from fluctus.core.arrays import Bools, Floats
-from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
-from fluctus.core.words.lines import TIMES
-from fluctus.core.words.numbers import NumberStyle
-from fluctus.core.words.side_by_side import say_parts
+from fluctus.core.judgment import FEWEST, PartsBeside, parts_beside
+from fluctus.core.words import TIMES, NumberStyle, say_parts
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart

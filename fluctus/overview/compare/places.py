@@ -8,7 +8,7 @@ from typing import Any
 import pycountry
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.words.numbers import NumberStyle, percent_of_all
+from fluctus.core.words import NumberStyle, percent_of_all
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from fluctus.core.context.pairs import LONGEST_LAG
+from fluctus.core.context import LONGEST_LAG
 from fluctus.http.requests import FiniteFloatField, Plain, choices
 from fluctus.kpis.calendar import Grain
 from fluctus.overview.compare.parts import PartOrder

@@ -7,7 +7,7 @@ import numpy as np
 
 from fluctus.core import Aggregation
 from fluctus.core.arrays import Floats
-from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.words import percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart

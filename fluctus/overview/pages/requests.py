@@ -5,7 +5,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from fluctus.core.context.pairs import LONGEST_LAG
+from fluctus.core.context import LONGEST_LAG
 from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, StartField, choices
 from fluctus.kpis.calendar import Grain
 from fluctus.overview.compare.parts import PartOrder

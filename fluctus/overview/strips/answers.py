@@ -6,10 +6,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from fluctus.core import Direction
-from fluctus.core.analysis.rules import RULES, Mark, Rule
-from fluctus.core.context.target import MeetsTarget
-from fluctus.core.words.in_short import Standing, Tally
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.analysis import RULES, Mark, Rule
+from fluctus.core.context import MeetsTarget
+from fluctus.core.words import NumberStyle, Standing, Tally
 from fluctus.findings.models import Finding, FindingState
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart.queries import chart_or_none

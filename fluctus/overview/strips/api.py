@@ -6,7 +6,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.core.words.in_short import say_tally
+from fluctus.core.words import say_tally
 from fluctus.findings.queries import look_of
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS

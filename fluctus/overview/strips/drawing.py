@@ -6,11 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from fluctus.core.analysis.rules import RULES, Judges
+from fluctus.core.analysis import RULES, Judges
 from fluctus.core.arrays import Ints
-from fluctus.core.shaping.thinning import thin
-from fluctus.core.words.explanation import explain
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.shaping import thin
+from fluctus.core.words import NumberStyle, explain
 from fluctus.kpis.calendar import Grain, start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, standing_out

@@ -24,8 +24,8 @@ from django.db.models import (
 from django.db.models.functions import Lower, TruncDate
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.context.target import MeetsTarget
-from fluctus.core.words.in_short import Standing, Tally
+from fluctus.core.context import MeetsTarget
+from fluctus.core.words import Standing, Tally
 from fluctus.findings.models import Finding, FindingStanding
 from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Grain, label

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from fluctus.core import Direction
-from fluctus.core.analysis.rules import Mark
-from fluctus.core.context.target import MeetsTarget
-from fluctus.core.words.in_short import Standing
+from fluctus.core.analysis import Mark
+from fluctus.core.context import MeetsTarget
+from fluctus.core.words import Standing
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.shapes import Numbers

@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from fluctus.core.words.in_short import in_short
+from fluctus.core.words import in_short
 from fluctus.kpis.calendar import DAYS_LONG
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.candidates import candidate_answers

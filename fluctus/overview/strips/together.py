@@ -7,9 +7,8 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.judgment.coincidence import SEED, SHIFTS, Happenings, Together, fell_together
-from fluctus.core.words.side_by_side import say_chance
-from fluctus.core.words.wording import counted
+from fluctus.core.judgment import SEED, SHIFTS, Timeline, Together, fell_together
+from fluctus.core.words import counted, say_chance
 from fluctus.findings.models import Finding, FindingStanding, FindingState
 from fluctus.kpis.calendar import DAYS_LONG, Grain, label, to_text
 from fluctus.kpis.models import Event, Kpi, Segment
@@ -86,7 +85,7 @@ def _bounds(dates: Dates) -> tuple[datetime, datetime]:
     return begin - timedelta(hours=12), last + timedelta(hours=36)
 
 
-def _series(happened: list[Happened], dates: Dates) -> Happenings:
+def _series(happened: list[Happened], dates: Dates) -> Timeline:
     """Return when things happened to a KPI, in the dates that it has of those looked at."""
     kpi, standing = happened[0].kpi, happened[0].kpi.standing
     step = round(DAYS_LONG[Grain(kpi.grain)] * 86_400)
@@ -97,7 +96,7 @@ def _series(happened: list[Happened], dates: Dates) -> Happenings:
     # The last period lasts to its end; what lies outside of the values widens their dates.
     low = min(int(first.timestamp()), int(times[0]))
     high = max(int(last.timestamp()), int(times[-1])) + step
-    return Happenings(times, low, high, step)
+    return Timeline(times, low, high, step)
 
 
 def _stretch(

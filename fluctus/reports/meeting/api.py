@@ -7,8 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.core.words.build_up import BuildUpPart, build_up
-from fluctus.core.words.explanation import explain
+from fluctus.core.words import BuildUpPart, build_up, explain
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import person_of

@@ -14,7 +14,7 @@ from weasyprint import HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
-from fluctus.core.analysis.limits import FACTORS
+from fluctus.core.analysis import FACTORS
 from fluctus.reports.asked import Paper
 from fluctus.reports.contents import Contents
 from fluctus.reports.paper.fonts import font_faces, font_files

@@ -11,8 +11,7 @@ from xlsxwriter import Workbook
 from xlsxwriter.worksheet import Worksheet
 
 from fluctus.core import Analysis, Centre, Spread
-from fluctus.core.analysis import constants
-from fluctus.core.analysis.limits import FACTORS
+from fluctus.core.analysis import FACTORS, constants
 from fluctus.core.arrays import Floats
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.jobs.life import Progress

@@ -4,8 +4,7 @@ from collections.abc import Sequence
 
 from xlsxwriter import Workbook
 
-from fluctus.core.analysis import constants
-from fluctus.core.analysis.rules import RULES
+from fluctus.core.analysis import RULES, constants
 from fluctus.kpis.chart.analysis.chart import Chart
 
 
@@ -18,8 +17,8 @@ def write_how(book: Workbook, charts: Sequence[Chart], name: str) -> None:
         (
             "Judged value",
             "The value, where it takes part; what is set aside takes no part. Where "
-            "limits follow a trend or a season, (value - plus) / times, by the columns Pattern, which "
-            "are numbers that Fluctus has computed.",
+            "limits follow a trend or a season, (value - plus) / times, by the columns Pattern, "
+            "which are numbers that Fluctus has computed.",
         ),
         ("Moving range", "The difference to the value before, where both take part."),
         ("Average", "The mean (or median) of the judged values in the segment's limit window."),

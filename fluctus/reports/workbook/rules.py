@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fluctus.core import Analysis, Rule
-from fluctus.core.analysis.rules import RULES
+from fluctus.core.analysis import RULES
 from fluctus.core.arrays import Ints
 from fluctus.reports.workbook.columns import (
     JUDGED,

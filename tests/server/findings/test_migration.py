@@ -6,7 +6,7 @@ from pathlib import Path
 from django.contrib.auth.models import User
 from django.core.management import call_command
 
-from fluctus.core.judgment.happenings import happenings_of
+from fluctus.core.judgment import happenings_of
 from fluctus.findings.models import Entry, Finding, FindingStanding
 from fluctus.http import clock
 from fluctus.kpis.chart.queries import chart_of

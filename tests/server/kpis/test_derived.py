@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fluctus.core.shaping.time_between import time_between
+from fluctus.core.shaping import time_between
 from fluctus.kpis.models import Kpi, Observation
 from tests.conftest import Api, csv_of, ok
 

@@ -71,7 +71,7 @@ def recalculated(content: bytes, folder: Path, changes: dict[int, float] | None 
 
 
 def flagged(columns: Any, analysis: Analysis, rule: Rule) -> set[int]:
-    from fluctus.core.analysis.rules import RULES  # noqa: PLC0415 - beside what it names
+    from fluctus.core.analysis import RULES  # noqa: PLC0415 - beside what it names
 
     name = RULES[rule].name
     ending = ": flagged"

@@ -6,9 +6,8 @@ import numpy as np
 
 from fluctus.core import Analysis, Direction, Rule, Series, UnfitPatternError, analyse
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.judgment.fitness import Doubt, doubts_of
-from fluctus.core.judgment.happenings import Happenings, happenings_of
-from fluctus.core.words.wording import Words
+from fluctus.core.judgment import Doubt, Happenings, doubts_of, happenings_of
+from fluctus.core.words import Words
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW, core_settings, read_period

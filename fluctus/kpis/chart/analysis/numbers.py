@@ -1,6 +1,6 @@
 """How the numbers of a chart are written."""
 
-from fluctus.core.words.numbers import POWERS, NumberStyle, ShownIn, style_of
+from fluctus.core.words import POWERS, NumberStyle, ShownIn, style_of
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW
 from fluctus.kpis.observations.series import Observations

@@ -6,17 +6,18 @@ from itertools import pairwise
 import numpy as np
 
 from fluctus.core.arrays import Bools, Floats
-from fluctus.core.context.references import Statistic, reference_level
-from fluctus.core.context.smoothing import (
+from fluctus.core.context import (
+    Statistic,
     Windows,
     group_means,
     last_stretch,
     last_values,
     moving_average,
     moving_deviation,
+    reference_level,
     trend_line,
 )
-from fluctus.core.words.lines import TIMES, doubt_level, doubt_name, plain, say_made
+from fluctus.core.words import TIMES, doubt_level, doubt_name, plain, say_made
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.lines import LineState, Made, Per

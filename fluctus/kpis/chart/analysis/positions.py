@@ -14,7 +14,7 @@ from fluctus.core import (
     Settings,
     Spread,
 )
-from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.analysis import MIN_VALUES_FOR_LIMITS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis import periods
 from fluctus.kpis.calendar import Grain

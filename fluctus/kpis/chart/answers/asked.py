@@ -2,10 +2,8 @@
 
 import math
 
-from fluctus.core.judgment.target_reach import target_reach
-from fluctus.core.judgment.time_to_signal import TimeToSignal
-from fluctus.core.words.detection import HALF, MOST, say_how_soon, say_reach, say_smallest
-from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.judgment import TimeToSignal, target_reach
+from fluctus.core.words import HALF, MOST, percent_of_all, say_how_soon, say_reach, say_smallest
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart import asked_shapes as shapes
 from fluctus.kpis.chart.analysis.chart import Chart

@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from fluctus.core.judgment.shift_candidates import Levels
-from fluctus.core.words.wording import Words
+from fluctus.core.judgment import Levels
+from fluctus.core.words import Words
 from fluctus.kpis.calendar import from_text
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart

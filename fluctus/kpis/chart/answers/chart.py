@@ -8,10 +8,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.judgment.nature import nature_of
-from fluctus.core.shaping.thinning import thin
-from fluctus.core.words.advice import advise
-from fluctus.core.words.sentence import Beside, summarise
+from fluctus.core.judgment import nature_of
+from fluctus.core.shaping import thin
+from fluctus.core.words import Beside, advise, summarise
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart

@@ -1,9 +1,7 @@
 """Two segments side by side, as the API answers with them."""
 
-from fluctus.core.context.comparison import level_of
-from fluctus.core.words.comparison_sentence import compare
-from fluctus.core.words.numbers import NBSP, percent, percent_of_all, rounded
-from fluctus.core.words.wording import Words
+from fluctus.core.context import level_of
+from fluctus.core.words import NBSP, Words, compare, percent, percent_of_all, rounded
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 

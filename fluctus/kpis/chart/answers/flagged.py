@@ -5,10 +5,10 @@ from dataclasses import asdict, dataclass
 import numpy as np
 
 from fluctus.core import Signal
-from fluctus.core.analysis.rules import RULES
+from fluctus.core.analysis import RULES
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.judgment.happenings import Happening
-from fluctus.core.words.explanation import explain
+from fluctus.core.judgment import Happening
+from fluctus.core.words import explain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 

@@ -6,8 +6,8 @@ from datetime import datetime
 from typing import Any, Protocol
 
 from fluctus.core import Rule
-from fluctus.core.analysis.rules import RULES
-from fluctus.core.words.numbers import NumberStyle
+from fluctus.core.analysis import RULES
+from fluctus.core.words import NumberStyle
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
 from fluctus.kpis.chart import shapes

@@ -6,7 +6,7 @@ from dataclasses import asdict, replace
 import numpy as np
 
 from fluctus.core.arrays import Floats, Ints
-from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.words import percent_of_all
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.overlays import Overlay, is_apart, overlay_of

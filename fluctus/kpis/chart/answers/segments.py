@@ -3,10 +3,9 @@
 from dataclasses import asdict, replace
 
 from fluctus.core import Centre, Firmness, Spread, analyse
-from fluctus.core.analysis import constants
-from fluctus.core.analysis.limits import FACTORS
-from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
-from fluctus.core.words.lines import TIMES
+from fluctus.core.analysis import FACTORS, constants
+from fluctus.core.judgment import ReviewAnswer, ReviewQuestion, advise_shift
+from fluctus.core.words import TIMES
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.seasons import NAMES, Follows

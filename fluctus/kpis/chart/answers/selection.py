@@ -5,8 +5,8 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from fluctus.core.arrays import Bools
-from fluctus.core.context.summary import Summary, summarise_values
-from fluctus.core.words.numbers import percent_of_all
+from fluctus.core.context import Summary, summarise_values
+from fluctus.core.words import percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import from_text
 from fluctus.kpis.chart import asked_shapes as shapes
