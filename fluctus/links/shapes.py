@@ -4,9 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from fluctus.http.shapes import Shape
-from fluctus.kpis.chart.shapes import Chart
-from fluctus.kpis.events.shapes import Pin
 from fluctus.links.models import Beside, LinkKind
+from fluctus.overview.panels.contents import PanelContent
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,18 +46,6 @@ class NewLink(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class SharedThing(Shape):
-    """One thing that a link shows: a text, or a chart in a view."""
-
-    text: str
-    view: str
-    chart: Chart | None
-    pins: list[Pin]
-    hidden: list[str] | None
-    """The lines that the view hides; null: the chart as it is kept."""
-
-
-@dataclass(frozen=True, slots=True)
 class Shared(Shape):
     """What a link shows."""
 
@@ -70,7 +57,7 @@ class Shared(Shape):
     """Who made it; "" where people are not named."""
     frozen: bool
     """Whether it shows what there was when it was made."""
-    things: list[SharedThing]
+    things: list[PanelContent]
     pages: int
     """Of a report: how many pages it has to look at."""
     file: str

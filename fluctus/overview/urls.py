@@ -22,6 +22,7 @@ urlpatterns = [
     path("pages", pages.PagesView.as_view(), name="pages"),
     path("pages/<int:number>", pages.PageView.as_view(), name="page"),
     path("pages/<int:number>/panels", pages.PanelsView.as_view(), name="panels"),
+    path("panels", pages.ShownPanelsView.as_view(), name="shown-panels"),
     path("pages/<int:number>/history", pages.PageHistoryView.as_view(), name="page-history"),
     path("pages/<int:number>/undo", pages.UndoPageView.as_view(), name="undo-page"),
     path("pages/<int:number>/redo", pages.RedoPageView.as_view(), name="redo-page"),

@@ -1,6 +1,6 @@
 """What a report shows, gathered chapter by chapter before any of it is set on a page."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from functools import partial
@@ -20,16 +20,26 @@ from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.events.queries import events_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.models import Page
-from fluctus.overview.pages.answers import left_out
-from fluctus.overview.pages.state import PageState, PanelKind
+from fluctus.overview.pages.state import PageState
+from fluctus.overview.panels.contents import (
+    PanelContent,
+    as_answered,
+    content_of,
+    days_kept,
+    slugs_in,
+)
+from fluctus.overview.panels.kind import Look, Table
+from fluctus.overview.panels.kinds.chart import CHART, ChartPanel
+from fluctus.overview.panels.panel import Panel
+from fluctus.overview.panels.registry import KINDS
+from fluctus.overview.panels.viewed import Viewed, viewed
 from fluctus.overview.strips.queries import Onlooker, has_news
 from fluctus.reports.asked import MOST_CHARTS, Asked
 from fluctus.reports.drawing import a_renderer
 from fluctus.reports.models import Report, Scope
-from fluctus.reports.viewed import Viewed, viewed
 
-Draw = Callable[[Any, Any, list[str] | None, int, int], str]
-"""Returns the picture of a chart: its answer, its pins, the lines hidden, and the size."""
+Draw = Callable[[PanelContent, int, int], str]
+"""Returns the picture of what a panel shows, of a width and a height."""
 MOST_EVENTS = 30
 DAY = timedelta(days=1)
 MOST_FINDINGS = 40
@@ -64,7 +74,7 @@ class FindingLine:
 
 @dataclass(frozen=True, slots=True)
 class Chapter:
-    """One chart with all that is told of it, or a text that stands alone."""
+    """One chart with all that is told of it, another panel, or a text that stands alone."""
 
     text: str = ""
     """Words of the author's own, before the chart."""
@@ -82,6 +92,7 @@ class Chapter:
     more_findings: int = 0
     events: tuple[tuple[str, str], ...] = ()
     how: tuple[str, ...] = ()
+    table: Table | None = None
 
     @property
     def number_pairs(self) -> list[tuple[tuple[str, str], ...]]:
@@ -107,12 +118,13 @@ class Contents:
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """What is to become a chapter: a chart by the slug of its KPI, or a text."""
+    """What is to become a chapter: a chart by the slug of its KPI, or a panel of a page."""
 
     slug: str = ""
     name: str = ""
     text: str = ""
     view: str = ""
+    panel: Panel | None = None
 
 
 def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Contents:
@@ -125,17 +137,23 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     entries = entries_of(report, asked, now)
     chapters: list[Chapter] = []
     left_out: list[str] = []
+    dates = {"first": asked.first, "last": asked.last, "weeks": asked.weeks}
+    look = Look(report.workspace, now, days_kept(dates), size.width)
     with a_renderer() as renderer:
+        draw = partial(renderer.draw, still_wanted=progress.still_wanted)
         for number, entry in enumerate(entries):
             progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / len(entries))
-            if not entry.slug:
-                chapters.append(Chapter(text=entry.text))
+            if entry.panel is not None:
+                chapter = _panel_chapter(entry.panel, look, size, draw)
+                if isinstance(chapter, str):
+                    left_out.append(chapter)
+                else:
+                    chapters.append(chapter)
                 continue
             kpi = kpi_of_entry(report.workspace, entry, now, left_out)
             if kpi is not None:
-                draw = partial(renderer.draw, still_wanted=progress.still_wanted)
                 chapters.append(_chapter(kpi, entry, asked, now, size, draw))
-    if not any(chapter.slug for chapter in chapters):
+    if not any(chapter.headline for chapter in chapters):
         raise nothing_to_show(*left_out)
     return Contents(
         title=report.title,
@@ -184,7 +202,7 @@ def entries_of(report: Report, asked: Asked, now: datetime) -> list[Entry]:
             Entry(slug, name, asked.texts.get(slug, ""), asked.views.get(slug, ""))
             for slug, name in rows
         ]
-    count = sum(bool(entry.slug) for entry in entries)
+    count = sum(bool(entry.slug or entry.panel) for entry in entries)
     if count > MOST_CHARTS:
         raise RefusalError(
             "This is more than a report holds.",
@@ -222,16 +240,42 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
         )
     entries: list[Entry] = []
     for panel in PageState.from_json(page.state).in_reading_order():
-        if panel.kind == PanelKind.TEXT:
-            entries.append(Entry(text=panel.text))
-        elif missing := left_out(panel):
-            entries.append(Entry(text=missing))
-        else:
-            for slug, name in zip(panel.kpis, panel.names, strict=False):
-                view = panel.view if panel.kind == PanelKind.CHART else ""
-                if all(entry.slug != slug or entry.view != view for entry in entries):
-                    entries.append(Entry(slug, name, asked.texts.get(slug, ""), view))
+        if not KINDS[panel.kind].whole_chapter:
+            entries.append(Entry(name=panel.group or " and ".join(panel.names), panel=panel))
+            continue
+        for slug, name in slugs_in([panel]):
+            if all(entry.slug != slug or entry.view != panel.view for entry in entries):
+                entries.append(Entry(slug, name, asked.texts.get(slug, ""), panel.view))
     return entries
+
+
+def kpis_in(entries: Iterable[Entry]) -> list[Entry]:
+    """Return the KPIs of entries, each as an entry of its own, for what has no pictures."""
+    return [
+        entry
+        for whole in entries
+        for entry in (
+            [whole]
+            if whole.panel is None
+            else [Entry(slug, name) for slug, name in slugs_in([whole.panel])]
+        )
+    ]
+
+
+def _panel_chapter(panel: Panel, look: Look, size: Size, draw: Draw) -> Chapter | str:
+    """Return a panel as a chapter; a text says why there is nothing of it to show."""
+    if not KINDS[panel.kind].picture:
+        return Chapter(text=panel.text)
+    content = content_of(panel, look)
+    if isinstance(content, str):
+        return content
+    return Chapter(
+        name=" and ".join(name for _, name in slugs_in([panel])) or panel.group or "All KPIs",
+        headline=content.title,
+        detail=content.detail,
+        svg=draw(as_answered(panel, content), size.width, size.height),
+        table=content.table,
+    )
 
 
 def _chapter(
@@ -260,7 +304,7 @@ def _chapter(
         headline=answer.sentence.headline,
         detail=answer.sentence.detail,
         remarks=tuple(answer.remarks),
-        svg=draw(answer, shown.pins, shown.hidden, size.width, size.height),
+        svg=draw(_drawn(kpi, shown), size.width, size.height),
         chart=answer,
         summaries=summaries_answer(shown.chart, [(periods[0], periods[-1])]),
         findings=findings,
@@ -274,6 +318,12 @@ def _chapter(
             ),
         ),
     )
+
+
+def _drawn(kpi: Kpi, shown: Viewed) -> PanelContent:
+    """Return a chart as the panel that is drawn of it."""
+    panel = ChartPanel(shown.answer, "", shown.pins, shown.hidden)
+    return PanelContent(kpi.slug, CHART.name, "", "", "", panel)
 
 
 def _name(kpi: Kpi, entry: Entry, shown: Viewed) -> str:

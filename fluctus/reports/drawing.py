@@ -1,4 +1,4 @@
-"""Charts drawn for paper by the same layers as on screen, in kept Node processes.
+"""Panels drawn for paper by the same layers as on screen, in kept Node processes.
 
 Each is bounded in memory, given up when a drawing takes too long or is wanted no more, and
 started again when it has died; what made it die is tried once more, then refused. A report
@@ -37,7 +37,7 @@ StillWanted = Callable[[], None]
 
 
 class Renderer:
-    """A Node process that takes a chart and gives its picture, one at a time."""
+    """A Node process that takes what a panel shows and gives its picture, one at a time."""
 
     def __init__(self, program: Path | None = None, seconds: float = SECONDS) -> None:
         """Start nothing yet."""
@@ -47,20 +47,18 @@ class Renderer:
 
     def draw(
         self,
-        chart: Any,
-        pins: Any,
-        hidden: list[str] | None,
+        content: Any,
         width: int,
         height: int,
         still_wanted: StillWanted = lambda: None,
     ) -> str:
-        """Return a chart as an SVG document of ``width`` times ``height`` pixels.
+        """Return what a panel shows as an SVG document of ``width`` times ``height`` pixels.
 
-        ``chart`` and ``pins`` are answers of the API. Raises RefusalError (503) where
-        it cannot be drawn, and what ``still_wanted`` raises.
+        ``content`` is an answer of the API. Raises RefusalError (503) where it cannot be
+        drawn, and what ``still_wanted`` raises.
         """
         line = orjson.dumps(
-            {"chart": chart, "pins": pins, "hidden": hidden, "width": width, "height": height},
+            {"content": content, "width": width, "height": height},
             option=orjson.OPT_SERIALIZE_NUMPY,
         )
         answer: dict[str, Any] | None = None

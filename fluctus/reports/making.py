@@ -20,6 +20,7 @@ from fluctus.reports.contents import (
     entries_of,
     gather,
     kpi_of_entry,
+    kpis_in,
     nothing_to_show,
 )
 from fluctus.reports.models import Format, Report
@@ -58,8 +59,8 @@ def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress
     """Make what is written from charts as they are kept, each once."""
     found: dict[str, Kpi] = {}
     left_out: list[str] = []
-    for entry in entries_of(report, asked, now):
-        if entry.slug and (kpi := kpi_of_entry(report.workspace, entry, now, left_out)):
+    for entry in kpis_in(entries_of(report, asked, now)):
+        if kpi := kpi_of_entry(report.workspace, entry, now, left_out):
             found[kpi.slug] = kpi
     if not found:
         raise nothing_to_show(*left_out)

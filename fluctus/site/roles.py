@@ -134,6 +134,7 @@ NEEDS: dict[str, Methods] = {
     "pages": {"GET": Role.VIEWER, "POST": Role.EDITOR},
     "page": {"GET": Role.VIEWER, "PATCH": Role.EDITOR, "DELETE": Role.OWNER},
     "panels": {"POST": Role.EDITOR},
+    "shown-panels": ASK,
     "page-history": LOOK,
     "undo-page": {"POST": Role.EDITOR},
     "redo-page": {"POST": Role.EDITOR},

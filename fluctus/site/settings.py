@@ -237,14 +237,14 @@ SPECTACULAR_SETTINGS = {
             "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",
             "fluctus.links.models.LinkKind",
-            "fluctus.overview.pages.state.PanelKind",
             "fluctus.kpis.seasons.Follows",
             "fluctus.kpis.values.services.ImportMode",
             "fluctus.tables.meaning.dates.DateStyle",
             "fluctus.tables.meaning.layout.TableLayout",
             "fluctus.tables.meaning.numbers.DecimalMark",
         )
-    },
+    }
+    | {"PanelKind": "fluctus.overview.panels.registry.CHOICES"},
 }
 
 LOGGING = {

@@ -8,21 +8,8 @@ from fluctus.kpis.models import ActStanding
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages import shapes
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
-from fluctus.overview.pages.state import PageState, Panel, PanelKind
-
-NOT_DRAWN = {
-    PanelKind.NUMBER: "the number of",
-    PanelKind.GOAL: "the comparison with a goal of",
-    PanelKind.OVERVIEW: "the overview of",
-}
-"""What cannot be drawn yet where a page is shown to others, before the names of its KPIs."""
-
-
-def left_out(panel: Panel) -> str:
-    """Say that a panel is left out where it cannot be drawn; "" for one that can."""
-    what = NOT_DRAWN.get(PanelKind(panel.kind))
-    names = " and ".join(panel.names) or panel.group or "all KPIs"
-    return f"Left out: {what} {names}. The page in Fluctus shows it." if what else ""
+from fluctus.overview.pages.state import PageState
+from fluctus.overview.panels.panel import Panel
 
 
 def page_answer(page: Page) -> shapes.PageDetail:
@@ -62,7 +49,7 @@ def _panel(panel: Panel, names: dict[str, str]) -> shapes.PagePanel:
     options = panel.options
     return shapes.PagePanel(
         key=panel.key,
-        kind=PanelKind(panel.kind),
+        kind=panel.kind,
         kpis=list(panel.kpis),
         names=[names.get(slug, old) for slug, old in zip(panel.kpis, panel.names, strict=True)],
         gone=[old for slug, old in zip(panel.kpis, panel.names, strict=True) if slug not in names],

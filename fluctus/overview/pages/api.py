@@ -6,6 +6,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
+from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
@@ -15,6 +16,9 @@ from fluctus.kpis.actor import actor_of
 from fluctus.overview.pages import requests, services, shapes
 from fluctus.overview.pages.answers import act_answer, page_answer, row_answer
 from fluctus.overview.pages.queries import history_of, page_of, pages_of
+from fluctus.overview.panels.contents import PanelContent, contents_of, days_kept
+from fluctus.overview.panels.kind import Look
+from fluctus.overview.panels.panel import Panel
 
 
 class PagesView(APIView):
@@ -79,6 +83,27 @@ class PageView(APIView):
         page = page_of(person_of(request), workspace, number)
         services.delete_page(page, seen_revision(request), actor_of(request))
         return Response(status=204)
+
+
+class ShownPanelsView(APIView):
+    """What panels show."""
+
+    @extend_schema(
+        operation_id="show_panels",
+        request=requests.ShownPanelsSerializer,
+        responses={200: schema_of_list(PanelContent), **PROBLEMS},
+    )
+    @one_snapshot()
+    def post(self, request: Request, workspace: str) -> Response:
+        """Return it of all panels of a page at once, or of one that is on none; saves nothing."""
+        form = checked(requests.ShownPanelsSerializer, request.data)
+        look = Look(
+            workspace_of(person_of(request), workspace),
+            clock.now(),
+            days_kept(form["dates"]),
+            form["width"],
+        )
+        return Response(contents_of([Panel(**panel) for panel in form["panels"]], look))
 
 
 class PanelsView(APIView):

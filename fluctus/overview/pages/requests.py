@@ -10,7 +10,9 @@ from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, Star
 from fluctus.kpis.calendar import Grain
 from fluctus.overview.compare.parts import PartOrder
 from fluctus.overview.compare.places import Measure
-from fluctus.overview.pages.state import COLUMNS, PanelKind
+from fluctus.overview.pages.state import MOST_PANELS
+from fluctus.overview.panels.panel import COLUMNS
+from fluctus.overview.panels.registry import CHOICES
 
 LONGEST_TEXT = 20_000
 ROWS = 2_000
@@ -65,7 +67,7 @@ class PanelOptionsSerializer(Plain):
 class NewPanelSerializer(Plain):
     """A panel that is to be put on a page."""
 
-    kind = serializers.ChoiceField(choices(PanelKind))
+    kind = serializers.ChoiceField(CHOICES)
     kpis = serializers.ListField(
         child=serializers.CharField(max_length=80), max_length=24, default=list
     )
@@ -114,6 +116,14 @@ class PageChangesSerializer(Plain):
     panels = PanelSerializer(many=True, required=False)
     dates = PageDatesSerializer(required=False)
     equal_axes = serializers.BooleanField(required=False)
+
+
+class ShownPanelsSerializer(Plain):
+    """Panels to be shown, kept on a page or not, and over which dates."""
+
+    panels = PanelSerializer(many=True, max_length=MOST_PANELS)  # type: ignore[call-arg]
+    dates = PageDatesSerializer(default=dict)
+    width = serializers.IntegerField(min_value=100, max_value=4_000, default=600)
 
 
 class PagesSerializer(Query):

@@ -15,15 +15,9 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import ActStanding
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
-from fluctus.overview.pages.state import (
-    KPIS_OF,
-    MOST_PAGES,
-    MOST_PANELS,
-    PageState,
-    Panel,
-    PanelKind,
-    describe,
-)
+from fluctus.overview.pages.state import MOST_PAGES, MOST_PANELS, PageState, describe
+from fluctus.overview.panels.panel import Panel
+from fluctus.overview.panels.registry import KINDS
 
 NOT_KEPT = "The page was not changed."
 
@@ -168,7 +162,7 @@ def _refuse_panel(
     panel: Panel, number: int, before: Sequence[Panel], known: frozenset[str]
 ) -> None:
     place = f"panels.{number}"
-    least, most = KPIS_OF[PanelKind(panel.kind)]
+    least, most = KINDS[panel.kind].kpis
     if not least <= len(panel.kpis) <= most:
         wanted = f"{least}" if least == most else f"{least} to {most}"
         raise RefusalError(
@@ -183,7 +177,7 @@ def _refuse_panel(
         )
     if any(panel.key == other.key for other in before):
         raise RefusalError(NOT_KEPT, Issue("Two panels have one key.", "Give each its own.", place))
-    if any(panel.shows_the_same_as(other) for other in before):
+    if not KINDS[panel.kind].repeats and any(map(panel.shows_the_same_as, before)):
         raise RefusalError(
             NOT_KEPT,
             Issue(

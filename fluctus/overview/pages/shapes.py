@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fluctus.http.shapes import Shape
 from fluctus.kpis.chart.shapes import History
-from fluctus.overview.pages.state import PanelKind
+from fluctus.overview.panels.contents import KindName
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ class PagePanel(Shape):
     """A panel of a page."""
 
     key: str
-    kind: PanelKind
+    kind: KindName
     kpis: list[str]
     names: list[str]
     """What its KPIs are called, or were when they were put there."""

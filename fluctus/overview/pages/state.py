@@ -1,87 +1,13 @@
 """What a page is made of: plain data, kept with the page and with each act on it."""
 
 from dataclasses import asdict, dataclass, field, replace
-from enum import StrEnum
 from typing import Any
 
-COLUMNS = 2
-"""Panels side by side at the most, so that a page reads from top to bottom."""
+from fluctus.overview.panels.panel import COLUMNS, Panel
+from fluctus.overview.panels.registry import KINDS
+
 MOST_PANELS = 60
 MOST_PAGES = 2_000
-
-
-class PanelKind(StrEnum):
-    """What a panel shows."""
-
-    CHART = "chart"
-    NUMBER = "number"
-    PARTS = "parts"
-    SHARES = "shares"
-    PLACES = "places"
-    GOAL = "goal"
-    PAIR = "pair"
-    OVERVIEW = "overview"
-    TEXT = "text"
-
-
-KPIS_OF = {
-    PanelKind.CHART: (1, 1),
-    PanelKind.NUMBER: (1, 1),
-    PanelKind.PARTS: (1, 1),
-    PanelKind.SHARES: (1, 1),
-    PanelKind.PLACES: (1, 1),
-    PanelKind.GOAL: (1, 24),
-    PanelKind.PAIR: (2, 2),
-    PanelKind.OVERVIEW: (0, 0),
-    PanelKind.TEXT: (0, 0),
-}
-"""How many KPIs a panel is of, at least and at most."""
-HEIGHTS = {
-    PanelKind.CHART: 9,
-    PanelKind.NUMBER: 3,
-    PanelKind.PARTS: 10,
-    PanelKind.SHARES: 8,
-    PanelKind.PLACES: 9,
-    PanelKind.GOAL: 9,
-    PanelKind.PAIR: 11,
-    PanelKind.OVERVIEW: 9,
-    PanelKind.TEXT: 3,
-}
-"""How high a new panel is, in rows of the grid."""
-
-
-@dataclass(frozen=True, slots=True)
-class Panel:
-    """A part of a page: what it shows, and where it is in the grid.
-
-    ``kpis`` are slugs and ``names`` what these were called when they were put there. ``dates``
-    are the panel's own: days or weeks, None for those of the page. ``options`` are as in the
-    address of the screen that it came from.
-    """
-
-    key: str
-    kind: str
-    kpis: tuple[str, ...] = ()
-    names: tuple[str, ...] = ()
-    view: str = ""
-    group: str = ""
-    text: str = ""
-    options: dict[str, Any] = field(default_factory=dict)
-    dates: dict[str, Any] | None = None
-    x: int = 0
-    y: int = 0
-    w: int = COLUMNS
-    h: int = 8
-
-    def shows_the_same_as(self, other: "Panel") -> bool:
-        """Tell whether another panel would show nothing else, wherever it is."""
-        if self.kind == PanelKind.TEXT:
-            return False
-        mine, theirs = (
-            (one.kind, one.kpis, one.view, one.group, one.options, one.dates)
-            for one in (self, other)
-        )
-        return mine == theirs
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +39,7 @@ class PageState:
     def with_panel(self, panel: Panel) -> "PageState":
         """Put a panel below all others."""
         below = max((other.y + other.h for other in self.panels), default=0)
-        placed = replace(panel, x=0, y=below, w=COLUMNS, h=HEIGHTS[PanelKind(panel.kind)])
+        placed = replace(panel, x=0, y=below, w=COLUMNS, h=KINDS[panel.kind].height)
         return replace(self, panels=(*self.panels, placed))
 
 
@@ -147,6 +73,4 @@ def _at_its_place(panel: Panel, other: Panel) -> Panel:
 
 
 def _named(panel: Panel) -> str:
-    if panel.kind == PanelKind.TEXT:
-        return "a text"
-    return " and ".join(panel.names[:2]) or panel.group or "the overview"
+    return " and ".join(panel.names[:2]) or panel.group or f"the {panel.kind}"

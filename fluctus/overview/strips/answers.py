@@ -1,6 +1,7 @@
 """All KPIs at once, as the API answers with them."""
 
 from datetime import date, datetime
+from typing import Any
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -8,18 +9,63 @@ import numpy as np
 from fluctus.core import Direction
 from fluctus.core.analysis import RULES, Mark, Rule
 from fluctus.core.context import MeetsTarget
-from fluctus.core.words import NumberStyle, Standing, Tally
+from fluctus.core.words import NumberStyle, Standing, Tally, say_tally
 from fluctus.findings.models import Finding, FindingState
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
 from fluctus.overview.strips import shapes
 from fluctus.overview.strips.drawing import Dates, no_small_chart, small_chart
+from fluctus.overview.strips.queries import (
+    ROWS,
+    Listed,
+    Onlooker,
+    dates_in,
+    findings_by_day,
+    group_counts,
+    listed,
+    new_among,
+    newest_findings,
+    newest_period,
+    span_of,
+    stretch,
+    tally_of,
+)
 
 NEAR = 7
 """Days around the hairline that findings are counted in."""
 MOST_DAYS = 1_500
 """More days than that are too close together to be told apart."""
+
+
+def overview_answer(
+    onlooker: Onlooker, wanted: Listed, query: dict[str, Any], start: int = 0, rows: int = ROWS
+) -> shapes.Overview:
+    """Return a stretch of the KPIs wanted over the dates of a query, and how all of them stand."""
+    span = span_of(onlooker.workspace)
+    dates = dates_in(span, query)
+    tally = tally_of(onlooker, wanted.group)
+    all_wanted = listed(onlooker, wanted)
+    kpis, count = stretch(onlooker, wanted, all_wanted, start, rows)
+    findings = newest_findings(kpis)
+    new = new_among(onlooker, kpis)
+    return shapes.Overview(
+        sentence=say_tally(tally),
+        counts=counts_answer(tally),
+        groups=[shapes.GroupCount(*group) for group in group_counts(all_wanted)],
+        count=count,
+        start=start,
+        rows=[
+            row_answer(kpi, findings.get(kpi.pk), dates, onlooker.now, is_new=kpi.pk in new)
+            for kpi in kpis
+        ],
+        first=day_text(dates.first),
+        last=day_text(dates.last),
+        oldest=day_text(span and span[0]),
+        newest=day_text(span and span[1]),
+        newest_period=newest_period(onlooker.workspace, onlooker.now),
+        nearby=nearby_answer(findings_by_day(onlooker.workspace, dates), dates),
+    )
 
 
 def row_answer(

@@ -6,7 +6,6 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.core.words import say_tally
 from fluctus.findings.queries import look_of
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
@@ -14,23 +13,8 @@ from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of
 from fluctus.http.snapshots import one_snapshot
 from fluctus.overview.strips import requests, services, shapes
-from fluctus.overview.strips.answers import counts_answer, day_text, nearby_answer, row_answer
-from fluctus.overview.strips.queries import (
-    Listed,
-    Onlooker,
-    Order,
-    Shows,
-    dates_in,
-    findings_by_day,
-    group_counts,
-    listed,
-    new_among,
-    newest_findings,
-    newest_period,
-    span_of,
-    stretch,
-    tally_of,
-)
+from fluctus.overview.strips.answers import overview_answer
+from fluctus.overview.strips.queries import Listed, Onlooker, Order, Shows, dates_in, span_of
 from fluctus.overview.strips.together import together_answer
 
 
@@ -58,33 +42,7 @@ class OverviewView(APIView):
         wanted = Listed(
             Shows(query["shows"]), Order(query["order"]), query.get("group"), query["folded"]
         )
-        place = onlooker.workspace
-        span = span_of(place)
-        dates = dates_in(span, query)
-        tally = tally_of(onlooker, wanted.group)
-        rows = listed(onlooker, wanted)
-        kpis, count = stretch(onlooker, wanted, rows, query["start"])
-        findings = newest_findings(kpis)
-        new = new_among(onlooker, kpis)
-        return Response(
-            shapes.Overview(
-                sentence=say_tally(tally),
-                counts=counts_answer(tally),
-                groups=[shapes.GroupCount(*group) for group in group_counts(rows)],
-                count=count,
-                start=query["start"],
-                rows=[
-                    row_answer(kpi, findings.get(kpi.pk), dates, onlooker.now, is_new=kpi.pk in new)
-                    for kpi in kpis
-                ],
-                first=day_text(dates.first),
-                last=day_text(dates.last),
-                oldest=day_text(span and span[0]),
-                newest=day_text(span and span[1]),
-                newest_period=newest_period(place, onlooker.now),
-                nearby=nearby_answer(findings_by_day(place, dates), dates),
-            )
-        )
+        return Response(overview_answer(onlooker, wanted, query, query["start"]))
 
 
 class HandOrderView(APIView):

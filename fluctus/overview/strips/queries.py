@@ -72,9 +72,12 @@ class Listed:
 
 @dataclass(frozen=True, slots=True)
 class Onlooker:
-    """Who looks, when, and since when findings are new to them (None: they have not looked yet)."""
+    """Who looks, when, and since when findings are new to them.
 
-    person: User
+    ``since`` is None for whoever has not looked yet; ``person`` for whoever has a link.
+    """
+
+    person: User | None
     workspace: Workspace
     now: datetime
     since: datetime | None
@@ -125,16 +128,16 @@ def group_counts(rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
 
 
 def stretch(
-    onlooker: Onlooker, wanted: Listed, rows: QuerySet[Kpi], start: int
+    onlooker: Onlooker, wanted: Listed, rows: QuerySet[Kpi], start: int, most: int = ROWS
 ) -> tuple[list[Kpi], int]:
-    """Return a screen of KPIs in the order wanted, and how many there are."""
+    """Return ``most`` KPIs in the order wanted, and how many there are."""
     rows = rows.select_related("standing")
     if wanted.order is Order.GROUP and wanted.folded:
         rows = rows.exclude(group__in=wanted.folded)
     count = rows.count()
     if wanted.order is not Order.HAND:
-        return list(in_order(rows, wanted.order)[start : start + ROWS]), count
-    slugs = _by_hand(onlooker, rows)[start : start + ROWS]
+        return list(in_order(rows, wanted.order)[start : start + most]), count
+    slugs = _by_hand(onlooker, rows)[start : start + most]
     by_slug = {kpi.slug: kpi for kpi in rows.filter(slug__in=slugs)}
     return [by_slug[slug] for slug in slugs], count
 

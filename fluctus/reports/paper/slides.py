@@ -34,7 +34,7 @@ def as_slides(contents: Contents) -> tuple[bytes, int]:
     _text(first, "\n".join(filter(None, lines)), Inches(2.2), 20)
     for chapter in contents.chapters:
         slide = deck.slides.add_slide(deck.slide_layouts[5])
-        if chapter.slug:
+        if chapter.headline:
             _chart(slide, chapter)
         else:
             _title(slide, "", 28)
@@ -46,7 +46,8 @@ def as_slides(contents: Contents) -> tuple[bytes, int]:
 
 def _chart(slide: Slide, chapter: Chapter) -> None:
     _title(slide, chapter.headline[:LONGEST_TITLE], 26)
-    _text(slide, f"{chapter.name} · {chapter.dates}", Inches(1.2), 14)
+    under = " · ".join(filter(None, (chapter.name, chapter.dates)))
+    _text(slide, under, Inches(1.2), 14)
     if chapter.svg:
         png = as_picture(chapter.svg, ON_SLIDE.width, ON_SLIDE.height, SHARP)
         wide = WIDE - 2 * MARGIN
@@ -66,6 +67,8 @@ def _notes(chapter: Chapter) -> list[str]:
         told += [f"Cause: {finding.cause}"] if finding.cause else []
         told += [f"Action: {finding.action}"] if finding.action else []
         lines.append(" ".join(told))
+    if chapter.table is not None:
+        lines += [": ".join(filter(None, row)) for row in chapter.table.rows]
     return [line for line in (*lines, *chapter.how) if line]
 
 

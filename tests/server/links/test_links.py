@@ -1,6 +1,7 @@
 """Links: what they show, to whom, for how long; and whoever tries to get more out of them."""
 
 from datetime import timedelta
+from importlib import import_module
 from typing import Any
 
 import pytest
@@ -41,7 +42,9 @@ def test_a_link_shows_a_chart_and_nothing_else(api: Api, ramp: str) -> None:
     event = {"title": "Seal", "first": "2026-02-23", "last": "2026-02-23"}
     ok(api.send("POST", f"/kpis/{ramp}/lane", event, revision(api, f"/kpis/{ramp}")))
     secret = make(api, kind="chart", kpi=ramp)
-    (thing,) = ok(shared(secret))["things"]
+    (content,) = ok(shared(secret))["things"]
+    thing = content["answer"]
+    assert content["title"] == thing["chart"]["sentence"]["headline"]
     assert thing["chart"]["kpi"]["name"] == "Ramp cycle"
     assert [pin["events"][0]["title"] for pin in thing["pins"]] == ["Seal"]
     # Of people and of other KPIs there is nothing in it, nor does it open anything else.
@@ -100,7 +103,7 @@ def test_live_follows_and_frozen_stays(api: Api, ramp: str) -> None:
     ok(api.send("PATCH", path, {"name": "Ramp time"}, revision(api, path)))
     added = {"edits": [{"period": "2026-03-30", "value": 24.0}]}
     ok(api.send("POST", f"{path}/values", added, revision(api, path)))
-    now, then = (ok(shared(secret))["things"][0]["chart"] for secret in (live, frozen))
+    now, then = (ok(shared(secret))["things"][0]["answer"]["chart"] for secret in (live, frozen))
     assert (now["kpi"]["name"], now["count"]) == ("Ramp time", 13)
     assert (then["kpi"]["name"], then["count"]) == ("Ramp cycle", 12)
     Kpi.objects.get(slug=ramp).delete()
@@ -180,10 +183,8 @@ def test_a_page_is_shared_with_its_charts_and_its_words(api: Api, ramp: str) -> 
     secret = make(api, kind="page", page=page["id"], names=True)
     answer = ok(shared(secret))
     assert answer["by"] == "isla"
-    assert [thing["text"] or thing["chart"]["kpi"]["slug"] for thing in answer["things"]] == [
-        "# Ramps",
-        ramp,
-    ]
+    words, chart = (thing["answer"] for thing in answer["things"])
+    assert (words["text"], chart["chart"]["kpi"]["slug"]) == ("# Ramps", ramp)
     assert make(api, kind="page", page=page["id"]) != secret
     seen = ok(api.get(f"/pages/{page['id']}"))["revision"]
     assert api.send("DELETE", f"/pages/{page['id']}", None, seen).status_code == 204
@@ -230,23 +231,16 @@ def test_a_link_shows_beside_a_chart_what_was_chosen_and_names_no_other(api: Api
         assert "Secret fee" not in text
 
 
-def test_what_a_shared_page_cannot_draw_yet_is_named(api: Api) -> None:
-    slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
-    page = ok(api.send("POST", "/pages", {"title": "Monday"}))["id"]
-    panels = [
-        {"kind": "number", "kpis": [slug]},
-        {"kind": "goal", "kpis": [slug]},
-        {"kind": "overview", "kpis": []},
-        {"kind": "chart", "kpis": [slug]},
-    ]
-    for panel in panels:
-        ok(api.send("POST", f"/pages/{page}/panels", panel))
-    made = ok(api.send("POST", "/links", {"kind": "page", "page": page}))
-    secret = made["address"].rpartition("/")[2]
-    things = ok(Client().get(f"/api/v1/shared/{secret}"))["things"]
-    assert [thing["text"].partition(".")[0] for thing in things] == [
-        "Left out: the number of Ramp cycle",
-        "Left out: the comparison with a goal of Ramp cycle",
-        "Left out: the overview of all KPIs",
-        "",
-    ]
+def test_what_older_links_have_kept_is_shown_as_panels(api: Api, ramp: str) -> None:
+    secret = make(api, kind="chart", kpi=ramp, frozen=True)
+    link = Link.objects.get()
+    (kept,) = link.frozen
+    older = kept["answer"] | {"text": ""}
+    words = {"text": "# Ramps", "view": "", "chart": None, "pins": [], "hidden": None}
+    migration = import_module("fluctus.links.migrations.0003_frozen_panels")
+    link.frozen = [migration.as_panel(n, thing) for n, thing in enumerate([older, words, kept])]
+    link.save()
+    chart, text, same = ok(shared(secret))["things"]
+    assert (chart["title"], chart["answer"]) == (kept["title"], kept["answer"])
+    assert (text["kind"], text["answer"]) == ("text", {"text": "# Ramps"})
+    assert same == kept

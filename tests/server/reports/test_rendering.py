@@ -39,7 +39,7 @@ def program(folder: Path, text: str) -> Path:
 def test_one_that_does_not_draw_is_given_up_in_time(tmp_path: Path, what: str) -> None:
     renderer, began = Renderer(program(tmp_path, DOES[what]), seconds=0.5), time.monotonic()
     with pytest.raises(RefusalError, match="could not be drawn"):
-        renderer.draw(LARGE, [], None, 600, 400)
+        renderer.draw(LARGE, 600, 400)
     assert time.monotonic() - began < 8
     assert renderer._process is None
 
@@ -50,7 +50,7 @@ def test_one_that_is_stopped_is_ended_with_all_it_has_started(tmp_path: Path) ->
     group = process.pid
     os.kill(process.pid, signal.SIGSTOP)
     with pytest.raises(RefusalError, match="could not be drawn"):
-        renderer.draw({"points": []}, [], None, 600, 400)
+        renderer.draw({"points": []}, 600, 400)
     deadline = time.monotonic() + 5
     while time.monotonic() < deadline:
         try:
@@ -75,7 +75,7 @@ def test_what_is_wanted_no_more_is_not_drawn_to_its_end(tmp_path: Path) -> None:
             raise CancelledError
 
     with pytest.raises(CancelledError):
-        renderer.draw(LARGE, [], None, 600, 400, still_wanted)
+        renderer.draw(LARGE, 600, 400, still_wanted)
     assert time.monotonic() - began < 3
     # Its answer, if one ever comes, is taken for nobody's.
     assert renderer._process is None

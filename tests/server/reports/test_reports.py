@@ -336,31 +336,32 @@ def test_what_draws_is_started_again_when_it_dies_or_hangs(
     api: Api, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES)
-    chart = ok(api.get(f"/kpis/{slug}/analysis?width=600"))
+    answer = {"chart": ok(api.get(f"/kpis/{slug}/analysis?width=600")), "pins": [], "hidden": None}
+    chart = {"kind": "chart", "answer": answer}
     renderer = Renderer()
-    svg = renderer.draw(chart, [], None, 600, 400)
+    svg = renderer.draw(chart, 600, 400)
     assert svg.startswith("<svg")
     assert "var(--" not in svg
     process = renderer._started()
     process.kill()
     process.wait()
-    assert renderer.draw(chart, [], None, 600, 400) == svg
+    assert renderer.draw(chart, 600, 400) == svg
     # A chart that it cannot draw is refused, and the next one is drawn.
     with pytest.raises(RefusalError, match="could not be drawn"):
-        renderer.draw({"points": None}, [], None, 600, 400)
-    assert renderer.draw(chart, [], None, 600, 400) == svg
+        renderer.draw({"kind": "chart", "answer": {"chart": None}}, 600, 400)
+    assert renderer.draw(chart, 600, 400) == svg
     renderer.stop()
     program = tmp_path / "hangs.mjs"
     program.write_text("setInterval(() => {}, 1000)")
     hangs, begun = Renderer(program, seconds=0.3), time.monotonic()
     with pytest.raises(RefusalError, match="could not be drawn"):
-        hangs.draw(chart, [], None, 600, 400)
+        hangs.draw(chart, 600, 400)
     assert hangs._process is None
     assert time.monotonic() - begun < 10
     dies = tmp_path / "dies.mjs"
     dies.write_text("process.exit(1)")
     with pytest.raises(RefusalError, match="could not be drawn"):
-        Renderer(dies).draw(chart, [], None, 600, 400)
+        Renderer(dies).draw(chart, 600, 400)
     monkeypatch.setattr(drawing, "_idle", [Renderer(dies)])
     report = made(api, scope="kpis", kpis=[slug])
     assert (report["status"], report["problem"]["title"]) == (

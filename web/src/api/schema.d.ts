@@ -1472,6 +1472,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Return it of all panels of a page at once, or of one that is on none; saves nothing. */
+        post: operations["show_panels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/people": {
         parameters: {
             query?: never;
@@ -1989,6 +2006,13 @@ export interface components {
             kept_limits: components["schemas"]["KeptLimits"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
+        };
+        /** @description A chart with what happened; ``hidden`` are the lines that its view hides, if it has one. */
+        ChartPanel: {
+            chart: components["schemas"]["Chart"];
+            view: string;
+            pins: components["schemas"]["Pin"][];
+            hidden: string[] | null;
         };
         /** @description Settings of a chart to change or preview; what is left out stays as it is. */
         ChartSettingsRequest: {
@@ -3436,6 +3460,13 @@ export interface components {
             mark: components["schemas"]["DecimalMark"];
             reads: string;
         };
+        /** @description The newest value on the dates shown, and the period that it is of; "" without any. */
+        NumberPanel: {
+            kpi: string;
+            name: string;
+            text: string;
+            period: string;
+        };
         /** @description How numbers are written: in ten to the ``power`` of a ``unit``. */
         Numbers: {
             unit: string;
@@ -3523,7 +3554,8 @@ export interface components {
         /** @description A panel of a page. */
         PagePanel: {
             key: string;
-            kind: components["schemas"]["PanelKind"];
+            /** @enum {string} */
+            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
             kpis: string[];
             /** @description What its KPIs are called, or were when they were put there. */
             names: string[];
@@ -3600,8 +3632,26 @@ export interface components {
             unit: string;
             numbers: components["schemas"]["Numbers"];
         };
+        /** @description What a panel shows: ``answer`` is that of its kind, null where there is a ``problem``. */
+        PanelContent: {
+            key: string;
+            /** @enum {string} */
+            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
+            title: string;
+            detail: string;
+            problem: string;
+            answer: components["schemas"]["ChartPanel"] | components["schemas"]["NumberPanel"] | components["schemas"]["Parts"] | components["schemas"]["Shares"] | components["schemas"]["PlacesPanel"] | components["schemas"]["AgainstGoal"] | components["schemas"]["Pair"] | components["schemas"]["Overview"] | components["schemas"]["TextPanel"] | null;
+        };
         /**
-         * @description What a panel shows.
+         * @description * `chart` - chart
+         *     * `number` - number
+         *     * `parts` - parts
+         *     * `shares` - shares
+         *     * `places` - places
+         *     * `goal` - goal
+         *     * `pair` - pair
+         *     * `overview` - overview
+         *     * `text` - text
          * @enum {string}
          */
         PanelKind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
@@ -3883,6 +3933,13 @@ export interface components {
         /** @description What came of a table of places. */
         PlacesKept: {
             kept: number;
+        };
+        /** @description Parts by place, with the areas that some of them are, as GeoJSON features. */
+        PlacesPanel: {
+            placed: components["schemas"]["PlacedParts"];
+            areas: {
+                [key: string]: unknown;
+            }[];
         };
         /** @description A table of names, latitudes and longitudes. */
         PlacesTableRequest: {
@@ -4342,20 +4399,11 @@ export interface components {
             by: string;
             /** @description Whether it shows what there was when it was made. */
             frozen: boolean;
-            things: components["schemas"]["SharedThing"][];
+            things: components["schemas"]["PanelContent"][];
             /** @description Of a report: how many pages it has to look at. */
             pages: number;
             /** @description Of a report: what its file is. */
             file: string;
-        };
-        /** @description One thing that a link shows: a text, or a chart in a view. */
-        SharedThing: {
-            text: string;
-            view: string;
-            chart: components["schemas"]["Chart"] | null;
-            pins: components["schemas"]["Pin"][];
-            /** @description The lines that the view hides; null: the chart as it is kept. */
-            hidden: string[] | null;
         };
         /** @description Shares of a total, over the dates shown and period by period. */
         Shares: {
@@ -4389,6 +4437,13 @@ export interface components {
             slug: string;
             name: string;
             revision: number;
+        };
+        /** @description Panels to be shown, kept on a page or not, and over which dates. */
+        ShownPanelsRequest: {
+            panels: components["schemas"]["PanelRequest"][];
+            dates?: components["schemas"]["PageDatesRequest"];
+            /** @default 600 */
+            width: number;
         };
         /**
          * @description Which side of the centre, or which way, a signal points.
@@ -4563,6 +4618,10 @@ export interface components {
             level: number;
             /** Format: double */
             high?: number | null;
+        };
+        /** @description Words, as they were written. */
+        TextPanel: {
+            text: string;
         };
         /** @description What the new KPI is called; empty: after the one it is made from. */
         TimeBetweenRequest: {
@@ -19145,6 +19204,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageDetail"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_panels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownPanelsRequest"];
+                "multipart/form-data": components["schemas"]["ShownPanelsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelContent"][];
                 };
             };
             400: {

@@ -19,5 +19,5 @@ export const useHairline = () => useContext(Context)
 /** Where the hairline is in time; null where there is none. */
 export function useHairlineTime(): number | null {
   const hairline = useHairline()
-  return useSyncExternalStore(hairline.subscribe, hairline.get)
+  return useSyncExternalStore(hairline.subscribe, hairline.get, hairline.get)
 }

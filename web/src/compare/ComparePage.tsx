@@ -3,7 +3,7 @@ import { type ReactNode, useEffect } from 'react'
 import { Link, useParams } from 'react-router'
 import { HairlineProvider } from '../chart/hairline.tsx'
 import { AddToPage } from '../pages/AddToPage.tsx'
-import type { NewPanel } from '../pages/pages.ts'
+import type { NewPanel } from '../panels/panels.ts'
 import { HandOverSeen } from '../shared/HandOverSeen.tsx'
 import { type KpiRow, useKpis } from '../shared/kpis.ts'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
@@ -319,7 +319,11 @@ function GoalScreen({ workspace, kpis }: ScreenProps) {
         nothing={kpi.length ? null : 'Choose KPIs, or paste a table of people with their goal.'}
       />
       {against.data && !against.error && (
-        <GoalView data={against.data} fixed={low < high ? [low, high] : null} />
+        <GoalView
+          workspace={workspace}
+          data={against.data}
+          fixed={low < high ? [low, high] : null}
+        />
       )}
     </>
   )

@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 import type { Schemas } from '../api/client.ts'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
 import type { Span } from '../chart/small/place.ts'
@@ -14,10 +14,12 @@ interface Props {
   fixed?: Span | null
   /** Whether it stands alone on its screen, with the table beside. */
   wide?: boolean
+  /** The workspace whose charts can be gone to; "" where it is shown by a link. */
+  workspace: string
 }
 
 /** Several KPIs on one plot for each unit, with the goal that holds for them. */
-export function GoalView({ data, fixed = null, wide = true }: Props) {
+export function GoalView({ data, fixed = null, wide = true, workspace }: Props) {
   const domain = domainOf(data.dates)
   return (
     <div className={classes.stacked}>
@@ -30,24 +32,29 @@ export function GoalView({ data, fixed = null, wide = true }: Props) {
         </p>
       )}
       {data.panels.map((panel, n) => (
-        <Panel key={panel.unit} {...{ panel, domain, wide }} fixed={n === 0 ? fixed : null} />
+        <Unit
+          key={panel.unit}
+          {...{ panel, domain, wide, workspace }}
+          fixed={n === 0 ? fixed : null}
+        />
       ))}
     </div>
   )
 }
 
-function Panel({
+function Unit({
   panel,
   domain,
   fixed,
   wide,
+  workspace,
 }: {
   panel: Schemas['GoalPanel']
   domain: Span
   fixed: Span | null
   wide: boolean
+  workspace: string
 }) {
-  const { workspace = '' } = useParams()
   const { ref, width } = useElementSize()
   const strong = useStrong(panel.lines.map(({ kpi }) => kpi))
   const level = (value: number | null) => (value === null ? '–' : levelText(value, panel.numbers))
@@ -89,7 +96,11 @@ function Panel({
                   <td>{line.share_met === null ? '–' : `${Math.round(line.share_met * 100)}%`}</td>
                   <td>{line.judged_by || 'nothing'}</td>
                   <td>
-                    <Link to={`/${workspace}/charts/${line.kpi}`}>{line.n}</Link>
+                    {workspace ? (
+                      <Link to={`/${workspace}/charts/${line.kpi}`}>{line.n}</Link>
+                    ) : (
+                      line.n
+                    )}
                   </td>
                 </StrongRow>
               ))}

@@ -4,14 +4,15 @@ import type { Pair } from './compare.ts'
 const [CURVE_WIDTH, CURVE_HEIGHT] = [420, 150]
 
 /** The correlation at each lag, within the band that chance leaves room for. */
-export function LagCurve({ data }: { data: Pair }) {
+export function LagCurve({ data, width = '100%' }: { data: Pair; width?: number | string }) {
   const x = linear([0, 12], [34, CURVE_WIDTH - 10])
   const y = linear([-1, 1], [CURVE_HEIGHT - 18, 8])
   const known = data.curve.filter((point) => point.noise !== null)
   return (
     <svg
       viewBox={`0 0 ${CURVE_WIDTH} ${CURVE_HEIGHT}`}
-      width="100%"
+      width={width}
+      {...(typeof width === 'number' ? { height: (width * CURVE_HEIGHT) / CURVE_WIDTH } : {})}
       role="img"
       aria-label={`Correlation by lag: ${data.curve
         .map(({ lag, correlation }) => `${lag}: ${correlation?.toFixed(2) ?? 'none'}`)

@@ -67,7 +67,9 @@ export function PairView({ data, onLag, onAsTheyAre, asTheyAre }: Props) {
               onChange={onLag}
             />
           )}
-          <LagCurve data={data} />
+          <div style={{ maxWidth: 520 }}>
+            <LagCurve data={data} />
+          </div>
           <p className={classes.how}>{data.how}</p>
         </div>
       </div>

@@ -1,174 +1,36 @@
 import { useElementSize } from '@mantine/hooks'
-import { extent } from 'd3-array'
-import { geoMercator, geoPath } from 'd3-geo'
-import type { Feature, FeatureCollection, Geometry } from 'geojson'
-import { useEffect, useMemo, useState } from 'react'
-import { feature } from 'topojson-client'
-import { Beside } from '../chart/small/Beside.tsx'
-import { fitted, textWidth } from '../chart/text/measure.ts'
+import { useEffect, useState } from 'react'
 import classes from './Compare.module.css'
-import { type Areas, type PlacedParts, useAreas } from './compare.ts'
+import type { Areas, PlacedParts } from './compare.ts'
+import { type Countries, loadCountries, shippedCountries } from './countries.ts'
+import { hasPlaces, MapDrawing } from './MapDrawing.tsx'
 
 interface Props {
-  workspace: string
   data: PlacedParts
+  areas: Areas | undefined
   strong: string | null
   onStrong: (name: string | null) => void
   height: number
 }
 
-type Countries = FeatureCollection<Geometry, { name: string }>
-
-/** A map without tiles: circles where coordinates are known, shaded areas or countries else. */
-export function PlacesMap({ workspace, data, strong, onStrong, height }: Props) {
+/** A map of the parts, as wide as there is room for it. */
+export function PlacesMap(props: Props) {
   const { ref, width } = useElementSize()
-  const areas = useAreas(workspace, data.areas_file).data
   const world = useCountries()
-  // Its outlines are made for the whole world: close by they would only mislead.
-  const countries = data.parts.some(({ country }) => country) || isFar(data) ? world : null
-  const [low = 0, high = 1] = extent(data.parts.flatMap(({ value }) => value ?? []))
-  const share = (value: number | null) =>
-    value === null ? 0 : high > low ? (value - low) / (high - low) : 0.5
-  const byArea = new Map(data.parts.flatMap((part) => (part.area ? [[part.area, part]] : [])))
-  const byCountry = new Map(
-    data.parts.flatMap((part) => (part.country ? [[Number(part.country), part]] : [])),
-  )
-  const points = data.parts.filter((part) => part.latitude !== null && part.area === null)
-  const focus = useMemo(() => focusOf(data, areas, countries), [data, areas, countries])
-  if (focus.length === 0)
+  if (!hasPlaces(props.data, props.areas, world))
     return <p className={classes.how}>None of the parts has a place yet: say where they are.</p>
-  const fitTo: FeatureCollection = { type: 'FeatureCollection', features: focus }
-  const [w, h] = [Math.max(200, width), height]
-  const projection = geoMercator().fitExtent(
-    [
-      [60, 40],
-      [w - 60, h - 40],
-    ],
-    fitTo,
-  )
-  // One place alone has no extent to fit.
-  if (!Number.isFinite(projection.scale()) || projection.scale() > 60_000) projection.scale(60_000)
-  const path = geoPath(projection)
-  const shade = (value: number | null) =>
-    value === null
-      ? 'var(--ground)'
-      : `color-mix(in srgb, var(--sea) ${15 + 75 * share(value)}%, var(--card))`
-  const light = (name: string | undefined) => ({
-    onPointerEnter: () => name && onStrong(name),
-    onPointerLeave: () => onStrong(null),
-  })
   return (
     <div ref={ref}>
-      {width > 0 && (
-        <svg width={w} height={h} role="img" aria-label={`Map of ${data.name} by place`}>
-          <rect width={w} height={h} fill="var(--mist)" fillOpacity={0.5} />
-          {countries?.features.map((country) => {
-            const part = byCountry.get(Number(country.id))
-            return (
-              <path
-                key={`${country.id} ${country.properties.name}`}
-                d={path(country) ?? ''}
-                fill={part ? shade(part.value) : 'var(--card)'}
-                stroke={part && part.name === strong ? 'var(--ink)' : 'var(--hairline)'}
-                strokeWidth={part && part.name === strong ? 1.8 : 0.7}
-                {...light(part?.name)}
-              >
-                {part && <title>{`${part.name}: ${part.text}`}</title>}
-              </path>
-            )
-          })}
-          {areas?.features.map((area) => {
-            const part = byArea.get(area.properties.name)
-            return (
-              <path
-                key={area.properties.name}
-                d={path(area) ?? ''}
-                fill={part ? shade(part.value) : 'var(--card)'}
-                stroke={part && part.name === strong ? 'var(--ink)' : 'var(--quiet)'}
-                strokeWidth={part && part.name === strong ? 1.8 : 0.7}
-                {...light(part?.name)}
-              >
-                <title>{part ? `${part.name}: ${part.text}` : area.properties.name}</title>
-              </path>
-            )
-          })}
-          {points.map((part) => {
-            const at = projection([part.longitude ?? 0, part.latitude ?? 0])
-            if (!at) return null
-            const radius = 6 + 16 * Math.sqrt(share(part.value))
-            const text = `${part.name} ${part.text}`
-            const left = at[0] + radius + 6 + textWidth(text, 600) > w
-            return (
-              <g key={part.name} {...light(part.name)} data-place-of={part.name}>
-                <circle
-                  cx={at[0]}
-                  cy={at[1]}
-                  r={radius}
-                  fill="var(--sea)"
-                  fillOpacity={0.55}
-                  stroke={part.name === strong ? 'var(--ink)' : 'var(--sea)'}
-                  strokeWidth={part.name === strong ? 2.4 : 1.2}
-                />
-                <Beside
-                  x={at[0]}
-                  y={at[1] + 4}
-                  gap={radius + 5}
-                  left={left}
-                  weight={part.name === strong ? 700 : 600}
-                >
-                  {fitted(text, w * 0.4, 600)}
-                </Beside>
-              </g>
-            )
-          })}
-        </svg>
-      )}
+      {width > 0 && <MapDrawing {...props} world={world} width={Math.max(200, width)} />}
     </div>
   )
 }
 
-/** Degrees between the places from which on the outlines of countries tell where they are. */
-const FAR = 6
-
-function isFar({ parts }: PlacedParts): boolean {
-  const apart = (of: 'latitude' | 'longitude') => {
-    const [low, high] = extent(parts.flatMap((part) => part[of] ?? []))
-    return low === undefined || high === undefined ? 0 : high - low
-  }
-  return apart('latitude') > FAR || apart('longitude') > FAR
-}
-
-/** What the map shows: the parts that have places. */
-function focusOf(
-  data: PlacedParts,
-  areas: Areas | undefined,
-  countries: Countries | null,
-): Feature[] {
-  return data.parts.flatMap((part): Feature[] => {
-    if (part.area) return areas?.features.filter((one) => one.properties.name === part.area) ?? []
-    if (part.latitude !== null && part.longitude !== null)
-      return [
-        {
-          type: 'Feature',
-          properties: {},
-          geometry: { type: 'Point', coordinates: [part.longitude, part.latitude] },
-        },
-      ]
-    return part.country
-      ? (countries?.features.filter((one) => Number(one.id) === Number(part.country)) ?? [])
-      : []
-  })
-}
-
 /** The countries of the world, which come with the application when a map is first opened. */
 function useCountries(): Countries | null {
-  const [countries, setCountries] = useState<Countries | null>(null)
+  const [countries, setCountries] = useState(shippedCountries)
   useEffect(() => {
-    import('world-atlas/countries-50m.json').then(({ default: world }) => {
-      const topology = world as unknown as Parameters<typeof feature>[0]
-      const shapes = topology.objects.countries
-      if (shapes) setCountries(feature(topology, shapes) as unknown as Countries)
-    })
+    loadCountries().then(setCountries)
   }, [])
   return countries
 }

@@ -8,7 +8,15 @@ import { Notice } from '../shared/Notice.tsx'
 import { notifyProblem } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Compare.module.css'
-import { domainOf, type Measure, type Parts, type PlacedParts, usePlaceActs } from './compare.ts'
+import {
+  type Areas,
+  domainOf,
+  type Measure,
+  type Parts,
+  type PlacedParts,
+  useAreas,
+  usePlaceActs,
+} from './compare.ts'
 import { PlacesMap } from './PlacesMap.tsx'
 import { StrongRow } from './StrongRow.tsx'
 import { useStrong } from './useStrong.ts'
@@ -23,6 +31,8 @@ const MEASURES: { value: Measure; label: string }[] = [
 interface Props {
   workspace: string
   data: PlacedParts
+  /** Its areas, where they have come with it; asked for otherwise. */
+  areas?: Areas
   measure: Measure
   onMeasure: ((measure: Measure) => void) | null
   /** The charts of the parts, which the map lights and is lit by. */
@@ -30,7 +40,8 @@ interface Props {
 }
 
 /** The parts of a KPI on a map, with a list that each lights the other of. */
-export function PlacesView({ workspace, data, measure, onMeasure, charts }: Props) {
+export function PlacesView({ workspace, data, areas, measure, onMeasure, charts }: Props) {
+  const asked = useAreas(workspace, areas ? '' : data.areas_file).data
   const { ref, width } = useElementSize()
   const strong = useStrong(data.parts.map(({ name }) => name))
   const [opened, saying] = useDisclosure()
@@ -56,7 +67,8 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
       <div className={onMeasure ? classes.beside : classes.stacked}>
         <div className={`card ${classes.plot}`}>
           <PlacesMap
-            {...{ workspace, data }}
+            data={data}
+            areas={areas ?? asked}
             strong={strong.strong}
             onStrong={strong.hover}
             height={onMeasure ? 440 : 280}
@@ -96,7 +108,7 @@ export function PlacesView({ workspace, data, measure, onMeasure, charts }: Prop
           )}
         </div>
       </div>
-      <SayPlaces {...{ workspace, opened, data }} onClose={saying.close} />
+      {onMeasure && <SayPlaces {...{ workspace, opened, data }} onClose={saying.close} />}
     </>
   )
 }

@@ -4,15 +4,17 @@ import { useParams } from 'react-router'
 import { Doorway } from '../account/Doorway.tsx'
 import { Problem, type Schemas } from '../api/client.ts'
 import { Logo } from '../app/Logo.tsx'
-import { ChartView } from '../chart/ChartView.tsx'
-import { shownBut, withHidden } from '../chart/model/views.ts'
+import type { Content } from '../panels/face.ts'
 import reports from '../reports/Reports.module.css'
 import { Notice } from '../shared/Notice.tsx'
 import { dayOf, subtitle } from '../shared/writing.ts'
 import { useKeyFor, useShared } from './links.ts'
 import classes from './Shared.module.css'
 
-const Prose = lazy(() => import('../pages/Prose.tsx'))
+const PanelBody = lazy(async () => ({
+  default: (await import('../panels/PanelBody.tsx')).PanelBody,
+}))
+const NO_DATES = {}
 
 /** What a link shows, to whoever has it. */
 export function SharedPage() {
@@ -59,6 +61,15 @@ export function SharedPage() {
   return <Shown secret={secret} linkKey={key} shared={shared.data} />
 }
 
+/** What a chart is of, where there is nothing beside it that says so. */
+function About({ content }: { content: Content }) {
+  if (content.kind !== 'chart' || content.answer === null) return null
+  const { chart, view } = content.answer as Schemas['ChartPanel']
+  return (
+    <p className="quiet">{[chart.kpi.name, view, subtitle(chart)].filter(Boolean).join(' · ')}</p>
+  )
+}
+
 function Shown({
   secret,
   linkKey,
@@ -84,33 +95,21 @@ function Shown({
             .join(' · ')}
         </p>
       </header>
-      {shared.things.map((thing, n) =>
-        thing.chart ? (
-          // biome-ignore lint/suspicious/noArrayIndexKey: they stand in one order
-          <section key={n} className={classes.thing}>
-            <h2>{thing.chart.sentence.headline}</h2>
-            <p className="quiet">
-              {[thing.chart.kpi.name, thing.view, subtitle(thing.chart)]
-                .filter(Boolean)
-                .join(' · ')}
-            </p>
-            <p>{thing.chart.sentence.detail}</p>
-            <ChartView
-              chart={thing.hidden ? withHidden(thing.chart, thing.hidden) : thing.chart}
-              shown={shownBut(thing.hidden ?? [])}
-              pins={thing.pins}
-              height={440}
+      {shared.things.map((content) => (
+        <section key={content.key} className={classes.thing}>
+          <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
+            <About content={content} />
+            <PanelBody
+              content={content}
+              panel={null}
+              workspace=""
+              dates={NO_DATES}
+              axis={null}
+              onReach={() => undefined}
             />
-          </section>
-        ) : (
-          // biome-ignore lint/suspicious/noArrayIndexKey: they stand in one order
-          <section key={n} className={classes.thing}>
-            <Suspense>
-              <Prose text={thing.text} />
-            </Suspense>
-          </section>
-        ),
-      )}
+          </Suspense>
+        </section>
+      ))}
       {shared.kind === 'report' && (
         <>
           <Button component="a" href={`${path}/file${query}`} download>

@@ -18,17 +18,14 @@ import { days } from '../shared/writing.ts'
 import classes from './Meeting.module.css'
 import { type Thing, thingsIn, thingsOf, useBuildUp } from './meeting.ts'
 
-const PanelBody = lazy(async () => ({
-  default: (await import('../pages/PanelBody.tsx')).PanelBody,
-}))
-const Prose = lazy(() => import('../pages/Prose.tsx'))
+const PanelShown = lazy(async () => ({ default: (await import('./PanelShown.tsx')).PanelShown }))
+const Prose = lazy(() => import('../panels/Prose.tsx'))
 const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
 /** So much larger is a chart drawn than on its page: its texts are 20 px high. */
 const LARGER = 1.7
 /** Below so many pixels there is no room for that. */
 const NARROW = 700
 const VIEW = { width: 900 }
-const ALL_DATES = {}
 
 /** What is shown to others, one thing at a time, full screen. */
 export function MeetingPage() {
@@ -136,13 +133,7 @@ function Room({
       {thing?.panel && (
         <div className={classes.compared}>
           <Suspense>
-            <PanelBody
-              {...{ workspace }}
-              panel={thing.panel}
-              dates={ALL_DATES}
-              axis={null}
-              onReach={() => undefined}
-            />
+            <PanelShown workspace={workspace} panel={thing.panel} />
           </Suspense>
         </div>
       )}

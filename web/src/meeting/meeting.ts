@@ -3,7 +3,9 @@ import { useQuery } from '@tanstack/react-query'
 import { answer, client } from '../api/client.ts'
 import { keys, type Place } from '../api/keys.ts'
 import type { View } from '../chart-page/data/chart.ts'
-import type { NewPanel, PageDetail, Panel } from '../pages/pages.ts'
+import type { PageDetail } from '../pages/pages.ts'
+import type { Panel } from '../panels/face.ts'
+import type { NewPanel } from '../panels/panels.ts'
 
 /** One thing on screen: a chart in a view, or words. */
 export interface Thing {

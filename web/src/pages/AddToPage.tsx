@@ -3,8 +3,9 @@ import { IconFilePlus } from '@tabler/icons-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useMay } from '../account/may.ts'
+import type { NewPanel } from '../panels/panels.ts'
 import { notifyUndoable } from '../shared/notifications.tsx'
-import { type NewPanel, useAddPanel, useNewPage, usePages } from './pages.ts'
+import { useAddPanel, useNewPage, usePages } from './pages.ts'
 
 interface Props {
   workspace: string

@@ -1,14 +1,19 @@
-import { ActionIcon, Button } from '@mantine/core'
+import { ActionIcon, Button, Loader } from '@mantine/core'
 import { IconPencil, IconTrash } from '@tabler/icons-react'
 import { type KeyboardEvent, Suspense, useState } from 'react'
 import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout'
 import 'react-grid-layout/css/styles.css'
+import type { Panel } from '../panels/face.ts'
+import { FACES } from '../panels/faces.ts'
+import { PanelBody } from '../panels/PanelBody.tsx'
+import panels from '../panels/Panels.module.css'
+import { datesSent, usePanels } from '../panels/panels.ts'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import { type DatesAsked, DEFAULT_WEEKS } from '../shared/looking/useDates.ts'
+import { Notice } from '../shared/Notice.tsx'
 import { COLUMNS, movedPanel, resized, STEPS, samePlace, settled, stacked } from './arrange.ts'
 import classes from './Pages.module.css'
-import { PanelBody } from './PanelBody.tsx'
-import { datesSent, type PageDetail, type Panel } from './pages.ts'
+import type { PageDetail } from './pages.ts'
 
 /** Pixels of a row of the grid, and between panels. */
 const ROW = 36
@@ -30,9 +35,10 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
   const { width, containerRef, mounted } = useContainerWidth({ initialWidth: 1000 })
   const [said, setSaid] = useState('')
   const [reaches, setReaches] = useState<Record<string, Reach>>({})
+  const contents = usePanels(workspace, page.panels, dates)
   const narrow = width < NARROW
   const layout: Layout = narrow
-    ? stacked(page.panels)
+    ? stacked(page.panels, ({ kind }) => FACES[kind].taller)
     : page.panels.map(({ key, x, y, w, h }) => ({ i: key, x, y, w, h, minH: 2 }))
   const common = page.equal_axes ? commonOf(page.panels, reaches) : {}
 
@@ -73,7 +79,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
         {said}
       </div>
       {arranging && (
-        <p className={classes.detail}>
+        <p className={panels.detail}>
           Drag panels, or press Tab to reach one: arrow keys move it, Shift and arrow keys make it
           larger or smaller, Delete removes it.
         </p>
@@ -96,7 +102,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
           {page.panels.map((panel) => (
             <section
               key={panel.key}
-              aria-label={panel.names.join(' and ') || panel.group || panel.kind}
+              aria-label={panel.names.join(' and ') || panel.group || FACES[panel.kind].noun}
               data-panel={panel.key}
               tabIndex={arranging ? 0 : undefined}
               onKeyDown={(event) => onKey(event, panel)}
@@ -104,9 +110,9 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
               <div className={classes.panel}>
                 {arranging && (
                   <header>
-                    <span className={classes.own}>{panel.kind}</span>
+                    <span className={panels.own}>{FACES[panel.kind].noun}</span>
                     <span className={classes.acts}>
-                      {panel.kind !== 'text' && (
+                      {FACES[panel.kind].dated && (
                         <OwnDates
                           panel={panel}
                           onDates={(own) =>
@@ -118,7 +124,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                           }
                         />
                       )}
-                      {panel.kind === 'text' && (
+                      {FACES[panel.kind].written && (
                         <ActionIcon
                           variant="subtle"
                           size="sm"
@@ -131,7 +137,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                       <ActionIcon
                         variant="subtle"
                         size="sm"
-                        aria-label={`Remove ${panel.names.join(' and ') || panel.kind}`}
+                        aria-label={`Remove ${panel.names.join(' and ') || FACES[panel.kind].noun}`}
                         onClick={() => remove(panel)}
                       >
                         <IconTrash size={15} />
@@ -140,9 +146,9 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   </header>
                 )}
                 <Suspense>
-                  <PanelBody
-                    {...{ workspace, panel }}
-                    dates={dates}
+                  <Shown
+                    {...{ workspace, panel, dates }}
+                    query={contents}
                     axis={common[panel.key] ?? null}
                     onReach={(unit, [low, high]) =>
                       setReaches((all) => ({ ...all, [panel.key]: { unit, low, high } }))
@@ -156,6 +162,20 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
       )}
     </div>
   )
+}
+
+/** What a panel shows, once it is known. */
+function Shown({
+  query,
+  ...props
+}: Omit<Parameters<typeof PanelBody>[0], 'content' | 'panel'> & {
+  panel: Panel
+  query: ReturnType<typeof usePanels>
+}) {
+  const content = query.data?.get(props.panel.key)
+  if (content) return <PanelBody {...props} content={content} />
+  if (query.error) return <Notice error={query.error} retry={query.refetch} />
+  return <Loader size="sm" role="status" aria-label="Loading" />
 }
 
 /** Dates of a panel's own, or those of the page. */

@@ -1,7 +1,7 @@
 import { Button, Group, Modal, Textarea } from '@mantine/core'
 import { useState } from 'react'
-import classes from './Pages.module.css'
-import Prose from './Prose.tsx'
+import panels from '../panels/Panels.module.css'
+import Prose from '../panels/Prose.tsx'
 
 /** Text of a page, written in Markdown, as it will read beside it. */
 export default function TextEditor({
@@ -37,7 +37,7 @@ export default function TextEditor({
             onKeep(written)
         }}
       />
-      <div className={classes.text} style={{ margin: '12px 0' }}>
+      <div className={panels.text} style={{ margin: '12px 0' }}>
         <Prose text={written} />
       </div>
       <Group justify="flex-end">

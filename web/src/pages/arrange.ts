@@ -1,6 +1,6 @@
 // How panels are moved and resized by keys, and give way to each other. Pure.
 import type { Layout } from 'react-grid-layout'
-import type { Panel } from './pages.ts'
+import type { Panel } from '../panels/face.ts'
 
 export const COLUMNS = 2
 
@@ -53,17 +53,14 @@ export function settled(panels: Panel[], held: Panel): Panel[] {
   return panels.map((panel) => placed.find(({ key }) => key === panel.key) ?? panel)
 }
 
-/** Rows more for a chart where its title breaks into many lines. */
-const TALLER = 2
-
-/** Panels under each other, where there is no width for two columns. */
-export function stacked(panels: Panel[]): Layout {
+/** Panels under each other, where there is no width for two columns; some of them are taller then. */
+export function stacked(panels: Panel[], tallerBy: (panel: Panel) => number): Layout {
   let y = 0
   return [...panels]
     .sort((one, other) => one.y - other.y || one.x - other.x)
-    .map(({ key, kind, h: rows }) => {
-      const h = kind === 'chart' ? rows + TALLER : rows
-      const item = { i: key, x: 0, y, w: 1, h }
+    .map((panel) => {
+      const h = panel.h + tallerBy(panel)
+      const item = { i: panel.key, x: 0, y, w: 1, h }
       y += h
       return item
     })

@@ -2,13 +2,11 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
+import type { NewPanel } from '../panels/panels.ts'
 import { notifyProblem, notifyStale } from '../shared/notifications.tsx'
 
 export type PageDetail = Schemas['PageDetail']
-export type Panel = Schemas['PagePanel']
 type PanelRequest = Schemas['NewPanelRequest']
-/** A panel to be put on a page: what is not said is as the server takes it. */
-export type NewPanel = Pick<PanelRequest, 'kind'> & Partial<PanelRequest>
 export type PageChanges = Schemas['PatchedPageChangesRequest']
 
 const base = '/api/v1/workspaces/{workspace}/pages' as const
@@ -124,17 +122,3 @@ export function usePageActs(workspace: string, number: number) {
   })
   return { change, turn, remove }
 }
-
-/** A panel as it is sent: what the server adds of its own is left out. */
-export function sent({ gone, dates, options, ...panel }: Panel) {
-  return { ...panel, options: optionsSent(options), dates: dates && datesSent(dates) }
-}
-
-const optionsSent = ({ goal, ...options }: Panel['options']) =>
-  ({ ...options, ...(goal === null ? {} : { goal }) }) as NonNullable<NewPanel['options']>
-
-export const datesSent = ({ first, last, weeks }: Schemas['PageDates']) => ({
-  ...(first ? { first } : {}),
-  ...(last ? { last } : {}),
-  ...(weeks ? { weeks } : {}),
-})

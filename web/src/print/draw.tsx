@@ -1,18 +1,14 @@
-// The chart drawn for paper: the same layers as on screen, as an SVG document of its own.
+// Panels drawn for paper: the same parts as on screen, as an SVG document of its own.
+import type { ReactNode } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
 import classes from '../chart/Chart.module.css'
 import css from '../chart/Chart.module.css?inline'
-import { ChartView } from '../chart/ChartView.tsx'
-import type { Pin } from '../chart/layers/lane/Story.tsx'
-import type { Chart } from '../chart/model/types.ts'
-import { shownBut, withHidden } from '../chart/model/views.ts'
+import type { Content, PaperProps } from '../panels/face.ts'
+import { FACES } from '../panels/faces.ts'
 import { variables } from '../theme.ts'
 
 export interface Wanted {
-  chart: Chart
-  pins: Pin[]
-  /** Lines that the view hides; null: the chart as it is kept. */
-  hidden: string[] | null
+  content: Content
   width: number
   height: number
 }
@@ -29,19 +25,15 @@ function colored(text: string): string {
 
 // On white paper a text needs no ground of its own, and nothing serves a hand or an eye at it.
 const STYLE = colored(`${css}
-.${classes.labels} text, .${classes.panelCount} { stroke: none; }
+text { stroke: none; }
 [data-on-screen] { display: none; }
 text { font-family: ${FONT}; }`)
 
-export function drawn({ chart, pins, hidden, width, height }: Wanted): string {
-  const markup = renderToStaticMarkup(
-    <ChartView
-      chart={hidden === null ? chart : withHidden(chart, hidden)}
-      shown={shownBut(hidden ?? [])}
-      {...{ pins, height }}
-      drawnAt={width}
-    />,
-  )
+export function drawn({ content, width, height }: Wanted): string {
+  const Paper = FACES[content.kind].Paper as ((props: PaperProps<unknown>) => ReactNode) | null
+  if (!Paper) throw new Error(`What is of kind ${content.kind} is read, not drawn.`)
+  const { answer } = content
+  const markup = renderToStaticMarkup(<Paper {...{ answer, width, height }} />)
   const svg = markup.slice(markup.indexOf('<svg'), markup.lastIndexOf('</svg>') + 6)
   const head = svg.indexOf('>')
   const named = svg.slice(0, head).replace('<svg', '<svg xmlns="http://www.w3.org/2000/svg"')

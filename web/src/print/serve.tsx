@@ -1,6 +1,10 @@
-// Draws charts for the server: a line of JSON in, a line of JSON out, in the order they came.
+// Draws panels for the server: a line of JSON in, a line of JSON out, in the order they came.
 import { createInterface } from 'node:readline'
+import { loadCountries } from '../compare/countries.ts'
 import { drawn, type Wanted } from './draw.tsx'
+
+// A drawing waits for nothing: what maps are made of is there before the first.
+await loadCountries()
 
 function answer(line: string): string {
   try {

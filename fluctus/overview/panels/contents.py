@@ -1,0 +1,112 @@
+"""What panels show: answered alike for a page, a link, a meeting and a report."""
+
+import logging
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from functools import reduce
+from operator import or_
+from typing import TYPE_CHECKING, Annotated, Any, TypeAlias
+
+from django.db import DatabaseError, InterfaceError
+from pydantic import WithJsonSchema
+
+from fluctus.http.refusals import RefusalError
+from fluctus.http.shapes import Shape
+from fluctus.kpis.chart.queries import MovedOnError
+from fluctus.kpis.models import Kpi
+from fluctus.overview.panels.kind import Content, Look
+from fluctus.overview.panels.panel import Panel
+from fluctus.overview.panels.registry import KINDS
+
+log = logging.getLogger(__name__)
+
+if TYPE_CHECKING:
+    PanelAnswer: TypeAlias = Shape
+else:
+    PanelAnswer = reduce(or_, (kind.answers for kind in KINDS.values()))
+KindName: TypeAlias = Annotated[str, WithJsonSchema({"type": "string", "enum": list(KINDS)})]
+
+
+@dataclass(frozen=True, slots=True)
+class PanelContent(Shape):
+    """What a panel shows: ``answer`` is that of its kind, null where there is a ``problem``."""
+
+    key: str
+    kind: KindName
+    title: str
+    detail: str
+    problem: str
+    answer: PanelAnswer | None
+
+
+def contents_of(panels: Sequence[Panel], look: Look) -> list[PanelContent]:
+    """Return what panels show, each over its own dates or those looked at.
+
+    One that has nothing to show says why; the others are shown all the same.
+    """
+    kpis = _kpis_of(panels, look)
+    return [as_answered(panel, content_of(panel, look, kpis)) for panel in panels]
+
+
+def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> Content | str:
+    """Return what a panel shows; a text says why it has nothing to show.
+
+    ``kpis`` are those of several panels, by slug, where they have been read already.
+    """
+    kind = KINDS[panel.kind]
+    if kpis is None:
+        kpis = _kpis_of([panel], look)
+    there = [kpis[slug] for slug in panel.kpis if slug in kpis]
+    gone = [name for slug, name in zip(panel.kpis, _names(panel), strict=True) if slug not in kpis]
+    if gone and not (kind.does_without and there):
+        return f"{' and '.join(gone)} {'is' if len(gone) == 1 else 'are'} gone."
+    try:
+        own = look if panel.dates is None else replace(look, dates=days_kept(panel.dates))
+        return kind.answer(panel, there, own)
+    except RefusalError as error:
+        return " ".join([error.title, *(issue.detail for issue in error.issues)])
+    except (MovedOnError, DatabaseError, InterfaceError):
+        raise
+    except Exception:
+        # One that cannot be computed is no reason to show none of the others.
+        log.exception("A panel of kind %s cannot be computed", panel.kind)
+        return f"{_what(panel)} cannot be computed. Look at its values, or undo the last import."
+
+
+def slugs_in(panels: Iterable[Panel]) -> list[tuple[str, str]]:
+    """Return the KPIs that panels are of, each once: its slug and what it was called."""
+    return list(
+        dict(
+            pair for panel in panels for pair in zip(panel.kpis, _names(panel), strict=True)
+        ).items()
+    )
+
+
+def _kpis_of(panels: Sequence[Panel], look: Look) -> dict[str, Kpi]:
+    slugs = {slug for panel in panels for slug in panel.kpis}
+    return {kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=look.workspace, slug__in=slugs)}
+
+
+def as_answered(panel: Panel, content: Content | str) -> PanelContent:
+    """Return what a panel shows as the API answers with it."""
+    if isinstance(content, str):
+        return PanelContent(panel.key, panel.kind, _what(panel), "", content, None)
+    return PanelContent(panel.key, panel.kind, content.title, content.detail, "", content.answer)
+
+
+def _names(panel: Panel) -> list[str]:
+    return [*panel.names, *panel.kpis[len(panel.names) :]]
+
+
+def _what(panel: Panel) -> str:
+    return " and ".join(_names(panel)) or panel.group or "This panel"
+
+
+def days_kept(dates: dict[str, Any]) -> dict[str, Any]:
+    """Return dates as a look has them: days that are kept as texts are read."""
+    return {
+        name: date.fromisoformat(value) if isinstance(value, str) else value
+        for name, value in dates.items()
+        if value is not None
+    }

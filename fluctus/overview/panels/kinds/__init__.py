@@ -1,0 +1,1 @@
+"""The kinds of panels, a module each. ``panels.registry`` lists them."""
