@@ -72,15 +72,19 @@ def draw(slug: str, kpis: list[str]) -> None:
     """Draw the charts of some KPIs, and nothing else."""
     from django.utils import timezone  # noqa: PLC0415
 
-    from fluctus.kpis.models import Kpi  # noqa: PLC0415
+    from fluctus.accounts.models import Workspace  # noqa: PLC0415
+    from fluctus.overview.panels.contents import contents_of  # noqa: PLC0415
+    from fluctus.overview.panels.kind import Look  # noqa: PLC0415
+    from fluctus.overview.panels.panel import Panel  # noqa: PLC0415
     from fluctus.reports.contents import ON_PAPER  # noqa: PLC0415
     from fluctus.reports.drawing import Renderer  # noqa: PLC0415
-    from fluctus.reports.viewed import viewed  # noqa: PLC0415
 
     renderer = Renderer()
-    for kpi in Kpi.objects.filter(workspace__slug=slug, slug__in=kpis):
-        shown = viewed(kpi, "", timezone.now(), ON_PAPER.width)
-        renderer.draw(shown.answer, shown.pins, None, ON_PAPER.width, ON_PAPER.height)
+    workspace = Workspace.objects.get(slug=slug)
+    look = Look(workspace, timezone.now(), {}, ON_PAPER.width)
+    for kpi in kpis:
+        for content in contents_of([Panel(kpi, "chart", (kpi,))], look):
+            renderer.draw(content, ON_PAPER.width, ON_PAPER.height)
 
 
 def set_pdf(slug: str, kpis: list[str]) -> None:

@@ -22,6 +22,7 @@ from fluctus.kpis.models import Kpi
 from fluctus.overview.models import Page
 from fluctus.overview.pages.state import PageState
 from fluctus.overview.panels.contents import (
+    Nothing,
     PanelContent,
     as_answered,
     content_of,
@@ -145,8 +146,8 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
             progress(f"Drawing {entry.name or 'a text'}", 0.8 * number / len(entries))
             if entry.panel is not None:
                 chapter = _panel_chapter(entry.panel, look, size, draw)
-                if isinstance(chapter, str):
-                    left_out.append(chapter)
+                if isinstance(chapter, Nothing):
+                    left_out.append(f"{chapter.title}; it is not shown.")
                 else:
                     chapters.append(chapter)
                 continue
@@ -262,12 +263,12 @@ def kpis_in(entries: Iterable[Entry]) -> list[Entry]:
     ]
 
 
-def _panel_chapter(panel: Panel, look: Look, size: Size, draw: Draw) -> Chapter | str:
-    """Return a panel as a chapter; a text says why there is nothing of it to show."""
+def _panel_chapter(panel: Panel, look: Look, size: Size, draw: Draw) -> Chapter | Nothing:
+    """Return a panel as a chapter, or why there is nothing of it to show."""
     if not KINDS[panel.kind].picture:
         return Chapter(text=panel.text)
     content = content_of(panel, look)
-    if isinstance(content, str):
+    if isinstance(content, Nothing):
         return content
     return Chapter(
         name=" and ".join(name for _, name in slugs_in([panel])) or panel.group or "All KPIs",

@@ -29,6 +29,14 @@ KindName: TypeAlias = Annotated[str, WithJsonSchema({"type": "string", "enum": l
 
 
 @dataclass(frozen=True, slots=True)
+class Nothing:
+    """Why a panel has nothing to show: in a few words, and what there is to say of it."""
+
+    title: str
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
 class PanelContent(Shape):
     """What a panel shows: ``answer`` is that of its kind, null where there is a ``problem``."""
 
@@ -49,8 +57,8 @@ def contents_of(panels: Sequence[Panel], look: Look) -> list[PanelContent]:
     return [as_answered(panel, content_of(panel, look, kpis)) for panel in panels]
 
 
-def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> Content | str:
-    """Return what a panel shows; a text says why it has nothing to show.
+def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> Content | Nothing:
+    """Return what a panel shows, or why it has nothing to show.
 
     ``kpis`` are those of several panels, by slug, where they have been read already.
     """
@@ -60,18 +68,21 @@ def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> 
     there = [kpis[slug] for slug in panel.kpis if slug in kpis]
     gone = [name for slug, name in zip(panel.kpis, _names(panel), strict=True) if slug not in kpis]
     if gone and not (kind.does_without and there):
-        return f"{' and '.join(gone)} {'is' if len(gone) == 1 else 'are'} gone."
+        title = f"{' and '.join(gone)} {'is' if len(gone) == 1 else 'are'} gone"
+        return Nothing(title, "It has been deleted. The panel can be removed, or stay as it is.")
     try:
         own = look if panel.dates is None else replace(look, dates=days_kept(panel.dates))
         return kind.answer(panel, there, own)
     except RefusalError as error:
-        return " ".join([error.title, *(issue.detail for issue in error.issues)])
+        told = [text for issue in error.issues for text in (issue.detail, issue.remedy) if text]
+        return Nothing(error.title.rstrip("."), " ".join(told))
     except (MovedOnError, DatabaseError, InterfaceError):
         raise
     except Exception:
         # One that cannot be computed is no reason to show none of the others.
         log.exception("A panel of kind %s cannot be computed", panel.kind)
-        return f"{_what(panel)} cannot be computed. Look at its values, or undo the last import."
+        title = f"{_what(panel)} cannot be computed"
+        return Nothing(title, "Look at its values, or undo the last import.")
 
 
 def slugs_in(panels: Iterable[Panel]) -> list[tuple[str, str]]:
@@ -88,11 +99,12 @@ def _kpis_of(panels: Sequence[Panel], look: Look) -> dict[str, Kpi]:
     return {kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=look.workspace, slug__in=slugs)}
 
 
-def as_answered(panel: Panel, content: Content | str) -> PanelContent:
+def as_answered(panel: Panel, content: Content | Nothing) -> PanelContent:
     """Return what a panel shows as the API answers with it."""
-    if isinstance(content, str):
-        return PanelContent(panel.key, panel.kind, _what(panel), "", content, None)
-    return PanelContent(panel.key, panel.kind, content.title, content.detail, "", content.answer)
+    key, kind, title = panel.key, panel.kind, content.title
+    if isinstance(content, Nothing):
+        return PanelContent(key, kind, title, "", content.problem or title, None)
+    return PanelContent(key, kind, title, content.detail, "", content.answer)
 
 
 def _names(panel: Panel) -> list[str]:

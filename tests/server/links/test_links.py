@@ -234,9 +234,15 @@ def test_a_link_shows_beside_a_chart_what_was_chosen_and_names_no_other(api: Api
 def test_what_older_links_have_kept_is_shown_as_panels(api: Api, ramp: str) -> None:
     secret = make(api, kind="chart", kpi=ramp, frozen=True)
     link = Link.objects.get()
-    (kept,) = link.frozen
+    kept: dict[str, Any] = link.frozen[0]
     older = kept["answer"] | {"text": ""}
-    words = {"text": "# Ramps", "view": "", "chart": None, "pins": [], "hidden": None}
+    words: dict[str, Any] = {
+        "text": "# Ramps",
+        "view": "",
+        "chart": None,
+        "pins": [],
+        "hidden": None,
+    }
     migration = import_module("fluctus.links.migrations.0003_frozen_panels")
     link.frozen = [migration.as_panel(n, thing) for n, thing in enumerate([older, words, kept])]
     link.save()

@@ -87,16 +87,16 @@ def test_what_cannot_be_shown_says_why_and_the_others_are_shown(api: Api, sheet:
     Kpi.objects.get(slug="gate-cycle").delete()
     contents = {one["kind"]: one for one in shown(api, panels_of(api, sheet))}
     assert contents["pair"]["answer"] is None
-    assert "Gate cycle" in contents["pair"]["problem"]
+    assert contents["pair"]["title"] == "Gate cycle is gone"
     # Of several, those that there are.
     assert contents["goal"]["answer"]["gone"] == ["Gate cycle"]
     assert contents["chart"]["problem"] == ""
     no_parts = {"kind": "parts", "kpis": ["ramp-cycle"], "key": "x", "x": 0, "y": 0, "w": 1, "h": 3}
     (said,) = shown(api, [no_parts])
     assert said["answer"] is None
-    assert "parts" in said["problem"]
+    assert "of the whole alone" in said["problem"]
     elsewhere = no_parts | {"kind": "chart", "kpis": ["none-such"]}
-    assert "none-such" in shown(api, [elsewhere])[0]["problem"]
+    assert "none-such" in shown(api, [elsewhere])[0]["title"]
     assert api.send("POST", "/panels", {"panels": [no_parts | {"kind": "x"}]}).status_code == 400
 
 

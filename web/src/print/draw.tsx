@@ -1,7 +1,6 @@
 // Panels drawn for paper: the same parts as on screen, as an SVG document of its own.
 import type { ReactNode } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
-import classes from '../chart/Chart.module.css'
 import css from '../chart/Chart.module.css?inline'
 import type { Content, PaperProps } from '../panels/face.ts'
 import { FACES } from '../panels/faces.ts'
