@@ -105,12 +105,12 @@ def plain_book(slug: str, kpis: list[str]) -> None:
     from fluctus.kpis.chart.queries import chart_of  # noqa: PLC0415
     from fluctus.kpis.models import Kpi  # noqa: PLC0415
     from fluctus.reports.workbook.columns import Layout  # noqa: PLC0415
-    from fluctus.reports.workbook.rules import Places, tests_of  # noqa: PLC0415
+    from fluctus.reports.workbook.rules import Places, rule_columns  # noqa: PLC0415
 
     book = Workbook(io.BytesIO(), {"constant_memory": True})
     for kpi in Kpi.objects.filter(workspace__slug=slug, slug__in=kpis):
         chart, sheet = chart_of(kpi, timezone.now()), book.add_worksheet()
-        rules = tests_of(
+        rules = rule_columns(
             chart.analysis, Places.of(chart.analysis), Layout(1, len(chart.observations))
         )
         columns = 10 + sum(len(test.heads) for test in rules)

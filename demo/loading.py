@@ -18,7 +18,7 @@ from demo.scenario import (
     DemoKpi,
 )
 from fluctus.accounts.models import Workspace
-from fluctus.findings.models import Finding, FindingStanding
+from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.queries import has_rule
 from fluctus.findings.services import add_remark, change_finding
 from fluctus.intake.services import state_for
@@ -74,7 +74,7 @@ def load_judgments(workspace: Workspace, people: dict[str, User]) -> None:
             kpi__workspace=workspace,
             kpi__slug=judgment.kpi,
             label=judgment.label,
-            standing=FindingStanding.PRESENT,
+            presence=FindingPresence.PRESENT,
         )
         changes = {
             name: getattr(judgment, name) for name in ("state", "cause", "action", "person", "due")

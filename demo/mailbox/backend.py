@@ -6,7 +6,7 @@ from django.core.mail import EmailMessage
 from django.core.mail.backends.base import BaseEmailBackend
 
 from demo.models import Letter
-from fluctus.accounts.letters import WORKSPACES
+from fluctus.accounts.mail import WORKSPACES
 
 KEPT = 200
 """The newest letters that are kept; older ones go."""

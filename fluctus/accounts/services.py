@@ -60,11 +60,11 @@ def add_person(name: str, password: str | None, workspace: str, role: Role | Non
         person.set_password(password)
     person.full_clean()
     person.save()
-    place, created = Workspace.objects.get_or_create(
+    workspace_row, created = Workspace.objects.get_or_create(
         slug=workspace, defaults={"name": workspace.replace("-", " ").capitalize()}
     )
     member, joined = Membership.objects.get_or_create(
-        workspace=place,
+        workspace=workspace_row,
         person=person,
         defaults={"role": role or (Role.OWNER if created else Role.EDITOR)},
     )

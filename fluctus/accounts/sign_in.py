@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.http import HttpRequest
 
 from fluctus.accounts.models import SignedIn
-from fluctus.accounts.record.log import Deed, note_everywhere
+from fluctus.accounts.record.log import AuditEvent, note_everywhere
 from fluctus.accounts.tries import Purpose, clear_tries, count_try
 from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, RefusalError
@@ -32,7 +32,7 @@ def sign_in(request: HttpRequest, name: str, password: str, now: datetime) -> Us
     if not isinstance(person, User):
         account = User.objects.filter(username__iexact=name).first()
         if account is not None:
-            note_everywhere(account, now, Deed.SIGN_IN, "A wrong password was tried", address)
+            note_everywhere(account, now, AuditEvent.SIGN_IN, "A wrong password was tried", address)
         raise RefusalError(
             "Name and password do not match.",
             Issue("Nobody has this name and password.", "Check both and try again."),

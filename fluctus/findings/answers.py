@@ -12,7 +12,7 @@ from fluctus.core.judgment import false_alarms
 from fluctus.core.words import percent_of_all
 from fluctus.findings import shapes
 from fluctus.findings.matching import MOST
-from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState
 from fluctus.findings.queries import Surroundings, entries_of, people_of
 from fluctus.kpis.calendar import DAYS_LONG, Grain, to_text
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -57,7 +57,7 @@ def _parts(finding: Finding, since: datetime | None = None) -> dict[str, Any]:
         "evidence": [shapes.Evidence(**signal) for signal in finding.evidence],
         "favorable": finding.favorable,
         "state": FindingState(finding.state),
-        "standing": FindingStanding(finding.standing),
+        "presence": FindingPresence(finding.presence),
         "cause": finding.cause,
         "action": finding.action,
         "person": finding.person.username if finding.person else None,

@@ -50,11 +50,11 @@ class LogView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of those wanted: the new, then the open, then the rest."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
+        workspace_row = workspace_of(person, workspace)
         filters, start = _wanted(request)
-        rows = findings_in(place, filters)
+        rows = findings_in(workspace_row, filters)
         counts = counts_of(rows)
-        look = look_of(person, place)
+        look = look_of(person, workspace_row)
         since = look.since if look else None
         chosen = in_states(rows, filters.state)
         page = in_order(chosen, since).select_related("kpi", "person")[start : start + LIST_PAGE]
@@ -66,7 +66,7 @@ class LogView(APIView):
                 new=chosen.filter(found_at__gt=since).count() if since else 0,
                 since=since.isoformat() if since else None,
                 findings=[finding_answer(finding, since) for finding in page],
-                people=people_of(place),
+                people=people_of(workspace_row),
             )
         )
 
@@ -82,12 +82,16 @@ class LogCsvView(APIView):
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
-        place = workspace_of(person_of(request), workspace)
+        workspace_row = workspace_of(person_of(request), workspace)
         filters, _ = _wanted(request)
-        rows = in_states(findings_in(place, filters), filters.state).select_related("kpi", "person")
+        rows = in_states(findings_in(workspace_row, filters), filters.state).select_related(
+            "kpi", "person"
+        )
         rows = rows.order_by("-first", "-pk")
-        note_export(request, place, "the log of findings")
-        return csv_file(findings_as_csv(rows.iterator(chunk_size=1000)), f"{place.slug}-findings")
+        note_export(request, workspace_row, "the log of findings")
+        return csv_file(
+            findings_as_csv(rows.iterator(chunk_size=1000)), f"{workspace_row.slug}-findings"
+        )
 
 
 def _wanted(request: Request) -> tuple[Wanted, int]:
@@ -104,12 +108,12 @@ class NewView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Count what came since they last looked, and what has no cause."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
-        look = look_of(person, place)
+        workspace_row = workspace_of(person, workspace)
+        look = look_of(person, workspace_row)
         return Response(
             shapes.New(
-                new=new_since(place, look.at if look else None),
-                open=unexplained_in(place).count(),
+                new=new_since(workspace_row, look.at if look else None),
+                open=unexplained_in(workspace_row).count(),
             )
         )
 
@@ -132,10 +136,10 @@ class CausesView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Change all of them, or none."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
+        workspace_row = workspace_of(person, workspace)
         form = checked(requests.SeveralChangesSerializer, request.data)
         seen = {item["id"]: item["version"] for item in form["findings"]}
-        findings = change_findings(place, seen, form["changes"], person)
+        findings = change_findings(workspace_row, seen, form["changes"], person)
         return Response([finding_answer(finding) for finding in findings])
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 
 from fluctus.findings.answers import finding_answer
-from fluctus.findings.models import Finding, FindingStanding
+from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.services import STATE_WORDS
 from fluctus.http.csv_cells import as_text, csv_line
 
@@ -43,7 +43,7 @@ def findings_as_csv(findings: Iterable[Finding]) -> Iterator[str]:
                 finding.last,
                 str(finding.points),
                 FAVORABLE[finding.favorable],
-                "yes" if finding.standing == FindingStanding.PRESENT else "no",
+                "yes" if finding.presence == FindingPresence.PRESENT else "no",
                 STATE_WORDS[finding.state],
                 as_text(finding.cause),
                 as_text(finding.action),

@@ -16,7 +16,7 @@ from fluctus.core import Rule
 from fluctus.core.judgment import Happening
 from fluctus.core.words import explain
 from fluctus.findings.joining import join_into
-from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState
+from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState
 from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -39,7 +39,7 @@ KEPT_FIELDS = [
     "evidence",
     "state",
     "state_before",
-    "standing",
+    "presence",
     "cause",
     "action",
     "person",
@@ -78,7 +78,7 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     # Older ones than the oldest happening looked at may well be there still.
     since = _instant(chart, happenings[0].points[0]) if len(happenings) == MOST else None
     for finding in findings:
-        present = finding.standing == FindingStanding.PRESENT
+        present = finding.presence == FindingPresence.PRESENT
         if finding.pk in met or not present or (since is not None and finding.last < since):
             continue
         whole = _part_of(finding, pairs, chart)
@@ -122,7 +122,7 @@ def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
 def count_unexplained(kpi: Kpi) -> None:
     """Keep with a KPI how many findings of its last segment there are, and without a cause."""
     of_last = Finding.objects.filter(
-        kpi=kpi, in_last_segment=True, standing=FindingStanding.PRESENT
+        kpi=kpi, in_last_segment=True, presence=FindingPresence.PRESENT
     )
     counts = of_last.aggregate(logged=Count("pk"), unexplained=Count("pk", filter=WITHOUT_CAUSE))
     kpi.logged, kpi.unexplained = counts["logged"], counts["unexplained"]
@@ -148,7 +148,7 @@ def _match(
             if shared:
                 finding = findings[at]
                 order = (
-                    finding.standing == FindingStanding.GONE,
+                    finding.presence == FindingPresence.GONE,
                     finding.segment_start != segment,
                     -shared,
                     finding.side != int(happening.lead.side),
@@ -191,8 +191,8 @@ def _meet(finding: Finding, happening: Happening, chart: Chart, why: str, change
     was = (finding.first, finding.last, finding.points)
     said = (finding.text, finding.in_last_segment, finding.evidence)
     _describe(finding, happening, chart)
-    back = finding.standing == FindingStanding.GONE
-    finding.standing = FindingStanding.PRESENT
+    back = finding.presence == FindingPresence.GONE
+    finding.presence = FindingPresence.PRESENT
     if back:
         if finding.state_before:
             finding.state, finding.state_before = finding.state_before, ""
@@ -213,7 +213,7 @@ def _meet(finding: Finding, happening: Happening, chart: Chart, why: str, change
 
 
 def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:
-    finding.standing = FindingStanding.GONE
+    finding.presence = FindingPresence.GONE
     became = _became(finding, chart)
     if became is not None and finding.state != became:
         finding.state_before, finding.state = finding.state, became

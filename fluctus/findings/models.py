@@ -18,7 +18,7 @@ class FindingState(models.TextChoices):
     SHIFT = "shift"
 
 
-class FindingStanding(models.TextChoices):
+class FindingPresence(models.TextChoices):
     """Where a finding stands with the data."""
 
     PRESENT = "present"
@@ -52,8 +52,8 @@ class Finding(models.Model):
     state = models.CharField(max_length=10, choices=FindingState.choices, default=FindingState.OPEN)
     state_before = models.CharField(max_length=10, choices=FindingState.choices, blank=True)
     """The state that people gave it, where the data has given it another since."""
-    standing = models.CharField(
-        max_length=10, choices=FindingStanding.choices, default=FindingStanding.PRESENT
+    presence = models.CharField(
+        max_length=10, choices=FindingPresence.choices, default=FindingPresence.PRESENT
     )
     cause = models.CharField(max_length=500, blank=True)
     action = models.CharField(max_length=500, blank=True)

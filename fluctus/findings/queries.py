@@ -9,7 +9,7 @@ from django.db.models import Case, Count, Q, QuerySet, When
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.findings.models import Entry, Finding, FindingStanding, FindingState, Look
+from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState, Look
 from fluctus.findings.shapes import Member
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import LIST_PAGE
@@ -43,7 +43,7 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     if not filters.gone:
         # One that people have decided on stays in sight when its points signal no more.
         decided = (FindingState.ASIDE, FindingState.SHIFT)
-        rows = rows.filter(Q(standing=FindingStanding.PRESENT) | Q(state__in=decided))
+        rows = rows.filter(Q(presence=FindingPresence.PRESENT) | Q(state__in=decided))
     if filters.kpi:
         rows = rows.filter(kpi__slug=filters.kpi)
     if filters.rule:
@@ -86,7 +86,7 @@ def new_since(workspace: Workspace, since: datetime | None) -> int:
 
 
 WITHOUT_CAUSE = Q(
-    standing=FindingStanding.PRESENT, state__in=(FindingState.OPEN, FindingState.LOOKING)
+    presence=FindingPresence.PRESENT, state__in=(FindingState.OPEN, FindingState.LOOKING)
 )
 """Keeps the findings on the charts that nobody has explained or decided on."""
 
@@ -177,7 +177,7 @@ def surroundings_of(finding: Finding, periods: int) -> Surroundings:
         kpi__workspace=kpi.workspace,
         first__lte=end,
         last__gte=begin,
-        standing=FindingStanding.PRESENT,
+        presence=FindingPresence.PRESENT,
     ).exclude(kpi=kpi)
     events = events_of(kpi).filter(first__lte=end.date(), last__gte=begin.date())
     acts = DataChange.objects.filter(

@@ -83,9 +83,9 @@ def change_findings(
             if row
             else "This finding is no longer there.",
             "Leave it out, or look at it as it is now.",
-            f"findings.{place}",
+            f"findings.{number}",
         )
-        for place, (pk, version) in enumerate(seen.items())
+        for number, (pk, version) in enumerate(seen.items())
         if (row := rows.get(pk)) is None or row.version != version
     ]
     if stale:

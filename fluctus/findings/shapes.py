@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fluctus.core import Rule, Side
 from fluctus.core.analysis import Mark
-from fluctus.findings.models import FindingStanding, FindingState
+from fluctus.findings.models import FindingPresence, FindingState
 from fluctus.http.shapes import Shape
 
 
@@ -37,7 +37,7 @@ class Finding(Shape):
     """What else says the same."""
     favorable: bool | None
     state: FindingState
-    standing: FindingStanding
+    presence: FindingPresence
     cause: str
     action: str
     person: str | None

@@ -58,12 +58,12 @@ class UploadsView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Keep a table; ``into`` names the KPI it is for. One that takes long is read later."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
+        workspace_row = workspace_of(person, workspace)
         into = _into(person, workspace, requests.IntoSerializer.of(request).get("into"))
         form = checked(requests.UploadRequestSerializer, request.data)
         file = form.get("file")
         blocks = [form.get("text", "").encode()] if file is None else file.chunks()
-        upload = keep_upload(place, person, "" if file is None else file.name or "", blocks)
+        upload = keep_upload(workspace_row, person, "" if file is None else file.name or "", blocks)
         try:
             table = opened(upload, None)
         except SlowTableError:

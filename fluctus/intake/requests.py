@@ -71,11 +71,11 @@ class MappingSerializer(Plain):
         """Refuse places that are none, and more than a person writes."""
         if len(value) > MOST_FIXES:
             raise serializers.ValidationError("Correct the table itself, then upload it again.")
-        for place in value:
-            line, colon, at = place.partition(":")
+        for cell in value:
+            line, colon, at = cell.partition(":")
             digits = max(len(line), len(at))
             if not (colon and line.isdecimal() and at.isdecimal() and digits <= MOST_DIGITS):
-                raise serializers.ValidationError(f"{place[:40]} is no place in a table.")
+                raise serializers.ValidationError(f"{cell[:40]} is no place in a table.")
         return value
 
 

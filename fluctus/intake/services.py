@@ -8,7 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from fluctus.accounts.models import Role
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.hooks import carriers, place_keepers
 from fluctus.intake.models import Import, ImportPart, Upload
@@ -272,7 +272,7 @@ def _undo_part(
             kpi.workspace,
             actor.person,
             actor.now,
-            Deed.DELETION,
+            AuditEvent.DELETION,
             f"Deleted the KPI {kpi.name} by undoing the import of {done.file_name or 'a paste'}",
         )
         kpi.delete()

@@ -7,5 +7,5 @@ from typing import Final
 
 IMPORTS: Final = "imports"
 REPORTS: Final = "reports"
-LETTERS: Final = "letters"
-AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3, LETTERS: 1}
+MAIL: Final = "letters"
+AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3, MAIL: 1}

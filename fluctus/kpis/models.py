@@ -12,7 +12,7 @@ from fluctus.kpis.calendar import Grain
 from fluctus.kpis.seasons import Follows
 
 
-class ActStanding(models.TextChoices):
+class ActState(models.TextChoices):
     """Whether the act holds, was undone, or was undone and then built over.
 
     One that is passed holds, but others have changed its event since, so that
@@ -290,12 +290,10 @@ class ChartChange(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
     )
     turned_at = models.DateTimeField(null=True)
-    standing = models.CharField(
-        max_length=10, choices=ActStanding.choices, default=ActStanding.KEPT
-    )
+    state = models.CharField(max_length=10, choices=ActState.choices, default=ActState.KEPT)
 
     class Meta:
-        indexes = [models.Index(fields=["kpi", "standing", "id"])]
+        indexes = [models.Index(fields=["kpi", "state", "id"])]
 
     def __str__(self) -> str:
         return self.summary

@@ -87,9 +87,9 @@ class LinksView(APIView):
     @extend_schema(operation_id="links", responses={200: schema_of(shapes.Links), **PROBLEMS})
     def get(self, request: Request, workspace: str) -> Response:
         """List them, newest first."""
-        place, now = workspace_of(person_of(request), workspace), clock.now()
-        rows = Link.objects.filter(workspace=place).select_related("person", "report")
-        frames = Frames.objects.filter(workspace=place).first()
+        workspace_row, now = workspace_of(person_of(request), workspace), clock.now()
+        rows = Link.objects.filter(workspace=workspace_row).select_related("person", "report")
+        frames = Frames.objects.filter(workspace=workspace_row).first()
         return Response(
             shapes.Links(
                 [_row(link, now) for link in rows.order_by("-pk").defer("frozen")[:1000]],
@@ -258,13 +258,13 @@ def _row(link: Link, now: datetime) -> shapes.LinkRow:
         LinkKind.PAGE: link.page_id,
         LinkKind.REPORT: link.report_id,
     }[LinkKind(link.kind)]
-    standing = "open"
+    status = "open"
     if link.revoked_at is not None:
-        standing = "revoked"
+        status = "revoked"
     elif link.expires is not None and link.expires <= now:
-        standing = "expired"
+        status = "expired"
     elif there is None:
-        standing = "gone"
+        status = "gone"
     return shapes.LinkRow(
         link.pk,
         LinkKind(link.kind),
@@ -278,6 +278,6 @@ def _row(link: Link, now: datetime) -> shapes.LinkRow:
         link.kind == LinkKind.REPORT or link.frozen is not None,
         link.opened,
         link.opened_at,
-        standing,
+        status,
         [Beside(name) for name in link.shows],
     )

@@ -11,7 +11,7 @@ from django.db.models import F
 from django.http import HttpRequest
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.accounts.secrets import digest_of, draw_secret
 from fluctus.accounts.tries import Purpose, clear_tries, count_try
 from fluctus.http.client_address import client_address
@@ -59,7 +59,7 @@ def make_link(
     if frozen and link.kind != LinkKind.REPORT:
         link.frozen = frozen_now(link, now)
     link.save()
-    note(workspace, person, now, Deed.LINK, f"Made a link to “{link.title}”")
+    note(workspace, person, now, AuditEvent.LINK, f"Made a link to “{link.title}”")
     return link, secret
 
 
@@ -77,7 +77,7 @@ def revoke_link(
         # What it showed is nobody's to see any more.
         link.frozen = None
         link.save(update_fields=["revoked_at", "frozen"])
-        note(workspace, person, now, Deed.LINK, f"Revoked the link to “{link.title}”")
+        note(workspace, person, now, AuditEvent.LINK, f"Revoked the link to “{link.title}”")
 
 
 @transaction.atomic
@@ -85,7 +85,7 @@ def list_frames(workspace: Workspace, origins: list[str], owner: User, now: date
     """List the sites that may show links in a frame."""
     Frames.objects.update_or_create(workspace=workspace, defaults={"origins": origins})
     named = ", ".join(origins) or "no other site"
-    note(workspace, owner, now, Deed.LINK, f"Lets {named} show links in a frame")
+    note(workspace, owner, now, AuditEvent.LINK, f"Lets {named} show links in a frame")
 
 
 def link_of(secret: str, now: datetime) -> Link:

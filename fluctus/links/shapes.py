@@ -24,7 +24,7 @@ class LinkRow(Shape):
     frozen: bool
     opened: int
     opened_at: datetime | None
-    standing: str
+    status: str
     """``open``, ``expired``, ``revoked`` or ``gone``."""
     shows: list[Beside]
 

@@ -15,7 +15,7 @@ class OverviewConfig(AppConfig):
         from fluctus.kpis.hooks import followers, writings  # noqa: PLC0415
         from fluctus.overview.compare.services import keep_places  # noqa: PLC0415
         from fluctus.overview.pages.queries import shown_in_words  # noqa: PLC0415
-        from fluctus.overview.strips.standing import follow_chart  # noqa: PLC0415
+        from fluctus.overview.strips.summaries import follow_chart  # noqa: PLC0415
 
         followers.append(follow_chart)
         place_keepers.append(keep_places)

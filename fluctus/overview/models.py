@@ -5,21 +5,21 @@ from django.db import models
 
 from fluctus.accounts.models import Workspace
 from fluctus.core.context import MeetsTarget
-from fluctus.core.words import Standing
+from fluctus.core.words import Attention
 from fluctus.http.rendering import NumberDecoder
-from fluctus.kpis.models import ActStanding, Kpi
+from fluctus.kpis.models import ActState, Kpi
 
 
-class KpiStanding(models.Model):
+class KpiSummary(models.Model):
     """How a KPI stands: made anew by every write to its chart, so that a list reads no values.
 
     ``off_target`` is in sigmas; ``late_from`` is when the next value should have come.
     """
 
     kpi = models.OneToOneField(
-        Kpi, on_delete=models.CASCADE, primary_key=True, related_name="standing"
+        Kpi, on_delete=models.CASCADE, primary_key=True, related_name="summary"
     )
-    standing = models.CharField(max_length=20, choices=[(s.value, s.value) for s in Standing])
+    attention = models.CharField(max_length=20, choices=[(s.value, s.value) for s in Attention])
     reach = models.CharField(max_length=10, choices=[(r.value, r.value) for r in MeetsTarget])
     off_target = models.FloatField(null=True)
     late_from = models.DateTimeField(null=True)
@@ -109,9 +109,7 @@ class PageChange(models.Model):
     before = models.JSONField(decoder=NumberDecoder)
     after = models.JSONField(decoder=NumberDecoder)
     revision = models.PositiveIntegerField()
-    standing = models.CharField(
-        max_length=10, choices=ActStanding.choices, default=ActStanding.KEPT
-    )
+    state = models.CharField(max_length=10, choices=ActState.choices, default=ActState.KEPT)
 
     def __str__(self) -> str:
         return self.summary

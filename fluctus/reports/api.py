@@ -72,10 +72,10 @@ class ReportsView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Ask for one; it is made in the background."""
         person, form = person_of(request), checked(requests.NewReportSerializer, request.data)
-        place, asked = workspace_of(person, workspace), requests.asked_of(form)
+        workspace_row, asked = workspace_of(person, workspace), requests.asked_of(form)
         report = order(
             lambda: services.ask_for(
-                place, person, form["title"], Format(form["format"]), asked, clock.now()
+                workspace_row, person, form["title"], Format(form["format"]), asked, clock.now()
             )
         )
         return Response(report_answer(report), status=202)
@@ -94,9 +94,9 @@ class PackagesView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Bring one in, all of it or nothing, in the background; it is an import like others."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
+        workspace_row = workspace_of(person, workspace)
         file = checked(requests.PackageSerializer, request.data)["file"]
-        upload = keep_upload(place, person, file.name or "", file.chunks())
+        upload = keep_upload(workspace_row, person, file.name or "", file.chunks())
         planned = plan_package(upload, actor_of(request))
         return Response(import_answer(import_of(person, workspace, planned.pk)), status=202)
 

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.findings.models import Finding, FindingStanding, FindingState
+from fluctus.findings.models import Finding, FindingPresence, FindingState
 from fluctus.findings.queries import look_of
 from fluctus.findings.services import STATE_WORDS
 from fluctus.http.refusals import Issue, RefusalError
@@ -34,7 +34,7 @@ from fluctus.overview.panels.kinds.chart import CHART, ChartPanel
 from fluctus.overview.panels.panel import Panel
 from fluctus.overview.panels.registry import KINDS
 from fluctus.overview.panels.viewed import Viewed, viewed
-from fluctus.overview.strips.queries import Onlooker, has_news
+from fluctus.overview.strips.queries import Viewer, has_news
 from fluctus.reports.asked import MOST_CHARTS, Asked
 from fluctus.reports.drawing import a_renderer
 from fluctus.reports.models import Report, Scope
@@ -226,8 +226,8 @@ def _kpis_of(report: Report, asked: Asked, now: datetime) -> Any:
         if report.person is None:
             return rows.none()
         look = look_of(report.person, report.workspace)
-        onlooker = Onlooker(report.person, report.workspace, now, look.since if look else None)
-        return rows.filter(has_news(onlooker))
+        viewer = Viewer(report.person, report.workspace, now, look.since if look else None)
+        return rows.filter(has_news(viewer))
     return rows
 
 
@@ -342,7 +342,7 @@ def _findings(
     zone = ZoneInfo(kpi.time_zone)
     first, last = (datetime.combine(day, time(), zone) for day in days)
     rows = Finding.objects.filter(
-        kpi=kpi, standing=FindingStanding.PRESENT, last__gte=first, first__lt=last + DAY
+        kpi=kpi, presence=FindingPresence.PRESENT, last__gte=first, first__lt=last + DAY
     )
     lines = tuple(
         FindingLine(

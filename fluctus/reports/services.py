@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.life import held, held_to_end
 from fluctus.jobs.models import UNDER_WAY
@@ -56,7 +56,7 @@ def ask_for(
         issue = Issue(f"There is no KPI {min(missing)} here.", "Choose KPIs from the list.", "kpis")
         raise RefusalError("A KPI is not there.", issue)
     report.save()
-    note(workspace, person, now, Deed.EXPORT, f"Asked for {_words(format)} “{title}”")
+    note(workspace, person, now, AuditEvent.EXPORT, f"Asked for {_words(format)} “{title}”")
     oldest = Report.objects.filter(workspace=workspace).order_by("-pk")[MOST_KEPT:]
     Report.objects.filter(pk__in=list(oldest.values_list("pk", flat=True))).delete()
     return report
@@ -81,7 +81,7 @@ def ask_again(report: Report, person: User, now: datetime) -> Report:
 def delete(report: Report, person: User, now: datetime) -> None:
     """Delete a report with its file; one on its way stops."""
     row = held(report)
-    note(row.workspace, person, now, Deed.DELETION, f"Deleted the report “{row.title}”")
+    note(row.workspace, person, now, AuditEvent.DELETION, f"Deleted the report “{row.title}”")
     row.delete()
 
 

@@ -26,7 +26,7 @@ STUCK_AFTER = 60.0
 SET_PARENT_DEATH_SIGNAL = 1
 
 
-class PromptProtocol(H11Protocol):
+class TimedProtocol(H11Protocol):
     """HTTP on a connection that is closed where the head of a request stays half sent."""
 
     _timer: asyncio.TimerHandle | None = None
@@ -60,11 +60,11 @@ class PromptProtocol(H11Protocol):
 
 
 class PromptWorker(UvicornWorker):  # type: ignore[misc]
-    """A worker that serves by ``PromptProtocol``."""
+    """A worker that serves by ``TimedProtocol``."""
 
     CONFIG_KWARGS: ClassVar[dict[str, Any]] = {
         "loop": "auto",
-        "http": PromptProtocol,
+        "http": TimedProtocol,
         "proxy_headers": False,
         "server_header": False,
     }

@@ -72,8 +72,8 @@ INSTALLED_APPS = [
 # The pages of reports; the interface itself is a web application.
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 MIDDLEWARE = [
-    "fluctus.http.edge.health",
-    "fluctus.http.edge.hosts_and_caches",
+    "fluctus.http.middleware.health",
+    "fluctus.http.middleware.hosts_and_caches",
     "fluctus.http.database.by_kind_of_request",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

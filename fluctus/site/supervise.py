@@ -5,7 +5,7 @@ from pathlib import Path
 
 from supervisor import supervisord
 
-from fluctus.site.given_up import MARK
+from fluctus.site.supervision_events import MARK
 
 
 def main(settings: str) -> int:

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from fluctus.kpis.models import Kpi, Segment
-from fluctus.overview.models import HandOrder, KpiStanding
+from fluctus.overview.models import HandOrder, KpiSummary
 
 Accessible = Callable[[Page], None]
 
@@ -134,7 +134,7 @@ def test_the_overview_by_keys_alone(overview: Page) -> None:
 def test_a_thousand_kpis_are_a_screen_at_a_time(overview: Page) -> None:
     page = overview
     kpi = Kpi.objects.get(slug="galley-waste")
-    standing = kpi.standing
+    summary = kpi.summary
     many = Kpi.objects.bulk_create(
         Kpi(
             **{
@@ -149,11 +149,11 @@ def test_a_thousand_kpis_are_a_screen_at_a_time(overview: Page) -> None:
     Segment.objects.bulk_create(
         Segment(kpi=copy, centre="mean", spread="mean_range") for copy in many
     )
-    KpiStanding.objects.bulk_create(
-        KpiStanding(
+    KpiSummary.objects.bulk_create(
+        KpiSummary(
             **{
-                field.attname: getattr(standing, field.attname)
-                for field in KpiStanding._meta.concrete_fields
+                field.attname: getattr(summary, field.attname)
+                for field in KpiSummary._meta.concrete_fields
             }
             | {"kpi_id": copy.pk}
         )

@@ -30,9 +30,9 @@ from fluctus.core.judgment.coincidence import (
     most_by_chance,
 )
 from fluctus.core.words import (
+    Attention,
     Beside,
     NumberStyle,
-    Standing,
     Tally,
     Words,
     in_short,
@@ -70,18 +70,18 @@ def test_parts_are_held_against_all_as_plain_loops_do(parts: list[list[float]]) 
     spread = sum(mean_ranges) / len(mean_ranges)
     assert beside.average == pytest.approx(average, abs=1e-9)
     assert beside.mean_range == pytest.approx(spread, abs=1e-9)
-    for part, standing in zip(parts, beside.parts, strict=True):
+    for part, judgment in zip(parts, beside.parts, strict=True):
         if len(part) < 5:
-            assert standing is None
+            assert judgment is None
             continue
-        assert standing is not None
+        assert judgment is not None
         room = 2.660 * spread / math.sqrt(len(part))
         own = sum(part) / len(part)
-        assert standing.average == pytest.approx(own, abs=1e-9)
-        assert standing.lower == pytest.approx(average - room, abs=1e-9)
-        assert standing.upper == pytest.approx(average + room, abs=1e-9)
+        assert judgment.average == pytest.approx(own, abs=1e-9)
+        assert judgment.lower == pytest.approx(average - room, abs=1e-9)
+        assert judgment.upper == pytest.approx(average + room, abs=1e-9)
         if abs(own - average - room) > 1e-9 and abs(average - own - room) > 1e-9:
-            assert standing.side == (own > average + room) - (own < average - room)
+            assert judgment.side == (own > average + room) - (own < average - room)
 
 
 def test_a_part_that_differs_is_said_with_both_numbers() -> None:
@@ -304,39 +304,39 @@ def words(**more: float) -> Words:
 def short(values: list[float], direction: Direction = Direction.LOWER, **more: float) -> object:
     analysis = analyse(Series(values), Settings(direction=direction))
     found = in_short(analysis, words(**more), Beside())
-    return found.what, found.more, found.standing, found.reach
+    return found.what, found.more, found.attention, found.reach
 
 
 STEADY = [10, 11, 10, 12, 11, 10, 9, 10, 11, 10, 12, 9, 10, 11, 10, 9, 11, 10, 12, 10.0]
 
 
 def test_a_chart_in_short_says_what_waits_before_how_it_stands() -> None:
-    assert short(STEADY) == ("Steady", "no target set", Standing.STEADY, MeetsTarget.UNKNOWN)
+    assert short(STEADY) == ("Steady", "no target set", Attention.STEADY, MeetsTarget.UNKNOWN)
     nbsp = "\N{NO-BREAK SPACE}"
     assert short(STEADY, target=20) == (
         "Steady",
         f"always meets 20.0{nbsp}min",
-        Standing.STEADY,
+        Attention.STEADY,
         MeetsTarget.ALWAYS,
     )
     assert short(STEADY, target=2)[3] is MeetsTarget.NEVER  # type: ignore[index]
     missed = short(STEADY, target=9.5)
     assert missed[1:] == (  # type: ignore[index]
         f"misses 9.5{nbsp}min most weeks",
-        Standing.STEADY,
+        Attention.STEADY,
         MeetsTarget.SOMETIMES,
     )
     run = short([*STEADY, *([13] * 9)])
     assert run[0].startswith("Run of 9 above average")  # type: ignore[index]
-    assert run[2] is Standing.WAITS  # type: ignore[index]
-    assert short([])[:3] == ("No values yet", "", Standing.UNJUDGED)  # type: ignore[index]
-    assert short([5, 6, 7])[2] is Standing.UNJUDGED  # type: ignore[index]
+    assert run[2] is Attention.WAITS  # type: ignore[index]
+    assert short([])[:3] == ("No values yet", "", Attention.UNJUDGED)  # type: ignore[index]
+    assert short([5, 6, 7])[2] is Attention.UNJUDGED  # type: ignore[index]
     assert short([3.0] * 20)[0] == "Never varies"  # type: ignore[index]
     wild = short(([10, 10.2] * 8 + [10, 30, 10.2, -10]) * 12)
-    assert wild[2] is Standing.NOT_PREDICTABLE  # type: ignore[index]
+    assert wild[2] is Attention.NOT_PREDICTABLE  # type: ignore[index]
     # As in its sentence, a run says nothing of what breaks its limits all the time.
     late = short([*(([10, 10.2] * 8 + [10, 30, 10.2, -10]) * 12), *([9.0] * 9)])
-    assert late[2] is Standing.NOT_PREDICTABLE  # type: ignore[index]
+    assert late[2] is Attention.NOT_PREDICTABLE  # type: ignore[index]
 
 
 def test_how_far_off_its_target_is_in_sigmas_below_zero_on_the_good_side() -> None:

@@ -6,21 +6,21 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from fluctus.accounts.letters import send_letter
+from fluctus.accounts.mail import send_mail_to
 from fluctus.accounts.models import ApiToken, Membership, RecordEntry, Role, SignedIn, Workspace
 from fluctus.accounts.own.browsers import end_browsers
 from fluctus.accounts.queries import memberships_of, name_of
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, RefusalError
 
-MOST_DEEDS = 10_000
+MOST_EVENTS = 10_000
 
 
 def data_of(person: User) -> dict[str, Any]:
     """Return all that is kept of a person, as plain data."""
     tokens = ApiToken.objects.filter(person=person).select_related("workspace")
     browsers = SignedIn.objects.filter(person=person).order_by("pk")
-    deeds = RecordEntry.objects.filter(account=person.pk).order_by("-pk")[:MOST_DEEDS]
+    audit_events = RecordEntry.objects.filter(account=person.pk).order_by("-pk")[:MOST_EVENTS]
     slugs = dict(Workspace.objects.values_list("pk", "slug"))
     return {
         "account": {
@@ -49,7 +49,7 @@ def data_of(person: User) -> dict[str, Any]:
             {"browser": row.browser, "address": row.address, "began": row.began, "seen": row.seen}
             for row in browsers
         ],
-        "deeds": [
+        "audit_events": [
             {
                 "workspace": slugs.get(row.workspace_id, "one that has ended"),
                 "at": row.at,
@@ -57,7 +57,7 @@ def data_of(person: User) -> dict[str, Any]:
                 "what": row.text,
                 "address": row.address,
             }
-            for row in deeds
+            for row in audit_events
         ],
     }
 
@@ -68,29 +68,29 @@ def end_account(person: User, now: datetime) -> None:
 
     Raises RefusalError (409) where it is the last owner of a workspace.
     """
-    places = list(
+    workspaces = list(
         Workspace.objects.select_for_update(no_key=True).filter(members=person).order_by("pk")
     )
     owners = Membership.objects.filter(role=Role.OWNER)
-    for place in places:
-        of_place = owners.filter(workspace=place)
-        if of_place.filter(person=person).exists() and of_place.count() == 1:
+    for workspace in workspaces:
+        of_workspace = owners.filter(workspace=workspace)
+        if of_workspace.filter(person=person).exists() and of_workspace.count() == 1:
             raise RefusalError(
                 "Your account was not ended.",
                 Issue(
-                    f"You are the last owner of {place.name}.",
+                    f"You are the last owner of {workspace.name}.",
                     "Make somebody else an owner, or end the workspace first.",
                 ),
                 status=409,
             )
-    for place in places:
-        note(place, person, now, Deed.DELETION, "Ended their account")
+    for workspace in workspaces:
+        note(workspace, person, now, AuditEvent.DELETION, "Ended their account")
     email, name = person.email, name_of(person)
     end_browsers(person, but=None)
     person.delete()
     if email:
         transaction.on_commit(
-            lambda: send_letter(
+            lambda: send_mail_to(
                 email,
                 "Your Fluctus account has ended",
                 f"{name}, your account has ended, and nobody can sign in with it any more.",

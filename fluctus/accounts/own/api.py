@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.own import browsers, passwords
 from fluctus.accounts.own.account import data_of, end_account
-from fluctus.accounts.own.jobs import send_password_letter
+from fluctus.accounts.own.jobs import send_password_mail
 from fluctus.accounts.sign_in import confirm
 from fluctus.accounts.tries import Purpose, count_try
 from fluctus.http import clock
@@ -90,7 +90,7 @@ class ForgottenPasswordView(APIView):
     """A password that was forgotten."""
 
     @extend_schema(
-        operation_id="send_password_letter",
+        operation_id="send_password_mail",
         request=ForgottenSerializer,
         responses={204: None, **PROBLEMS},
     )
@@ -99,7 +99,7 @@ class ForgottenPasswordView(APIView):
         name = checked(ForgottenSerializer, request.data)["name"]
         count_try(Purpose.LETTER, name, client_address(request._request), clock.now())
         # The same for everybody: who there is, is looked at by a worker.
-        send_password_letter.defer(name=name)
+        send_password_mail.defer(name=name)
         return Response(status=204)
 
 

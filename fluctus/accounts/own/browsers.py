@@ -11,7 +11,7 @@ from django.db import transaction
 from django.http import HttpRequest
 
 from fluctus.accounts.models import SignedIn
-from fluctus.accounts.record.log import Deed, note_everywhere
+from fluctus.accounts.record.log import AuditEvent, note_everywhere
 from fluctus.accounts.sign_in import note_confirmed
 from fluctus.http.client_address import client_address
 from fluctus.http.refusals import NotThereError
@@ -40,7 +40,7 @@ def sign_in_browser(request: HttpRequest, person: User, now: datetime) -> None:
             "browser": request.headers.get("User-Agent", "")[:200],
         },
     )
-    note_everywhere(person, now, Deed.SIGN_IN, "Signed in", address)
+    note_everywhere(person, now, AuditEvent.SIGN_IN, "Signed in", address)
 
 
 def is_over(request: HttpRequest, now: datetime) -> bool:

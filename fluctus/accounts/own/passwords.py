@@ -10,11 +10,11 @@ from django.db import transaction
 from django.utils.encoding import force_str
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
-from fluctus.accounts.letters import send_letter, send_word
+from fluctus.accounts.mail import send_mail_to, tell_by_mail
 from fluctus.accounts.own.browsers import end_browsers
 from fluctus.accounts.people.services import refusal_of
 from fluctus.accounts.queries import name_of, workspaces_of
-from fluctus.accounts.record.log import Deed, note_everywhere
+from fluctus.accounts.record.log import AuditEvent, note_everywhere
 from fluctus.accounts.tries import Purpose, clear_tries
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.site_address import site_address
@@ -50,7 +50,7 @@ def send_reset(name: str) -> None:
         return
     number = urlsafe_base64_encode(str(person.pk).encode())
     secret = f"{number}.{default_token_generator.make_token(person)}"
-    send_letter(
+    send_mail_to(
         person.email,
         "Set a new password for Fluctus",
         f"{name_of(person)}, somebody asked to set your password anew. If it was you, open this "
@@ -88,15 +88,15 @@ def reset_password(secret: str, new: str, now: datetime, *, end_tokens: bool) ->
     return person
 
 
-def _set(person: User, new: str, deed: str, now: datetime) -> None:
+def _set(person: User, new: str, event: str, now: datetime) -> None:
     try:
         validate_password(new, person)
     except ValidationError as error:
         raise refusal_of(error, NOT_CHANGED) from None
     person.set_password(new)
     person.save(update_fields=["password"])
-    note_everywhere(person, now, Deed.PASSWORD, deed)
-    send_word(
+    note_everywhere(person, now, AuditEvent.PASSWORD, event)
+    tell_by_mail(
         person,
         "Your password for Fluctus was changed",
         "your password was changed just now. If it was not you, have a letter sent from the "

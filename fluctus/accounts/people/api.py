@@ -133,11 +133,11 @@ class PeopleView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """List them, owners first, and the invitations that wait."""
         person, now = person_of(request), clock.now()
-        place = workspace_of(person, workspace)
-        members = Membership.objects.filter(workspace=place).select_related("person")
+        workspace_row = workspace_of(person, workspace)
+        members = Membership.objects.filter(workspace=workspace_row).select_related("person")
         order = list(Role)[::-1]
         rows = sorted(members, key=lambda row: (order.index(Role(row.role)), name_of(row.person)))
-        waiting = Invitation.objects.filter(workspace=place, used_at=None)
+        waiting = Invitation.objects.filter(workspace=workspace_row, used_at=None)
         return Response(
             People(
                 [

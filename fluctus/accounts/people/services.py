@@ -7,10 +7,10 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from fluctus.accounts.letters import send_letter, send_word
+from fluctus.accounts.mail import send_mail_to, tell_by_mail
 from fluctus.accounts.models import Invitation, Membership, Role, Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.accounts.secrets import digest_of, draw_secret
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 
@@ -32,8 +32,8 @@ def give_role(workspace: Workspace, number: int, role: Role, owner: User, now: d
     before, member.role = member.role, role
     member.save(update_fields=["role"])
     text = f"Made {name_of(member.person)} {role} (was {before})"
-    note(workspace, owner, now, Deed.ROLE, text)
-    send_word(
+    note(workspace, owner, now, AuditEvent.ROLE, text)
+    tell_by_mail(
         member.person,
         f"Your role in {workspace.name} was changed",
         f"{name_of(owner)} made you {role} of {workspace.name}; you were {before}.",
@@ -61,9 +61,9 @@ def remove_member(workspace: Workspace, number: int, by: User, now: datetime) ->
     member.delete()
     left = member.person_id == by.pk
     text = "Left" if left else f"Removed {name_of(member.person)}"
-    note(workspace, by, now, Deed.ROLE, text)
+    note(workspace, by, now, AuditEvent.ROLE, text)
     if not left:
-        send_word(
+        tell_by_mail(
             member.person,
             f"You are no longer in {workspace.name}",
             f"{name_of(by)} took you out of {workspace.name}.",
@@ -82,9 +82,9 @@ def end_workspace(workspace: Workspace, name: str, owner: User, now: datetime) -
             "The workspace was not ended.",
             Issue("The name typed is not its name.", f"Type {row.name} to end it.", "name"),
         )
-    note(row, owner, now, Deed.DELETION, f"Ended the workspace {row.name}")
+    note(row, owner, now, AuditEvent.DELETION, f"Ended the workspace {row.name}")
     for member in row.members.exclude(pk=owner.pk):
-        send_word(
+        tell_by_mail(
             member,
             f"{row.name} has ended",
             f"{name_of(owner)} ended the workspace {row.name}, with all that was in it.",
@@ -144,8 +144,8 @@ def invite(
     )
     # After the # it is sent to no server and stands in no log.
     address = f"{site}/join#{secret}"
-    note(workspace, owner, now, Deed.INVITATION, f"Invited {email} as {role}")
-    send_letter(
+    note(workspace, owner, now, AuditEvent.INVITATION, f"Invited {email} as {role}")
+    send_mail_to(
         email,
         f"{name_of(owner)} invites you to {workspace.name}",
         f"{name_of(owner)} invites you to follow the KPIs of {workspace.name} as {role}.\n\n"
@@ -164,7 +164,7 @@ def withdraw(workspace: Workspace, number: int, owner: User, now: datetime) -> N
     if row is None:
         raise NotThereError("invitation")
     row.delete()
-    note(workspace, owner, now, Deed.INVITATION, f"Withdrew the invitation of {row.email}")
+    note(workspace, owner, now, AuditEvent.INVITATION, f"Withdrew the invitation of {row.email}")
 
 
 def invitation_of(secret: str, now: datetime) -> Invitation:
@@ -263,5 +263,5 @@ def _take(row: Invitation, person: User, now: datetime) -> Workspace:
     Membership.objects.get_or_create(
         workspace=row.workspace, person=person, defaults={"role": row.role}
     )
-    note(row.workspace, person, now, Deed.INVITATION, f"Joined as {row.role}")
+    note(row.workspace, person, now, AuditEvent.INVITATION, f"Joined as {row.role}")
     return row.workspace

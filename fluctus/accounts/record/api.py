@@ -16,7 +16,7 @@ from fluctus.http.shapes import Shape, schema_of
 
 
 @dataclass(frozen=True, slots=True)
-class RecordedDeed(Shape):
+class RecordedEvent(Shape):
     """Something that somebody did."""
 
     id: int
@@ -35,7 +35,7 @@ class Record(Shape):
 
     count: int
     start: int
-    deeds: list[RecordedDeed]
+    audit_events: list[RecordedEvent]
 
 
 class RecordQuerySerializer(Query):
@@ -55,10 +55,10 @@ class RecordView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of the record."""
         start = RecordQuerySerializer.of(request)["start"]
-        place = workspace_of(person_of(request), workspace)
-        rows = RecordEntry.objects.filter(workspace=place).order_by("-id")
-        deeds = [
-            RecordedDeed(row.pk, row.at, row.person, row.kind, row.text, row.address)
+        workspace_row = workspace_of(person_of(request), workspace)
+        rows = RecordEntry.objects.filter(workspace=workspace_row).order_by("-id")
+        audit_events = [
+            RecordedEvent(row.pk, row.at, row.person, row.kind, row.text, row.address)
             for row in rows[start : start + LIST_PAGE]
         ]
-        return Response(Record(rows.count(), start, deeds))
+        return Response(Record(rows.count(), start, audit_events))

@@ -9,14 +9,14 @@ from fluctus.accounts.models import RecordEntry, Workspace
 from fluctus.accounts.queries import name_of, workspaces_of
 
 
-class Deed(StrEnum):
+class AuditEvent(StrEnum):
     """What kind of thing was done."""
 
     SIGN_IN = "sign-in"
-    PASSWORD = "password"  # noqa: S105 - the name of a deed
+    PASSWORD = "password"  # noqa: S105 - the name of an event
     ROLE = "role"
     INVITATION = "invitation"
-    TOKEN = "token"  # noqa: S105 - the name of a deed
+    TOKEN = "token"  # noqa: S105 - the name of an event
     LINK = "link"
     EXPORT = "export"
     DELETION = "deletion"
@@ -27,7 +27,7 @@ def note(
     workspace: Workspace,
     person: User | None,
     now: datetime,
-    deed: Deed,
+    event: AuditEvent,
     text: str,
     address: str = "",
 ) -> None:
@@ -38,7 +38,7 @@ def note(
         at=now,
         person=who,
         account=None if person is None else person.pk,
-        kind=deed,
+        kind=event,
         text=text[:400],
         address=address,
     )
@@ -54,18 +54,20 @@ def note_denied(workspace: Workspace, person: User, now: datetime, what: str, ad
     lately = RecordEntry.objects.filter(
         workspace=workspace,
         account=person.pk,
-        kind=Deed.DENIED,
+        kind=AuditEvent.DENIED,
         text=text,
         at__gt=now - DENIED_AGAIN,
     )
     if not lately.exists():
-        note(workspace, person, now, Deed.DENIED, text, address)
+        note(workspace, person, now, AuditEvent.DENIED, text, address)
 
 
-def note_everywhere(person: User, now: datetime, deed: Deed, text: str, address: str = "") -> None:
+def note_everywhere(
+    person: User, now: datetime, event: AuditEvent, text: str, address: str = ""
+) -> None:
     """Keep what a person did in each workspace that they belong to."""
     for workspace in workspaces_of(person):
-        note(workspace, person, now, deed, text, address)
+        note(workspace, person, now, event, text, address)
 
 
 def _full_name(person: User) -> str:

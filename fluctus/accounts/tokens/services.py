@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from fluctus.accounts.models import ApiToken, Membership, Role, Workspace
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.accounts.secrets import digest_of, draw_secret
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 
@@ -50,7 +50,7 @@ def make_token(
         made_at=now,
         expires=now + timedelta(days=settings.TOKEN_DAYS),
     )
-    note(workspace, person, now, Deed.TOKEN, f"Made the token {name} for a {role}")
+    note(workspace, person, now, AuditEvent.TOKEN, f"Made the token {name} for a {role}")
     return token, secret
 
 
@@ -64,7 +64,7 @@ def revoke_token(
     if token is None:
         raise NotThereError("token")
     token.delete()
-    note(workspace, person, now, Deed.TOKEN, f"Revoked the token {token.name}")
+    note(workspace, person, now, AuditEvent.TOKEN, f"Revoked the token {token.name}")
 
 
 def token_of(secret: str, now: datetime) -> ApiToken | None:

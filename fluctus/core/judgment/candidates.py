@@ -95,16 +95,18 @@ def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> 
     order = sorted(places)
     return [
         Candidate(
-            position=int(searched[place]),
-            first=int(searched[places[place][0]]),
-            last=int(searched[places[place][1]]),
-            located=2 * (places[place][1] - places[place][0]) < after - before,
-            run=places[place][2],
-            support=after - place,
-            before=_levels(analysis, searched[before:place]),
-            after=_levels(analysis, searched[place:after]),
+            position=int(searched[position]),
+            first=int(searched[places[position][0]]),
+            last=int(searched[places[position][1]]),
+            located=2 * (places[position][1] - places[position][0]) < after - before,
+            run=places[position][2],
+            support=after - position,
+            before=_levels(analysis, searched[before:position]),
+            after=_levels(analysis, searched[position:after]),
         )
-        for before, place, after in zip([0, *order], order, [*order[1:], len(values)], strict=False)
+        for before, position, after in zip(
+            [0, *order], order, [*order[1:], len(values)], strict=False
+        )
     ]
 
 

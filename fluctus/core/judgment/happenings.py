@@ -111,9 +111,9 @@ def happenings_of(analysis: Analysis) -> Happenings:
     earliest = np.full(len(heads), np.iinfo(np.intp).max)
     np.minimum.at(earliest, of_signal, signals.firsts)
     order = np.lexsort((heads, earliest))
-    place = np.empty_like(order)
-    place[order] = np.arange(len(order))
-    return Happenings(analysis, place[of_signal], segments[heads[order]])
+    position = np.empty_like(order)
+    position[order] = np.arange(len(order))
+    return Happenings(analysis, position[of_signal], segments[heads[order]])
 
 
 def _joined(count: int, signal: Ints, key: Ints) -> Ints:

@@ -22,7 +22,7 @@ FEWEST: Final = 5
 
 
 @dataclass(frozen=True, slots=True)
-class PartStanding:
+class PartJudgment:
     """A part of ``n`` values beside all: its average, and what chance leaves room for."""
 
     n: int
@@ -48,7 +48,7 @@ class PartsBeside:
 
     average: float
     mean_range: float
-    parts: tuple[PartStanding | None, ...]
+    parts: tuple[PartJudgment | None, ...]
 
 
 def parts_beside(values: Sequence[Floats], ranges: Sequence[Floats]) -> PartsBeside | None:
@@ -65,11 +65,11 @@ def parts_beside(values: Sequence[Floats], ranges: Sequence[Floats]) -> PartsBes
     average = float(np.concatenate([values[part] for part in judged]).mean())
     mean_range = float(np.mean([ranges[part].mean() for part in judged]))
     factor, _ = FACTORS[Spread.MEAN_RANGE]
-    standings: list[PartStanding | None] = [None] * len(values)
+    judgments: list[PartJudgment | None] = [None] * len(values)
     for part in judged:
         n = len(values[part])
         room = factor * mean_range / np.sqrt(n)
-        standings[part] = PartStanding(
+        judgments[part] = PartJudgment(
             n, float(values[part].mean()), float(average - room), float(average + room)
         )
-    return PartsBeside(average, mean_range, tuple(standings))
+    return PartsBeside(average, mean_range, tuple(judgments))

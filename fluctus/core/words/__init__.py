@@ -6,7 +6,7 @@ What others use of it is named here, and reached from here alone.
 from fluctus.core.words.advice import advise
 from fluctus.core.words.comparison_sentence import compare
 from fluctus.core.words.detection import HALF, MOST, say_how_soon, say_reach, say_smallest
-from fluctus.core.words.digest import Standing, Tally, in_short, say_tally
+from fluctus.core.words.digest import Attention, Tally, in_short, say_tally
 from fluctus.core.words.explanation import explain
 from fluctus.core.words.lines import TIMES, doubt_level, doubt_name, plain, say_made
 from fluctus.core.words.numbers import (
@@ -31,11 +31,11 @@ __all__ = [
     "NBSP",
     "POWERS",
     "TIMES",
+    "Attention",
     "Beside",
     "BuildUpPart",
     "NumberStyle",
     "ShownIn",
-    "Standing",
     "Tally",
     "Words",
     "advise",

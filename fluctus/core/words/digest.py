@@ -16,7 +16,7 @@ from fluctus.core.words.sentence import Beside, open_question
 from fluctus.core.words.wording import Words, counted
 
 
-class Standing(StrEnum):
+class Attention(StrEnum):
     """How a process stands, as lists sort it."""
 
     STEADY = "steady"
@@ -37,7 +37,7 @@ class InShort:
 
     what: str
     more: str
-    standing: Standing
+    attention: Attention
     reach: MeetsTarget
     off_target: float | None
     mark: Mark | None = None
@@ -54,15 +54,15 @@ def in_short(analysis: Analysis, words: Words, beside: Beside) -> InShort:
     """Say what to know of a chart, about its last segment: what waits, or how it stands."""
     last = analysis.segments[-1]
     if last.average is None:
-        return InShort("No values yet", "", Standing.UNJUDGED, MeetsTarget.UNKNOWN, None)
+        return InShort("No values yet", "", Attention.UNJUDGED, MeetsTarget.UNKNOWN, None)
     kind = Nature.HOLDS if analysis.settings.holds else nature_of(analysis.series)
     if kind is not None:
-        return InShort(UNJUDGED[kind], "", Standing.UNJUDGED, MeetsTarget.UNKNOWN, None)
+        return InShort(UNJUDGED[kind], "", Attention.UNJUDGED, MeetsTarget.UNKNOWN, None)
     if last.upper is None:
         return InShort(
             "Too few values",
             f"{words.periods(last.n)} so far",
-            Standing.UNJUDGED,
+            Attention.UNJUDGED,
             MeetsTarget.UNKNOWN,
             None,
         )
@@ -72,18 +72,18 @@ def in_short(analysis: Analysis, words: Words, beside: Beside) -> InShort:
         side = "above" if run.side is Side.UPPER else "below"
         what = f"Run of {len(run.points)} {side} average"
         mark = RULES[run.rule].mark
-        return InShort(what, _since(run.points[0], words), Standing.WAITS, reach, off, mark)
+        return InShort(what, _since(run.points[0], words), Attention.WAITS, reach, off, mark)
     kept = predictability_of(analysis)
     if kept is not None and not kept.is_predictable:
         more = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits"
-        return InShort("Not predictable", more, Standing.NOT_PREDICTABLE, MeetsTarget.UNKNOWN, off)
+        return InShort("Not predictable", more, Attention.NOT_PREDICTABLE, MeetsTarget.UNKNOWN, off)
     if beside.candidate is not None:
         more = _since(beside.candidate, words)
-        return InShort("May have shifted", more, Standing.WAITS, reach, off)
+        return InShort("May have shifted", more, Attention.WAITS, reach, off)
     what = "Steady"
     if len(analysis.segments) > 1:
         what = f"Steady since {words.label(last.start)}"
-    return InShort(what, _target(analysis, words, reach), Standing.STEADY, reach, off)
+    return InShort(what, _target(analysis, words, reach), Attention.STEADY, reach, off)
 
 
 def _since(position: int, words: Words) -> str:

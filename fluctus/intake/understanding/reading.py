@@ -127,8 +127,8 @@ def _with_fixes(located: LocatedTable, fixes: dict[str, str]) -> LocatedTable:
     columns = {at: n for n, at in enumerate(located.at)}
     rows = {line: n for n, line in enumerate(located.lines)}
     cells = located.cells
-    for place, text in fixes.items():
-        line, _, at = place.partition(":")
+    for cell, text in fixes.items():
+        line, _, at = cell.partition(":")
         column, row = columns.get(int(at)), rows.get(int(line))
         if column is None or row is None:
             continue

@@ -19,7 +19,7 @@ from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
-from fluctus.kpis.models import ActStanding, ChartChange
+from fluctus.kpis.models import ActState, ChartChange
 from fluctus.kpis.record.queries import history_of, next_undo_and_redo
 
 
@@ -130,7 +130,7 @@ def _act_answer(act: ChartChange) -> shapes.Act:
         at=act.at.isoformat(),
         author=name_of(act.author),
         summary=act.summary,
-        standing=ActStanding(act.standing),
+        state=ActState(act.state),
         turned_by=name_of(act.turned_by),
         turned_at=None if act.turned_at is None else act.turned_at.isoformat(),
         settings=act.before != act.after,

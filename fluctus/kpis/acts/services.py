@@ -15,7 +15,7 @@ from fluctus.kpis.chart.keeping import (
 )
 from fluctus.kpis.chart.queries import observations_of, state_of_kpi
 from fluctus.kpis.events.state import EventMovedOnError, turn_event
-from fluctus.kpis.models import ActStanding, ChartChange, DataChange, Kpi
+from fluctus.kpis.models import ActState, ChartChange, DataChange, Kpi
 from fluctus.kpis.observations.reading import marks_then
 from fluctus.kpis.observations.writing import put_values
 from fluctus.kpis.record.log import record
@@ -48,8 +48,8 @@ def _step(kpi: Kpi, revision: int, actor: Actor, *, back: bool) -> Kept:
         # Otherwise it would stand in the way of all that was done before it.
         with transaction.atomic():
             act = _next(locked(kpi, revision), back=back)
-            act.standing = ActStanding.PASSED
-            act.save(update_fields=["standing"])
+            act.state = ActState.PASSED
+            act.save(update_fields=["state"])
         raise
 
 
@@ -78,10 +78,10 @@ def _turn(kpi: Kpi, actor: Actor, act: ChartChange, *, back: bool) -> Kept:
     # Shifts that went with the values they stood on come back with them.
     why = f"{'Undid' if back else 'Redid'}: {act.summary}"
     kept = keep_settings(kpi, state, why, observations)
-    act.standing = ActStanding.UNDONE if back else ActStanding.KEPT
+    act.state = ActState.UNDONE if back else ActState.KEPT
     act.revision = kpi.revision
     act.turned_by, act.turned_at = actor.person, actor.now
-    act.save(update_fields=["standing", "revision", "turned_by", "turned_at"])
+    act.save(update_fields=["state", "revision", "turned_by", "turned_at"])
     return kept
 
 

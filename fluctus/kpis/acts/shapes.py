@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.http.shapes import Shape
-from fluctus.kpis.models import ActStanding
+from fluctus.kpis.models import ActState
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,7 +14,7 @@ class Act(Shape):
     at: str
     author: str
     summary: str
-    standing: ActStanding
+    state: ActState
     turned_by: str
     turned_at: str | None
     settings: bool

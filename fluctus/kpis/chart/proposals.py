@@ -124,7 +124,7 @@ def _season(kind: Follows, season: Season, evidence: SeasonEvidence) -> Pattern:
         f"{name} {relative:.2f}" for name, relative in zip(places, evidence.relatives, strict=True)
     ]
     if len(told) > MOST_PLACES_TOLD:
-        order = sorted(range(len(told)), key=lambda place: evidence.relatives[place])
+        order = sorted(range(len(told)), key=lambda at: evidence.relatives[at])
         told = [f"least {told[order[0]]}", f"most {told[order[-1]]}"]
     relatives = ", ".join(told)
     chance = "under 0.1" if evidence.chance < 0.001 else f"{evidence.chance * 100:.1f}"

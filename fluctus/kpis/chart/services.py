@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
@@ -93,7 +93,7 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str, actor: Actor) -> No
             "The KPI was not deleted.",
             Issue("The name typed is not the KPI's.", f"Type {kpi.name} to delete it.", "name"),
         )
-    note(kpi.workspace, actor.person, actor.now, Deed.DELETION, f"Deleted the KPI {kpi.name}")
+    note(kpi.workspace, actor.person, actor.now, AuditEvent.DELETION, f"Deleted the KPI {kpi.name}")
     kpi.delete()
 
 

@@ -145,9 +145,9 @@ class EventsView(APIView):
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Add an event, told with the KPIs that it names."""
-        place = workspace_of(person_of(request), workspace)
+        workspace_row = workspace_of(person_of(request), workspace)
         changes = checked(requests.NewEventSerializer, request.data)
-        event = write_event_beside_charts(place, actor_of(request), changes)
+        event = write_event_beside_charts(workspace_row, actor_of(request), changes)
         return Response(event_answer(event), status=201)
 
 
@@ -178,5 +178,5 @@ class EventView(APIView):
 
     def _write(self, request: Request, workspace: str, number: int, changes: Any) -> Event:
         version = requests.VersionSeenSerializer.of(request)["version"]
-        place = workspace_of(person_of(request), workspace)
-        return write_event_beside_charts(place, actor_of(request), changes, number, version)
+        workspace_row = workspace_of(person_of(request), workspace)
+        return write_event_beside_charts(workspace_row, actor_of(request), changes, number, version)

@@ -58,9 +58,9 @@ class EventsFileView(APIView):
     )
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write them as iCalendar."""
-        place = workspace_of(person_of(request), workspace)
-        note_export(request, place, "the calendar of events")
-        rows = events_in(place).order_by("first", "pk").prefetch_related("kpis")
+        workspace_row = workspace_of(person_of(request), workspace)
+        note_export(request, workspace_row, "the calendar of events")
+        rows = events_in(workspace_row).order_by("first", "pk").prefetch_related("kpis")
         events = [
             CalendarEvent(
                 event.uid,
@@ -75,7 +75,7 @@ class EventsFileView(APIView):
         ]
         content = write_calendar(events, clock.now())
         response = HttpResponse(content, content_type="text/calendar; charset=utf-8")
-        response["Content-Disposition"] = f'attachment; filename="{place.slug}-events.ics"'
+        response["Content-Disposition"] = f'attachment; filename="{workspace_row.slug}-events.ics"'
         return response
 
 
@@ -91,9 +91,9 @@ class ReadCalendarView(APIView):
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Read it; saves nothing."""
-        place = workspace_of(person_of(request), workspace)
-        read, _ = _read(request, place)
-        arrivals = compare_events(place, read.events)
+        workspace_row = workspace_of(person_of(request), workspace)
+        read, _ = _read(request, workspace_row)
+        arrivals = compare_events(workspace_row, read.events)
         sample = (*arrivals.new, *arrivals.changed)[:TOLD]
         return Response(
             shapes.CalendarRead(
@@ -123,8 +123,8 @@ class BringCalendarView(APIView):
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Bring its events in: all, or with ``skip_broken`` those that can be read."""
-        place = workspace_of(person_of(request), workspace)
-        read, form = _read(request, place)
+        workspace_row = workspace_of(person_of(request), workspace)
+        read, form = _read(request, workspace_row)
         if read.broken and not form["skip_broken"]:
             raise RefusalError(
                 f"{len(read.broken):,} of the events cannot be read; nothing was brought in.",
@@ -133,9 +133,9 @@ class BringCalendarView(APIView):
                     for part in read.broken[:TOLD]
                 ),
             )
-        changed = len(compare_events(place, read.events).changed)
+        changed = len(compare_events(workspace_row, read.events).changed)
         name, slugs = form["file"].name, form["kpis"]
-        act = bring_events(place, actor_of(request), read.events, name, slugs)
+        act = bring_events(workspace_row, actor_of(request), read.events, name, slugs)
         return Response(shapes.EventImport(act.pk, act.added, changed), status=201)
 
 

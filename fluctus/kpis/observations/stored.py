@@ -41,7 +41,7 @@ class Stored:
             return frame[name].cast(pl.Float64).fill_null(float("nan")).to_numpy()
 
         names = frame["breakdown"].unique().sort()
-        places = {name: place for place, name in enumerate(names)}
+        places = {name: position for position, name in enumerate(names)}
         remarks = frame.filter(pl.col("set_aside") | (pl.col("note") != ""))
         columns = ("period", "breakdown", "set_aside", "reason", "note")
         reasons, notes = told_by_period(remarks.select(columns).rows(), named=True)
@@ -68,8 +68,8 @@ class Stored:
         if len(self.breakdowns) < 2:
             return {}
         return {
-            name: self.values[(self.parts == place) & ~self.set_aside]
-            for place, name in enumerate(self.breakdowns)
+            name: self.values[(self.parts == position) & ~self.set_aside]
+            for position, name in enumerate(self.breakdowns)
         }
 
 

@@ -3,7 +3,7 @@
 from typing import Any
 
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.models import ActStanding, ChartChange, DataChange, Kpi
+from fluctus.kpis.models import ActState, ChartChange, DataChange, Kpi
 from fluctus.kpis.state import ChartState
 
 
@@ -26,9 +26,7 @@ def record(
 
     ``data`` is the act on its values, ``event`` that on an event, where it was one.
     """
-    ChartChange.objects.filter(kpi=kpi, standing=ActStanding.UNDONE).update(
-        standing=ActStanding.REPLACED
-    )
+    ChartChange.objects.filter(kpi=kpi, state=ActState.UNDONE).update(state=ActState.REPLACED)
     ChartChange.objects.create(
         kpi=kpi,
         author=actor.person,

@@ -1,7 +1,7 @@
 """Reads of the record: what was done to a chart, by whom, and what undo would take back."""
 
 from fluctus.accounts.queries import name_of
-from fluctus.kpis.models import ActStanding, ChartChange, Kpi
+from fluctus.kpis.models import ActState, ChartChange, Kpi
 
 ACTS_TOLD = 5
 """Acts that somebody whose own was refused is told of."""
@@ -17,7 +17,7 @@ def acts_since(kpi: Kpi, revision: int) -> list[str]:
         if act.turned_at is None:
             summaries.append(f"{name_of(act.author) or 'somebody'}: {act.summary}")
         else:
-            verb = "undid" if act.standing != ActStanding.KEPT else "redid"
+            verb = "undid" if act.state != ActState.KEPT else "redid"
             summaries.append(f"{name_of(act.turned_by) or 'somebody'} {verb}: {act.summary}")
     return summaries[::-1]
 
@@ -32,7 +32,7 @@ def history_of(kpi: Kpi, before: int | None = None) -> tuple[list[ChartChange], 
 
 def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:
     """Return the act that undo would take back and the one that redo would bring back."""
-    kept = ChartChange.objects.filter(kpi=kpi, standing=ActStanding.KEPT).order_by("-id")[:1]
-    undone = ChartChange.objects.filter(kpi=kpi, standing=ActStanding.UNDONE).order_by("id")[:1]
-    both = {act.standing: act for act in kept.union(undone, all=True)}
-    return both.get(ActStanding.KEPT), both.get(ActStanding.UNDONE)
+    kept = ChartChange.objects.filter(kpi=kpi, state=ActState.KEPT).order_by("-id")[:1]
+    undone = ChartChange.objects.filter(kpi=kpi, state=ActState.UNDONE).order_by("id")[:1]
+    both = {act.state: act for act in kept.union(undone, all=True)}
+    return both.get(ActState.KEPT), both.get(ActState.UNDONE)

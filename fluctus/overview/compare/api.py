@@ -98,9 +98,11 @@ class GoalView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Put those of one unit on one plot."""
         query = requests.GoalSerializer.of(request)
-        place = workspace_of(person_of(request), workspace)
+        workspace_row = workspace_of(person_of(request), workspace)
         slugs = list(dict.fromkeys(query["kpi"]))
-        found = {kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=place, slug__in=slugs)}
+        found = {
+            kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=workspace_row, slug__in=slugs)
+        }
         kpis = [found[slug] for slug in slugs if slug in found]
         gone = [slug for slug in slugs if slug not in found]
         return Response(goal_answer(kpis, gone, clock.now(), query))
@@ -133,7 +135,7 @@ class PlacesTableView(APIView):
     )
     def put(self, request: Request, workspace: str) -> Response:
         """Keep the places of a table: all, or none where a line cannot be read."""
-        place = workspace_of(person_of(request), workspace)
+        workspace_row = workspace_of(person_of(request), workspace)
         form = checked(requests.PlacesTableSerializer, request.data)
         try:
             read = apart(read_places, form["text"].encode(), form["exchange"])
@@ -147,7 +149,7 @@ class PlacesTableView(APIView):
                     for part in read.broken[:BROKEN_TOLD]
                 ),
             )
-        return Response(shapes.PlacesKept(services.keep_places(place, read.places)))
+        return Response(shapes.PlacesKept(services.keep_places(workspace_row, read.places)))
 
 
 class AreasView(APIView):
@@ -159,8 +161,8 @@ class AreasView(APIView):
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return them as GeoJSON."""
-        place = workspace_of(person_of(request), workspace)
-        areas = AreaMap.objects.filter(workspace=place).first()
+        workspace_row = workspace_of(person_of(request), workspace)
+        areas = AreaMap.objects.filter(workspace=workspace_row).first()
         features = areas.features if areas else []
         return Response({"type": "FeatureCollection", "features": features})
 
@@ -172,15 +174,15 @@ class AreasView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Keep the areas of a GeoJSON file in place of those that there were."""
         person = person_of(request)
-        place = workspace_of(person, workspace)
+        workspace_row = workspace_of(person, workspace)
         file = checked(requests.AreasFileSerializer, request.data)["file"]
         try:
             refuse_size(file.size)
             areas = apart(read_areas, file.read())
         except (TableError, TooSlowError, TooMuchError) as error:
             raise _unreadable(AREAS_NOT_KEPT, error) from error
-        kept = services.keep_areas(place, file.name or "areas", areas, person)
-        return Response(shapes.AreasKept(kept.names, parts_named(place, kept.names)))
+        kept = services.keep_areas(workspace_row, file.name or "areas", areas, person)
+        return Response(shapes.AreasKept(kept.names, parts_named(workspace_row, kept.names)))
 
     @extend_schema(operation_id="remove_areas", request=None, responses={204: None, **PROBLEMS})
     def delete(self, request: Request, workspace: str) -> Response:

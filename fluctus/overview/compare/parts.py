@@ -136,7 +136,7 @@ def _part(
     total: float | None,
 ) -> shapes.ComparedPart:
     last, values = chart.analysis.segments[-1], of_dates.values
-    standing = None if beside is None else beside.parts[number]
+    judgment = None if beside is None else beside.parts[number]
     met = chart.target_met
     raised = raised_on(chart, dates)
     newest = chart.happenings.newest(1, raised)
@@ -158,9 +158,9 @@ def _part(
         findings=int(raised.sum()),
         newest="" if position is None else chart.words.label(position),
         newest_at="" if position is None else chart.observations.text(position),
-        side=None if standing is None else standing.side,
-        chance_lower=None if standing is None else standing.lower,
-        chance_upper=None if standing is None else standing.upper,
+        side=None if judgment is None else judgment.side,
+        chance_lower=None if judgment is None else judgment.lower,
+        chance_upper=None if judgment is None else judgment.upper,
     )
 
 

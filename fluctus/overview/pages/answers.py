@@ -4,7 +4,7 @@ from typing import Any
 
 from fluctus.accounts.queries import name_of
 from fluctus.kpis.chart.answers.kpi import history_answer
-from fluctus.kpis.models import ActStanding
+from fluctus.kpis.models import ActState
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages import shapes
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
@@ -41,7 +41,7 @@ def act_answer(act: PageChange) -> shapes.PageAct:
         author=name_of(act.author),
         at=act.at.isoformat(),
         summary=act.summary,
-        undone=act.standing != ActStanding.KEPT,
+        undone=act.state != ActState.KEPT,
     )
 
 

@@ -44,9 +44,9 @@ class PagesView(APIView):
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Make one, empty or with panels."""
-        place = workspace_of(person_of(request), workspace)
+        workspace_row = workspace_of(person_of(request), workspace)
         form = checked(requests.NewPageSerializer, request.data)
-        page = services.create_page(place, form["title"], form["panels"])
+        page = services.create_page(workspace_row, form["title"], form["panels"])
         return Response(page_answer(page), status=201)
 
 

@@ -7,7 +7,7 @@ from django.db.models import QuerySet
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import NotThereError
-from fluctus.kpis.models import ActStanding, Kpi
+from fluctus.kpis.models import ActState, Kpi
 from fluctus.overview.models import Page, PageChange
 
 ACTS_TOLD = 40
@@ -45,8 +45,8 @@ def names_of(workspace_id: int, slugs: Iterable[str]) -> dict[str, str]:
 def next_undo_and_redo(page: Page) -> tuple[PageChange | None, PageChange | None]:
     """Return the act that undo would take back and the one that redo would bring back."""
     acts = PageChange.objects.filter(page=page)
-    kept = acts.filter(standing=ActStanding.KEPT).order_by("-pk").first()
-    undone = acts.filter(standing=ActStanding.UNDONE).order_by("pk").first()
+    kept = acts.filter(state=ActState.KEPT).order_by("-pk").first()
+    undone = acts.filter(state=ActState.UNDONE).order_by("pk").first()
     return kept, undone
 
 

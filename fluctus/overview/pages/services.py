@@ -9,10 +9,10 @@ from django.utils.crypto import get_random_string
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.accounts.record.log import Deed, note
+from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.models import ActStanding
+from fluctus.kpis.models import ActState
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
 from fluctus.overview.pages.state import MOST_PAGES, MOST_PANELS, PageState, describe
@@ -59,7 +59,7 @@ def change_page(page: Page, revision: int, changes: dict[str, Any], actor: Actor
 def delete_page(page: Page, revision: int, actor: Actor) -> None:
     """Delete a page with its record."""
     page = _locked(page, revision)
-    note(page.workspace, actor.person, actor.now, Deed.DELETION, f"Deleted the page {page}")
+    note(page.workspace, actor.person, actor.now, AuditEvent.DELETION, f"Deleted the page {page}")
     page.delete()
 
 
@@ -71,8 +71,8 @@ def turn(page: Page, revision: int, *, back: bool) -> Page:
     act = undo if back else redo
     if act is None:
         raise RefusalError(f"There is nothing to {'undo' if back else 'redo'}.", status=409)
-    act.standing = ActStanding.UNDONE if back else ActStanding.KEPT
-    act.save(update_fields=["standing"])
+    act.state = ActState.UNDONE if back else ActState.KEPT
+    act.save(update_fields=["state"])
     _write(page, PageState.from_json(act.before if back else act.after))
     return page
 
@@ -104,9 +104,7 @@ def _keep(page: Page, after: PageState, actor: Actor) -> Page:
     after = _checked(after, page.workspace_id, known)
     if after == before:
         return page
-    PageChange.objects.filter(page=page, standing=ActStanding.UNDONE).update(
-        standing=ActStanding.REPLACED
-    )
+    PageChange.objects.filter(page=page, state=ActState.UNDONE).update(state=ActState.REPLACED)
     PageChange.objects.create(
         page=page,
         author=actor.person,
@@ -161,29 +159,29 @@ def _with_names(panel: Panel) -> list[tuple[str, str]]:
 def _refuse_panel(
     panel: Panel, number: int, before: Sequence[Panel], known: frozenset[str]
 ) -> None:
-    place = f"panels.{number}"
+    field = f"panels.{number}"
     least, most = KINDS[panel.kind].kpis
     if not least <= len(panel.kpis) <= most:
         wanted = f"{least}" if least == most else f"{least} to {most}"
         raise RefusalError(
             NOT_KEPT,
-            Issue(f"A panel of this kind shows {wanted} KPIs.", "Choose others.", f"{place}.kpis"),
+            Issue(f"A panel of this kind shows {wanted} KPIs.", "Choose others.", f"{field}.kpis"),
         )
     unknown = [slug for slug in panel.kpis if slug not in known]
     if unknown:
         raise RefusalError(
             NOT_KEPT,
-            Issue(f"There is no KPI {unknown[0]} here.", "Choose one of the list.", place),
+            Issue(f"There is no KPI {unknown[0]} here.", "Choose one of the list.", field),
         )
     if any(panel.key == other.key for other in before):
-        raise RefusalError(NOT_KEPT, Issue("Two panels have one key.", "Give each its own.", place))
+        raise RefusalError(NOT_KEPT, Issue("Two panels have one key.", "Give each its own.", field))
     if not KINDS[panel.kind].repeats and any(map(panel.shows_the_same_as, before)):
         raise RefusalError(
             NOT_KEPT,
             Issue(
                 "This panel is on the page already.",
                 "Give one of them other dates or another view, or leave it out.",
-                place,
+                field,
             ),
             status=409,
         )

@@ -9,7 +9,7 @@ import numpy as np
 from fluctus.core import Direction
 from fluctus.core.analysis import RULES, Mark, Rule
 from fluctus.core.context import MeetsTarget
-from fluctus.core.words import NumberStyle, Standing, Tally, say_tally
+from fluctus.core.words import Attention, NumberStyle, Tally, say_tally
 from fluctus.findings.models import Finding, FindingState
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart.queries import chart_or_none
@@ -19,7 +19,7 @@ from fluctus.overview.strips.drawing import Dates, no_small_chart, small_chart
 from fluctus.overview.strips.queries import (
     ROWS,
     Listed,
-    Onlooker,
+    Viewer,
     dates_in,
     findings_by_day,
     group_counts,
@@ -39,16 +39,16 @@ MOST_DAYS = 1_500
 
 
 def overview_answer(
-    onlooker: Onlooker, wanted: Listed, query: dict[str, Any], start: int = 0, rows: int = ROWS
+    viewer: Viewer, wanted: Listed, query: dict[str, Any], start: int = 0, rows: int = ROWS
 ) -> shapes.Overview:
     """Return a stretch of the KPIs wanted over the dates of a query, and how all of them stand."""
-    span = span_of(onlooker.workspace)
+    span = span_of(viewer.workspace)
     dates = dates_in(span, query)
-    tally = tally_of(onlooker, wanted.group)
-    all_wanted = listed(onlooker, wanted)
-    kpis, count = stretch(onlooker, wanted, all_wanted, start, rows)
+    tally = tally_of(viewer, wanted.group)
+    all_wanted = listed(viewer, wanted)
+    kpis, count = stretch(viewer, wanted, all_wanted, start, rows)
     findings = newest_findings(kpis)
-    new = new_among(onlooker, kpis)
+    new = new_among(viewer, kpis)
     return shapes.Overview(
         sentence=say_tally(tally),
         counts=counts_answer(tally),
@@ -56,15 +56,15 @@ def overview_answer(
         count=count,
         start=start,
         rows=[
-            row_answer(kpi, findings.get(kpi.pk), dates, onlooker.now, is_new=kpi.pk in new)
+            row_answer(kpi, findings.get(kpi.pk), dates, viewer.now, is_new=kpi.pk in new)
             for kpi in kpis
         ],
         first=day_text(dates.first),
         last=day_text(dates.last),
         oldest=day_text(span and span[0]),
         newest=day_text(span and span[1]),
-        newest_period=newest_period(onlooker.workspace, onlooker.now),
-        nearby=nearby_answer(findings_by_day(onlooker.workspace, dates), dates),
+        newest_period=newest_period(viewer.workspace, viewer.now),
+        nearby=nearby_answer(findings_by_day(viewer.workspace, dates), dates),
     )
 
 
@@ -75,9 +75,9 @@ def row_answer(
     chart = chart_or_none(kpi, now)
     if chart is None:
         return _row_without_chart(kpi, is_new=is_new)
-    digest, standing = kpi.digest, kpi.standing
-    what, more, mark = standing.what, standing.more, standing.mark
-    if finding is not None and standing.standing == Standing.STEADY:
+    digest, summary = kpi.digest, kpi.summary
+    what, more, mark = summary.what, summary.more, summary.mark
+    if finding is not None and summary.attention == Attention.STEADY:
         looking = finding.state == FindingState.LOOKING
         what = finding.title
         more = f"{finding.label}, {'being looked into' if looking else 'no cause yet'}"
@@ -94,9 +94,9 @@ def row_answer(
         what=what,
         more=more,
         mark=Mark(mark) if mark else None,
-        standing=Standing(standing.standing),
-        reach=MeetsTarget(standing.reach),
-        late=standing.late_from is not None and standing.late_from < now,
+        attention=Attention(summary.attention),
+        reach=MeetsTarget(summary.reach),
+        late=summary.late_from is not None and summary.late_from < now,
         is_new=is_new,
         revision=kpi.revision,
         chart=small_chart(chart, dates),
@@ -116,7 +116,7 @@ def _row_without_chart(kpi: Kpi, *, is_new: bool) -> shapes.OverviewRow:
         what="Its chart cannot be computed",
         more="Look at its values, or undo the last import",
         mark=None,
-        standing=Standing.WAITS,
+        attention=Attention.WAITS,
         reach=MeetsTarget.UNKNOWN,
         late=False,
         is_new=is_new,

@@ -14,16 +14,16 @@ from fluctus.http.shapes import schema_of
 from fluctus.http.snapshots import one_snapshot
 from fluctus.overview.strips import requests, services, shapes
 from fluctus.overview.strips.answers import overview_answer
-from fluctus.overview.strips.queries import Listed, Onlooker, Order, Shows, dates_in, span_of
+from fluctus.overview.strips.queries import Listed, Order, Shows, Viewer, dates_in, span_of
 from fluctus.overview.strips.together import together_answer
 
 
-def onlooker_of(request: Request, workspace: str) -> Onlooker:
+def viewer_of(request: Request, workspace: str) -> Viewer:
     """Return who looks at a workspace, now; raises NotThereError for one of others."""
     person = person_of(request)
-    place = workspace_of(person, workspace)
-    look = look_of(person, place)
-    return Onlooker(person, place, clock.now(), look.at if look else None)
+    workspace_row = workspace_of(person, workspace)
+    look = look_of(person, workspace_row)
+    return Viewer(person, workspace_row, clock.now(), look.at if look else None)
 
 
 class OverviewView(APIView):
@@ -38,11 +38,11 @@ class OverviewView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Return a screen of those wanted, and how all of them stand."""
         query = requests.OverviewSerializer.of(request)
-        onlooker = onlooker_of(request, workspace)
+        viewer = viewer_of(request, workspace)
         wanted = Listed(
             Shows(query["shows"]), Order(query["order"]), query.get("group"), query["folded"]
         )
-        return Response(overview_answer(onlooker, wanted, query, query["start"]))
+        return Response(overview_answer(viewer, wanted, query, query["start"]))
 
 
 class HandOrderView(APIView):
@@ -57,7 +57,7 @@ class HandOrderView(APIView):
         """Move one beside another, for this person alone."""
         form = checked(requests.MoveSerializer, request.data)
         services.move_in_order(
-            onlooker_of(request, workspace),
+            viewer_of(request, workspace),
             form["slug"],
             form["beside"],
             Order(form["order"]),
@@ -78,6 +78,6 @@ class TogetherView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """Find where findings and shifts of several KPIs lie within some days."""
         query = requests.TogetherSerializer.of(request)
-        place = workspace_of(person_of(request), workspace)
-        dates = dates_in(span_of(place), query)
-        return Response(together_answer(place, dates, query["within"]))
+        workspace_row = workspace_of(person_of(request), workspace)
+        dates = dates_in(span_of(workspace_row), query)
+        return Response(together_answer(workspace_row, dates, query["within"]))

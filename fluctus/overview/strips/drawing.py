@@ -12,7 +12,7 @@ from fluctus.core.shaping import thin
 from fluctus.core.words import NumberStyle, explain
 from fluctus.kpis.calendar import Grain, start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, standing_out
+from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, noticed
 from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.strips import shapes
@@ -108,7 +108,7 @@ def no_small_chart(grain: Grain) -> shapes.SmallChart:
 def _drawn(chart: Chart, start: int, stop: int, flagged: Flagged) -> Ints:
     if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep = standing_out(chart, flagged, MOST_ASIDE)
+    keep = noticed(chart, flagged, MOST_ASIDE)
     return start + thin(
         chart.observations.instants[start:stop],
         chart.observations.values[start:stop],
@@ -153,7 +153,7 @@ def _marks(chart: Chart, flagged: Flagged, drawn: Ints) -> list[shapes.StripMark
     for signal in by_weight:
         title = explain(signal, chart.words).title
         for point in flagged.told_of(signal):
-            place = int(np.searchsorted(drawn, point))
-            if place < len(drawn) and drawn[place] == point:
-                marks.setdefault(point, shapes.StripMark(place, RULES[signal.rule].mark, title))
+            position = int(np.searchsorted(drawn, point))
+            if position < len(drawn) and drawn[position] == point:
+                marks.setdefault(point, shapes.StripMark(position, RULES[signal.rule].mark, title))
     return [marks[point] for point in sorted(marks)]

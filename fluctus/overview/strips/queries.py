@@ -25,12 +25,12 @@ from django.db.models.functions import Lower, TruncDate
 
 from fluctus.accounts.models import Workspace
 from fluctus.core.context import MeetsTarget
-from fluctus.core.words import Standing, Tally
-from fluctus.findings.models import Finding, FindingStanding
+from fluctus.core.words import Attention, Tally
+from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Grain, label
 from fluctus.kpis.models import Kpi
-from fluctus.overview.models import HandOrder, KpiStanding
+from fluctus.overview.models import HandOrder, KpiSummary
 from fluctus.overview.strips.drawing import Dates
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
 
@@ -71,7 +71,7 @@ class Listed:
 
 
 @dataclass(frozen=True, slots=True)
-class Onlooker:
+class Viewer:
     """Who looks, when, and since when findings are new to them.
 
     ``since`` is None for whoever has not looked yet; ``person`` for whoever has a link.
@@ -83,41 +83,41 @@ class Onlooker:
     since: datetime | None
 
 
-def has_news(onlooker: Onlooker) -> Q:
+def has_news(viewer: Viewer) -> Q:
     """Keep the KPIs with a finding without a cause that a person has not looked at."""
-    if onlooker.since is None:
+    if viewer.since is None:
         return Q(pk__in=[])
-    new = Finding.objects.filter(WITHOUT_CAUSE, kpi=OuterRef("pk"), found_at__gt=onlooker.since)
+    new = Finding.objects.filter(WITHOUT_CAUSE, kpi=OuterRef("pk"), found_at__gt=viewer.since)
     return Q(Exists(new))
 
 
-def ways(onlooker: Onlooker) -> dict[Shows, Q]:
+def ways(viewer: Viewer) -> dict[Shows, Q]:
     """Return which KPIs are in each way."""
     return {
         Shows.ALL: Q(),
-        Shows.NEW: has_news(onlooker),
-        Shows.WAITS: Q(standing__standing=Standing.WAITS),
-        Shows.NEVER: Q(standing__reach=MeetsTarget.NEVER),
-        Shows.NOT_PREDICTABLE: Q(standing__standing=Standing.NOT_PREDICTABLE),
-        Shows.LATE: Q(standing__late_from__lt=onlooker.now),
-        Shows.STEADY: Q(standing__standing=Standing.STEADY),
+        Shows.NEW: has_news(viewer),
+        Shows.WAITS: Q(summary__attention=Attention.WAITS),
+        Shows.NEVER: Q(summary__reach=MeetsTarget.NEVER),
+        Shows.NOT_PREDICTABLE: Q(summary__attention=Attention.NOT_PREDICTABLE),
+        Shows.LATE: Q(summary__late_from__lt=viewer.now),
+        Shows.STEADY: Q(summary__attention=Attention.STEADY),
     }
 
 
-def tally_of(onlooker: Onlooker, group: str | None = None) -> Tally:
+def tally_of(viewer: Viewer, group: str | None = None) -> Tally:
     """Count the KPIs of a workspace, or of a group, in each way."""
-    rows = Kpi.objects.filter(workspace=onlooker.workspace)
+    rows = Kpi.objects.filter(workspace=viewer.workspace)
     if group is not None:
         rows = rows.filter(group=group)
     counts = rows.aggregate(
-        **{way.value: Count("pk", filter=which) for way, which in ways(onlooker).items()}
+        **{way.value: Count("pk", filter=which) for way, which in ways(viewer).items()}
     )
     return Tally(count=counts.pop(Shows.ALL), **counts)
 
 
-def listed(onlooker: Onlooker, wanted: Listed) -> QuerySet[Kpi]:
+def listed(viewer: Viewer, wanted: Listed) -> QuerySet[Kpi]:
     """Return the KPIs wanted; those of folded groups are left out of no count."""
-    rows = Kpi.objects.filter(workspace=onlooker.workspace).filter(ways(onlooker)[wanted.shows])
+    rows = Kpi.objects.filter(workspace=viewer.workspace).filter(ways(viewer)[wanted.shows])
     return rows if wanted.group is None else rows.filter(group=wanted.group)
 
 
@@ -128,31 +128,31 @@ def group_counts(rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
 
 
 def stretch(
-    onlooker: Onlooker, wanted: Listed, rows: QuerySet[Kpi], start: int, most: int = ROWS
+    viewer: Viewer, wanted: Listed, rows: QuerySet[Kpi], start: int, most: int = ROWS
 ) -> tuple[list[Kpi], int]:
     """Return ``most`` KPIs in the order wanted, and how many there are."""
-    rows = rows.select_related("standing")
+    rows = rows.select_related("summary")
     if wanted.order is Order.GROUP and wanted.folded:
         rows = rows.exclude(group__in=wanted.folded)
     count = rows.count()
     if wanted.order is not Order.HAND:
         return list(in_order(rows, wanted.order)[start : start + most]), count
-    slugs = _by_hand(onlooker, rows)[start : start + most]
+    slugs = _by_hand(viewer, rows)[start : start + most]
     by_slug = {kpi.slug: kpi for kpi in rows.filter(slug__in=slugs)}
     return [by_slug[slug] for slug in slugs], count
 
 
-def slugs_in_order(onlooker: Onlooker, order: Order) -> list[str]:
+def slugs_in_order(viewer: Viewer, order: Order) -> list[str]:
     """Return all KPIs of a workspace in some order, by slug."""
-    rows = Kpi.objects.filter(workspace=onlooker.workspace)
+    rows = Kpi.objects.filter(workspace=viewer.workspace)
     if order is Order.HAND:
-        return _by_hand(onlooker, rows)
+        return _by_hand(viewer, rows)
     return list(in_order(rows, order).values_list("slug", flat=True))
 
 
 def in_order(rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]:
     """Sort KPIs by anything but hand."""
-    found = Finding.objects.filter(kpi=OuterRef("pk"), standing=FindingStanding.PRESENT)
+    found = Finding.objects.filter(kpi=OuterRef("pk"), presence=FindingPresence.PRESENT)
     newest = found.order_by("-first").values("first")[:1]
     if order is Order.NEWEST:
         rows = rows.alias(newest_finding=Subquery(newest))
@@ -160,26 +160,26 @@ def in_order(rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]:
     return {
         Order.NAME: rows.order_by(Lower("name")),
         Order.GROUP: rows.order_by(Lower("group"), "group", "pk"),
-        Order.TARGET: rows.order_by(F("standing__off_target").desc(nulls_last=True), "pk"),
+        Order.TARGET: rows.order_by(F("summary__off_target").desc(nulls_last=True), "pk"),
     }[order]
 
 
-def _by_hand(onlooker: Onlooker, rows: QuerySet[Kpi]) -> list[str]:
+def _by_hand(viewer: Viewer, rows: QuerySet[Kpi]) -> list[str]:
     """Return slugs in the order of a person; those they have not placed come last."""
-    place = {slug: number for number, slug in enumerate(hand_order(onlooker))}
+    order = {slug: number for number, slug in enumerate(hand_order(viewer))}
     known = rows.order_by("pk").values_list("slug", flat=True)
-    return sorted(known, key=lambda slug: place.get(slug, len(place)))
+    return sorted(known, key=lambda slug: order.get(slug, len(order)))
 
 
-def new_among(onlooker: Onlooker, kpis: Sequence[Kpi]) -> set[int]:
+def new_among(viewer: Viewer, kpis: Sequence[Kpi]) -> set[int]:
     """Return which of some KPIs have news for a person, by key."""
-    rows = Kpi.objects.filter(has_news(onlooker), pk__in=[kpi.pk for kpi in kpis])
+    rows = Kpi.objects.filter(has_news(viewer), pk__in=[kpi.pk for kpi in kpis])
     return set(rows.values_list("pk", flat=True))
 
 
-def hand_order(onlooker: Onlooker) -> list[str]:
+def hand_order(viewer: Viewer) -> list[str]:
     """Return the order that a person has made, by slug; empty where they have made none."""
-    own = HandOrder.objects.filter(person=onlooker.person, workspace=onlooker.workspace).first()
+    own = HandOrder.objects.filter(person=viewer.person, workspace=viewer.workspace).first()
     return own.slugs if own else []
 
 
@@ -192,7 +192,7 @@ def newest_findings(kpis: Sequence[Kpi]) -> dict[int, Finding]:
 
 def span_of(workspace: Workspace) -> tuple[date, date] | None:
     """Return the first and the last day that any KPI has a value of; None without values."""
-    ends = KpiStanding.objects.filter(kpi__workspace=workspace).aggregate(
+    ends = KpiSummary.objects.filter(kpi__workspace=workspace).aggregate(
         Min("oldest"), Max("newest")
     )
     oldest, newest = ends["oldest__min"], ends["newest__max"]
@@ -218,7 +218,7 @@ def dates_in(span: tuple[date, date] | None, query: dict[str, Any]) -> Dates:
 
 def newest_period(workspace: Workspace, now: datetime) -> str:
     """Name the newest period that any KPI has a value of; "" without values."""
-    newest = KpiStanding.objects.filter(kpi__workspace=workspace, newest__isnull=False)
+    newest = KpiSummary.objects.filter(kpi__workspace=workspace, newest__isnull=False)
     row = newest.select_related("kpi").order_by("-newest", "pk").first()
     if row is None or row.newest is None:
         return ""
@@ -228,7 +228,7 @@ def newest_period(workspace: Workspace, now: datetime) -> str:
 
 def findings_by_day(workspace: Workspace, dates: Dates) -> list[tuple[date, int]]:
     """Count the findings on the charts by the day they begin, in order."""
-    rows = Finding.objects.filter(kpi__workspace=workspace, standing=FindingStanding.PRESENT)
+    rows = Finding.objects.filter(kpi__workspace=workspace, presence=FindingPresence.PRESENT)
     if dates.first is not None and dates.last is not None:
         rows = rows.filter(
             first__date__gte=dates.first - timedelta(days=1), first__date__lte=dates.last

@@ -5,23 +5,23 @@ from django.db import transaction
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import NotThereError
 from fluctus.overview.models import HandOrder
-from fluctus.overview.strips.queries import Onlooker, Order, slugs_in_order
+from fluctus.overview.strips.queries import Order, Viewer, slugs_in_order
 
 
 @transaction.atomic
-def move_in_order(onlooker: Onlooker, slug: str, beside: str, order: Order, *, after: bool) -> None:
+def move_in_order(viewer: Viewer, slug: str, beside: str, order: Order, *, after: bool) -> None:
     """Put a KPI before another one, or after it, in the order that a person looks at.
 
     That becomes their own order. Raises NotThereError for KPIs that are not there.
     """
     # Two moves that come at once follow each other.
-    Workspace.objects.select_for_update(no_key=True).get(pk=onlooker.workspace.pk)
-    slugs = slugs_in_order(onlooker, order)
+    Workspace.objects.select_for_update(no_key=True).get(pk=viewer.workspace.pk)
+    slugs = slugs_in_order(viewer, order)
     if slug not in slugs or beside not in slugs:
         raise NotThereError("KPI")
     slugs.remove(slug)
     if slug != beside:
         slugs.insert(slugs.index(beside) + after, slug)
         HandOrder.objects.update_or_create(
-            person=onlooker.person, workspace=onlooker.workspace, defaults={"slugs": slugs}
+            person=viewer.person, workspace=viewer.workspace, defaults={"slugs": slugs}
         )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fluctus.core import Direction
 from fluctus.core.analysis import Mark
 from fluctus.core.context import MeetsTarget
-from fluctus.core.words import Standing
+from fluctus.core.words import Attention
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.shapes import Numbers
@@ -74,7 +74,7 @@ class OverviewRow(Shape):
     what: str
     more: str
     mark: Mark | None
-    standing: Standing
+    attention: Attention
     reach: MeetsTarget
     late: bool
     is_new: bool

@@ -9,7 +9,7 @@ import numpy as np
 from fluctus.accounts.models import Workspace
 from fluctus.core.judgment import SEED, SHIFTS, Timeline, Together, fell_together
 from fluctus.core.words import counted, say_chance
-from fluctus.findings.models import Finding, FindingStanding, FindingState
+from fluctus.findings.models import Finding, FindingPresence, FindingState
 from fluctus.kpis.calendar import DAYS_LONG, Grain, label, to_text
 from fluctus.kpis.models import Event, Kpi, Segment
 from fluctus.overview.strips import shapes
@@ -59,11 +59,11 @@ def together_answer(workspace: Workspace, dates: Dates, within: int) -> shapes.F
 def _happened(workspace: Workspace, dates: Dates) -> list[list[Happened]]:
     """Return what happened to each KPI on the days looked at, one happening a period."""
     begin, end = _bounds(dates)
-    rows = Kpi.objects.filter(workspace=workspace).select_related("standing")
-    kpis = {kpi.pk: kpi for kpi in rows.only("slug", "name", "grain", "time_zone", "standing")}
+    rows = Kpi.objects.filter(workspace=workspace).select_related("summary")
+    kpis = {kpi.pk: kpi for kpi in rows.only("slug", "name", "grain", "time_zone", "summary")}
     happened: dict[int, dict[datetime, Happened]] = {pk: {} for pk in kpis}
     findings = Finding.objects.filter(
-        kpi__in=kpis, standing=FindingStanding.PRESENT, first__gte=begin, first__lt=end
+        kpi__in=kpis, presence=FindingPresence.PRESENT, first__gte=begin, first__lt=end
     ).exclude(state=FindingState.ASIDE)
     for pk, at, title in findings.order_by("first").values_list("kpi", "first", "title"):
         happened[pk].setdefault(at, Happened(kpis[pk], at, title))
@@ -87,11 +87,11 @@ def _bounds(dates: Dates) -> tuple[datetime, datetime]:
 
 def _series(happened: list[Happened], dates: Dates) -> Timeline:
     """Return when things happened to a KPI, in the dates that it has of those looked at."""
-    kpi, standing = happened[0].kpi, happened[0].kpi.standing
+    kpi, summary = happened[0].kpi, happened[0].kpi.summary
     step = round(DAYS_LONG[Grain(kpi.grain)] * 86_400)
     begin, end = _bounds(dates)
-    first = max(begin, standing.oldest) if standing.oldest else begin
-    last = min(end, standing.newest) if standing.newest else end
+    first = max(begin, summary.oldest) if summary.oldest else begin
+    last = min(end, summary.newest) if summary.newest else end
     times = np.array([int(one.at.timestamp()) for one in happened], np.int64)
     # The last period lasts to its end; what lies outside of the values widens their dates.
     low = min(int(first.timestamp()), int(times[0]))

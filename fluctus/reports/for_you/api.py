@@ -56,16 +56,16 @@ class ForYouView(APIView):
     def get(self, request: Request, workspace: str) -> Response:
         """List it."""
         person, now = person_of(request), clock.now()
-        place = workspace_of(person, workspace)
-        assigned = assigned_to(person, place)
+        workspace_row = workspace_of(person, workspace)
+        assigned = assigned_to(person, workspace_row)
         return Response(
             ForYou(
                 [finding_answer(row) for row in assigned[:MOST]],
                 assigned.filter(due__lt=now.date()).count(),
                 [
                     Named(row.kind, row.text, row.where, row.kpi, row.finding, row.by, row.day)
-                    for row in namings_of(person, place)
+                    for row in namings_of(person, workspace_row)
                 ],
-                [report_answer(row) for row in shared_with(person, place, now)[:20]],
+                [report_answer(row) for row in shared_with(person, workspace_row, now)[:20]],
             )
         )

@@ -12,7 +12,7 @@ import polars as pl
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
-from fluctus.findings.models import Finding, FindingStanding
+from fluctus.findings.models import Finding, FindingPresence
 from fluctus.http.csv_cells import as_text, csv_line
 from fluctus.jobs.life import Progress
 from fluctus.kpis.calendar import Grain, to_text
@@ -147,7 +147,7 @@ def _events(workspace: Workspace, kpis: Sequence[Kpi]) -> Iterable[list[Any]]:
 
 
 def _findings(kpis: Sequence[Kpi], *, names: bool) -> Iterable[list[Any]]:
-    rows = Finding.objects.filter(kpi__in=kpis, standing=FindingStanding.PRESENT)
+    rows = Finding.objects.filter(kpi__in=kpis, presence=FindingPresence.PRESENT)
     for row in rows.select_related("kpi", "person").order_by("kpi", "first", "pk"):
         grain, zone = Grain(row.kpi.grain), ZoneInfo(row.kpi.time_zone)
         yield [

@@ -20,7 +20,7 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.reports.workbook import columns as at
 from fluctus.reports.workbook.columns import Layout
 from fluctus.reports.workbook.how import write_how
-from fluctus.reports.workbook.rules import Places, heading, tests_of
+from fluctus.reports.workbook.rules import Places, heading, rule_columns
 
 MOST_ROWS = 200_000
 """Values in one workbook: more make a file that other programs open for minutes."""
@@ -173,7 +173,7 @@ class _Sheet:
     def _write_values(self) -> None:
         layout, analysis, data = self._layout, self._analysis, self._chart.observations
         places = Places.of(analysis)
-        tests = tests_of(analysis, places, layout)
+        tests = rule_columns(analysis, places, layout)
         head = layout.first_value - 1
         for column, name in enumerate(at.TABLE):
             self._sheet.write_string(head, column, name, self._wrapped)

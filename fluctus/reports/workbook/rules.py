@@ -55,7 +55,7 @@ class Test:
         return ("flagged",) if self.window == 1 else ("qualifies", "of its window", "flagged")
 
 
-def tests_of(analysis: Analysis, places: "Places", layout: Layout) -> list[Test]:
+def rule_columns(analysis: Analysis, places: "Places", layout: Layout) -> list[Test]:
     """List the tests of the rules in force, each side on its own."""
     followed = analysis.followed is not None
 
@@ -159,8 +159,8 @@ class Places:
 
     included: Ints
     """Positions that take part, shape (m,)."""
-    place: Ints
-    """The place of each position among these, shape (n,); -1: takes no part."""
+    at_included: Ints
+    """The at_included of each position among these, shape (n,); -1: takes no part."""
     segment: Sequence[int]
     """The segment of each position."""
     starts: Sequence[int]
@@ -173,14 +173,14 @@ class Places:
         """Lay out the included values of an analysis."""
         taken = analysis.series.included
         included = np.flatnonzero(taken)
-        place = np.full(len(taken), -1, np.intp)
-        place[included] = np.arange(len(included))
+        at_included = np.full(len(taken), -1, np.intp)
+        at_included[included] = np.arange(len(included))
         borders = [segment.start for segment in analysis.segments] + [len(taken)]
         at = np.searchsorted(included, borders).tolist()
         numbers = np.repeat(np.arange(len(analysis.segments)), np.diff(borders))
         return cls(
             included,
-            place,
+            at_included,
             numbers.tolist(),
             at[:-1],
             at[1:],
@@ -189,25 +189,25 @@ class Places:
 
     def before(self, position: int, back: int) -> int:
         """Return the included position so many before one."""
-        return int(self.included[self.place[position] - back])
+        return int(self.included[self.at_included[position] - back])
 
     def formulas(self, test: Test, layout: Layout, column: int, position: int) -> list[str]:
         """Return what stands at a position in the columns of a test, empty for nothing."""
-        place, number = int(self.place[position]), self.segment[position]
+        at_included, number = int(self.at_included[position]), self.segment[position]
         # Without limits there is no rule but the run, which asks for the average alone.
-        if place < 0 or not (self.has_limits[number] or test.rule is Rule.RUN):
+        if at_included < 0 or not (self.has_limits[number] or test.rule is Rule.RUN):
             return [""] * len(test.heads)
         if test.window == 1:
             return [f"=IF({test.qualifies(position)},1,0)"]
         first, stop = self.starts[number], self.stops[number]
-        at = place - first
+        at = at_included - first
         qualifies = "" if at < test.after else f"=IF({test.qualifies(position)},1,0)"
         in_window = ""
         if at >= test.after + test.window - 1:
-            begin = int(self.included[place - test.window + 1])
+            begin = int(self.included[at_included - test.window + 1])
             in_window = f"=SUM({layout.stretch(column, begin, position)})"
         # Every window that covers the point ends between it and the last that can.
-        end = int(self.included[min(stop - 1, place + test.points - 1)])
+        end = int(self.included[min(stop - 1, at_included + test.points - 1)])
         holds = f"MAX({layout.stretch(column + 1, position, end)})>={test.needed}"
         own = "" if test.all_of_them else f",{layout.cell(column, position)}=1"
         return [qualifies, in_window, f"=IF(AND({holds}{own}),1,0)"]

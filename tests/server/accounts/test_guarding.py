@@ -228,7 +228,7 @@ def test_what_was_denied_is_on_record_once_in_a_while(api: Api) -> None:
     for _ in range(3):
         assert viewer.get("/people").status_code == 403
         assert stranger.get("/kpis").status_code == 404
-    told = [(row["person"], row["kind"]) for row in ok(api.get("/record"))["deeds"]]
+    told = [(row["person"], row["kind"]) for row in ok(api.get("/record"))["audit_events"]]
     assert told == [("mallory", "denied"), ("mairi", "denied")]
 
 

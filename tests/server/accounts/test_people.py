@@ -13,7 +13,7 @@ from django.test import Client
 from demo.mailbox.backend import KEPT, MailboxBackend
 from demo.models import Letter
 from fluctus.accounts.models import ApiToken, Invitation, RecordEntry
-from fluctus.accounts.own.jobs import send_password_letter
+from fluctus.accounts.own.jobs import send_password_mail
 from fluctus.accounts.own.passwords import send_reset
 from fluctus.accounts.services import add_person, open_demo_workspace
 from fluctus.http import clock
@@ -144,7 +144,7 @@ def test_a_forgotten_password_is_set_anew_once(api: Api, monkeypatch: pytest.Mon
     isla.email = "isla@marrowick.example"
     isla.save()
     # What a worker does, done here at once.
-    monkeypatch.setattr(send_password_letter, "defer", send_reset)
+    monkeypatch.setattr(send_password_mail, "defer", send_reset)
     # Whether there is such a person is told to nobody.
     assert post(Client(), "password/letter", name="nobody@marrowick.example").status_code == 204
     assert mail.outbox == []
@@ -224,8 +224,8 @@ def test_a_token_in_an_address_is_refused_unread(api: Api) -> None:
 def test_the_record_is_only_ever_added_to(api: Api) -> None:
     ok(post(Client(), "session", name="isla", password="isla's own words"))  # noqa: S106
     assert post(Client(), "session", name="isla", password="guess").status_code == 403  # noqa: S106
-    deeds = ok(api.get("/record"))["deeds"]
-    assert [row["text"] for row in deeds] == ["A wrong password was tried", "Signed in"]
+    audit_events = ok(api.get("/record"))["audit_events"]
+    assert [row["text"] for row in audit_events] == ["A wrong password was tried", "Signed in"]
     for change in (RecordEntry.objects.all().delete, lambda: RecordEntry.objects.update(text="")):
         with pytest.raises(Error, match="only ever added"), transaction.atomic():
             change()
@@ -236,7 +236,7 @@ def test_exports_are_on_the_record(api: Api) -> None:
     slug = api.add_kpi("Ramp cycle", [20, 22, 21, 23, 20, 22])
     for path in (f"/kpis/{slug}/analysis.csv", "/findings.csv", "/events/file"):
         assert api.get(path).status_code == 200
-    texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
+    texts = [row["text"] for row in ok(api.get("/record"))["audit_events"]]
     assert texts == [
         "Took the calendar of events",
         "Took the log of findings",

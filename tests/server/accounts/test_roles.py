@@ -134,9 +134,9 @@ def test_roles_change_at_once_and_an_owner_stays(api: Api) -> None:
     assert hers.send("PATCH", f"/people/{isla}", {"role": "viewer"}).status_code == 204
     assert api.get("/people").status_code == 403
     # What was done is on the record, which the database lets nobody change.
-    deeds = [(row["person"], row["text"]) for row in ok(hers.get("/record"))["deeds"]]
-    assert deeds.pop(0) == ("isla", "Was not let: GET people")
-    assert deeds[0] == ("rhona", "Made isla viewer (was owner)")
+    audit_events = [(row["person"], row["text"]) for row in ok(hers.get("/record"))["audit_events"]]
+    assert audit_events.pop(0) == ("isla", "Was not let: GET people")
+    assert audit_events[0] == ("rhona", "Made isla viewer (was owner)")
     assert api.send("POST", "/leave").status_code == 204
     assert api.get("/kpis").status_code == 404
     assert Membership.objects.count() == 1
@@ -150,7 +150,7 @@ def test_deleting_is_an_owner_s_and_on_the_record(api: Api) -> None:
     assert rhona.send("DELETE", named, None, revision(api, ramp)).status_code == 403
     assert api.send("DELETE", named, None, revision(api, ramp)).status_code == 204
     assert api.send("DELETE", f"/pages/{page}", None, 1).status_code == 204
-    texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
+    texts = [row["text"] for row in ok(api.get("/record"))["audit_events"]]
     assert texts == [
         "Deleted the page Mondays",
         "Deleted the KPI Ramp cycle",

@@ -139,13 +139,13 @@ def test_setting_its_point_aside_sets_it_aside_and_undo_brings_its_state_back(
     aside = {"period": "2026-02-23", "reason": "Gale, ramp closed"}
     assert api.send("POST", f"/kpis/{ramp}/aside", aside, 1).status_code == 200
     gone = one(api)
-    assert (gone["state"], gone["standing"], gone["cause"]) == ("aside", "gone", "Gale")
+    assert (gone["state"], gone["presence"], gone["cause"]) == ("aside", "gone", "Gale")
     assert "Its points were set aside (Set 23 Feb 2026 aside: Gale, ramp closed)" in said(gone, api)
     # It stays in sight, since people decided on it.
     assert gone["id"] in [finding["id"] for finding in log(api)["findings"]]
     assert api.send("POST", f"/kpis/{ramp}/undo", revision=2).status_code == 200
     back = one(api)
-    assert (back["id"], back["state"], back["standing"]) == (gone["id"], "looking", "present")
+    assert (back["id"], back["state"], back["presence"]) == (gone["id"], "looking", "present")
     assert "Its points signal again" in said(back, api)[-1]
 
 
@@ -161,7 +161,7 @@ def test_a_run_becomes_a_shift_and_grows_with_new_data(api: Api) -> None:
     segments = [{"start": None}, {"start": "2026-07-20"}]
     assert api.send("PATCH", f"/kpis/{slug}", {"segments": segments}, 2).status_code == 200
     shifted = one(api, "run")
-    assert (shifted["state"], shifted["standing"]) == ("shift", "gone")
+    assert (shifted["state"], shifted["presence"]) == ("shift", "gone")
     assert said(shifted, api)[-1] == "It became a shift (Put a shift at 20 Jul 2026)"
 
 
@@ -171,10 +171,10 @@ def test_one_that_only_vanishes_says_so_and_leaves_the_log(api: Api, ramp: str) 
     assert api.send("PATCH", f"/kpis/{ramp}", {"rules": rules}, 1).status_code == 200
     assert log(api)["count"] == 0
     gone = one(api)
-    assert (gone["id"], gone["state"], gone["standing"]) == (finding["id"], "open", "gone")
+    assert (gone["id"], gone["state"], gone["presence"]) == (finding["id"], "open", "gone")
     assert said(gone, api) == ["Its points signal no more (Changed the rules)"]
     of_kpi = api.get(f"/kpis/{ramp}/findings").json()
-    assert {one["standing"] for one in of_kpi} == {"gone"}
+    assert {one["presence"] for one in of_kpi} == {"gone"}
 
 
 def test_why_it_is_flagged_is_said_in_numbers(api: Api, ramp: str) -> None:
@@ -324,7 +324,7 @@ def test_whatever_is_done_the_findings_are_the_happenings_and_no_record_is_lost(
             for h in chart["happenings"]
         )
         rows = api.get(f"{path}/findings").json()
-        present = [row for row in rows if row["standing"] == "present"]
+        present = [row for row in rows if row["presence"] == "present"]
         assert sorted((f["rule"], f["first"], f["last"]) for f in present) == happenings
         # None is present under a state that only the data gives to one that has gone.
         assert {f["state"] for f in present} <= {"open"}

@@ -7,7 +7,7 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 
 from fluctus.core.judgment import happenings_of
-from fluctus.findings.models import Entry, Finding, FindingStanding
+from fluctus.findings.models import Entry, Finding, FindingPresence
 from fluctus.http import clock
 from fluctus.kpis.chart.queries import chart_of
 from fluctus.kpis.models import Kpi
@@ -46,7 +46,7 @@ def test_findings_of_signals_become_findings_of_happenings(filled_with_demo: Non
     assert Finding.objects.filter(kpi__slug__in=slugs).count() < before
     for kpi in Kpi.objects.filter(slug__in=slugs):
         chart = chart_of(kpi, clock.now())
-        present = Finding.objects.filter(kpi=kpi, standing=FindingStanding.PRESENT)
+        present = Finding.objects.filter(kpi=kpi, presence=FindingPresence.PRESENT)
         every = happenings_of(chart.analysis)
         assert present.count() == int(every.raised_by(chart.raising).sum()), kpi.slug
     # Every cause, remark and act of history is there, and with those that people had worked on.

@@ -60,8 +60,8 @@ def test_what_nobody_has_written_to_goes_with_whoever_made_it(api: Api) -> None:
     add_person("rhona", None, "marrowick", Role.EDITOR)
     ok(rhona.send("POST", f"/imports/{number}/undo", {"later": None}))
     assert not Kpi.objects.exists()
-    deeds = [row["text"] for row in ok(api.get("/record"))["deeds"]]
-    assert "Deleted the KPI Ramp cycle by undoing the import of a paste" in deeds
+    audit_events = [row["text"] for row in ok(api.get("/record"))["audit_events"]]
+    assert "Deleted the KPI Ramp cycle by undoing the import of a paste" in audit_events
 
 
 def test_a_contributor_replaces_only_what_they_have_written(api: Api) -> None:

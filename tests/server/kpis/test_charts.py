@@ -9,7 +9,7 @@ import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from fluctus.kpis.models import ActStanding, ChartChange, Kpi, Observation, Segment
+from fluctus.kpis.models import ActState, ChartChange, Kpi, Observation, Segment
 from tests.conftest import Api, golden, join
 
 FIRST = {"start": None, "name": "Before"}
@@ -67,7 +67,7 @@ def test_undo_and_redo_walk_the_history(api: Api, ramp: str) -> None:
     # A new change closes the way forward, but its record stays.
     done = api.send("PATCH", ramp, {"target": 21}, revision=6).json()
     assert done["history"] == {"undo": "Changed the target to 21 s", "redo": None}
-    assert ChartChange.objects.filter(standing=ActStanding.REPLACED).count() == 1
+    assert ChartChange.objects.filter(state=ActState.REPLACED).count() == 1
 
 
 def test_a_stale_change_is_refused_and_changes_nothing(api: Api, ramp: str) -> None:

@@ -20,7 +20,7 @@ from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.kpis.state import ChartState
-from fluctus.overview.models import KpiStanding
+from fluctus.overview.models import KpiSummary
 from tests.conftest import Api, join, ok
 
 STEADY = [20.0, 22, 21, 23, 20, 22, 21, 23, 21, 20, 22, 21]
@@ -71,7 +71,7 @@ def test_a_period_that_ends_raises_what_a_write_would(api: Api, zone: str, grain
     assert finding.last == kpi.observations.order_by("-period")[0].period
     assert kpi.renew_at is None
     assert kpi.revision == 1
-    assert KpiStanding.objects.get(kpi=kpi).what != "Steady"
+    assert KpiSummary.objects.get(kpi=kpi).what != "Steady"
     # Once, however often it is looked for.
     before = list(Entry.objects.values_list("pk")), finding.version
     assert renew_ended(end + timedelta(days=900)) == 0

@@ -124,7 +124,7 @@ def test_undo_passes_over_an_event_that_others_have_changed(api: Api, ramp: str)
     chart = api.get(f"{ramp}/analysis").json()
     assert chart["history"] == {"undo": "Changed the target to 21 s", "redo": None}
     assert ok(api.send("POST", f"{ramp}/undo", revision=3))["kpi"]["target"] == 19
-    assert [one["standing"] for one in ok(api.get(f"{ramp}/history"))["acts"]] == [
+    assert [one["state"] for one in ok(api.get(f"{ramp}/history"))["acts"]] == [
         "passed",
         "undone",
     ]

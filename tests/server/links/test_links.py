@@ -90,7 +90,7 @@ def test_a_link_ends(api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch) -> No
     Kpi.objects.get(slug=ramp).delete()
     gone = shared(lasting)
     assert (gone.status_code, gone.json()["title"]) == (410, "What this link showed is gone.")
-    assert {row["standing"] for row in ok(api.get("/links"))["links"]} == {
+    assert {row["status"] for row in ok(api.get("/links"))["links"]} == {
         "revoked",
         "expired",
         "gone",

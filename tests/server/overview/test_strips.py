@@ -9,7 +9,7 @@ from django.contrib.auth.models import User
 from fluctus.findings.models import Finding, Look
 from fluctus.http import clock
 from fluctus.kpis.models import Kpi
-from fluctus.overview.models import HandOrder, KpiStanding
+from fluctus.overview.models import HandOrder, KpiSummary
 from tests.conftest import Api, csv_of, join, ok, revision
 
 STEADY = [10, 11, 10, 12, 11, 10, 9, 10, 11, 10, 12, 9, 10, 11, 10, 9, 11, 10, 12, 10.0]
@@ -180,14 +180,14 @@ def test_the_overview_asks_no_more_of_the_database_for_many_kpis(
 
 
 def test_how_a_kpi_stands_is_kept_by_every_write_and_caught_up_with(kpis: Api) -> None:
-    assert KpiStanding.objects.get(kpi__slug="spiked").what == "Steady"
+    assert KpiSummary.objects.get(kpi__slug="spiked").what == "Steady"
     kpis.send(
         "PATCH",
         "/kpis/spiked",
         {"direction": "lower", "target": 2},
         revision=revision(kpis, "/kpis/spiked"),
     )
-    assert KpiStanding.objects.get(kpi__slug="spiked").reach == "never"
+    assert KpiSummary.objects.get(kpi__slug="spiked").reach == "never"
     nothing = ok(Api(join("calum", "empty"), "empty").get("/overview"))
     assert (nothing["rows"], nothing["sentence"], nothing["first"]) == ([], "", None)
 

@@ -328,7 +328,7 @@ def test_reports_are_their_workspace_s_and_those_of_others_are_kept(api: Api) ->
     assert viewer.send("DELETE", f"/reports/{report['id']}").status_code == 403
     own = made(viewer, scope="kpis", kpis=[slug])
     assert viewer.send("DELETE", f"/reports/{own['id']}").status_code == 204
-    texts = [row["text"] for row in ok(api.get("/record"))["deeds"]]
+    texts = [row["text"] for row in ok(api.get("/record"))["audit_events"]]
     assert "Asked for a report “How it ran”" in texts
 
 

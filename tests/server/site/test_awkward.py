@@ -64,8 +64,8 @@ def awkward(api: Api) -> Api:
     first = Observation.objects.filter(kpi=ancient).order_by("period")[0]
     Observation.objects.filter(pk=first.pk).update(period=datetime(1, 1, 1, tzinfo=UTC))
     Kpi.objects.filter(pk=ancient.pk).update(revision=2)
-    ancient.standing.oldest = datetime(1, 1, 1, tzinfo=UTC)
-    ancient.standing.save()
+    ancient.summary.oldest = datetime(1, 1, 1, tzinfo=UTC)
+    ancient.summary.save()
     for slug, at in zip(slugs[:2], ("1800-01-06", "2200-12-22"), strict=True):
         ok(api.send("POST", f"/kpis/{slug}/values", {"edits": [{"period": at, "value": 9.0}]}))
     ok(

@@ -131,6 +131,6 @@ def test_whoever_watches_is_told_whatever_the_driver_says(
         raise error
 
     with monkeypatch.context() as patched:
-        patched.setattr("fluctus.http.edge.BoundedConnection.connect", gone)
+        patched.setattr("fluctus.http.middleware.BoundedConnection.connect", gone)
         answer = Client().get("/health")
     assert (answer.status_code, answer.json()) == (503, {"live": True, "ready": False})

@@ -303,12 +303,12 @@ function Record({ workspace }: { workspace: string }) {
               </Table.Tr>
             </Table.Thead>
             <Table.Tbody>
-              {record.data.deeds.map((deed) => (
-                <Table.Tr key={deed.id}>
-                  <Table.Td>{moment(deed.at)}</Table.Td>
-                  <Table.Td>{deed.person || 'Somebody without an account'}</Table.Td>
-                  <Table.Td>{deed.text}</Table.Td>
-                  <Table.Td>{deed.address}</Table.Td>
+              {record.data.audit_events.map((event) => (
+                <Table.Tr key={event.id}>
+                  <Table.Td>{moment(event.at)}</Table.Td>
+                  <Table.Td>{event.person || 'Somebody without an account'}</Table.Td>
+                  <Table.Td>{event.text}</Table.Td>
+                  <Table.Td>{event.address}</Table.Td>
                 </Table.Tr>
               ))}
             </Table.Tbody>
@@ -318,7 +318,7 @@ function Record({ workspace }: { workspace: string }) {
       <Stretches
         {...{ start }}
         count={record.data?.count ?? 0}
-        shown={record.data?.deeds.length ?? 0}
+        shown={record.data?.audit_events.length ?? 0}
         onStart={setStart}
       />
     </section>

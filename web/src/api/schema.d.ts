@@ -156,7 +156,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Send a letter to set it anew, if there is such a person; the answer is the same. */
-        post: operations["send_password_letter"];
+        post: operations["send_password_mail"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1776,7 +1776,7 @@ export interface components {
             at: string;
             author: string;
             summary: string;
-            standing: components["schemas"]["ActStanding"];
+            state: components["schemas"]["ActState"];
             turned_by: string;
             turned_at: string | null;
             /** @description Whether it changed settings, not values or events alone. */
@@ -1789,7 +1789,7 @@ export interface components {
          *     undo passes over it.
          * @enum {string}
          */
-        ActStanding: "kept" | "undone" | "replaced" | "passed";
+        ActState: "kept" | "undone" | "replaced" | "passed";
         /** @description The acts on a chart, newest first. */
         Acts: {
             acts: components["schemas"]["Act"][];
@@ -1826,6 +1826,11 @@ export interface components {
             /** @description Parts of the workspace's KPIs that have an area of their name. */
             matched: string[];
         };
+        /**
+         * @description How a process stands, as lists sort it.
+         * @enum {string}
+         */
+        Attention: "steady" | "waits" | "not_predictable" | "unjudged";
         /** @description Where the axis of the values is fixed, and what lies outside of it. */
         Axis: {
             low: number | null;
@@ -2446,7 +2451,7 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             favorable: boolean | null;
             state: components["schemas"]["FindingState"];
-            standing: components["schemas"]["FindingStanding"];
+            presence: components["schemas"]["FindingPresence"];
             cause: string;
             action: string;
             /** @description By username. */
@@ -2483,7 +2488,7 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             favorable: boolean | null;
             state: components["schemas"]["FindingState"];
-            standing: components["schemas"]["FindingStanding"];
+            presence: components["schemas"]["FindingPresence"];
             cause: string;
             action: string;
             person: string | null;
@@ -2500,7 +2505,7 @@ export interface components {
          * @description Where a finding stands with the data.
          * @enum {string}
          */
-        FindingStanding: "present" | "gone";
+        FindingPresence: "present" | "gone";
         /**
          * @description Where a finding stands with people.
          * @enum {string}
@@ -3086,7 +3091,7 @@ export interface components {
             opened: number;
             opened_at: string | null;
             /** @description ``open``, ``expired``, ``revoked`` or ``gone``. */
-            standing: string;
+            status: string;
             shows: components["schemas"]["Beside"][];
         };
         /** @description The links of a workspace, and which other sites may show them in a frame. */
@@ -3506,7 +3511,7 @@ export interface components {
             what: string;
             more: string;
             mark: components["schemas"]["Mark"] | null;
-            standing: components["schemas"]["Standing"];
+            attention: components["schemas"]["Attention"];
             reach: components["schemas"]["MeetsTarget"];
             late: boolean;
             /** @description Whether it has a finding that this person has not looked at. */
@@ -4148,10 +4153,10 @@ export interface components {
         Record: {
             count: number;
             start: number;
-            deeds: components["schemas"]["RecordedDeed"][];
+            audit_events: components["schemas"]["RecordedEvent"][];
         };
         /** @description Something that somebody did. */
-        RecordedDeed: {
+        RecordedEvent: {
             id: number;
             /** Format: date-time */
             at: string;
@@ -4510,11 +4515,6 @@ export interface components {
          * @enum {string}
          */
         Spread: "mean_range" | "median_range";
-        /**
-         * @description How a process stands, as lists sort it.
-         * @enum {string}
-         */
-        Standing: "steady" | "waits" | "not_predictable" | "unjudged";
         /** @description A KPI in a state of the world and out of it. */
         StateComparison: {
             title: string;
@@ -6019,7 +6019,7 @@ export interface operations {
             };
         };
     };
-    send_password_letter: {
+    send_password_mail: {
         parameters: {
             query?: never;
             header?: never;

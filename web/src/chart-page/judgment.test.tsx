@@ -222,10 +222,10 @@ describe('findings on record', () => {
       id: 1, kpi: 'ramp', kpi_name: 'Ramp cycle', rule: 'outside_limits', side: 1,
       first: '2026-03-09', last: '2026-03-09', label: '9 Mar', points: 1,
       title: 'Above the upper limit', text: '', favorable: false, state: 'looking',
-      standing: 'present', cause: 'Relief crew', action: '', person: 'isla',
+      presence: 'present', cause: 'Relief crew', action: '', person: 'isla',
       person_name: 'Isla Corrie', due: null, version: 1, evidence: [], is_new: false,
     } // biome-ignore format: one row
-    const gone = { ...known, id: 2, standing: 'gone', state: 'shift', title: 'Run of 9' }
+    const gone = { ...known, id: 2, presence: 'gone', state: 'shift', title: 'Run of 9' }
     const said = say(
       <Findings
         place={place}

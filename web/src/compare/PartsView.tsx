@@ -128,7 +128,7 @@ export function PartsView({ data, look, onLook, onDates }: Props) {
                 >
                   <h2>
                     <span title={part.name}>{part.name}</span>
-                    <small>{standing(part, data)}</small>
+                    <small>{inShort(part, data)}</small>
                   </h2>
                   <FramedChart
                     chart={part.chart}
@@ -157,7 +157,7 @@ export function PartsView({ data, look, onLook, onDates }: Props) {
   )
 }
 
-function standing(part: Part, { numbers }: Parts): string {
+function inShort(part: Part, { numbers }: Parts): string {
   if (part.average === null) return 'no values'
   const apart = part.side === 1 ? 'higher' : part.side === -1 ? 'lower' : ''
   return [levelText(part.average, numbers), apart].filter(Boolean).join(' · ')

@@ -83,7 +83,7 @@ export function FindingPanel(props: Props) {
         </Link>
       )}
       <h3>Why it is flagged</h3>
-      {finding.standing === 'gone' && <p>It signals no more. When it did: {finding.text}</p>}
+      {finding.presence === 'gone' && <p>It signals no more. When it did: {finding.text}</p>}
       <dl className={classes.why}>
         {finding.why.map((one) => (
           <Reason key={one.name} {...one} />

@@ -6,7 +6,7 @@ export function StatePill({ finding }: { finding: Finding }) {
   return (
     <span className={classes.pill} data-state={finding.state}>
       {STATE_NAMES[finding.state]}
-      {finding.standing === 'gone' && ', off the chart'}
+      {finding.presence === 'gone' && ', off the chart'}
     </span>
   )
 }

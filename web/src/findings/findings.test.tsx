@@ -50,7 +50,7 @@ const finding = (id: number, more: Partial<Finding> = {}): Finding => ({
   text: '45.7 s; the upper limit is 42.5 s.',
   favorable: false,
   state: 'open',
-  standing: 'present',
+  presence: 'present',
   cause: '',
   action: '',
   person: null,
@@ -93,7 +93,7 @@ describe('one finding', () => {
   })
 
   it('keeps what it was when it signals no more, with the state that the data gave', () => {
-    const said = words(panel(detail({ standing: 'gone', state: 'shift' })))
+    const said = words(panel(detail({ presence: 'gone', state: 'shift' })))
     expect(said).toContain('It signals no more. When it did: 45.7 s')
     expect(said).toContain('Became a shift, off the chart')
     // Such a state can be left by hand, but not given.
@@ -162,7 +162,7 @@ describe('the log', () => {
   it('counts by state, and lists each with its KPI and what is made of it', () => {
     const rows = [
       finding(1, { cause: 'Relief crew', person: 'isla', person_name: 'Isla Corrie' }),
-      finding(2, { standing: 'gone', state: 'aside' }),
+      finding(2, { presence: 'gone', state: 'aside' }),
     ]
     const said = words(log('/marrowick/findings', {}, rows))
     expect(said).toMatch(/All\s+3\s+No cause yet\s+2\s+Being looked into\s+1/)
@@ -224,7 +224,7 @@ describe('the events', () => {
 describe('the history of a chart', () => {
   const act = {
     id: 3, at: '2026-11-25T10:00:00Z', author: 'Isla Corrie', summary: 'Changed the target',
-    standing: 'kept', turned_by: '', turned_at: null, settings: true,
+    state: 'kept', turned_by: '', turned_at: null, settings: true,
   } // biome-ignore format: one row
   const history = (acts: object[]) =>
     words(
@@ -242,7 +242,7 @@ describe('the history of a chart', () => {
   })
 
   it('says who undid what', () => {
-    const undone = { ...act, standing: 'undone', turned_by: 'Iris', turned_at: act.at }
+    const undone = { ...act, state: 'undone', turned_by: 'Iris', turned_at: act.at }
     expect(history([undone])).toMatch(/Changed the target\s+\(undone\)[\s\S]*undone by Iris/)
   })
 

@@ -59,16 +59,16 @@ export function HistoryPage() {
       )}
       <ol className={classes.acts}>
         {rows.map((act, n) => {
-          const newest = before === null && n === 0 && act.standing === 'kept'
+          const newest = before === null && n === 0 && act.state === 'kept'
           return (
-            <li key={act.id} data-standing={act.standing}>
+            <li key={act.id} data-state={act.state}>
               <div>
                 {act.summary}
-                {UNDONE.includes(act.standing) && <span className="quiet"> (undone)</span>}
+                {UNDONE.includes(act.state) && <span className="quiet"> (undone)</span>}
                 <small>
                   {act.author || 'No name'}, {moment(act.at)}
                   {act.turned_at &&
-                    `; ${UNDONE.includes(act.standing) ? 'undone' : 'redone'} by ${act.turned_by || 'no name'}, ${moment(act.turned_at)}`}
+                    `; ${UNDONE.includes(act.state) ? 'undone' : 'redone'} by ${act.turned_by || 'no name'}, ${moment(act.turned_at)}`}
                 </small>
               </div>
               {!newest && (

@@ -63,11 +63,11 @@ export function LinksPage() {
                     {link.person}, {moment(link.made)}
                   </Table.Td>
                   <Table.Td>
-                    {link.standing === 'open'
+                    {link.status === 'open'
                       ? link.expires
                         ? `until ${dayOf(link.expires)}`
                         : 'until revoked'
-                      : link.standing}
+                      : link.status}
                   </Table.Td>
                   <Table.Td>
                     {link.opened === 0
@@ -75,7 +75,7 @@ export function LinksPage() {
                       : `${counted(link.opened, 'time')}, last ${moment(link.opened_at ?? '')}`}
                   </Table.Td>
                   <Table.Td>
-                    {link.standing !== 'revoked' && (
+                    {link.status !== 'revoked' && (
                       <Button
                         size="compact-xs"
                         variant="subtle"

@@ -12,7 +12,7 @@ export function WriteDown({ place, onClose }: { place: Place; onClose: () => voi
   const findings = useKpiFindings(place, true)
   const may = useMay()
   const [chosen, setChosen] = useState<number | null>(null)
-  const present = findings.data?.filter((row) => row.standing === 'present') ?? []
+  const present = findings.data?.filter((row) => row.presence === 'present') ?? []
   const opened = chosen ?? present[0]?.id ?? null
   return (
     <Stack gap="xs">

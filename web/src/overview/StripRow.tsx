@@ -80,7 +80,7 @@ export const StripRow = memo(function StripRow(props: Props) {
             {row.more}
           </small>
         </div>
-        {row.standing === 'waits' && (
+        {row.attention === 'waits' && (
           <Button
             component={Link}
             to={base}

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useMay } from '../account/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Reports.module.css'
-import { about, Standing } from './ReportsPage.tsx'
+import { about, ReportStatus } from './ReportsPage.tsx'
 import { isUnderWay, pageOf, type Report, useReport, useReportActs } from './reports.ts'
 
 const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
@@ -37,7 +37,7 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
         <Title order={1} size={25}>
           {report.title}
         </Title>
-        <Standing workspace={workspace} report={report} />
+        <ReportStatus workspace={workspace} report={report} />
         {!isUnderWay(report) && (
           <Button
             size="compact-sm"

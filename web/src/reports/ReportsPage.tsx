@@ -42,7 +42,7 @@ export function ReportsPage() {
               {report.title}
             </Link>
             <span className="quiet">{about(report)}</span>
-            <Standing workspace={workspace} report={report} />
+            <ReportStatus workspace={workspace} report={report} />
           </li>
         ))}
       </ul>
@@ -69,7 +69,7 @@ const sheet = ({ format }: Report) =>
   format === 'slides' ? 'slide' : format === 'pdf' ? 'page' : 'sheet'
 
 /** How far a report is, with what can be done about it; what it came to, once it is made. */
-export function Standing({ workspace, report }: { workspace: string; report: Report }) {
+export function ReportStatus({ workspace, report }: { workspace: string; report: Report }) {
   const acts = useReportActs(workspace)
   if (isUnderWay(report))
     return (

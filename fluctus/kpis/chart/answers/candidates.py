@@ -20,7 +20,7 @@ def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[shapes.Ca
         ]
         if None in positions or positions[0] in starts:
             continue
-        position, first, last = (int(place or 0) for place in positions)
+        position, first, last = (int(at or 0) for at in positions)
         likely_range = range(min(first, position), max(last, position) + 1)
         if chart.words.settled.isdisjoint(likely_range):
             answers.append(_candidate(proposal, position, first, last, chart.words))

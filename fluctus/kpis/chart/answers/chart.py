@@ -20,8 +20,8 @@ from fluctus.kpis.chart.answers.flagged import (
     Flagged,
     flagged_in,
     happening_answers,
+    noticed,
     signal_answers,
-    standing_out,
 )
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
@@ -281,7 +281,7 @@ def _drawn(chart: Chart, start: int, stop: int, width: int, flagged: Flagged) ->
     """Return the positions to draw: all, or the thinned ones with those that stand out."""
     if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep = standing_out(chart, flagged, MOST_ASIDE)
+    keep = noticed(chart, flagged, MOST_ASIDE)
     return start + thin(
         chart.observations.instants[start:stop],
         chart.observations.values[start:stop],
@@ -305,7 +305,7 @@ def _gaps(chart: Chart, start: int, stop: int) -> list[shapes.Gap]:
     places = np.flatnonzero(missing[start + 1 : stop]) + start + 1
     if 2 * np.count_nonzero(missing) > len(missing):
         return []
-    return [shapes.Gap(int(place), int(missing[place])) for place in places[-MOST_GAPS:]]
+    return [shapes.Gap(int(at), int(missing[at])) for at in places[-MOST_GAPS:]]
 
 
 def _touched(set_aside: Bools) -> Bools:

@@ -66,7 +66,7 @@ def flagged_in(chart: Chart, start: int, stop: int) -> Flagged:
     )
 
 
-def standing_out(chart: Chart, flagged: Flagged, most_aside: int) -> Bools:
+def noticed(chart: Chart, flagged: Flagged, most_aside: int) -> Bools:
     """Tell which positions are drawn however few are, shape (n,).
 
     Flagged ones that are told, the newest that take no part, and where segments begin.
@@ -117,7 +117,7 @@ def happening_answers(
     """Return the newest findings in view, and how many there are of the whole chart."""
     every = chart.happenings
     raised = every.raised_by(chart.raising)
-    places = {number: place for place, number in enumerate(flagged.signals)}
+    places = {number: at for at, number in enumerate(flagged.signals)}
     in_view = raised & every.reaching_into(start, stop)
     told = []
     for happening in every.newest(MOST_TOLD, in_view):

@@ -43,7 +43,7 @@ export function Findings(props: Props) {
   const findingOf = ({ first, last, title }: Happening) =>
     kpiFindings.data?.find(
       (item) =>
-        item.standing === 'present' &&
+        item.presence === 'present' &&
         item.first === first &&
         item.last === last &&
         item.title === title,
@@ -51,7 +51,7 @@ export function Findings(props: Props) {
   const pointsOf = (happening: Happening) => [
     ...new Set(happening.signals.flatMap((place) => chart.signals[place]?.points ?? [])),
   ]
-  const gone = saved ? (kpiFindings.data ?? []).filter((item) => item.standing === 'gone') : []
+  const gone = saved ? (kpiFindings.data ?? []).filter((item) => item.presence === 'gone') : []
   return (
     <section aria-labelledby="findings">
       <h2 id="findings" className="unseen">

@@ -7,13 +7,13 @@ from django.db import transaction
 from procrastinate.contrib.django import app
 
 from fluctus.accounts.queries import name_of, workspaces_of
-from fluctus.jobs.queues import LETTERS
+from fluctus.jobs.queues import MAIL
 
 WORKSPACES = "X-Fluctus-Workspaces"
 """The header that says whose business a letter is; the demo's mailbox shows its own only."""
 
 
-def send_letter(to: str, subject: str, text: str, workspaces: list[str]) -> None:
+def send_mail_to(to: str, subject: str, text: str, workspaces: list[str]) -> None:
     """Send a letter; what it is about is told in its header."""
     EmailMessage(
         subject,
@@ -24,7 +24,7 @@ def send_letter(to: str, subject: str, text: str, workspaces: list[str]) -> None
     ).send()
 
 
-def send_word(person: User, subject: str, text: str) -> None:
+def tell_by_mail(person: User, subject: str, text: str) -> None:
     """Let a person know of something that concerns their account, where mail reaches them.
 
     In the background, once the transaction has ended: what was done holds, mail or none.
@@ -38,7 +38,8 @@ def send_word(person: User, subject: str, text: str) -> None:
         )
 
 
-@app.task(name="send_letter", queue=LETTERS, pass_context=False)
+# Queues of an older version may still have it under its old name.
+@app.task(name="send_mail_to", queue=MAIL, pass_context=False, aliases=["send_letter"])
 def send_later(to: str, subject: str, text: str, workspaces: list[str]) -> None:
     """Send a letter that was written before."""
-    send_letter(to, subject, text, workspaces)
+    send_mail_to(to, subject, text, workspaces)

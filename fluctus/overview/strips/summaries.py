@@ -11,7 +11,7 @@ from fluctus.kpis.chart.answers.candidates import candidate_answers
 from fluctus.kpis.chart.answers.chart import OnRecord, beside_of
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import Observations
-from fluctus.overview.models import KpiStanding
+from fluctus.overview.models import KpiSummary
 
 GAPS_LOOKED_AT = 12
 """Newest distances between values that tell how often they come."""
@@ -25,10 +25,10 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     candidates = candidate_answers(chart, kpi.proposals)
     beside = beside_of(chart, OnRecord(kpi.proposals, kpi.logged, kpi.unexplained), candidates)
     short = in_short(chart.analysis, chart.words, beside)
-    KpiStanding.objects.update_or_create(
+    KpiSummary.objects.update_or_create(
         kpi=kpi,
         defaults={
-            "standing": short.standing,
+            "attention": short.attention,
             "reach": short.reach,
             "off_target": short.off_target,
             "late_from": late_from(data),
