@@ -5,8 +5,8 @@ import { answer, client, type Schemas } from '../api/client.ts'
 import { answerDoor, useAsked } from '../api/doorkeeper.ts'
 import { keys } from '../api/keys.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { startOver, useSignIn } from '../shared/session.ts'
 import { NameAndPassword } from './NameAndPassword.tsx'
-import { startOver, useSignIn } from './session.ts'
 
 /** Asks for a password over the page, so that what is in hand stays and goes on. */
 export function Door() {

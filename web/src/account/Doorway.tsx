@@ -1,8 +1,8 @@
 import { Text, Title } from '@mantine/core'
 import type { ReactNode } from 'react'
-import { Logo } from '../app/Logo.tsx'
+import { Logo } from '../shared/Logo.tsx'
+import { useSession } from '../shared/session.ts'
 import classes from './SignIn.module.css'
-import { useSession } from './session.ts'
 
 /** The frame of what is seen before anybody is in: signing in, joining, a new password. */
 export function Doorway({

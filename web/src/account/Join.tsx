@@ -2,11 +2,11 @@ import { Button, Loader, PasswordInput, Stack, Text, TextInput } from '@mantine/
 import { useState } from 'react'
 import { useLocation } from 'react-router'
 import { Notice } from '../shared/Notice.tsx'
+import { useSession, useSignOut } from '../shared/session.ts'
 import { dayOf } from '../shared/writing.ts'
 import { Doorway } from './Doorway.tsx'
 import { useInvitation, useJoin } from './own.ts'
 import { ROLE_NAMES } from './people.ts'
-import { useSession, useSignOut } from './session.ts'
 
 /** An invitation in the hand of whoever was invited. */
 export function Join() {

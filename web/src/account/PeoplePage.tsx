@@ -2,13 +2,13 @@ import { Button, Group, Loader, Modal, Select, Table, Text, TextInput, Title } f
 import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import type { Schemas } from '../api/client.ts'
+import { type Role, useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
+import { useSession } from '../shared/session.ts'
 import { dayOf, moment } from '../shared/writing.ts'
-import { type Role, useMay } from './may.ts'
 import { ROLE_NAMES, usePeople, usePeopleActs, useRecord } from './people.ts'
 import { Secret } from './Secret.tsx'
-import { useSession } from './session.ts'
 
 const ROLES = Object.entries(ROLE_NAMES).map(([value, { name }]) => ({ value, label: name }))
 

@@ -2,9 +2,9 @@ import { Anchor, Button, Stack, Text } from '@mantine/core'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import { Notice } from '../shared/Notice.tsx'
+import { useSignIn } from '../shared/session.ts'
 import { Doorway } from './Doorway.tsx'
 import { NameAndPassword } from './NameAndPassword.tsx'
-import { useSignIn } from './session.ts'
 
 export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean }) {
   const [typed, setTyped] = useState({ name: '', password: '' })

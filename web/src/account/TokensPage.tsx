@@ -2,9 +2,9 @@ import { Button, Code, Group, Loader, Select, Table, TextInput, Title } from '@m
 import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
+import { type Role, useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { dayOf, moment } from '../shared/writing.ts'
-import { type Role, useMay } from './may.ts'
 import { ROLE_NAMES, useTokenActs, useTokens } from './people.ts'
 import { Secret } from './Secret.tsx'
 

@@ -4,7 +4,7 @@ import { answer, client, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
 import { download } from '../chart/export.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
-import { startOver } from './session.ts'
+import { startOver } from '../shared/session.ts'
 
 export function useBrowsers() {
   return useQuery({

@@ -2,9 +2,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
+import type { Role } from '../shared/may.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
-import type { Role } from './may.ts'
-import { startOver } from './session.ts'
+import { startOver } from '../shared/session.ts'
 
 const base = '/api/v1/workspaces/{workspace}' as const
 

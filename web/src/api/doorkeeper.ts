@@ -1,6 +1,6 @@
 // Who is asked for a password in the middle of something, so that it can go on with what was in hand.
 import { useSyncExternalStore } from 'react'
-import { outside } from '../shared/outside.ts'
+import { outside } from './outside.ts'
 
 /** What stands in the way: nobody is signed in any more, or a password was typed too long ago. */
 export type Asked = 'sign-in' | 'confirm'

@@ -11,12 +11,19 @@ import {
   IconUsers,
 } from '@tabler/icons-react'
 import { Link } from 'react-router'
-import { useMay } from '../account/may.ts'
-import { useSignOut } from '../account/session.ts'
-import type { Props } from './Rail.tsx'
+import type { Schemas } from '../api/client.ts'
+import { useMay } from '../shared/may.ts'
+import { useSignOut } from '../shared/session.ts'
+
+export interface RailProps {
+  session: Schemas['Session']
+  workspace: string
+  onJump: () => void
+  onKeys: () => void
+}
 
 /** What the menu of who is signed in holds. */
-export default function AccountItems({ session, workspace, onKeys }: Omit<Props, 'onJump'>) {
+export default function AccountItems({ session, workspace, onKeys }: Omit<RailProps, 'onJump'>) {
   const to = (page: string) => ({ component: Link, to: `/${workspace}/${page}` }) as const
   const signOut = useSignOut()
   const may = useMay()

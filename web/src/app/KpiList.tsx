@@ -1,20 +1,10 @@
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
-import {
-  lazy,
-  type ReactNode,
-  type RefObject,
-  Suspense,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react'
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react'
 import { NavLink, useLocation } from 'react-router'
+import { Strip } from '../chart/small/Strip.tsx'
 import type { KpiRow } from '../shared/kpis.ts'
-import { Strip } from '../shared/Strip.tsx'
 import classes from './Rail.module.css'
-
-export type Item = { group: string; count: number } | { row: KpiRow }
+import { type Item, keyOf, type RowsProps } from './rows.ts'
 
 /** From so many KPIs on they can be narrowed down by typing. */
 const MANY = 9
@@ -92,17 +82,6 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
     </>
   )
 }
-
-export interface RowsProps {
-  /** What scrolls. */
-  list: RefObject<HTMLDivElement | null>
-  items: Item[]
-  /** The KPI that is open: it is brought into view. */
-  open: string | undefined
-  draw: (item: Item) => ReactNode
-}
-
-export const keyOf = (item: Item) => ('row' in item ? item.row.slug : ` ${item.group}`)
 
 function FewRows({ list, items, open, draw }: RowsProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: it is brought into view when it is opened

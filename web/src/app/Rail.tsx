@@ -13,13 +13,13 @@ import {
 } from '@tabler/icons-react'
 import { lazy, Suspense } from 'react'
 import { Link, NavLink } from 'react-router'
-import { useMay } from '../account/may.ts'
-import type { Schemas } from '../api/client.ts'
 import { useNewFindings } from '../findings/findings.ts'
 import { useKpis } from '../shared/kpis.ts'
+import { Logo } from '../shared/Logo.tsx'
+import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
+import type { RailProps } from './AccountItems.tsx'
 import { KpiList } from './KpiList.tsx'
-import { Logo } from './Logo.tsx'
 import classes from './Rail.module.css'
 
 // What the menu holds comes when it is opened.
@@ -28,14 +28,7 @@ const AccountItems = lazy(() => import('./AccountItems.tsx'))
 /** More than this many findings are not counted out. */
 const MOST = 99
 
-export interface Props {
-  session: Schemas['Session']
-  workspace: string
-  onJump: () => void
-  onKeys: () => void
-}
-
-export function Rail({ session, workspace, onJump, onKeys }: Props) {
+export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const kpis = useKpis(workspace)
   const may = useMay()
   const found = useNewFindings(workspace).data
@@ -101,7 +94,7 @@ export function Rail({ session, workspace, onJump, onKeys }: Props) {
   )
 }
 
-function Account(props: Omit<Props, 'onJump'>) {
+function Account(props: Omit<RailProps, 'onJump'>) {
   return (
     <Menu position="bottom-end">
       <Menu.Target>

@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect } from 'react'
-import { keyOf, type RowsProps } from './KpiList.tsx'
 import classes from './Rail.module.css'
+import { keyOf, type RowsProps } from './rows.ts'
 
 /** Pixels of a KPI and of the name of a group. */
 const [ROW, GROUP] = [47, 28]

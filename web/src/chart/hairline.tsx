@@ -1,6 +1,6 @@
 // One hairline for all that is on a screen: what follows it draws itself anew, nothing else does.
 import { createContext, type ReactNode, useContext, useState, useSyncExternalStore } from 'react'
-import { type Outside, outside } from '../shared/outside.ts'
+import { type Outside, outside } from '../api/outside.ts'
 
 /** Where it is in time; null where there is none. */
 export type Hairline = Outside<number | null>

@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core'
 import { useParams } from 'react-router'
-import { nameBegun, useMembers, withName } from './forYou.ts'
+import { nameBegun, useMembers, withName } from '../for-you/forYou.ts'
 
 const MOST = 5
 

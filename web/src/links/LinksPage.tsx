@@ -1,7 +1,7 @@
 import { Button, Group, Loader, Table, TagsInput, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
-import { useMay } from '../account/may.ts'
+import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted, dayOf, moment } from '../shared/writing.ts'
 import { useLinkActs, useLinks } from './links.ts'

@@ -1,10 +1,10 @@
 import { Button, CloseButton, Group, Select, Stack } from '@mantine/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useMay } from '../account/may.ts'
 import type { Place } from '../api/keys.ts'
 import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { useKpiFindings } from '../findings/findings.ts'
+import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 
 /** What is decided in a meeting, written down without leaving it: a cause, a person, a remark. */

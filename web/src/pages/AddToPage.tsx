@@ -2,8 +2,8 @@ import { Button, Loader, Modal, NavLink, Popover, TextInput } from '@mantine/cor
 import { IconFilePlus } from '@tabler/icons-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useMay } from '../account/may.ts'
 import type { NewPanel } from '../panels/panels.ts'
+import { useMay } from '../shared/may.ts'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { useAddPanel, useNewPage, usePages } from './pages.ts'
 

@@ -1,7 +1,7 @@
 import { Button, Loader, TextInput, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useMay } from '../account/may.ts'
+import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
 import { counted, moment } from '../shared/writing.ts'

@@ -12,11 +12,11 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useSession } from '../account/session.ts'
 import type { Schemas } from '../api/client.ts'
 import { usePages } from '../pages/pages.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { useSession } from '../shared/session.ts'
 import { FORMATS, type Format, useReportActs } from './reports.ts'
 
 type Scope = Schemas['Scope']

@@ -1,7 +1,7 @@
 import { Button, Center, Stack, Text, Title } from '@mantine/core'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
-import { useSignOut } from '../account/session.ts'
+import { useSignOut } from './session.ts'
 
 function Message({ title, children }: { title: string; children: ReactNode }) {
   return (

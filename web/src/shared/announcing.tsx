@@ -1,6 +1,6 @@
 // What has happened, said once to whoever does not see it.
 import { useSyncExternalStore } from 'react'
-import { outside } from './outside.ts'
+import { outside } from '../api/outside.ts'
 
 const said = outside('')
 

@@ -1,6 +1,8 @@
 // How numbers are written, as the server writes them: one table of cases holds both to it
 // (tests/core/numbers.json).
-import type { Chart } from '../chart/model/types.ts'
+import type { Schemas } from '../api/client.ts'
+
+type Chart = Schemas['Chart']
 
 export type Numbers = Chart['kpi']['numbers']
 

@@ -1,5 +1,8 @@
 // How periods and counts are written.
-import type { Chart, Grain } from '../chart/model/types.ts'
+import type { Schemas } from '../api/client.ts'
+
+type Chart = Schemas['Chart']
+type Grain = Schemas['Grain']
 
 export const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
 

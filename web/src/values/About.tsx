@@ -1,6 +1,6 @@
 import { ActionIcon, Menu } from '@mantine/core'
 import { IconDots } from '@tabler/icons-react'
-import type { May } from '../account/may.ts'
+import type { May } from '../shared/may.ts'
 import type { Value } from './values.ts'
 
 interface Props {

@@ -8,12 +8,12 @@ import {
   TextInput,
 } from '@mantine/core'
 import { useState } from 'react'
-import { useMay } from '../../account/may.ts'
 import { NameSuggestions } from '../../for-you/NameSuggestions.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { differences } from '../../shared/differences.ts'
 import { KINDS } from '../../shared/eventKinds.ts'
 import { useKpis } from '../../shared/kpis.ts'
+import { useMay } from '../../shared/may.ts'
 import type { EventDraft } from '../session/drafts/eventDraft.ts'
 
 interface Props {

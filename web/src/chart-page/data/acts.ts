@@ -5,10 +5,9 @@ import { keys, renew } from '../../api/keys.ts'
 import { announce } from '../../shared/announcing.tsx'
 import { notifyBusy, notifyDone, notifyProblem, notifyStale } from '../../shared/notifications.tsx'
 import { requestOf, type Tried } from '../session/drafts/trial.ts'
-import type { Chart, Place, SavedChart, Settings, View } from './chart.ts'
+import { type Intent, settle } from './change.ts'
+import type { Place, SavedChart, View } from './chart.ts'
 
-/** What to change: settings, or how they follow from the chart as it is then; null: nothing. */
-export type Intent = Settings | ((chart: Chart) => Settings | null)
 export type EventChanges = Schemas['PatchedEventChangesRequest']
 type NewEvent = Schemas['NewEventRequest']
 type Event = Schemas['Event']
@@ -24,13 +23,6 @@ function versionOf(queries: QueryClient, place: Place, { id, version }: Event): 
   const lanes = queries.getQueriesData<Schemas['Pin'][]>({ queryKey: keys.lane(place) })
   const seen = lanes.flatMap(([, pins]) => pins ?? []).flatMap((pin) => pin.events)
   return Math.max(version, ...seen.filter((other) => other.id === id).map((other) => other.version))
-}
-
-/** Settings of an intent for a chart; throws where it has no room there any more. */
-export function settle(intent: Intent, chart: Chart): Settings {
-  const settings = typeof intent === 'function' ? intent(chart) : intent
-  if (settings === null) throw new Problem(0, 'There is no room for this on the chart any more.')
-  return settings
 }
 
 /** What an act has done, as it is announced. */

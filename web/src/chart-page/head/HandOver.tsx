@@ -1,7 +1,6 @@
 import { Button, Menu } from '@mantine/core'
-import { lazy, type RefObject, Suspense, useState } from 'react'
-import type { Chart } from '../../chart/model/types.ts'
-import type { Place, View } from '../data/chart.ts'
+import { lazy, Suspense, useState } from 'react'
+import type { HandOverProps } from './HandOverItems.tsx'
 
 // What the menu holds comes when it is opened.
 const HandOverItems = lazy(() => import('./HandOverItems.tsx'))
@@ -13,17 +12,8 @@ const NewLink = lazy(async () => ({
   default: (await import('../../links/NewLink.tsx')).NewLink,
 }))
 
-export interface Props {
-  place: Place
-  view: View
-  viewName: string | null
-  chart: Chart
-  svg: RefObject<SVGSVGElement | null>
-  mayShare: boolean
-}
-
 /** The ways to show a chart to others: in a meeting, as a report, a picture, a table, in words. */
-export function HandOver({ place, view, viewName, chart, svg, mayShare }: Props) {
+export function HandOver({ place, view, viewName, chart, svg, mayShare }: HandOverProps) {
   const [making, setMaking] = useState(false)
   const [linking, setLinking] = useState(false)
   return (

@@ -8,10 +8,21 @@ import {
   IconLink,
   IconPresentation,
 } from '@tabler/icons-react'
+import type { RefObject } from 'react'
 import { Link } from 'react-router'
+import type { Chart } from '../../chart/model/types.ts'
 import { notifyProblem } from '../../shared/notifications.tsx'
 import { subtitle } from '../../shared/writing.ts'
-import type { Props } from './HandOver.tsx'
+import type { Place, View } from '../data/chart.ts'
+
+export interface HandOverProps {
+  place: Place
+  view: View
+  viewName: string | null
+  chart: Chart
+  svg: RefObject<SVGSVGElement | null>
+  mayShare: boolean
+}
 
 interface Acts {
   onReport: () => void
@@ -19,7 +30,7 @@ interface Acts {
 }
 
 /** The ways to show a chart to others. */
-export default function HandOverItems(props: Props & Acts) {
+export default function HandOverItems(props: HandOverProps & Acts) {
   const { place, view, viewName, chart, svg, mayShare, onReport, onLink } = props
   const query = new URLSearchParams()
   if (view.by) query.set('by', view.by)

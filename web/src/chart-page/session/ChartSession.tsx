@@ -1,7 +1,7 @@
 // A person at a chart: what it shows, what they are doing, and what they can do. By context, so
 // that no part of the page is handed what it does not use.
 import { createContext, type Dispatch, type RefObject, useContext } from 'react'
-import type { May } from '../../account/may.ts'
+import type { May } from '../../shared/may.ts'
 import type { Chart, Place, SavedChart } from '../data/chart.ts'
 import type { Acts } from './acts.ts'
 import type { Held, Session, SessionEvent } from './mode.ts'

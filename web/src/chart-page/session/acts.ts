@@ -1,6 +1,6 @@
 import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import { periodInText } from '../../shared/writing.ts'
-import type { Intent } from '../data/acts.ts'
+import type { Intent } from '../data/change.ts'
 import type { SavedChart, SegmentSettings, Settings } from '../data/chart.ts'
 import { apply, isTried, type On, say } from './apply.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'

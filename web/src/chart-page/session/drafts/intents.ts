@@ -1,5 +1,5 @@
 // What a person means to change on a chart, worked out from the chart as it is then. Pure.
-import type { Intent } from '../../data/acts.ts'
+import type { Intent } from '../../data/change.ts'
 import type { Review, SegmentSettings } from '../../data/chart.ts'
 import { keptLimitsBut, segmentSettings, segmentsBut } from './settings.ts'
 import { type ShiftDraft, segmentsWith } from './shift.ts'

@@ -1,7 +1,7 @@
 // Lines and bands that a person puts on a chart, as settings. Pure.
 import type { Schemas } from '../../../api/client.ts'
 import type { Band, Line } from '../../../chart/model/types.ts'
-import type { Intent } from '../../data/acts.ts'
+import type { Intent } from '../../data/change.ts'
 import type { Chart } from '../../data/chart.ts'
 
 export type LineDraft = Required<Schemas['LineRequest']>

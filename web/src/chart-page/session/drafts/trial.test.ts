@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { Problem } from '../../../api/client.ts'
 import { chart } from '../../../chart/sample.test-data.ts'
-import { settle } from '../../data/acts.ts'
+import { settle } from '../../data/change.ts'
 import type { Settings } from '../../data/chart.ts'
 import { eventAt, movedBy } from './eventDraft.ts'
 import { changing, keepingLimits, removingShift, shifting } from './intents.ts'

@@ -1,6 +1,6 @@
 // A trial: changes that are only looked at, one on top of the other, until kept or dropped. Pure.
 import type { Schemas } from '../../../api/client.ts'
-import { type Intent, settle } from '../../data/acts.ts'
+import { type Intent, settle } from '../../data/change.ts'
 import type { Chart, Settings } from '../../data/chart.ts'
 import type { Previewed } from '../../data/preview.ts'
 

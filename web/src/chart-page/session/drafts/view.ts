@@ -1,6 +1,6 @@
 // Ways of looking at a chart that are kept by name, as settings. Pure.
 import type { Schemas } from '../../../api/client.ts'
-import type { Intent } from '../../data/acts.ts'
+import type { Intent } from '../../data/change.ts'
 import type { Chart } from '../../data/chart.ts'
 
 export type ViewDraft = Required<Schemas['ViewRequest']>

@@ -1,8 +1,8 @@
 import { extent } from 'd3-array'
-import { Mark } from '../chart/layers/Mark.tsx'
-import { linePath } from '../chart/model/path.ts'
-import { linear } from '../chart/model/scale.ts'
-import type { KpiRow } from './kpis.ts'
+import type { KpiRow } from '../../shared/kpis.ts'
+import { Mark } from '../layers/Mark.tsx'
+import { linePath } from '../model/path.ts'
+import { linear } from '../model/scale.ts'
 
 const WIDTH = 84
 const HEIGHT = 20

@@ -1,5 +1,5 @@
 // A part of the page as one picture that stands alone: its drawings, and its texts as they lie.
-import { alone, asPng, download, inlined, SVG } from '../chart/export.ts'
+import { alone, asPng, download, inlined, SVG } from './export.ts'
 
 /** What serves a hand, and is no part of what is shown. */
 const NOT_SHOWN =

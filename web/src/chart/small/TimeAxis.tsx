@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import { useDragAcross } from '../../chart/gestures/useDragAcross.ts'
-import { linear } from '../../chart/model/scale.ts'
-import { tickLine, ticksOf } from '../../chart/model/time.ts'
-import type { Span } from '../../chart/small/place.ts'
-import { dayOf } from '../../chart/small/place.ts'
-import type { DatesAsked } from './useDates.ts'
+import type { DatesAsked } from '../../shared/looking/useDates.ts'
+import { useDragAcross } from '../gestures/useDragAcross.ts'
+import { linear } from '../model/scale.ts'
+import { tickLine, ticksOf } from '../model/time.ts'
+import type { Span } from './place.ts'
+import { dayOf } from './place.ts'
 
 interface Props {
   domain: Span

@@ -7,7 +7,7 @@ import {
   IconPresentation,
 } from '@tabler/icons-react'
 import { Link } from 'react-router'
-import { notifyProblem } from './notifications.tsx'
+import { notifyProblem } from '../shared/notifications.tsx'
 
 interface Props {
   /** What of the page is taken along: found when it is asked for. */
@@ -30,7 +30,7 @@ export function HandOverSeen({ find, name, meeting }: Props) {
     }
   }
   const picture = () => import('./picture.ts')
-  const copying = () => import('./copying.ts')
+  const copying = () => import('../shared/copying.ts')
   const tables = async (root: HTMLElement) => {
     const rows = (await picture()).tablesOf(root)
     if (rows.length === 0) throw new Error('There is no table here to take along.')
@@ -70,7 +70,7 @@ export function HandOverSeen({ find, name, meeting }: Props) {
           leftSection={<IconFileTypeCsv size={16} />}
           onClick={() =>
             take(async (root) => {
-              const { download } = await import('../chart/export.ts')
+              const { download } = await import('./export.ts')
               const csv = (await copying()).asCsv(await tables(root))
               download(new Blob([csv], { type: 'text/csv' }), `${name}.csv`)
             })
