@@ -160,13 +160,10 @@ def _refuse_panel(
     panel: Panel, number: int, before: Sequence[Panel], known: frozenset[str]
 ) -> None:
     field = f"panels.{number}"
-    least, most = KINDS[panel.kind].kpis
-    if not least <= len(panel.kpis) <= most:
-        wanted = f"{least}" if least == most else f"{least} to {most}"
-        raise RefusalError(
-            NOT_KEPT,
-            Issue(f"A panel of this kind shows {wanted} KPIs.", "Choose others.", f"{field}.kpis"),
-        )
+    kind = KINDS[panel.kind]
+    if not kind.takes(len(panel.kpis)):
+        wanted = f"A panel of this kind shows {kind.kpis_in_words}."
+        raise RefusalError(NOT_KEPT, Issue(wanted, "Choose others.", f"{field}.kpis"))
     unknown = [slug for slug in panel.kpis if slug not in known]
     if unknown:
         raise RefusalError(
@@ -175,7 +172,7 @@ def _refuse_panel(
         )
     if any(panel.key == other.key for other in before):
         raise RefusalError(NOT_KEPT, Issue("Two panels have one key.", "Give each its own.", field))
-    if not KINDS[panel.kind].repeats and any(map(panel.shows_the_same_as, before)):
+    if not kind.repeats and any(map(panel.shows_the_same_as, before)):
         raise RefusalError(
             NOT_KEPT,
             Issue(

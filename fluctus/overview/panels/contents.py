@@ -63,6 +63,10 @@ def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> 
     ``kpis`` are those of several panels, by slug, where they have been read already.
     """
     kind = KINDS[panel.kind]
+    if not kind.takes(len(panel.kpis)):
+        return Nothing(
+            "This panel cannot be shown", f"One of this kind shows {kind.kpis_in_words}."
+        )
     if kpis is None:
         kpis = _kpis_of([panel], look)
     there = [kpis[slug] for slug in panel.kpis if slug in kpis]
@@ -108,7 +112,9 @@ def as_answered(panel: Panel, content: Content | Nothing) -> PanelContent:
 
 
 def _names(panel: Panel) -> list[str]:
-    return [*panel.names, *panel.kpis[len(panel.names) :]]
+    """Return what each of its KPIs is called; one without a name by its slug."""
+    count = len(panel.kpis)
+    return [*panel.names[:count], *panel.kpis[len(panel.names) :]]
 
 
 def _what(panel: Panel) -> str:

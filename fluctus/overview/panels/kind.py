@@ -85,3 +85,18 @@ class PanelKind:
     """Whether a report tells all of its KPI, with findings and events, beside the picture."""
     picture: bool = True
     """Whether it is drawn; what is not is read."""
+
+    def takes(self, count: int) -> bool:
+        """Tell whether a panel of this kind can be of so many KPIs."""
+        least, most = self.kpis
+        return least <= count <= most
+
+    @property
+    def kpis_in_words(self) -> str:
+        """How many KPIs it is of."""
+        least, most = self.kpis
+        return (
+            f"{least} KPI{'' if least == 1 else 's'}"
+            if least == most
+            else f"{least} to {most} KPIs"
+        )

@@ -98,6 +98,10 @@ def test_what_cannot_be_shown_says_why_and_the_others_are_shown(api: Api, sheet:
     elsewhere = no_parts | {"kind": "chart", "kpis": ["none-such"]}
     assert "none-such" in shown(api, [elsewhere])[0]["title"]
     assert api.send("POST", "/panels", {"panels": [no_parts | {"kind": "x"}]}).status_code == 400
+    # More names than KPIs, fewer KPIs than it takes.
+    odd = [no_parts | {"names": ["A", "B", "C"]}, no_parts | {"kind": "pair", "key": "y"}]
+    assert [one["answer"] for one in shown(api, odd)] == [None, None]
+    assert shown(api, odd)[1]["problem"] == "One of this kind shows 2 KPIs."
 
 
 def test_a_link_shows_all_of_them(api: Api, sheet: int) -> None:
