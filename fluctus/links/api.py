@@ -27,8 +27,9 @@ from fluctus.links import services, shapes
 from fluctus.links.models import Beside, Frames, Link, LinkKind
 from fluctus.links.showing import gone, things_of
 from fluctus.overview.pages.queries import page_of
-from fluctus.reports.api import BYTES, FILES, file_response, page_response
-from fluctus.reports.models import Format, Report
+from fluctus.reports.api import BYTES, TAKEN, file_response, page_response
+from fluctus.reports.models import Report
+from fluctus.reports.outputs.registry import output_of
 from fluctus.reports.queries import report_of
 
 KEY_HEADER = "X-Link-Key"
@@ -175,8 +176,8 @@ class SharedView(APIView):
                 "by": name_of(link.person) if link.names else "",
                 "frozen": link.frozen is not None or report is not None,
                 "things": things,
-                "pages": report.pages if report and report.format == Format.PDF else 0,
-                "file": FILES[Format(report.format)][0] if report else "",
+                "pages": report.pages if report and output_of(report.format).previewed else 0,
+                "file": output_of(report.format).suffix if report else "",
             }
         )
 
@@ -204,7 +205,7 @@ class SharedFileView(APIView):
     @extend_schema(
         operation_id="shared_file",
         parameters=[KEY],
-        responses={(200, kind): BYTES for _, kind in FILES.values()} | PROBLEMS,
+        responses=TAKEN | PROBLEMS,
     )
     def get(self, request: Request, secret: str) -> HttpResponse:
         """Return it."""

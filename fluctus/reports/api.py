@@ -31,22 +31,15 @@ from fluctus.reports import models, requests, services, shapes
 from fluctus.reports.asked import Asked
 from fluctus.reports.jobs import order
 from fluctus.reports.models import Format
+from fluctus.reports.outputs.registry import OUTPUTS, output_of
 from fluctus.reports.package.services import plan_package
 from fluctus.reports.queries import file_of, report_of, reports_of
 
-FILES = {
-    Format.PDF: ("pdf", "application/pdf"),
-    Format.SLIDES: (
-        "pptx",
-        "application/vnd.openxmlformats-officedocument.presentationml.presentation",
-    ),
-    Format.WORKBOOK: (
-        "xlsx",
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-    ),
-    Format.PACKAGE: ("zip", "application/zip"),
-}
 BYTES = OpenApiResponse(OpenApiTypes.BINARY, description="The file.")
+TAKEN: dict[tuple[int, str], OpenApiResponse] = {
+    (200, output.media_type): BYTES for output in OUTPUTS.values()
+}
+"""How the description of the API tells of the file of a report."""
 
 
 class ReportsView(APIView):
@@ -157,7 +150,7 @@ class ReportFileView(APIView):
 
     @extend_schema(
         operation_id="report_file",
-        responses={(200, kind): BYTES for _, kind in FILES.values()} | PROBLEMS,
+        responses=TAKEN | PROBLEMS,
     )
     def get(self, request: Request, workspace: str, number: int) -> HttpResponse:
         """Return it, to be saved."""
@@ -179,18 +172,18 @@ class ReportPageView(APIView):
 
 def file_response(report: models.Report) -> HttpResponse:
     """Answer with the file of a report."""
-    ending, kind = FILES[Format(report.format)]
-    name = f"{slugify(report.title)[:80] or 'report'}.{ending}"
+    output = output_of(report.format)
+    name = f"{slugify(report.title)[:80] or 'report'}.{output.suffix}"
     return HttpResponse(
         file_of(report),
-        content_type=kind,
+        content_type=output.media_type,
         headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
 
 
 def page_response(report: models.Report, page: int) -> HttpResponse:
     """Answer with a picture of a page."""
-    if report.format != Format.PDF:
+    if not output_of(report.format).previewed:
         raise RefusalError(
             "This report has no pages to look at.",
             Issue("Only a PDF has.", "Take the file, and open it."),

@@ -1,8 +1,4 @@
-"""What each format of a report is made by.
-
-The libraries that set pages, slides and workbooks are loaded when one is made first: most
-processes never need them.
-"""
+"""How a report is made: by way of pictures, or from its charts as they are kept."""
 
 from collections.abc import Sequence
 from datetime import datetime
@@ -14,8 +10,6 @@ from fluctus.kpis.chart.queries import chart_of
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
 from fluctus.reports.contents import (
-    ON_PAPER,
-    ON_SLIDE,
     Chapter,
     entries_of,
     gather,
@@ -23,29 +17,27 @@ from fluctus.reports.contents import (
     kpis_in,
     nothing_to_show,
 )
-from fluctus.reports.models import Format, Report
-from fluctus.reports.package.writing import as_package
+from fluctus.reports.models import Report
+from fluctus.reports.outputs.output import FromCharts, FromPictures
+from fluctus.reports.outputs.registry import output_of
 
 
 def make(report: Report, now: datetime, progress: Progress) -> dict[str, Any]:
     """Make a report; returns what ``services.keep`` keeps of it."""
-    asked = Asked.from_json(report.asked)
-    if report.format in (Format.WORKBOOK, Format.PACKAGE):
+    asked, way = Asked.from_json(report.asked), output_of(report.format).way
+    if isinstance(way, FromCharts):
         with one_snapshot():
-            return _from_charts(report, asked, now, progress)
-    on_slides = report.format == Format.SLIDES
+            return _from_charts(report, asked, way, now, progress)
+    return _from_pictures(report, asked, way, now, progress)
+
+
+def _from_pictures(
+    report: Report, asked: Asked, way: FromPictures, now: datetime, progress: Progress
+) -> dict[str, Any]:
     with one_snapshot():
-        contents = gather(report, now, ON_SLIDE if on_slides else ON_PAPER, progress)
-    if on_slides:
-        from fluctus.reports.paper.slides import as_slides  # noqa: PLC0415 - see the top
-
-        progress("Setting the slides", 0.85)
-        content, pages = as_slides(contents)
-    else:
-        from fluctus.reports.paper.pdf import as_pdf  # noqa: PLC0415
-
-        progress("Setting the pages", 0.85)
-        content, pages = as_pdf(contents, asked.paper)
+        contents = gather(report, now, way.size, progress)
+    progress(way.setting, 0.85)
+    content, pages = way.make(contents, asked)
     charts = [chapter for chapter in contents.chapters if chapter.slug]
     return {
         "content": content,
@@ -55,7 +47,9 @@ def make(report: Report, now: datetime, progress: Progress) -> dict[str, Any]:
     }
 
 
-def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress) -> dict[str, Any]:
+def _from_charts(
+    report: Report, asked: Asked, way: FromCharts, now: datetime, progress: Progress
+) -> dict[str, Any]:
     """Make what is written from charts as they are kept, each once."""
     found: dict[str, Kpi] = {}
     left_out: list[str] = []
@@ -66,15 +60,7 @@ def _from_charts(report: Report, asked: Asked, now: datetime, progress: Progress
         raise nothing_to_show(*left_out)
     kpis = list(found.values())
     charts = [(kpi, chart_of(kpi, now)) for kpi in kpis]
-    if report.format == Format.WORKBOOK:
-        named = [(kpi.name, chart) for kpi, chart in charts]
-        from fluctus.reports.workbook.book import as_workbook  # noqa: PLC0415
-
-        content = as_workbook(report.title, named, progress)
-    else:
-        content = as_package(
-            report.workspace, charts, report.title, now, progress, names=asked.names
-        )
+    content = way.make(report, asked, charts, now, progress)
     return {"content": content, "pages": len(kpis), "shows": _shows(kpis), "left_out": left_out}
 
 

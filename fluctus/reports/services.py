@@ -15,6 +15,7 @@ from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
 from fluctus.reports.contents import entries_of, nothing_to_show
 from fluctus.reports.models import Format, Report, ReportFile, ReportPage, Scope
+from fluctus.reports.outputs.registry import output_of
 from fluctus.reports.queries import file_of
 
 MOST_KEPT = 500
@@ -56,7 +57,9 @@ def ask_for(
         issue = Issue(f"There is no KPI {min(missing)} here.", "Choose KPIs from the list.", "kpis")
         raise RefusalError("A KPI is not there.", issue)
     report.save()
-    note(workspace, person, now, AuditEvent.EXPORT, f"Asked for {_words(format)} “{title}”")
+    note(
+        workspace, person, now, AuditEvent.EXPORT, f"Asked for {output_of(format).words} “{title}”"
+    )
     oldest = Report.objects.filter(workspace=workspace).order_by("-pk")[MOST_KEPT:]
     Report.objects.filter(pk__in=list(oldest.values_list("pk", flat=True))).delete()
     return report
@@ -110,12 +113,3 @@ def picture_of(report: Report, page: int) -> bytes:
             report=report, number=page, defaults={"content": png}
         )
     return bytes(kept.content)
-
-
-def _words(format: Format) -> str:
-    return {
-        Format.PDF: "a report",
-        Format.SLIDES: "slides",
-        Format.WORKBOOK: "a workbook",
-        Format.PACKAGE: "a data package",
-    }[format]

@@ -1,0 +1,1 @@
+"""What can be handed over, a module a kind. ``registry`` lists them."""
