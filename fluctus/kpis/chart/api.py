@@ -22,7 +22,7 @@ from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
-from fluctus.kpis.chart import asked_shapes, requests, services, shapes
+from fluctus.kpis.chart import asked_shapes, kpi_shapes, requests, services, shapes
 from fluctus.kpis.chart.analysis.before_after import cut_at
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
 from fluctus.kpis.chart.analysis.tried import with_aside, with_values
@@ -52,7 +52,9 @@ from fluctus.kpis.models import Kpi
 class KpisView(APIView):
     """All KPIs of a workspace."""
 
-    @extend_schema(operation_id="kpis", responses={200: schema_of_list(shapes.KpiRow), **PROBLEMS})
+    @extend_schema(
+        operation_id="kpis", responses={200: schema_of_list(kpi_shapes.KpiRow), **PROBLEMS}
+    )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """List them as the rail shows them."""

@@ -15,7 +15,7 @@ from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis import models
 from fluctus.kpis.actor import Actor, actor_of
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart import kpi_shapes, shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.chart import OnRecord, Window, chart_answer, refuse_window
 from fluctus.kpis.chart.answers.kpi import history_answer, kpi_answer
@@ -84,7 +84,7 @@ def saved_response(look: Look, kpi: models.Kpi, chart: Chart, now: datetime) -> 
     return Response(saved, headers={"ETag": f'"{kpi.revision}"'})
 
 
-def shown_kpi(kpi: models.Kpi, chart: Chart) -> shapes.Kpi:
+def shown_kpi(kpi: models.Kpi, chart: Chart) -> kpi_shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by."""
     return kpi_answer(
         chart,

@@ -10,8 +10,8 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, checked, person_of
 from fluctus.http.shapes import schema_of
 from fluctus.kpis.actor import actor_of
+from fluctus.kpis.chart.kpi_shapes import Derived
 from fluctus.kpis.chart.queries import kpi_of
-from fluctus.kpis.chart.shapes import Derived
 from fluctus.kpis.derived.time_between import derive_time_between
 
 

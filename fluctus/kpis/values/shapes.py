@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fluctus.http.shapes import Shape
-from fluctus.kpis.chart.shapes import NextPeriod
+from fluctus.kpis.chart.kpi_shapes import NextPeriod
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fluctus.core import Direction, Side
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.chart.kpi_shapes import Numbers
 from fluctus.overview.strips.shapes import SmallChart
 
 

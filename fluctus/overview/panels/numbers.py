@@ -3,7 +3,7 @@
 from dataclasses import fields
 
 from fluctus.core.words import NumberStyle
-from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.chart.kpi_shapes import Numbers
 
 
 def style_of_answer(numbers: Numbers) -> NumberStyle:

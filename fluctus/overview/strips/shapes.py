@@ -8,7 +8,7 @@ from fluctus.core.context import MeetsTarget
 from fluctus.core.words import Attention
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.shapes import Numbers
+from fluctus.kpis.chart.kpi_shapes import Numbers
 
 
 @dataclass(frozen=True, slots=True)

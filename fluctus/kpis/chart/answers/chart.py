@@ -12,7 +12,7 @@ from fluctus.core.judgment import nature_of
 from fluctus.core.shaping import thin
 from fluctus.core.words import Beside, advise, summarise
 from fluctus.kpis.calendar import Grain, from_text, label
-from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart import kpi_shapes, shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.candidates import candidate_answers
 from fluctus.kpis.chart.answers.comparison import comparison_answer
@@ -86,7 +86,7 @@ MOST_NOTES = 100
 
 
 def chart_answer(
-    kpi: shapes.Kpi, chart: Chart, window: Window, on_record: OnRecord = NOTHING_ON_RECORD
+    kpi: kpi_shapes.Kpi, chart: Chart, window: Window, on_record: OnRecord = NOTHING_ON_RECORD
 ) -> shapes.Chart:
     """Return what a chart draws of the periods of a window.
 
@@ -116,7 +116,7 @@ def chart_answer(
         off_target=_off_target(chart, drawn),
         lines=lines,
         bands=band_answers(chart, lines),
-        target_steps=[shapes.TargetStep(**asdict(step)) for step in chart.state.target_steps],
+        target_steps=[kpi_shapes.TargetStep(**asdict(step)) for step in chart.state.target_steps],
         views=[shapes.View(**asdict(view)) for view in chart.state.views],
         axis=axis_answer(chart, start, stop),
         strip=None if stop - start == len(data) else _strip(chart),
@@ -195,11 +195,11 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
     )
 
 
-def _strip(chart: Chart) -> shapes.Strip:
+def _strip(chart: Chart) -> kpi_shapes.Strip:
     data = chart.observations
     nothing = np.zeros(len(data), np.bool_)
     thinned = thin(data.instants, data.values, chart.analysis.moving_ranges, STRIP_COLUMNS, nothing)
-    return shapes.Strip(data.texts(thinned), data.values[thinned])
+    return kpi_shapes.Strip(data.texts(thinned), data.values[thinned])
 
 
 def _off_target(chart: Chart, drawn: Ints) -> Ints:

@@ -10,16 +10,16 @@ from fluctus.core.analysis import RULES
 from fluctus.core.words import NumberStyle
 from fluctus.kpis import models
 from fluctus.kpis.calendar import Calendar, Grain, coarser_grains, label, to_text
-from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart import kpi_shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.state import DETAILS
 
 
-def row_answer(kpi: models.Kpi) -> shapes.KpiRow:
+def row_answer(kpi: models.Kpi) -> kpi_shapes.KpiRow:
     """Return a KPI as the rail shows it, from its digest alone."""
     digest = kpi.digest
     signal = digest["signal"]
-    return shapes.KpiRow(
+    return kpi_shapes.KpiRow(
         slug=kpi.slug,
         name=kpi.name,
         group=kpi.group,
@@ -44,8 +44,8 @@ def _in_percent(values: Sequence[float]) -> list[int]:
     return [round(100 * (value - low) / (high - low)) for value in values]
 
 
-def _strip_signal(rule: Rule, strip_index: int) -> shapes.StripSignal:
-    return shapes.StripSignal(rule, RULES[rule].mark, strip_index)
+def _strip_signal(rule: Rule, strip_index: int) -> kpi_shapes.StripSignal:
+    return kpi_shapes.StripSignal(rule, RULES[rule].mark, strip_index)
 
 
 def kpi_answer(
@@ -55,36 +55,36 @@ def kpi_answer(
     revision: int = 0,
     source: models.Kpi | None = None,
     breakdowns: Sequence[str] = (),
-) -> shapes.Kpi:
+) -> kpi_shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by; one not saved yet has no slug."""
     state, data = chart.state, chart.observations
-    return shapes.Kpi(
+    return kpi_shapes.Kpi(
         slug=slug,
         **{name: getattr(state, name) for name in DETAILS},
         grain=data.grain,
         stored_grain=data.stored,
         grains=coarser_grains(data.stored),
         breakdowns=list(breakdowns),
-        source=None if source is None else shapes.Source(source.slug, source.name),
+        source=None if source is None else kpi_shapes.Source(source.slug, source.name),
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
         numbers=numbers_answer(chart.words.numbers),
     )
 
 
-def numbers_answer(numbers: NumberStyle) -> shapes.Numbers:
+def numbers_answer(numbers: NumberStyle) -> kpi_shapes.Numbers:
     """Return how numbers are written."""
-    return shapes.Numbers(**asdict(numbers))
+    return kpi_shapes.Numbers(**asdict(numbers))
 
 
 def next_answer(
     last: datetime | None, grain: Grain, calendar: Calendar
-) -> shapes.NextPeriod | None:
+) -> kpi_shapes.NextPeriod | None:
     """Return the period after the last one, which a person would write next."""
     if last is None:
         return None
     period = calendar.following(last, grain)
-    return shapes.NextPeriod(
+    return kpi_shapes.NextPeriod(
         period=to_text(period, grain, calendar.zone),
         label=label(period, grain, calendar.zone, last),
     )
@@ -96,8 +96,8 @@ class Act(Protocol):
     summary: Any
 
 
-def history_answer(undo: Act | None, redo: Act | None) -> shapes.History:
+def history_answer(undo: Act | None, redo: Act | None) -> kpi_shapes.History:
     """Return what undo and redo would do."""
-    return shapes.History(
+    return kpi_shapes.History(
         undo=None if undo is None else undo.summary, redo=None if redo is None else redo.summary
     )
