@@ -25,7 +25,7 @@ from fluctus.kpis.observations.series import Shown, make_observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts, Difference, compare
-from fluctus.tables.formats.opening import Opened
+from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
 from fluctus.tables.meaning.layout import TableLayout, period_columns

@@ -37,7 +37,7 @@ from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
-from fluctus.tables.formats.opening import Opened
+from fluctus.tables.formats.table_format import Opened
 
 BEING_READ = Issue(
     "It is being read in the background.", "Look again in half a minute, or choose another sheet."

@@ -10,7 +10,7 @@ from fluctus.intake.models import Upload
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.reading import Reading, read
 from fluctus.intake.uploads import opened
-from fluctus.tables.formats.opening import Opened
+from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 
 LOOKED_AT = 200_000

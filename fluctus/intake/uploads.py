@@ -19,7 +19,8 @@ from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.jobs.models import UNDER_WAY
-from fluctus.tables.formats.opening import About, Opened, open_into, opened_from
+from fluctus.tables.formats.opening import About, open_into, opened_from
+from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import TableError
 from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
 

@@ -8,7 +8,8 @@ interface Props {
   onTable: (table: { text?: string; file?: File }) => void
 }
 
-const KINDS = '.csv,.tsv,.txt,.xlsx,.xlsm,.ods,.json,.parquet,.zip,.html,text/*'
+/** The suffixes of all formats that tables are read in. */
+const KINDS = '.parquet,.zip,.xlsx,.xlsm,.xlsb,.ods,.json,.html,.htm,.csv,.tsv,.txt,text/*'
 
 /** Where a table comes from: a paste, a drop, or a file. */
 export function Source({ busy, onTable }: Props) {

@@ -1,0 +1,22 @@
+"""Spreadsheets: XLSX, XLSB and ODS."""
+
+from fluctus.tables.formats.table_format import Opened, Source, TableFormat
+from fluctus.tables.formats.workbook import read_workbook
+from fluctus.tables.grid import TableError
+
+OPEN_DOCUMENT = "content.xml"
+CONTENTS = {"xl/workbook.xml", "xl/workbook.bin", OPEN_DOCUMENT}
+
+
+def _read(source: Source, sheet: str | None) -> Opened:
+    """Read a sheet; an archive of anything else is none of the others either."""
+    if not CONTENTS & set(source.members):
+        raise TableError("This is an archive without a table in it. Upload the table itself.")
+    grid, sheets, chosen = read_workbook(source.raw, sheet)
+    kind = "ODS" if OPEN_DOCUMENT in source.members else "XLSX"
+    return Opened(grid, f"{kind} spreadsheet", "", tuple(sheets), chosen)
+
+
+SPREADSHEET = TableFormat(
+    "spreadsheet", (".xlsx", ".xlsm", ".xlsb", ".ods"), lambda source: bool(source.members), _read
+)
