@@ -7,7 +7,8 @@ import numpy as np
 from fluctus.core import Rule
 from fluctus.http.csv_cells import as_text, csv_line
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.analysis.overlays import Overlay, overlay_of
+from fluctus.kpis.chart.analysis.lines.kind import Overlay
+from fluctus.kpis.chart.analysis.lines.registry import overlay_of
 
 HEADER = [
     "period",

@@ -10,6 +10,7 @@ from fluctus.core.judgment import ReviewAnswer, ReviewQuestion
 from fluctus.core.words import ShownIn
 from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, choices
 from fluctus.kpis.calendar import Grain, is_time_zone
+from fluctus.kpis.chart.analysis.lines.registry import LINE_KINDS
 from fluctus.kpis.lines import (
     MOST_LINES,
     MOST_STEPS,
@@ -121,17 +122,11 @@ class LineSerializer(Plain):
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         """Hold numbers to what they are of."""
-        made, number = Made(attrs["made"]), attrs["number"]
-        if made is Made.PERCENTILE and not 0 <= number <= 100:
-            raise serializers.ValidationError(
-                {"number": "A percentile is from 0 to 100; the 100th is the maximum."}
-            )
-        if made is Made.PERCENT_OF_MAXIMUM and not 0 < number <= 1000:
-            raise serializers.ValidationError({"number": "Write a percent from 0 to 1,000."})
+        wrong = LINE_KINDS[Made(attrs["made"])].wrong(attrs)
         if attrs["factor"] == 0:
-            raise serializers.ValidationError({"factor": "Times 0 leaves nothing of it."})
-        if made is Made.COARSER_MEAN and attrs["per"] in (Per.PERIOD, Per.HOUR):
-            raise serializers.ValidationError({"per": "Choose a day or longer."})
+            wrong |= {"factor": "Times 0 leaves nothing of it."}
+        if wrong:
+            raise serializers.ValidationError(wrong)
         return attrs
 
 

@@ -9,8 +9,9 @@ from fluctus.core.arrays import Floats, Ints
 from fluctus.core.words import percent_of_all
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.analysis.overlays import Overlay, is_apart, overlay_of
-from fluctus.kpis.lines import LineState, Made, Marks
+from fluctus.kpis.chart.analysis.lines.kind import Overlay
+from fluctus.kpis.chart.analysis.lines.registry import is_apart, kind_of, overlay_of
+from fluctus.kpis.lines import LineState, Marks
 
 GONE = "a line that is gone"
 
@@ -53,9 +54,7 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         amount_text="" if level is None else numbers.level_amount(level),
         apart=is_apart(line),
         course=at_drawn(overlay.course),
-        apart_from=values - height
-        if Made(line.made) in (Made.YEAR_BEFORE, Made.SEGMENT_BEFORE)
-        else None,
+        apart_from=values - height if kind_of(line).compared else None,
         low=at_drawn(overlay.low),
         high=at_drawn(overlay.high),
         note=overlay.note,
