@@ -20,9 +20,10 @@ from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import requests, services, shapes
 from fluctus.overview.compare.dates import dates_asked
 from fluctus.overview.compare.goal import goal_answer
+from fluctus.overview.compare.measures import MEASURES
 from fluctus.overview.compare.pair import pair_answer
 from fluctus.overview.compare.parts import PartOrder, parts_answer
-from fluctus.overview.compare.places import Measure, parts_named, places_answer
+from fluctus.overview.compare.places import parts_named, places_answer
 from fluctus.overview.compare.shares import shares_answer
 from fluctus.overview.models import AreaMap
 from fluctus.tables.area_file import read_areas, refuse_size
@@ -83,7 +84,7 @@ class PlacesView(APIView):
         """Return where each is, with a measure of it."""
         query = requests.PlacedPartsSerializer.of(request)
         row = kpi_of(person_of(request), workspace, kpi)
-        return Response(places_answer(row, clock.now(), Measure(query["measure"]), query))
+        return Response(places_answer(row, clock.now(), MEASURES[query["measure"]], query))
 
 
 class GoalView(APIView):

@@ -2,34 +2,22 @@
 
 from collections.abc import Sequence
 from datetime import datetime
-from enum import StrEnum
 from typing import Any
 
 import pycountry
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.words import NumberStyle, percent_of_all
-from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.chart.queries import View, chart_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
-from fluctus.overview.compare.dates import dates_asked, raised_on, shown_days
-from fluctus.overview.compare.parts import OfDates, named_parts
+from fluctus.overview.compare.dates import dates_asked, shown_days
+from fluctus.overview.compare.measures import MEASURES, Measure
+from fluctus.overview.compare.parts import named_parts
 from fluctus.overview.models import AreaMap, Place
-from fluctus.overview.strips.drawing import Dates
 
 MOST_PLACES = 300
 """Parts on one map: each has a chart of its own behind it."""
-
-
-class Measure(StrEnum):
-    """What of each part a map shows."""
-
-    AVERAGE = "average"
-    TOTAL = "total"
-    SHARE_MET = "share_met"
-    FINDINGS = "findings"
 
 
 def places_answer(
@@ -47,7 +35,7 @@ def places_answer(
     area_of = _by_folded_name(areas.names if areas else [])
     parts, unplaced = [], list(rest)
     for name, chart in charts.items():
-        value, text = _measured(chart, dates, measure)
+        value, text = measure.of(chart, dates)
         area, place, country = area_of.get(name.casefold()), places.get(name), None
         if area is None and place is None:
             country = country_of(name)
@@ -68,34 +56,14 @@ def places_answer(
     return shapes.PlacedParts(
         kpi=kpi.slug,
         name=kpi.name,
-        measure=measure,
+        measure=measure.name,
+        measures=[shapes.MeasureChoice(each.name, each.label) for each in MEASURES.values()],
         numbers=numbers_answer(numbers),
         parts=parts,
         unplaced=unplaced,
         areas_file=areas.file_name if areas else "",
         dates=shown_days(charts.values(), dates),
     )
-
-
-def _measured(chart: Chart, dates: Dates, measure: Measure) -> tuple[float | None, str]:
-    if measure is Measure.FINDINGS:
-        count = int(raised_on(chart, dates).sum())
-        return float(count), f"{count:,}"
-    of_dates = OfDates.of(chart, dates)
-    numbers: NumberStyle = chart.words.numbers
-    if not len(of_dates.values):
-        return None, "no values"
-    if measure is Measure.TOTAL:
-        total = float(of_dates.values.sum())
-        return total, numbers.amount(total)
-    if measure is Measure.SHARE_MET:
-        met = chart.target_met
-        if met is None:
-            return None, "no target"
-        share = float(met[of_dates.included].mean())
-        return share, percent_of_all(share)
-    average = float(of_dates.values.mean())
-    return average, numbers.level_amount(average)
 
 
 def _by_folded_name(names: Sequence[str]) -> dict[str, str]:

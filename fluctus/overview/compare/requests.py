@@ -5,8 +5,8 @@ from rest_framework import serializers
 from fluctus.core.context import LONGEST_LAG
 from fluctus.http.requests import FiniteFloatField, Plain, choices
 from fluctus.kpis.calendar import Grain
+from fluctus.overview.compare.measures import AVERAGE, CHOICES
 from fluctus.overview.compare.parts import PartOrder
-from fluctus.overview.compare.places import Measure
 from fluctus.overview.strips.requests import DatesSerializer
 
 MOST_COMPARED = 24
@@ -35,7 +35,7 @@ class OrderedPartsSerializer(PartsSerializer):
 class PlacedPartsSerializer(PartsSerializer):
     """The same by a measure."""
 
-    measure = serializers.ChoiceField(choices(Measure), default=Measure.AVERAGE.value)
+    measure = serializers.ChoiceField(CHOICES, default=AVERAGE.name)
 
 
 class GoalSerializer(DatesSerializer):

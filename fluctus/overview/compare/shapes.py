@@ -203,12 +203,22 @@ class PlacedPart(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class MeasureChoice(Shape):
+    """A measure that parts can be shown by, and how it is called."""
+
+    name: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
 class PlacedParts(Shape):
     """The parts of a KPI by place."""
 
     kpi: str
     name: str
     measure: str
+    measures: list[MeasureChoice]
+    """Those that can be chosen."""
     numbers: Numbers
     parts: list[PlacedPart]
     unplaced: list[str]

@@ -8,8 +8,8 @@ from rest_framework import serializers
 from fluctus.core.context import LONGEST_LAG
 from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, StartField, choices
 from fluctus.kpis.calendar import Grain
+from fluctus.overview.compare import measures
 from fluctus.overview.compare.parts import PartOrder
-from fluctus.overview.compare.places import Measure
 from fluctus.overview.pages.state import MOST_PANELS
 from fluctus.overview.panels.panel import COLUMNS
 from fluctus.overview.panels.registry import CHOICES
@@ -43,7 +43,7 @@ class PanelOptionsSerializer(Plain):
     """How a panel shows what it does."""
 
     order = serializers.ChoiceField(choices(PartOrder), required=False, allow_blank=True)
-    measure = serializers.ChoiceField(choices(Measure), required=False, allow_blank=True)
+    measure = serializers.ChoiceField(measures.CHOICES, required=False, allow_blank=True)
     goal = FiniteFloatField(required=False, allow_null=True)
     lag = serializers.IntegerField(min_value=0, max_value=LONGEST_LAG, required=False)
     by = serializers.ChoiceField(choices(Grain), required=False, allow_blank=True)

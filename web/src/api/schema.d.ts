@@ -3249,11 +3249,16 @@ export interface components {
          * @enum {string}
          */
         MarksEnum: "none" | "above" | "below";
+        /** @description A measure that parts can be shown by, and how it is called. */
+        MeasureChoice: {
+            name: string;
+            label: string;
+        };
         /**
-         * @description * `average` - AVERAGE
-         *     * `total` - TOTAL
-         *     * `share_met` - SHARE_MET
-         *     * `findings` - FINDINGS
+         * @description * `average` - average
+         *     * `total` - total
+         *     * `share_met` - share_met
+         *     * `findings` - findings
          * @enum {string}
          */
         MeasureEnum: "average" | "total" | "share_met" | "findings";
@@ -3928,6 +3933,8 @@ export interface components {
             kpi: string;
             name: string;
             measure: string;
+            /** @description Those that can be chosen. */
+            measures: components["schemas"]["MeasureChoice"][];
             numbers: components["schemas"]["Numbers"];
             parts: components["schemas"]["PlacedPart"][];
             unplaced: string[];
@@ -14771,10 +14778,10 @@ export interface operations {
                 first?: string;
                 last?: string;
                 /**
-                 * @description * `average` - AVERAGE
-                 *     * `total` - TOTAL
-                 *     * `share_met` - SHARE_MET
-                 *     * `findings` - FINDINGS
+                 * @description * `average` - average
+                 *     * `total` - total
+                 *     * `share_met` - share_met
+                 *     * `findings` - findings
                  */
                 measure?: "average" | "total" | "share_met" | "findings";
                 /** @description Parts by name; without, the first ones. */

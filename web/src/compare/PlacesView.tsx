@@ -21,13 +21,6 @@ import { PlacesMap } from './PlacesMap.tsx'
 import { StrongRow } from './StrongRow.tsx'
 import { useStrong } from './useStrong.ts'
 
-const MEASURES: { value: Measure; label: string }[] = [
-  { value: 'average', label: 'Average' },
-  { value: 'total', label: 'Total' },
-  { value: 'share_met', label: 'Share meeting the target' },
-  { value: 'findings', label: 'Findings' },
-]
-
 interface Props {
   workspace: string
   data: PlacedParts
@@ -53,7 +46,7 @@ export function PlacesView({ workspace, data, areas, measure, onMeasure, charts 
             size="xs"
             w={200}
             aria-label="Measure"
-            data={MEASURES}
+            data={data.measures.map(({ name, label }) => ({ value: name, label }))}
             value={measure}
             allowDeselect={false}
             onChange={(value) => value && onMeasure(value as Measure)}
