@@ -4,7 +4,9 @@ What is set is our own template, filled with escaped text; nothing is fetched bu
 typeface and the pictures that were drawn for it.
 """
 
+from contextlib import closing
 from io import BytesIO
+from threading import Lock
 from typing import Any
 from urllib.parse import unquote
 
@@ -20,6 +22,8 @@ from fluctus.reports.contents import Contents
 from fluctus.reports.paper.fonts import font_faces, font_files
 
 PICTURE = "picture:"
+_one_at_a_time = Lock()
+"""PDFium holds what it does in memory that threads share: two at once end the process."""
 
 
 class _Shipped(URLFetcher):  # type: ignore[misc]
@@ -68,13 +72,12 @@ def as_picture(svg: str, width: int, height: int, scale: float) -> bytes:
 
 def page_as_png(pdf: bytes, page: int, scale: float) -> bytes:
     """Return one page of a PDF as PNG; raises IndexError for a page that it has not."""
-    document = pypdfium2.PdfDocument(pdf)
-    try:
+    with _one_at_a_time, closing(pypdfium2.PdfDocument(pdf)) as document:
         if not 0 <= page < len(document):
             raise IndexError(page)
-        picture = document[page].render(scale=scale).to_pil()
-    finally:
-        document.close()
+        # Each is closed here: what the collector closes, it closes in any thread.
+        with closing(document[page]) as found, closing(found.render(scale=scale)) as drawn:
+            picture = drawn.to_pil().copy()
     png = BytesIO()
     picture.save(png, "PNG", optimize=True)
     return png.getvalue()

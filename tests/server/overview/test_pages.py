@@ -74,7 +74,7 @@ def test_a_stale_change_overwrites_nothing_but_a_panel_can_be_added(
     [
         ({"kind": "chart", "kpis": ["ramp-cycle"]}, 409, "on the page already"),
         ({"kind": "chart", "kpis": ["gone"]}, 422, "no KPI gone"),
-        ({"kind": "chart", "kpis": []}, 422, "shows 1 KPIs"),
+        ({"kind": "chart", "kpis": []}, 422, "shows 1 KPI."),
         ({"kind": "pair", "kpis": ["ramp-cycle"]}, 422, "shows 2 KPIs"),
         ({"kind": "film"}, 400, "not a valid choice"),
         ({"kind": "text", "text": "x" * 20_001}, 400, "no more than 20000"),

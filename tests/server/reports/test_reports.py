@@ -3,6 +3,7 @@
 import io
 import time
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -56,9 +57,12 @@ def taken(api: Api, report: dict[str, Any]) -> bytes:
 
 
 def text_of(pdf: bytes) -> str:
-    document = pypdfium2.PdfDocument(pdf)
-    pages = [page.get_textpage().get_text_range() for page in document]
-    document.close()
+    with closing(pypdfium2.PdfDocument(pdf)) as document:
+        pages = []
+        for number in range(len(document)):
+            # Closed here, not by the collector, which may run in another thread meanwhile.
+            with closing(document[number]) as page, closing(page.get_textpage()) as text:
+                pages.append(text.get_text_range())
     return " ".join("\n".join(pages).split())
 
 

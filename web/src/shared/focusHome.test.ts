@@ -35,6 +35,15 @@ describe('the focus', () => {
     await vi.waitFor(() => expect(here()).toBe(there('one')))
   })
 
+  it('comes back from home as well, when the answer took long', async () => {
+    there('one').focus()
+    there('one').disabled = true
+    there('one').blur()
+    await vi.waitFor(() => expect(here()).toBe(home()))
+    there('one').disabled = false
+    await vi.waitFor(() => expect(here()).toBe(there('one')))
+  })
+
   it('comes to the dialog that is open, not to the page behind it', async () => {
     const dialog = document.createElement('div')
     dialog.setAttribute('role', 'dialog')

@@ -4,10 +4,15 @@
 /** Milliseconds in which what has closed may give the focus back itself. */
 const PATIENCE = 250
 
+/** Marks where the focus was brought. */
+const HOME = 'data-brought-home'
+
 let last: Element | null = null
 let looking = false
 /** Whether `last` was disabled since it had the focus, which takes it away for good. */
 let disabled = false
+/** What waits for an answer: it has the focus again once it can be pressed, if nobody moved it on. */
+let waiting: HTMLElement | null = null
 /** Whether a pointer is down: what it drags is drawn anew under it, and is not lost. */
 let dragging = false
 
@@ -15,6 +20,7 @@ let dragging = false
 export function keepFocus(): () => void {
   const note = (event: FocusEvent) => {
     if (!(event.target instanceof Element)) return
+    if (!event.target.hasAttribute(HOME)) waiting = null
     last = event.target
     disabled = false
   }
@@ -25,7 +31,9 @@ export function keepFocus(): () => void {
     // What closes gives the focus back itself, a moment later; what it does not, comes home.
     setTimeout(() => {
       looking = false
-      if (!dragging && isLost()) bringHome()
+      if (dragging) return
+      if (isLost()) bringHome()
+      else if (waiting && !waiting.matches(':disabled')) bringBack(waiting)
     }, PATIENCE)
   }
   const press = (event: PointerEvent) => {
@@ -65,6 +73,15 @@ function bringHome() {
   const within = dialog ?? document.getElementById('main') ?? document.querySelector('main')
   const home = within?.querySelector<HTMLElement>('[data-focus-home]') ?? within
   if (!(home instanceof HTMLElement)) return
+  const left = last instanceof HTMLElement && last.isConnected ? last : null
   if (home.tabIndex < 0 && !home.hasAttribute('tabindex')) home.tabIndex = -1
+  home.setAttribute(HOME, '')
   home.focus({ preventScroll: true })
+  waiting = left
+}
+
+function bringBack(to: HTMLElement) {
+  waiting = null
+  if (to.isConnected && document.activeElement?.hasAttribute(HOME))
+    to.focus({ preventScroll: true })
 }
