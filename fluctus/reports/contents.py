@@ -27,7 +27,7 @@ from fluctus.overview.panels.contents import (
     as_answered,
     content_of,
     days_kept,
-    slugs_in,
+    named_kpis,
 )
 from fluctus.overview.panels.kind import Look, Table
 from fluctus.overview.panels.kinds.chart import CHART, ChartPanel
@@ -244,7 +244,7 @@ def _entries_of_page(workspace: Workspace, asked: Asked) -> list[Entry]:
         if not KINDS[panel.kind].whole_chapter:
             entries.append(Entry(name=panel.group or " and ".join(panel.names), panel=panel))
             continue
-        for slug, name in slugs_in([panel]):
+        for slug, name in named_kpis(panel):
             if all(entry.slug != slug or entry.view != panel.view for entry in entries):
                 entries.append(Entry(slug, name, asked.texts.get(slug, ""), panel.view))
     return entries
@@ -258,7 +258,7 @@ def kpis_in(entries: Iterable[Entry]) -> list[Entry]:
         for entry in (
             [whole]
             if whole.panel is None
-            else [Entry(slug, name) for slug, name in slugs_in([whole.panel])]
+            else [Entry(slug, name) for slug, name in named_kpis(whole.panel)]
         )
     ]
 
@@ -271,7 +271,7 @@ def _panel_chapter(panel: Panel, look: Look, size: Size, draw: Draw) -> Chapter 
     if isinstance(content, Nothing):
         return content
     return Chapter(
-        name=" and ".join(name for _, name in slugs_in([panel])) or panel.group or "All KPIs",
+        name=" and ".join(name for _, name in named_kpis(panel)) or panel.group or "All KPIs",
         headline=content.title,
         detail=content.detail,
         svg=draw(as_answered(panel, content), size.width, size.height),

@@ -23,26 +23,27 @@ class Measure:
     of: Callable[[Chart, Dates], Measured]
 
 
-def _average(chart: Chart, dates: Dates) -> Measured:
-    values = OfDates.of(chart, dates).values
-    if not len(values):
-        return None, "no values"
-    average = float(values.mean())
+def _of_values(of: Callable[[Chart, OfDates], Measured]) -> Callable[[Chart, Dates], Measured]:
+    """Return a measure of the values on some days, which says where there are none."""
+
+    def measured(chart: Chart, dates: Dates) -> Measured:
+        of_dates = OfDates.of(chart, dates)
+        return of(chart, of_dates) if len(of_dates.values) else (None, "no values")
+
+    return measured
+
+
+def _average(chart: Chart, of_dates: OfDates) -> Measured:
+    average = float(of_dates.values.mean())
     return average, chart.words.numbers.level_amount(average)
 
 
-def _total(chart: Chart, dates: Dates) -> Measured:
-    values = OfDates.of(chart, dates).values
-    if not len(values):
-        return None, "no values"
-    total = float(values.sum())
+def _total(chart: Chart, of_dates: OfDates) -> Measured:
+    total = float(of_dates.values.sum())
     return total, chart.words.numbers.amount(total)
 
 
-def _share_met(chart: Chart, dates: Dates) -> Measured:
-    of_dates = OfDates.of(chart, dates)
-    if not len(of_dates.values):
-        return None, "no values"
+def _share_met(chart: Chart, of_dates: OfDates) -> Measured:
     if chart.target_met is None:
         return None, "no target"
     share = float(chart.target_met[of_dates.included].mean())
@@ -54,13 +55,13 @@ def _findings(chart: Chart, dates: Dates) -> Measured:
     return float(count), f"{count:,}"
 
 
-AVERAGE = Measure("average", "Average", _average)
+AVERAGE = Measure("average", "Average", _of_values(_average))
 MEASURES: Final[dict[str, Measure]] = {
     measure.name: measure
     for measure in (
         AVERAGE,
-        Measure("total", "Total", _total),
-        Measure("share_met", "Share meeting the target", _share_met),
+        Measure("total", "Total", _of_values(_total)),
+        Measure("share_met", "Share meeting the target", _of_values(_share_met)),
         Measure("findings", "Findings", _findings),
     )
 }

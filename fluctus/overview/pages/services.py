@@ -16,6 +16,7 @@ from fluctus.kpis.models import ActState
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages.queries import names_of, next_undo_and_redo
 from fluctus.overview.pages.state import MOST_PAGES, MOST_PANELS, PageState, describe
+from fluctus.overview.panels.contents import named_kpis
 from fluctus.overview.panels.panel import Panel
 from fluctus.overview.panels.registry import KINDS
 
@@ -146,14 +147,9 @@ def _checked(state: PageState, workspace_id: int, known: frozenset[str]) -> Page
     checked = []
     for number, panel in enumerate(panels):
         _refuse_panel(panel, number, panels[:number], known | set(names))
-        named = [names.get(slug, old) for slug, old in _with_names(panel)]
+        named = [names.get(slug, old) for slug, old in named_kpis(panel)]
         checked.append(replace(panel, names=tuple(named)))
     return replace(state, panels=tuple(checked))
-
-
-def _with_names(panel: Panel) -> list[tuple[str, str]]:
-    old = [*panel.names, *panel.kpis[len(panel.names) :]]
-    return list(zip(panel.kpis, old, strict=False))
 
 
 def _refuse_panel(

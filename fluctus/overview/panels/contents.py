@@ -1,7 +1,7 @@
 """What panels show: answered alike for a page, a link, a meeting and a report."""
 
 import logging
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import reduce
@@ -70,18 +70,18 @@ def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> 
     if kpis is None:
         kpis = _kpis_of([panel], look)
     there = [kpis[slug] for slug in panel.kpis if slug in kpis]
-    gone = [name for slug, name in zip(panel.kpis, _names(panel), strict=True) if slug not in kpis]
+    gone = [name for slug, name in named_kpis(panel) if slug not in kpis]
     if gone and not (kind.does_without and there):
         title = f"{' and '.join(gone)} {'is' if len(gone) == 1 else 'are'} gone"
         return Nothing(title, "It has been deleted. The panel can be removed, or stay as it is.")
     try:
         own = look if panel.dates is None else replace(look, dates=days_kept(panel.dates))
         return kind.answer(panel, there, own)
+    except (MovedOnError, DatabaseError, InterfaceError):
+        raise
     except RefusalError as error:
         told = [text for issue in error.issues for text in (issue.detail, issue.remedy) if text]
         return Nothing(error.title.rstrip("."), " ".join(told))
-    except (MovedOnError, DatabaseError, InterfaceError):
-        raise
     except Exception:
         # One that cannot be computed is no reason to show none of the others.
         log.exception("A panel of kind %s cannot be computed", panel.kind)
@@ -89,13 +89,10 @@ def content_of(panel: Panel, look: Look, kpis: dict[str, Kpi] | None = None) -> 
         return Nothing(title, "Look at its values, or undo the last import.")
 
 
-def slugs_in(panels: Iterable[Panel]) -> list[tuple[str, str]]:
-    """Return the KPIs that panels are of, each once: its slug and what it was called."""
-    return list(
-        dict(
-            pair for panel in panels for pair in zip(panel.kpis, _names(panel), strict=True)
-        ).items()
-    )
+def named_kpis(panel: Panel) -> list[tuple[str, str]]:
+    """Return the KPIs of a panel: the slug of each and what it was called, or else its slug."""
+    names = [*panel.names, *panel.kpis[len(panel.names) :]]
+    return list(zip(panel.kpis, names, strict=False))
 
 
 def _kpis_of(panels: Sequence[Panel], look: Look) -> dict[str, Kpi]:
@@ -111,14 +108,8 @@ def as_answered(panel: Panel, content: Content | Nothing) -> PanelContent:
     return PanelContent(key, kind, title, content.detail, "", content.answer)
 
 
-def _names(panel: Panel) -> list[str]:
-    """Return what each of its KPIs is called; one without a name by its slug."""
-    count = len(panel.kpis)
-    return [*panel.names[:count], *panel.kpis[len(panel.names) :]]
-
-
 def _what(panel: Panel) -> str:
-    return " and ".join(_names(panel)) or panel.group or "This panel"
+    return " and ".join(name for _, name in named_kpis(panel)) or panel.group or "This panel"
 
 
 def days_kept(dates: dict[str, Any]) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 
 from fluctus.accounts.models import Workspace
@@ -10,7 +10,6 @@ from fluctus.http.shapes import Shape
 from fluctus.kpis.events.queries import ALL_TOLD, Told
 from fluctus.kpis.models import Kpi
 from fluctus.overview.panels.panel import Panel
-from fluctus.overview.strips.drawing import Dates
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,10 +37,6 @@ class Look:
     dates: dict[str, Any] = field(default_factory=dict)
     width: int = 600
     audience: Audience = MEMBERS
-
-    def within(self, span: tuple[date, date] | None) -> Dates:
-        """Return the days looked at, of a span that there are values of."""
-        return Dates.asked(span, self.dates)
 
 
 @dataclass(frozen=True, slots=True)

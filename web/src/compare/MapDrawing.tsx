@@ -7,8 +7,6 @@ import { fitted, textWidth } from '../chart/text/measure.ts'
 import type { Areas, PlacedParts } from './compare.ts'
 import type { Countries } from './countries.ts'
 
-export { shippedCountries } from './countries.ts'
-
 interface Props {
   data: PlacedParts
   areas: Areas | undefined

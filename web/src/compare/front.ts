@@ -2,8 +2,9 @@
 import { lazy } from 'react'
 
 export { type Areas, domainOf, type Measure } from './compare.ts'
+export { shippedCountries } from './countries.ts'
 export { LagCurve } from './LagCurve.tsx'
-export { MapDrawing, shippedCountries } from './MapDrawing.tsx'
+export { MapDrawing } from './MapDrawing.tsx'
 export { Scatter } from './Scatter.tsx'
 export { ShareColumns, shareTone } from './ShareColumns.tsx'
 

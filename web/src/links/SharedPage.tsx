@@ -3,11 +3,10 @@ import { lazy, Suspense, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { Doorway } from '../account/Doorway.tsx'
 import { Problem, type Schemas } from '../api/client.ts'
-import type { Content } from '../panels/face.ts'
 import reports from '../reports/Reports.module.css'
 import { Logo } from '../shared/Logo.tsx'
 import { Notice } from '../shared/Notice.tsx'
-import { dayOf, subtitle } from '../shared/writing.ts'
+import { dayOf } from '../shared/writing.ts'
 import { useKeyFor, useShared } from './links.ts'
 import classes from './Shared.module.css'
 
@@ -61,15 +60,6 @@ export function SharedPage() {
   return <Shown secret={secret} linkKey={key} shared={shared.data} />
 }
 
-/** What a chart is of, where there is nothing beside it that says so. */
-function About({ content }: { content: Content }) {
-  if (content.kind !== 'chart' || content.answer === null) return null
-  const { chart, view } = content.answer as Schemas['ChartPanel']
-  return (
-    <p className="quiet">{[chart.kpi.name, view, subtitle(chart)].filter(Boolean).join(' · ')}</p>
-  )
-}
-
 function Shown({
   secret,
   linkKey,
@@ -98,7 +88,6 @@ function Shown({
       {shared.things.map((content) => (
         <section key={content.key} className={classes.thing}>
           <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
-            <About content={content} />
             <PanelBody
               content={content}
               panel={null}

@@ -18,7 +18,7 @@ import { days } from '../shared/writing.ts'
 import classes from './Meeting.module.css'
 import { type Thing, thingsIn, thingsOf, useBuildUp } from './meeting.ts'
 
-const PanelShown = lazy(async () => ({ default: (await import('./PanelShown.tsx')).PanelShown }))
+const Comparison = lazy(async () => ({ default: (await import('./Comparison.tsx')).Comparison }))
 const Prose = lazy(() => import('../panels/Prose.tsx'))
 const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
 /** So much larger is a chart drawn than on its page: its texts are 20 px high. */
@@ -133,7 +133,7 @@ function Room({
       {thing?.panel && (
         <div className={classes.compared}>
           <Suspense>
-            <PanelShown workspace={workspace} panel={thing.panel} />
+            <Comparison workspace={workspace} panel={thing.panel} />
           </Suspense>
         </div>
       )}

@@ -1,16 +1,15 @@
-import { ActionIcon, Button, Loader } from '@mantine/core'
+import { ActionIcon, Button } from '@mantine/core'
 import { IconPencil, IconTrash } from '@tabler/icons-react'
 import { type KeyboardEvent, Suspense, useState } from 'react'
 import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout'
 import 'react-grid-layout/css/styles.css'
 import type { Panel } from '../panels/face.ts'
 import { FACES } from '../panels/faces.ts'
-import { PanelBody } from '../panels/PanelBody.tsx'
+import { PanelShown } from '../panels/PanelShown.tsx'
 import panels from '../panels/Panels.module.css'
 import { datesSent, usePanels } from '../panels/panels.ts'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import { type DatesAsked, DEFAULT_WEEKS } from '../shared/looking/useDates.ts'
-import { Notice } from '../shared/Notice.tsx'
 import { COLUMNS, movedPanel, resized, STEPS, samePlace, settled, stacked } from './arrange.ts'
 import classes from './Pages.module.css'
 import type { PageDetail } from './pages.ts'
@@ -38,7 +37,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
   const contents = usePanels(workspace, page.panels, dates)
   const narrow = width < NARROW
   const layout: Layout = narrow
-    ? stacked(page.panels, ({ kind }) => FACES[kind].taller)
+    ? stacked(page.panels, ({ kind }) => FACES[kind].taller ?? 0)
     : page.panels.map(({ key, x, y, w, h }) => ({ i: key, x, y, w, h, minH: 2 }))
   const common = page.equal_axes ? commonOf(page.panels, reaches) : {}
 
@@ -112,7 +111,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   <header>
                     <span className={panels.own}>{FACES[panel.kind].noun}</span>
                     <span className={classes.acts}>
-                      {FACES[panel.kind].dated && (
+                      {!FACES[panel.kind].written && (
                         <OwnDates
                           panel={panel}
                           onDates={(own) =>
@@ -146,7 +145,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   </header>
                 )}
                 <Suspense>
-                  <Shown
+                  <PanelShown
                     {...{ workspace, panel, dates }}
                     query={contents}
                     axis={common[panel.key] ?? null}
@@ -162,20 +161,6 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
       )}
     </div>
   )
-}
-
-/** What a panel shows, once it is known. */
-function Shown({
-  query,
-  ...props
-}: Omit<Parameters<typeof PanelBody>[0], 'content' | 'panel'> & {
-  panel: Panel
-  query: ReturnType<typeof usePanels>
-}) {
-  const content = query.data?.get(props.panel.key)
-  if (content) return <PanelBody {...props} content={content} />
-  if (query.error) return <Notice error={query.error} retry={query.refetch} />
-  return <Loader size="sm" role="status" aria-label="Loading" />
 }
 
 /** Dates of a panel's own, or those of the page. */

@@ -49,10 +49,8 @@ export interface Face<A> {
   Body: ComponentType<BodyProps<A>>
   /** How it is drawn for paper, as one SVG of a width and a height; null for what is read. */
   Paper: ((props: PaperProps<A>) => ReactNode) | null
-  /** Whether it is of dates, which it can have of its own. */
-  dated: boolean
-  /** Whether people write into it. */
-  written: boolean
+  /** Whether people write into it: it is of no dates then. */
+  written?: boolean
   /** Rows more where panels stand under each other, and its title breaks into many lines. */
-  taller: number
+  taller?: number
 }

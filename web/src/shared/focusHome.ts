@@ -4,15 +4,12 @@
 /** Milliseconds in which what has closed may give the focus back itself. */
 const PATIENCE = 250
 
-/** Marks where the focus was brought. */
-const HOME = 'data-brought-home'
-
 let last: Element | null = null
 let looking = false
 /** Whether `last` was disabled since it had the focus, which takes it away for good. */
 let disabled = false
-/** What waits for an answer: it has the focus again once it can be pressed, if nobody moved it on. */
-let waiting: HTMLElement | null = null
+/** What waits for an answer, and where the focus is meanwhile: it comes back if nobody moved it on. */
+let waiting: { from: HTMLElement; home: HTMLElement } | null = null
 /** Whether a pointer is down: what it drags is drawn anew under it, and is not lost. */
 let dragging = false
 
@@ -20,7 +17,7 @@ let dragging = false
 export function keepFocus(): () => void {
   const note = (event: FocusEvent) => {
     if (!(event.target instanceof Element)) return
-    if (!event.target.hasAttribute(HOME)) waiting = null
+    if (event.target !== waiting?.home) waiting = null
     last = event.target
     disabled = false
   }
@@ -33,7 +30,7 @@ export function keepFocus(): () => void {
       looking = false
       if (dragging) return
       if (isLost()) bringHome()
-      else if (waiting && !waiting.matches(':disabled')) bringBack(waiting)
+      else if (waiting && !waiting.from.matches(':disabled')) bringBack(waiting)
     }, PATIENCE)
   }
   const press = (event: PointerEvent) => {
@@ -75,13 +72,11 @@ function bringHome() {
   if (!(home instanceof HTMLElement)) return
   const left = last instanceof HTMLElement && last.isConnected ? last : null
   if (home.tabIndex < 0 && !home.hasAttribute('tabindex')) home.tabIndex = -1
-  home.setAttribute(HOME, '')
+  waiting = left && { from: left, home }
   home.focus({ preventScroll: true })
-  waiting = left
 }
 
-function bringBack(to: HTMLElement) {
+function bringBack({ from, home }: NonNullable<typeof waiting>) {
   waiting = null
-  if (to.isConnected && document.activeElement?.hasAttribute(HOME))
-    to.focus({ preventScroll: true })
+  if (from.isConnected && document.activeElement === home) from.focus({ preventScroll: true })
 }

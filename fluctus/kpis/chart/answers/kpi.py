@@ -77,6 +77,11 @@ def numbers_answer(numbers: NumberStyle) -> kpi_shapes.Numbers:
     return kpi_shapes.Numbers(**asdict(numbers))
 
 
+def numbers_style(numbers: kpi_shapes.Numbers) -> NumberStyle:
+    """Return how the numbers of an answer are written, for what is set in words."""
+    return NumberStyle(**asdict(numbers))
+
+
 def next_answer(
     last: datetime | None, grain: Grain, calendar: Calendar
 ) -> kpi_shapes.NextPeriod | None:

@@ -3,14 +3,13 @@
 from collections.abc import Sequence
 
 from fluctus.core.words import percent_of_all
+from fluctus.kpis.chart.answers.kpi import numbers_style
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
 from fluctus.overview.compare.goal import goal_answer
+from fluctus.overview.compare.requests import MOST_COMPARED
 from fluctus.overview.panels.kind import Content, Look, PanelKind, Table
-from fluctus.overview.panels.numbers import style_of_answer
 from fluctus.overview.panels.panel import Panel
-
-MOST = 24
 
 
 def answer(panel: Panel, kpis: Sequence[Kpi], look: Look) -> Content:
@@ -29,7 +28,7 @@ def answer(panel: Panel, kpis: Sequence[Kpi], look: Look) -> Content:
 def _table(held: shapes.AgainstGoal) -> Table:
     rows = []
     for unit in held.panels:
-        numbers = style_of_answer(unit.numbers)
+        numbers = numbers_style(unit.numbers)
         rows += [
             (
                 line.name,
@@ -43,4 +42,4 @@ def _table(held: shapes.AgainstGoal) -> Table:
     return Table(("KPI", "Average", "Meets", "Judged by", "Values"), tuple(rows))
 
 
-GOAL = PanelKind("goal", (1, MOST), 9, shapes.AgainstGoal, answer, does_without=True)
+GOAL = PanelKind("goal", (1, MOST_COMPARED), 9, shapes.AgainstGoal, answer, does_without=True)

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 
 from fluctus.core.words import NumberStyle
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.answers.kpi import numbers_style
 from fluctus.kpis.chart.queries import View, chart_of
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
-from fluctus.overview.compare.dates import span_of_charts
+from fluctus.overview.compare.dates import dates_asked
 from fluctus.overview.compare.parts import PartOrder, parts_answer
 from fluctus.overview.panels.kind import Content, Look, PanelKind, Table
-from fluctus.overview.panels.numbers import style_of_answer
 from fluctus.overview.panels.panel import Panel
 
 
@@ -18,7 +18,7 @@ def answer(panel: Panel, kpis: Sequence[Kpi], look: Look) -> Content:
     """Hold the parts of a KPI side by side, and say whether they differ."""
     kpi, options = kpis[0], panel.options
     by = Grain(options["by"]) if options.get("by") else None
-    dates = look.within(span_of_charts([chart_of(kpi, look.now, View(by))]))
+    dates = dates_asked([chart_of(kpi, look.now, View(by))], look.dates)
     order = PartOrder(options.get("order") or PartOrder.NAME)
     parts = parts_answer(kpi, look.now, options.get("parts", []), by, dates, order)
     more = f"{len(parts.rest):,} more parts are not shown." if parts.rest else ""
@@ -26,7 +26,7 @@ def answer(panel: Panel, kpis: Sequence[Kpi], look: Look) -> Content:
 
 
 def _table(parts: shapes.Parts) -> Table:
-    numbers = style_of_answer(parts.numbers)
+    numbers = numbers_style(parts.numbers)
     return Table(
         ("Part", "Average", "Limits", "Values", "Findings"),
         tuple(

@@ -2,6 +2,7 @@ import { useElementSize } from '@mantine/hooks'
 import { useEffect } from 'react'
 import { ChartView } from '../../chart/ChartView.tsx'
 import { OWN_LINES, shownBut, withHidden } from '../../chart/model/views.ts'
+import { subtitle } from '../../shared/writing.ts'
 import { addressOf } from '../address.ts'
 import { Framed } from '../Framed.tsx'
 import type { Answers, BodyProps, Face, PaperProps } from '../face.ts'
@@ -27,22 +28,29 @@ function Body({ content, answer, axis, onReach, ...props }: BodyProps<Answer>) {
   }, [values])
   const drawn = hidden ? withHidden(chart, hidden) : chart
   const own = (hidden ?? []).filter((name) => OWN_LINES.some((line) => line === name))
+  // Beside nothing else that says it, as at a link.
+  const of = [chart.kpi.name, view, subtitle(chart)].filter(Boolean).join(' · ')
   return (
-    <Framed
-      title={content.title}
-      to={addressOf(props, `/charts/${chart.kpi.slug}`, { view })}
-      panel={props.panel}
-      detail={content.detail}
-    >
-      <div ref={ref} className={`${classes.fill} ${classes.scrolls}`}>
-        <ChartView
-          chart={axis ? { ...drawn, axis: { ...drawn.axis, low: axis[0], high: axis[1] } } : drawn}
-          shown={shownBut(own)}
-          height={props.panel ? Math.max(LOWEST, height) : ALONE}
-          {...(props.panel ? { shared: true } : { pins })}
-        />
-      </div>
-    </Framed>
+    <>
+      {!props.panel && <p className="quiet">{of}</p>}
+      <Framed
+        title={content.title}
+        to={addressOf(props, `/charts/${chart.kpi.slug}`, { view })}
+        panel={props.panel}
+        detail={content.detail}
+      >
+        <div ref={ref} className={`${classes.fill} ${classes.scrolls}`}>
+          <ChartView
+            chart={
+              axis ? { ...drawn, axis: { ...drawn.axis, low: axis[0], high: axis[1] } } : drawn
+            }
+            shown={shownBut(own)}
+            height={props.panel ? Math.max(LOWEST, height) : ALONE}
+            {...(props.panel ? { shared: true } : { pins })}
+          />
+        </div>
+      </Framed>
+    </>
   )
 }
 
@@ -58,6 +66,8 @@ function Paper({ answer: { chart, hidden, pins }, width, height }: PaperProps<An
 }
 
 export const chart: Face<Answer> = {
-  ...{ noun: 'chart', Body, Paper },
-  ...{ dated: true, written: false, taller: 2 },
+  noun: 'chart',
+  Body,
+  Paper,
+  taller: 2,
 }

@@ -48,6 +48,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const goal: Face<Answer> = {
-  ...{ noun: 'goal', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'goal',
+  Body,
+  Paper,
 }

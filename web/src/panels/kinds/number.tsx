@@ -47,6 +47,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const number: Face<Answer> = {
-  ...{ noun: 'number', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'number',
+  Body,
+  Paper,
 }

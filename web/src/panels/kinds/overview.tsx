@@ -103,6 +103,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const overview: Face<Answer> = {
-  ...{ noun: 'overview', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'overview',
+  Body,
+  Paper,
 }

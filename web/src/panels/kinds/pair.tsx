@@ -38,6 +38,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const pair: Face<Answer> = {
-  ...{ noun: 'pair', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'pair',
+  Body,
+  Paper,
 }

@@ -83,6 +83,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const parts: Face<Answer> = {
-  ...{ noun: 'parts', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'parts',
+  Body,
+  Paper,
 }

@@ -50,6 +50,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const places: Face<Answer> = {
-  ...{ noun: 'map', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'map',
+  Body,
+  Paper,
 }

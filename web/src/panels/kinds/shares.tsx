@@ -43,6 +43,7 @@ function Paper({ answer, width, height }: PaperProps<Answer>) {
 }
 
 export const shares: Face<Answer> = {
-  ...{ noun: 'shares', Body, Paper },
-  ...{ dated: true, written: false, taller: 0 },
+  noun: 'shares',
+  Body,
+  Paper,
 }

@@ -18,6 +18,8 @@ function Body({ answer }: BodyProps<Answer>) {
 }
 
 export const text: Face<Answer> = {
-  ...{ noun: 'text', Body, Paper: null },
-  ...{ dated: false, written: true, taller: 0 },
+  noun: 'text',
+  Body,
+  Paper: null,
+  written: true,
 }
