@@ -1,17 +1,7 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks'
-import {
-  type KeyboardEvent,
-  type MouseEvent,
-  type ReactNode,
-  type Ref,
-  useMemo,
-  useRef,
-  useState,
-} from 'react'
+import { type KeyboardEvent, type ReactNode, type Ref, useMemo, useState } from 'react'
 import classes from './Chart.module.css'
-import { useDragAcross } from './gestures/useDragAcross.ts'
 import { useZoom } from './gestures/useZoom.ts'
-import { useHairline } from './hairline.tsx'
 import { Axes } from './layers/Axes.tsx'
 import type { AxisActs } from './layers/AxisHandle.tsx'
 import { Baseline, type Window } from './layers/Baseline.tsx'
@@ -26,12 +16,13 @@ import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
 import { Plot } from './layers/Plot.tsx'
 import { Followed, Hairline, Lit, Ring } from './layers/Pointing.tsx'
+import { PointingArea } from './layers/PointingArea.tsx'
 import { Points } from './layers/Points.tsx'
 import { Readout, spoken } from './layers/Readout.tsx'
 import { type SelectedSpan, Selection } from './layers/selection/Selection.tsx'
 import { Split } from './layers/selection/Split.tsx'
 import { type Pull, Tags } from './layers/Tags.tsx'
-import { layOut, nearest, positionAt } from './model/geometry.ts'
+import { layOut, positionAt } from './model/geometry.ts'
 import { marksOf } from './model/markKinds.ts'
 import type { LineName } from './model/tags.ts'
 import type { Chart, Shown } from './model/types.ts'
@@ -107,12 +98,13 @@ const NONE: readonly number[] = []
 const NO_PINS: Pin[] = []
 const NO_KEYS: readonly string[] = []
 const NO_SPANS: readonly SelectedSpan[] = []
-/** How far the hand goes over the plot before it selects, in pixels. */
-const PULL = 6
 const NO_AXIS: AxisActs = { onOpen: nothing, onPull: nothing }
 const NO_PULL: Pull = { can: () => false, to: nothing }
 
-/** The X chart, the story lane and the moving range chart, on one time axis. */
+/**
+ * The X chart, the story lane and the moving range chart, on one time axis. Long as the list of its
+ * layers, back to front, and of what each may be given.
+ */
 export function ChartView({
   chart,
   shown: wanted,
@@ -162,7 +154,6 @@ export function ChartView({
     () => (holds ? { ...wanted, average: false, limits: false } : wanted),
     [wanted, holds],
   )
-  const hairline = useHairline()
   const [hovered, setHovered] = useState<number | null>(null)
   const geometry = useMemo(
     () => layOut(chart, Math.max(300, width), height, shown, kept, brought),
@@ -178,38 +169,9 @@ export function ChartView({
         ? hovered
         : chosen
 
-  const pulling = useRef<{ from: number; more: boolean } | null>(null)
-  const bindPlot = useDragAcross<{ more: boolean }>(
-    {
-      onHold: ({ more }, px) => {
-        const from = positionAt(chart, geometry, px)
-        if (from === undefined) return false
-        pulling.current = { from, more }
-        return true
-      },
-      onMove: (_, px) => {
-        const to = positionAt(chart, geometry, px)
-        const held = pulling.current
-        if (to === undefined || !held) return
-        onSelectSpan(held.from, to, held.more)
-        // From here on it is this selection that grows.
-        held.more = false
-      },
-      onDrop: nothing,
-      onCancel: () => {
-        pulling.current = null
-      },
-    },
-    PULL,
-  )
   const zoomRef = useZoom((factor, px) =>
     onZoom(factor, (px - geometry.left) / Math.max(1, geometry.right - geometry.left)),
   )
-
-  function pointAt(event: MouseEvent<SVGElement>): number | null {
-    const box = event.currentTarget.getBoundingClientRect()
-    return nearest(geometry, event.clientX - box.left + geometry.left)
-  }
 
   const acts: LaneActs = {
     onOpen: (number, x) => onOpenSegment(number, { x, y: geometry.lane[0] }),
@@ -259,40 +221,9 @@ export function ChartView({
           {read !== undefined && <Ring chart={chart} geometry={geometry} index={read} />}
           <Lit chart={chart} geometry={geometry} positions={lit} />
           {shared && <Followed chart={chart} geometry={geometry} />}
-          {/* biome-ignore lint/a11y/noStaticElementInteractions: pointing is the mouse's way; the frame takes the keys */}
-          <rect
-            data-part="plot"
-            data-on-screen
-            x={geometry.left}
-            y={geometry.values[0] - 10}
-            width={Math.max(0, geometry.right - geometry.left)}
-            height={geometry.bottom - geometry.values[0] + 10}
-            fill="transparent"
-            onPointerMove={(event) => {
-              // What is being selected is looked at; a readout would lie over it.
-              const index = event.buttons && pulling.current ? null : pointAt(event)
-              if (shared)
-                return hairline.set(index === null ? null : (geometry.times[index] ?? null))
-              if (index === hovered) return
-              setHovered(index)
-              onHover(index === null ? null : (chart.points.position[index] ?? null))
-            }}
-            onPointerLeave={() => {
-              setHovered(null)
-              onHover(null)
-              if (shared) hairline.set(null)
-            }}
-            onPointerDown={(event) => {
-              pulling.current = null
-              bindPlot({ more: event.shiftKey }).onPointerDown(event)
-            }}
-            onClick={(event) => {
-              // The click that ends a pull chooses no point.
-              if (pulling.current) return
-              const index = pointAt(event)
-              const position = index === null ? undefined : chart.points.position[index]
-              onSelect(position === undefined || position === selected ? null : position)
-            }}
+          <PointingArea
+            {...{ chart, geometry, shared, hovered, setHovered, selected }}
+            {...{ onHover, onSelect, onSelectSpan }}
           />
           {split !== null && <Split {...{ chart, geometry }} at={split} onMove={onSplit} />}
           <Outside chart={chart} geometry={geometry} onBring={onBring} />

@@ -1,25 +1,22 @@
-import { Button, FileButton, Group, Loader, Modal, Table, TextInput, Title } from '@mantine/core'
+import { Button, FileButton, Group, Loader, Modal, TextInput, Title } from '@mantine/core'
 import { useHotkeys } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { EventCard } from '../chart-page/cards/EventCard.tsx'
 import { type EventDraft, eventAt } from '../chart-page/session/drafts/eventDraft.ts'
 import { calendarIsOpen } from '../shared/day/DayInput.tsx'
-import { KINDS } from '../shared/eventKinds.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
-import { counted, days } from '../shared/writing.ts'
+import { counted } from '../shared/writing.ts'
 import { Arrivals } from './Arrivals.tsx'
-import classes from './Events.module.css'
+import { EventTable } from './EventTable.tsx'
 import { useCalendarActs, useEventActs, useEvents } from './events.ts'
 
-const KIND = Object.fromEntries(KINDS.map(({ value, label }) => [value, label]))
-
-/** All events of the workspace, and the way in and out for calendar files. Long as one page: its parts in turn. */
+/** All events of the workspace, and the way in and out for calendar files. */
 export function EventsPage() {
   const { workspace = '' } = useParams()
   const [start, setStart] = useState(0)
@@ -36,7 +33,6 @@ export function EventsPage() {
   }
   const may = useMay()
   useHotkeys([['E', () => may.add && begin()]])
-  const names = new Map(kpis.data?.map((kpi) => [kpi.slug, kpi.name]))
   useEffect(() => {
     document.title = 'Events · Fluctus'
   }, [])
@@ -125,44 +121,7 @@ export function EventsPage() {
         <p>{search ? `Nothing has “${search}” in it.` : 'No events yet.'}</p>
       )}
       {rows.length > 0 && (
-        <Table.ScrollContainer minWidth={640}>
-          <Table aria-label="Events" verticalSpacing={5} fz={13}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th w={210}>Days</Table.Th>
-                <Table.Th w={90}>Kind</Table.Th>
-                <Table.Th>What happened</Table.Th>
-                <Table.Th>Told with</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {rows.map((event) => (
-                <Table.Tr key={event.id}>
-                  <Table.Td>{days(event.first, event.last)}</Table.Td>
-                  <Table.Td>{KIND[event.kind]}</Table.Td>
-                  <Table.Td>
-                    <button type="button" className={classes.title} onClick={() => setDraft(event)}>
-                      {event.title}
-                    </button>{' '}
-                    <span className="quiet">{event.text}</span>
-                  </Table.Td>
-                  <Table.Td>
-                    {event.everywhere
-                      ? 'All KPIs'
-                      : event.kpis.map((slug, n) => (
-                          <span key={slug}>
-                            {n > 0 && ', '}
-                            <Link to={`/${workspace}/charts/${slug}`}>
-                              {names.get(slug) ?? slug}
-                            </Link>
-                          </span>
-                        ))}
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </Table.ScrollContainer>
+        <EventTable {...{ workspace, rows, kpis: kpis.data ?? [] }} onOpen={setDraft} />
       )}
       <Modal
         opened={draft !== null}

@@ -18,7 +18,7 @@ export function useEvents(workspace: string, start: number, search: string) {
   })
 }
 
-type Event = Schemas['Event']
+export type Event = Schemas['Event']
 
 /** What is written of an event: the server gives it its number and version. */
 function written({ id, version, ...body }: EventDraft) {

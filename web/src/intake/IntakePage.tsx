@@ -1,26 +1,21 @@
-import { Button, Checkbox, Group, Loader, Select, Text, Title } from '@mantine/core'
+import { Button, Group, Loader, Select, Text, Title } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { ChartView } from '../chart/ChartView.tsx'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyUndoable } from '../shared/notifications.tsx'
-import { counted } from '../shared/writing.ts'
-import { Comparison, touched } from './Comparison.tsx'
 import classes from './Intake.module.css'
+import { Outcome } from './Outcome.tsx'
 import { Source } from './Source.tsx'
 import { UnderWay } from './UnderWay.tsx'
 import { FoundTable } from './understood/FoundTable.tsx'
-import { KpiForm } from './understood/KpiForm.tsx'
 import { Problems } from './understood/Problems.tsx'
 import { SheetRows } from './understood/SheetRows.tsx'
 import {
-  type KpiChoice,
   type Mapping,
   type Mode,
-  type Reading,
   type Uploaded,
   useBeingRead,
   useBringIn,
@@ -29,9 +24,7 @@ import {
   useUpload,
 } from './understood/table.ts'
 import { Ambiguous, AmbiguousNumbers, Goal, LeftOut, Understood } from './understood/Understood.tsx'
-import { facts, inWords, saveWords } from './words.ts'
-
-const ALL_LINES = { average: true, limits: true, target: true }
+import { facts, inWords } from './words.ts'
 
 /** From a table to new KPIs, or into one that is there: understood, put right, then saved. */
 export function IntakePage() {
@@ -168,23 +161,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
           Reading the table…
         </Text>
       )}
-      {later !== null && (
-        <Group mt="md">
-          {beingRead.error ? (
-            <Notice error={beingRead.error} />
-          ) : (
-            <>
-              <Loader size="sm" aria-hidden />
-              <Text role="status">
-                This table takes a while to read. It is looked at here as soon as it has been.
-              </Text>
-            </>
-          )}
-          <Button size="xs" variant="default" onClick={giveUp}>
-            {beingRead.error ? 'Use another table' : 'Stop reading it'}
-          </Button>
-        </Group>
-      )}
+      {later !== null && <ReadLater error={beingRead.error} onGiveUp={giveUp} />}
       {upload.error && (
         <div className={classes.notice}>
           <Notice error={upload.error} />
@@ -199,28 +176,11 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
         </Group>
       )}
       {uploaded && reading.error && (
-        <div className={classes.notice}>
-          <Notice error={reading.error} />
-          <Group mt="sm">
-            {uploaded.sheets.length > 1 && (
-              <Select
-                size="xs"
-                aria-label="Sheet"
-                placeholder="Another sheet"
-                data={uploaded.sheets}
-                value={mapping.sheet ?? null}
-                onChange={(sheet) => setMapping({ ...startingFrom(null), sheet })}
-              />
-            )}
-            <Button size="xs" variant="default" onClick={() => setMapping(startingFrom(null))}>
-              Read it as it looks
-            </Button>
-            <Button size="xs" variant="default" onClick={startOver}>
-              Use another table
-            </Button>
-          </Group>
-          <SheetRows rows={uploaded.sheet_rows} mapping={mapping} onChange={setMapping} />
-        </div>
+        <NotRead
+          error={reading.error}
+          {...{ uploaded, mapping, setMapping }}
+          onStartOver={startOver}
+        />
       )}
       {read && (
         <div className={classes.split}>
@@ -262,125 +222,59 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   )
 }
 
-interface OutcomeProps {
-  read: Reading
-  mapping: Mapping
-  setMapping: (mapping: Mapping) => void
-  into: string | null
-  mode: Mode
-  setMode: (mode: Mode) => void
-  shown: string | null
-  setShown: (key: string) => void
-  save: () => void
-  saving: boolean
-  error: Error | null
-}
-
-/** The chart that will result, and how its points come about. */
-function Outcome(props: OutcomeProps) {
-  const { read, mapping, setMapping, into, mode, setMode, setShown, save, saving, error } = props
-  const current = read.kpis.find((kpi) => kpi.key === read.shown)
-  const wanted = read.kpis.filter((kpi) => kpi.choice.include)
-  const blocked = read.problem_count > 0 && !mapping.leave_out
-  const nameless = !into && wanted.some((kpi) => !(own(mapping, kpi.key).details?.name ?? kpi.name))
-  const nothing = into
-    ? !read.difference || touched(read.difference, mode) === 0
-    : wanted.every((kpi) => kpi.value_count === 0)
-  const set = (key: string, choice: KpiChoice) =>
-    setMapping({
-      ...mapping,
-      kpis: { ...mapping.kpis, [key]: choice } as Mapping['kpis'],
-    })
+/** Says that a table is being read in the background, and offers to stop that. */
+function ReadLater({ error, onGiveUp }: { error: Error | null; onGiveUp: () => void }) {
   return (
-    <section className={classes.right} aria-label="The chart it will make">
-      {read.kpis.length > 1 && (
-        <ul className={classes.tabs} aria-label="KPIs in the table">
-          {read.kpis.map((kpi) => (
-            <li key={kpi.key} data-current={kpi.key === read.shown}>
-              {!into && (
-                <Checkbox
-                  size="xs"
-                  aria-label={`Bring in ${kpi.name || kpi.key}`}
-                  checked={kpi.choice.include ?? true}
-                  onChange={(event) =>
-                    set(kpi.key, {
-                      ...own(mapping, kpi.key),
-                      include: event.currentTarget.checked,
-                    })
-                  }
-                />
-              )}
-              <button
-                type="button"
-                aria-pressed={kpi.key === read.shown}
-                onClick={() => {
-                  setShown(kpi.key)
-                  if (into) setMapping({ ...mapping, kpis: onlyThis(read, mapping, kpi.key) })
-                }}
-              >
-                {own(mapping, kpi.key).details?.name ?? kpi.name ?? kpi.key}
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {read.chart ? (
-        <>
-          <Text fw={600}>{read.chart.sentence.headline}</Text>
-          <Text size="sm" c="dimmed" mb={2}>
-            {capital(read.chart.basis)}. {read.chart.sentence.detail}
-          </Text>
-          <ChartView
-            chart={read.chart}
-            shown={ALL_LINES}
-            height={300}
-            changes={read.difference ?? null}
-          />
-        </>
+    <Group mt="md">
+      {error ? (
+        <Notice error={error} />
       ) : (
-        <Text c="dimmed">No row has both a date and a value yet.</Text>
-      )}
-      {current && (
-        <KpiForm
-          key={current.key}
-          kpi={current}
-          choice={own(mapping, current.key)}
-          settled={into !== null}
-          onChange={(choice) => set(current.key, choice)}
-        />
-      )}
-      {read.difference && <Comparison difference={read.difference} mode={mode} onMode={setMode} />}
-      {error && <Notice error={error} />}
-      <div className={classes.save}>
-        <Button disabled={blocked || nothing || nameless} loading={saving} onClick={save}>
-          {saveWords(read, wanted.length, into, mode)}
-        </Button>
-        {blocked && (
-          <Text size="sm" c="dimmed">
-            Put right or leave out {counted(read.problem_count, 'row')} first.
+        <>
+          <Loader size="sm" aria-hidden />
+          <Text role="status">
+            This table takes a while to read. It is looked at here as soon as it has been.
           </Text>
-        )}
-        {nameless && (
-          <Text size="sm" c="dimmed">
-            Give every KPI a name first.
-          </Text>
-        )}
-      </div>
-    </section>
+        </>
+      )}
+      <Button size="xs" variant="default" onClick={onGiveUp}>
+        {error ? 'Use another table' : 'Stop reading it'}
+      </Button>
+    </Group>
   )
 }
 
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
+interface NotReadProps {
+  error: Error
+  uploaded: Uploaded
+  mapping: Mapping
+  setMapping: (mapping: Mapping) => void
+  onStartOver: () => void
 }
 
-function own(mapping: Mapping, key: string): KpiChoice {
-  return (mapping.kpis?.[key] ?? {}) as KpiChoice
-}
-
-/** Into a KPI that is there goes one series: the one that is looked at. */
-function onlyThis(read: Reading, mapping: Mapping, key: string): Mapping['kpis'] {
-  return Object.fromEntries(
-    read.kpis.map((kpi) => [kpi.key, { ...own(mapping, kpi.key), include: kpi.key === key }]),
-  ) as Mapping['kpis']
+/** What can be done about a table that could not be read as it was told. */
+function NotRead({ error, uploaded, mapping, setMapping, onStartOver }: NotReadProps) {
+  return (
+    <div className={classes.notice}>
+      <Notice error={error} />
+      <Group mt="sm">
+        {uploaded.sheets.length > 1 && (
+          <Select
+            size="xs"
+            aria-label="Sheet"
+            placeholder="Another sheet"
+            data={uploaded.sheets}
+            value={mapping.sheet ?? null}
+            onChange={(sheet) => setMapping({ ...startingFrom(null), sheet })}
+          />
+        )}
+        <Button size="xs" variant="default" onClick={() => setMapping(startingFrom(null))}>
+          Read it as it looks
+        </Button>
+        <Button size="xs" variant="default" onClick={onStartOver}>
+          Use another table
+        </Button>
+      </Group>
+      <SheetRows rows={uploaded.sheet_rows} mapping={mapping} onChange={setMapping} />
+    </div>
+  )
 }

@@ -3,6 +3,7 @@ import { useElementSize, useMediaQuery } from '@mantine/hooks'
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import {
+  type CSSProperties,
   type KeyboardEvent,
   type PointerEvent,
   type RefObject,
@@ -11,13 +12,12 @@ import {
   useRef,
   useState,
 } from 'react'
-import { useHairline, useHairlineTime } from '../chart/hairline.tsx'
+import { useHairline } from '../chart/hairline.tsx'
 import { linear } from '../chart/model/scale.ts'
-import { dayOf, dayTime, type Span } from '../chart/small/place.ts'
+import { dayTime, type Span } from '../chart/small/place.ts'
 import { TimeAxis } from '../chart/small/TimeAxis.tsx'
 import { AddToPage } from '../pages/AddToPage.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
-import { counted, longPeriod } from '../shared/writing.ts'
 import classes from './Overview.module.css'
 import {
   type Overview,
@@ -27,6 +27,7 @@ import {
   useOverview,
   type Wanted,
 } from './overview.ts'
+import { DAY, StripFlag, StripLine, type StripPlace } from './StripHairline.tsx'
 import { StripRow } from './StripRow.tsx'
 
 interface Props {
@@ -46,16 +47,24 @@ interface Props {
   onByHand: () => void
 }
 
-/** An item of the list: the heading of a group, or the row at a place. */
-type Item = { group: string; count: number; folded: boolean } | { row: number }
+interface GroupItem {
+  group: string
+  count: number
+  folded: boolean
+}
+
+/** An item of the list: the heading of a group, or the row at a position. */
+type Item = GroupItem | { row: number }
 
 const [ROOMY, DENSE, NARROW_ROW, HEADING, GAP] = [60, 34, 112, 30, 6]
 const STRIP_ON_A_PHONE = 46
 /** As in the style sheet: a row is then three lines. */
 const NARROW = '(max-width: 700px)'
-const DAY = 86_400_000
 
-/** The rows, only those in view, with one time axis and one hairline for all of them. */
+/**
+ * The rows, only those in view, with one time axis and one hairline for all of them. Long as one list: its
+ * keys, its order by hand and its hairline share which row is meant.
+ */
 export function Strips(props: Props) {
   const { workspace, wanted, first, domain, dense, chosen, peeked } = props
   const narrow = useMediaQuery(NARROW) ?? false
@@ -177,30 +186,18 @@ export function Strips(props: Props) {
           if (!item) return null
           if (!('row' in item))
             return (
-              <div key={key} className={classes.heading} style={{ ...at, height: HEADING }}>
-                <button
-                  type="button"
-                  aria-expanded={!item.folded}
-                  onClick={() =>
-                    props.onFold(
-                      item.folded
-                        ? wanted.folded.filter((name) => name !== item.group)
-                        : [...wanted.folded, item.group],
-                    )
-                  }
-                >
-                  {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
-                  {item.group || 'No group'} · {item.count}
-                </button>
-                {item.group && (
-                  <AddToPage
-                    workspace={workspace}
-                    size="compact-xs"
-                    variant="subtle"
-                    panels={[{ kind: 'overview', group: item.group }]}
-                  />
-                )}
-              </div>
+              <GroupHeading
+                key={key}
+                {...{ workspace, item }}
+                at={{ ...at, height: HEADING }}
+                onFold={() =>
+                  props.onFold(
+                    item.folded
+                      ? wanted.folded.filter((name) => name !== item.group)
+                      : [...wanted.folded, item.group],
+                  )
+                }
+              />
             )
           const row = rowAt(item.row)
           return (
@@ -240,16 +237,11 @@ export function Strips(props: Props) {
             </div>
           )
         })}
-        {strip && <Line {...{ domain, strip }} height={rows.getTotalSize()} />}
+        {strip && <StripLine {...{ domain, strip }} height={rows.getTotalSize()} />}
       </div>
-      {strip && <Flag {...{ domain, strip }} nearby={first.nearby} />}
+      {strip && <StripFlag {...{ domain, strip }} nearby={first.nearby} />}
     </div>
   )
-}
-
-interface StripPlace {
-  left: number
-  width: number
 }
 
 /** Where the strips are in the list: their column gives way to the others. */
@@ -268,41 +260,31 @@ function useStripPlace(list: RefObject<HTMLDivElement | null>) {
   return place
 }
 
-function Line({ domain, strip, height }: { domain: Span; strip: StripPlace; height: number }) {
-  const time = useHairlineTime()
-  if (time === null) return null
-  const px = strip.left + linear(domain, [5, strip.width - 5])(time)
-  return (
-    <svg className={classes.overlay} width={px + 1} height={height} aria-hidden="true">
-      <path d={`M${px},0V${height}`} stroke="var(--ink)" strokeDasharray="2 3" />
-    </svg>
-  )
-}
-
-/** The date of the hairline, and how many findings are within a week of it. */
-function Flag({
-  domain,
-  strip,
-  nearby,
+function GroupHeading({
+  workspace,
+  item,
+  at,
+  onFold,
 }: {
-  domain: Span
-  strip: StripPlace
-  nearby: Overview['nearby']
+  workspace: string
+  item: GroupItem
+  at: CSSProperties
+  onFold: () => void
 }) {
-  const time = useHairlineTime()
-  if (time === null) return null
-  const px = strip.left + linear(domain, [5, strip.width - 5])(time)
-  const day = dayOf(time)
-  const count = nearby?.counts[Math.floor((time - dayTime(nearby.first)) / DAY)] ?? 0
-  const text =
-    count > 1
-      ? `${counted(count, 'finding')} within a week of ${longPeriod(day, 'day')}`
-      : longPeriod(day, 'day')
   return (
-    <div className={classes.flag} role="status">
-      <span style={{ left: Math.max(110, Math.min(px, strip.left + strip.width - 110)) }}>
-        {text}
-      </span>
+    <div className={classes.heading} style={at}>
+      <button type="button" aria-expanded={!item.folded} onClick={onFold}>
+        {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
+        {item.group || 'No group'} · {item.count}
+      </button>
+      {item.group && (
+        <AddToPage
+          workspace={workspace}
+          size="compact-xs"
+          variant="subtle"
+          panels={[{ kind: 'overview', group: item.group }]}
+        />
+      )}
     </div>
   )
 }

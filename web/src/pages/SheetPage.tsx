@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Loader, Menu, Modal, Switch, TextInput } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
-import { lazy, Suspense, useEffect, useState } from 'react'
+import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { HandOverSeen } from '../chart/HandOverSeen.tsx'
 import { HairlineProvider } from '../chart/hairline.tsx'
@@ -10,9 +10,10 @@ import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { days, moment } from '../shared/writing.ts'
+import { days } from '../shared/writing.ts'
+import { PageHistory } from './PageHistory.tsx'
 import classes from './Pages.module.css'
-import { type PageDetail, usePage, usePageActs, usePageHistory } from './pages.ts'
+import { type PageDetail, usePage, usePageActs } from './pages.ts'
 import { Sheet } from './Sheet.tsx'
 
 const TextEditor = lazy(() => import('./TextEditor.tsx'))
@@ -34,6 +35,7 @@ export function SheetPage() {
   )
 }
 
+/** Long as one page: the tools of its head share what is arranged and what is undone. */
 function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) {
   const acts = usePageActs(workspace, page.id)
   const may = useMay()
@@ -84,26 +86,12 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
         </span>
         {may.edit && (
           <>
-            <ActionIcon
-              variant="default"
-              size={30}
-              title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
-              aria-label={undo ? `Undo: ${undo}` : 'Undo'}
-              disabled={!undo}
-              onClick={() => acts.turn.mutate(true)}
-            >
+            <Turn {...{ act: 'Undo', what: undo }} onTurn={() => acts.turn.mutate(true)}>
               <IconArrowBackUp size={17} />
-            </ActionIcon>
-            <ActionIcon
-              variant="default"
-              size={30}
-              title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
-              aria-label={redo ? `Redo: ${redo}` : 'Redo'}
-              disabled={!redo}
-              onClick={() => acts.turn.mutate(false)}
-            >
+            </Turn>
+            <Turn {...{ act: 'Redo', what: redo }} onTurn={() => acts.turn.mutate(false)}>
               <IconArrowForwardUp size={17} />
-            </ActionIcon>
+            </Turn>
           </>
         )}
         <DatePicker
@@ -203,26 +191,17 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
           />
         </Suspense>
       )}
-      {history && <History {...{ workspace }} number={page.id} onClose={showHistory.close} />}
-      <Modal
-        opened={deleting}
-        onClose={ask.close}
-        title="Delete the page"
-        closeButtonProps={{ 'aria-label': 'Close' }}
-      >
-        <p>
-          {page.title} goes, with its history. The charts that it shows stay. This cannot be undone.
-        </p>
-        <Button
-          color="signal"
-          loading={acts.remove.isPending}
-          onClick={() =>
+      {history && <PageHistory {...{ workspace }} number={page.id} onClose={showHistory.close} />}
+      {deleting && (
+        <DeletePage
+          title={page.title}
+          busy={acts.remove.isPending}
+          onClose={ask.close}
+          onDelete={() =>
             acts.remove.mutate(undefined, { onSuccess: () => navigate(`/${workspace}/pages`) })
           }
-        >
-          Delete {page.title}
-        </Button>
-      </Modal>
+        />
+      )}
     </>
   )
 }
@@ -258,32 +237,53 @@ function PageTitle({
   )
 }
 
-function History({
-  workspace,
-  number,
+function DeletePage({
+  title,
+  busy,
   onClose,
+  onDelete,
 }: {
-  workspace: string
-  number: number
+  title: string
+  busy: boolean
   onClose: () => void
+  onDelete: () => void
 }) {
-  const acts = usePageHistory(workspace, number, true)
   return (
-    <Modal opened onClose={onClose} title="History" closeButtonProps={{ 'aria-label': 'Close' }}>
-      {acts.isPending && <Loader role="status" aria-label="Loading" />}
-      {acts.error && <Notice error={acts.error} retry={acts.refetch} />}
-      {acts.data?.length === 0 && <p>Nothing was done to it since it was made.</p>}
-      <ul>
-        {acts.data?.map((act) => (
-          <li key={act.id}>
-            {act.summary}
-            {act.undone && ' (undone)'}{' '}
-            <span className="quiet">
-              {act.author}, {moment(act.at)}
-            </span>
-          </li>
-        ))}
-      </ul>
+    <Modal
+      opened
+      onClose={onClose}
+      title="Delete the page"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
+      <p>{title} goes, with its history. The charts that it shows stay. This cannot be undone.</p>
+      <Button color="signal" loading={busy} onClick={onDelete}>
+        Delete {title}
+      </Button>
     </Modal>
+  )
+}
+
+function Turn({
+  act,
+  what,
+  onTurn,
+  children,
+}: {
+  act: 'Undo' | 'Redo'
+  what: string | null
+  onTurn: () => void
+  children: ReactNode
+}) {
+  return (
+    <ActionIcon
+      variant="default"
+      size={30}
+      title={what ? `${act}: ${what}` : `Nothing to ${act.toLowerCase()}`}
+      aria-label={what ? `${act}: ${what}` : act}
+      disabled={!what}
+      onClick={onTurn}
+    >
+      {children}
+    </ActionIcon>
   )
 }

@@ -1,0 +1,79 @@
+import { Checkbox } from '@mantine/core'
+import { Mark } from '../chart/layers/Mark.tsx'
+import { useSession } from '../shared/session.ts'
+import classes from './Findings.module.css'
+import { type Finding, useFindingActs } from './findings.ts'
+import { StatePill } from './StatePill.tsx'
+
+/** A finding in the log: pressed it opens, and keys do what is done most. */
+export function FindingRow({
+  finding,
+  current,
+  chosen,
+  onChoose,
+  workspace,
+  onOpen,
+  onExplain,
+}: {
+  finding: Finding
+  current: boolean
+  chosen: boolean
+  onChoose: () => void
+  workspace: string
+  onOpen: (byKey: boolean) => void
+  onExplain: () => void
+}) {
+  const me = useSession().data?.username
+  const { change } = useFindingActs(workspace)
+  const row = (
+    <button
+      type="button"
+      data-row
+      className={classes.row}
+      aria-current={current}
+      // A press of a key is a click without a pointer.
+      onClick={(event) => onOpen(event.detail === 0)}
+      onKeyDown={(event) => {
+        if (event.ctrlKey || event.metaKey || event.altKey) return
+        const key = event.key.toLowerCase()
+        if (key === 'l' && finding.state === 'open')
+          change.mutate({ finding, changes: { state: 'looking' } })
+        else if (key === 'a' && me && finding.person !== me)
+          change.mutate({ finding, changes: { person: me } })
+        else if (key === 's') onChoose()
+        else if (key === 'c') {
+          // Or the letter would be typed into the field that takes the focus.
+          event.preventDefault()
+          onExplain()
+        }
+      }}
+    >
+      <svg width={18} height={18} aria-hidden="true" focusable="false">
+        <Mark kind={finding.mark} x={9} y={9} />
+      </svg>
+      <span className="quiet">{finding.label}</span>
+      <span title={finding.kpi_name}>{finding.kpi_name}</span>
+      <span title={`${finding.title}. ${finding.text}`}>
+        <b>{finding.title}</b>
+        {finding.evidence.length > 0 && ` +${finding.evidence.length}`}{' '}
+        {finding.cause || finding.text}
+      </span>
+      <span>
+        <StatePill finding={finding} />
+      </span>
+      <span className="quiet">{finding.person_name}</span>
+    </button>
+  )
+  return (
+    <div className={classes.chooser}>
+      <Checkbox
+        size="xs"
+        tabIndex={-1}
+        aria-label={`Choose ${finding.title} of ${finding.label}`}
+        checked={chosen}
+        onChange={onChoose}
+      />
+      {row}
+    </div>
+  )
+}

@@ -1,0 +1,135 @@
+import { Button, Checkbox, Text } from '@mantine/core'
+import { ChartView } from '../chart/ChartView.tsx'
+import { Notice } from '../shared/Notice.tsx'
+import { counted } from '../shared/writing.ts'
+import { Comparison, touched } from './Comparison.tsx'
+import classes from './Intake.module.css'
+import { KpiForm } from './understood/KpiForm.tsx'
+import type { KpiChoice, Mapping, Mode, Reading } from './understood/table.ts'
+import { saveWords } from './words.ts'
+
+const ALL_LINES = { average: true, limits: true, target: true }
+
+interface Props {
+  read: Reading
+  mapping: Mapping
+  setMapping: (mapping: Mapping) => void
+  into: string | null
+  mode: Mode
+  setMode: (mode: Mode) => void
+  shown: string | null
+  setShown: (key: string) => void
+  save: () => void
+  saving: boolean
+  error: Error | null
+}
+
+/** The chart that will result, and how its points come about. */
+export function Outcome(props: Props) {
+  const { read, mapping, setMapping, into, mode, setMode, setShown, save, saving, error } = props
+  const current = read.kpis.find((kpi) => kpi.key === read.shown)
+  const wanted = read.kpis.filter((kpi) => kpi.choice.include)
+  const blocked = read.problem_count > 0 && !mapping.leave_out
+  const nameless =
+    !into && wanted.some((kpi) => !(chosen(mapping, kpi.key).details?.name ?? kpi.name))
+  const nothing = into
+    ? !read.difference || touched(read.difference, mode) === 0
+    : wanted.every((kpi) => kpi.value_count === 0)
+  const set = (key: string, choice: KpiChoice) =>
+    setMapping({
+      ...mapping,
+      kpis: { ...mapping.kpis, [key]: choice } as Mapping['kpis'],
+    })
+  return (
+    <section className={classes.right} aria-label="The chart it will make">
+      {read.kpis.length > 1 && (
+        <ul className={classes.tabs} aria-label="KPIs in the table">
+          {read.kpis.map((kpi) => (
+            <li key={kpi.key} data-current={kpi.key === read.shown}>
+              {!into && (
+                <Checkbox
+                  size="xs"
+                  aria-label={`Bring in ${kpi.name || kpi.key}`}
+                  checked={kpi.choice.include ?? true}
+                  onChange={(event) =>
+                    set(kpi.key, {
+                      ...chosen(mapping, kpi.key),
+                      include: event.currentTarget.checked,
+                    })
+                  }
+                />
+              )}
+              <button
+                type="button"
+                aria-pressed={kpi.key === read.shown}
+                onClick={() => {
+                  setShown(kpi.key)
+                  if (into) setMapping({ ...mapping, kpis: onlyThis(read, mapping, kpi.key) })
+                }}
+              >
+                {chosen(mapping, kpi.key).details?.name ?? kpi.name ?? kpi.key}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {read.chart ? (
+        <>
+          <Text fw={600}>{read.chart.sentence.headline}</Text>
+          <Text size="sm" c="dimmed" mb={2}>
+            {capital(read.chart.basis)}. {read.chart.sentence.detail}
+          </Text>
+          <ChartView
+            chart={read.chart}
+            shown={ALL_LINES}
+            height={300}
+            changes={read.difference ?? null}
+          />
+        </>
+      ) : (
+        <Text c="dimmed">No row has both a date and a value yet.</Text>
+      )}
+      {current && (
+        <KpiForm
+          key={current.key}
+          kpi={current}
+          choice={chosen(mapping, current.key)}
+          settled={into !== null}
+          onChange={(choice) => set(current.key, choice)}
+        />
+      )}
+      {read.difference && <Comparison difference={read.difference} mode={mode} onMode={setMode} />}
+      {error && <Notice error={error} />}
+      <div className={classes.save}>
+        <Button disabled={blocked || nothing || nameless} loading={saving} onClick={save}>
+          {saveWords(read, wanted.length, into, mode)}
+        </Button>
+        {blocked && (
+          <Text size="sm" c="dimmed">
+            Put right or leave out {counted(read.problem_count, 'row')} first.
+          </Text>
+        )}
+        {nameless && (
+          <Text size="sm" c="dimmed">
+            Give every KPI a name first.
+          </Text>
+        )}
+      </div>
+    </section>
+  )
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}
+
+function chosen(mapping: Mapping, key: string): KpiChoice {
+  return (mapping.kpis?.[key] ?? {}) as KpiChoice
+}
+
+/** Into a KPI that is there goes one series: the one that is looked at. */
+function onlyThis(read: Reading, mapping: Mapping, key: string): Mapping['kpis'] {
+  return Object.fromEntries(
+    read.kpis.map((kpi) => [kpi.key, { ...chosen(mapping, kpi.key), include: kpi.key === key }]),
+  ) as Mapping['kpis']
+}
