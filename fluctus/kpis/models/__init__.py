@@ -1,0 +1,23 @@
+"""What is kept of a KPI."""
+
+from fluctus.kpis.models.chart import ActState, ChartChange, Segment
+from fluctus.kpis.models.events import Event, EventImport, EventKind
+from fluctus.kpis.models.kpi import DrawnAs, Kpi, Raises, ValueLabels
+from fluctus.kpis.models.values import DataChange, Observation, PastValue, Value
+
+__all__ = [
+    "ActState",
+    "ChartChange",
+    "DataChange",
+    "DrawnAs",
+    "Event",
+    "EventImport",
+    "EventKind",
+    "Kpi",
+    "Observation",
+    "PastValue",
+    "Raises",
+    "Segment",
+    "Value",
+    "ValueLabels",
+]
