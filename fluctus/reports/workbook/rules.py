@@ -6,6 +6,7 @@ pass over these. Windows are laid out when the workbook is made; their sums are 
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
@@ -57,100 +58,115 @@ class Test:
 
 def rule_columns(analysis: Analysis, places: "Places", layout: Layout) -> list[Test]:
     """List the tests of the rules in force, each side on its own."""
-    followed = analysis.followed is not None
+    formulas = _Formulas(places, layout, followed=analysis.followed is not None)
+    tests = _one_sided(formulas, analysis.settings.run_length) + _without_side(formulas)
+    in_force = [rule for rule in Rule if rule in analysis.settings.rules]
+    return [test for rule in in_force for test in tests if test.rule is rule]
 
-    def judged(position: int) -> str:
-        return layout.cell(JUDGED, position)
 
-    def of_segment(position: int, column: int) -> str:
-        return layout.of_segment(places.segment[position], column)
+@dataclass(frozen=True, slots=True)
+class _Formulas:
+    """What qualifies, as formulas over the cells of a chart; a sign is 1 above and -1 below."""
 
-    def beyond(sigmas: float, sign: int) -> Qualifies:
-        def formula(position: int) -> str:
-            sigma, sign_of = of_segment(position, S_SIGMA), "+" if sign > 0 else "-"
-            level = f"({of_segment(position, S_AVERAGE)}{sign_of}{sigmas}*{sigma})"
-            value = judged(position)
-            return above(value, level) if sign > 0 else above(level, value)
+    places: "Places"
+    layout: Layout
+    followed: bool
+    """Whether limits follow a trend or a season."""
 
-        return formula
+    def value(self, position: int) -> str:
+        return self.layout.cell(JUDGED, position)
 
-    def apart(position: int) -> str:
-        return f"ABS({judged(position)}-{of_segment(position, S_AVERAGE)})"
+    def of_segment(self, position: int, column: int) -> str:
+        return self.layout.of_segment(self.places.segment[position], column)
 
-    def outside(sign: int) -> Qualifies:
-        def formula(position: int) -> str:
-            value = layout.cell(VALUE, position)
-            limit = layout.cell(UPPER if sign > 0 else LOWER, position)
-            held = of_segment(position, S_UPPER_HELD if sign > 0 else S_LOWER_HELD)
-            is_beyond = above(value, limit) if sign > 0 else above(limit, value)
-            # A limit that follows a pattern is held, or not, from value to value.
-            return is_beyond if followed else f"AND({held}=0,{is_beyond})"
+    def distance(self, position: int) -> str:
+        return f"ABS({self.value(position)}-{self.of_segment(position, S_AVERAGE)})"
 
-        return formula
+    def outside(self, sign: int, position: int) -> str:
+        value = self.layout.cell(VALUE, position)
+        limit = self.layout.cell(UPPER if sign > 0 else LOWER, position)
+        held = self.of_segment(position, S_UPPER_HELD if sign > 0 else S_LOWER_HELD)
+        is_beyond = _further(value, limit, sign)
+        # A limit that follows a pattern is held, or not, from value to value.
+        return is_beyond if self.followed else f"AND({held}=0,{is_beyond})"
 
-    def side(sign: int) -> Qualifies:
-        def formula(position: int) -> str:
-            value, level = judged(position), of_segment(position, S_AVERAGE)
-            return above(value, level) if sign > 0 else above(level, value)
+    def on_side(self, sign: int, position: int) -> str:
+        return _further(self.value(position), self.of_segment(position, S_AVERAGE), sign)
 
-        return formula
+    def beyond(self, sigmas: float, sign: int, position: int) -> str:
+        average, sigma = self.of_segment(position, S_AVERAGE), self.of_segment(position, S_SIGMA)
+        level = f"({average}{'+' if sign > 0 else '-'}{sigmas}*{sigma})"
+        return _further(self.value(position), level, sign)
 
-    def step(sign: int) -> Qualifies:
-        def formula(position: int) -> str:
-            value, before = judged(position), judged(places.before(position, 1))
-            return above(value, before) if sign > 0 else above(before, value)
+    def step(self, sign: int, position: int) -> str:
+        return _further(self.value(position), self.value(self.places.before(position, 1)), sign)
 
-        return formula
-
-    def alternates(position: int) -> str:
-        one, two, three = (judged(places.before(position, back)) for back in (2, 1, 0))
+    def alternates(self, position: int) -> str:
+        first, middle, last = (self.value(self.places.before(position, back)) for back in (2, 1, 0))
         return (
-            f"OR(AND({above(two, one)},{above(two, three)}),"
-            f"AND({above(one, two)},{above(three, two)}))"
+            f"OR(AND({above(middle, first)},{above(middle, last)}),"
+            f"AND({above(first, middle)},{above(last, middle)}))"
         )
 
-    def range_beyond(position: int) -> str:
-        cell = layout.cell(RANGE, position)
-        return f"IF(ISNUMBER({cell}),{above(cell, layout.cell(RANGE_LIMIT, position))},FALSE)"
+    def range_beyond(self, position: int) -> str:
+        cell, limit = self.layout.cell(RANGE, position), self.layout.cell(RANGE_LIMIT, position)
+        return f"IF(ISNUMBER({cell}),{above(cell, limit)},FALSE)"
 
-    def within(position: int) -> str:
-        return above(of_segment(position, S_SIGMA), apart(position))
+    def within(self, position: int) -> str:
+        return above(self.of_segment(position, S_SIGMA), self.distance(position))
 
-    def far(position: int) -> str:
-        return above(apart(position), of_segment(position, S_SIGMA))
+    def far(self, position: int) -> str:
+        return above(self.distance(position), self.of_segment(position, S_SIGMA))
 
-    length = analysis.settings.run_length
-    one_sided = {
-        Rule.OUTSIDE_LIMITS: (outside, 1, 1),
-        Rule.RUN: (side, length, length),
-        Rule.NEAR_LIMIT: (lambda sign: beyond(1.5, sign), 3, 4),
-        Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: (lambda sign: beyond(2, sign), 2, 3),
-        Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: (lambda sign: beyond(1, sign), 4, 5),
+
+def _further(value: str, level: str, sign: int) -> str:
+    return above(value, level) if sign > 0 else above(level, value)
+
+
+def _one_sided(formulas: _Formulas, run_length: int) -> list[Test]:
+    """List the tests that have a side: what a rule needs, of how many successive values."""
+    needs: dict[Rule, tuple[Callable[[int, int], str], int, int]] = {
+        Rule.OUTSIDE_LIMITS: (formulas.outside, 1, 1),
+        Rule.RUN: (formulas.on_side, run_length, run_length),
+        Rule.NEAR_LIMIT: (partial(formulas.beyond, 1.5), 3, 4),
+        Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA: (partial(formulas.beyond, 2), 2, 3),
+        Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA: (partial(formulas.beyond, 1), 4, 5),
     }
-    tests = []
-    for rule in Rule:
-        if rule not in analysis.settings.rules:
-            continue
-        if rule in one_sided:
-            way, needed, window = one_sided[rule]
-            tests += [
-                Test(rule, name, way(sign), needed, window, window)
-                for name, sign in (("above", 1), ("below", -1))
-            ]
-        elif rule is Rule.SIX_TRENDING:
-            tests += [
-                Test(rule, name, step(sign), 5, 5, 6, all_of_them=True, after=1)
-                for name, sign in (("rising", 1), ("falling", -1))
-            ]
-        elif rule is Rule.FOURTEEN_ALTERNATING:
-            tests.append(Test(rule, "", alternates, 12, 12, 14, all_of_them=True, after=2))
-        elif rule is Rule.RANGE_OUTSIDE_LIMIT:
-            tests.append(Test(rule, "", range_beyond, 1, 1, 1))
-        elif rule is Rule.FIFTEEN_WITHIN_ONE_SIGMA:
-            tests.append(Test(rule, "", within, 15, 15, 15))
-        elif rule is Rule.EIGHT_BEYOND_ONE_SIGMA:
-            tests.append(Test(rule, "", far, 8, 8, 8))
-    return tests
+    level = [
+        Test(rule, side, partial(qualifies, sign), needed, window, window)
+        for rule, (qualifies, needed, window) in needs.items()
+        for side, sign in (("above", 1), ("below", -1))
+    ]
+    trending = [
+        Test(
+            Rule.SIX_TRENDING,
+            side,
+            partial(formulas.step, sign),
+            *(5, 5, 6),
+            all_of_them=True,
+            after=1,
+        )
+        for side, sign in (("rising", 1), ("falling", -1))
+    ]
+    return level + trending
+
+
+def _without_side(formulas: _Formulas) -> list[Test]:
+    return [
+        Test(Rule.RANGE_OUTSIDE_LIMIT, "", formulas.range_beyond, 1, 1, 1),
+        Test(Rule.FIFTEEN_WITHIN_ONE_SIGMA, "", formulas.within, 15, 15, 15),
+        Test(Rule.EIGHT_BEYOND_ONE_SIGMA, "", formulas.far, 8, 8, 8),
+        Test(
+            Rule.FOURTEEN_ALTERNATING,
+            "",
+            formulas.alternates,
+            12,
+            12,
+            14,
+            all_of_them=True,
+            after=2,
+        ),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,7 +176,7 @@ class Places:
     included: Ints
     """Positions that take part, shape (m,)."""
     at_included: Ints
-    """The at_included of each position among these, shape (n,); -1: takes no part."""
+    """The index of each position among these, shape (n,); -1: takes no part."""
     segment: Sequence[int]
     """The segment of each position."""
     starts: Sequence[int]

@@ -1,11 +1,7 @@
-"""Findings: what the data makes of them, what people do, and the log across KPIs."""
+"""Findings: what the data makes of them, and what people do."""
 
-import csv
-import io
-from datetime import timedelta
 from typing import Any
 
-import pytest
 from django.core.management import call_command
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -15,39 +11,7 @@ from fluctus.http import clock
 from fluctus.kpis.chart.renewal import catch_up
 from fluctus.kpis.models import Event, Kpi
 from tests.conftest import Api, csv_of, join
-
-STEADY = [20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0, 20.0, 21.0, 19.0, 20.0, 21.0, 20.0, 19.0]
-LOW = [15.0, 16.0, 14.0, 15.0, 16.0, 14.0, 15.0, 16.0, 15.0]
-
-
-@pytest.fixture
-def ramp(api: Api) -> str:
-    return api.add_kpi("Ramp cycle", [*STEADY[:7], 35.0, *STEADY[7:]], direction="lower")
-
-
-def log(api: Api, **query: Any) -> dict[str, Any]:
-    answer = api.get("/findings", **query)
-    assert answer.status_code == 200, answer.content
-    return dict(answer.json())
-
-
-def one(api: Api, rule: str = "outside_limits") -> dict[str, Any]:
-    """The one finding of a rule; of two runs, the one below."""
-    found = log(api, rule=rule, gone="true")["findings"]
-    (wanted,) = (one for one in found if rule != "run" or one["side"] == -1)
-    return dict(wanted)
-
-
-def detail(api: Api, finding: dict[str, Any], within: int = 3) -> dict[str, Any]:
-    return dict(api.get(f"/findings/{finding['id']}", within=within).json())
-
-
-def change(api: Api, finding: dict[str, Any], **changes: Any) -> Any:
-    return api.send("PATCH", f"/findings/{finding['id']}", changes, finding["version"])
-
-
-def said(finding: dict[str, Any], api: Api) -> list[str]:
-    return [entry["text"] for entry in detail(api, finding)["entries"]]
+from tests.server.findings.log import LOW, STEADY, change, detail, log, one, one_of, said
 
 
 def test_signals_that_say_the_same_are_a_finding_without_a_cause(api: Api, ramp: str) -> None:
@@ -223,66 +187,6 @@ def test_what_else_was_going_on_is_found_near_it(api: Api, ramp: str) -> None:
     assert near["imports"] == []
 
 
-def one_of(api: Api, slug: str) -> dict[str, Any]:
-    (found,) = log(api, kpi=slug, rule="outside_limits")["findings"]
-    return dict(found)
-
-
-def test_the_log_is_filtered_counted_and_exported(api: Api, ramp: str) -> None:
-    other = api.add_kpi("=Waste", [*STEADY[:3], 40.0, *STEADY[3:], 41.0], direction="higher")
-    change(api, one_of(api, ramp), cause="=1+1", person="isla")
-    everything = log(api)
-    assert {f["kpi"] for f in everything["findings"]} == {ramp, other}
-    firsts = [f["first"] for f in everything["findings"]]
-    assert firsts == sorted(firsts, reverse=True)
-    assert {f["kpi"] for f in log(api, kpi=other)["findings"]} == {other}
-    assert [f["kpi"] for f in log(api, person="isla")["findings"]] == [ramp]
-    assert log(api, person="")["count"] == everything["count"] - 1
-    assert {f["favorable"] for f in log(api, favorable="true")["findings"]} == {True}
-    late = log(api, since="2026-04-01")["findings"]
-    assert late
-    assert all(f["last"] >= "2026-03-30" for f in late)
-    assert log(api, until="2025-12-01")["count"] == 0
-    assert api.get("/findings", since="soon").status_code == 400
-    file = api.get("/findings.csv", kpi=ramp)
-    rows = list(csv.DictReader(io.StringIO(file.content.decode("utf-8-sig"))))
-    assert len(rows) == log(api, kpi=ramp)["count"]
-    assert "'=1+1" in {row["cause"] for row in rows}
-    every = api.get("/findings.csv").content.decode()
-    assert "\n=" not in every
-    assert ",=" not in every
-
-
-def test_a_page_of_the_log_costs_the_same_whatever_there_is(
-    api: Api, ramp: str, django_assert_num_queries: Any
-) -> None:
-    def queries() -> None:
-        with django_assert_num_queries(8):
-            api.get("/findings")
-
-    queries()
-    first = Finding.objects.filter(kpi__slug=ramp).first()
-    assert first is not None
-    Finding.objects.bulk_create(
-        Finding(
-            kpi_id=first.kpi_id,
-            rule=first.rule,
-            side=first.side,
-            first=first.first,
-            last=first.last,
-            points=1,
-            in_last_segment=True,
-            title="One more",
-            text="",
-            label="",
-        )
-        for _ in range(300)
-    )
-    queries()
-    assert len(log(api)["findings"]) == 100
-    assert log(api, start=300)["count"] == log(api)["count"]
-
-
 PERIODS = st.sampled_from(["2026-02-16", "2026-02-23", "2026-03-02", "2026-03-23", "2026-04-06"])
 ACTS = st.one_of(
     st.tuples(st.just("aside"), PERIODS),
@@ -358,59 +262,6 @@ def test_nobody_of_another_workspace_sees_or_changes_one(api: Api, ramp: str) ->
     assert elsewhere.get("/findings").json()["count"] == 0
     assert stranger.get("/findings").status_code == 404
     assert Entry.objects.count() == 0
-
-
-def test_the_log_begins_with_what_is_new_to_the_person_who_looks(
-    api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    iris = Api(join("iris", "marrowick"), "marrowick")
-    for each in (api, iris):
-        # To somebody who has not looked yet nothing is news.
-        assert each.get("/findings/new").json() == {"new": 0, "open": 1}
-        assert each.send("POST", "/findings/new").status_code == 204
-    known = log(api)["findings"][0]["id"]
-    old = api.add_kpi("Turnaround", [*STEADY[:6], 40.0, *STEADY[6:], *STEADY])
-    assert api.get("/findings/new").json() == {"new": 1, "open": 2}
-    later = clock.now() + timedelta(hours=1)
-    monkeypatch.setattr("fluctus.findings.api.clock.now", lambda: later)
-    assert api.send("POST", "/findings/new").status_code == 204
-    seen = log(api)
-    # Newer in time or not, what is new comes first, and stays so while the person looks.
-    assert [(f["kpi"], f["is_new"]) for f in seen["findings"]] == [(old, True), (ramp, False)]
-    assert (seen["new"], seen["since"] is not None) == (1, True)
-    assert api.send("POST", "/findings/new").status_code == 204
-    assert log(api)["new"] == 1
-    assert api.get("/findings/new").json()["new"] == 0
-    assert iris.get("/findings/new").json()["new"] == 1
-    # What has a cause comes after what has none.
-    (row,) = (f for f in log(api)["findings"] if f["id"] == known)
-    change(api, row, state="explained", cause="Gale")
-    monkeypatch.setattr("fluctus.findings.api.clock.now", lambda: later + timedelta(days=2))
-    api.send("POST", "/findings/new")
-    assert [f["kpi"] for f in log(api)["findings"]] == [old, ramp]
-
-
-def test_several_get_one_cause_all_of_them_or_none(api: Api, ramp: str) -> None:
-    api.add_kpi("Turnaround", [*STEADY[:3], 40.0, *STEADY[3:]])
-    rows = log(api)["findings"]
-    seen = [{"id": row["id"], "version": row["version"]} for row in rows]
-    cause = {"state": "explained", "cause": "Gale on both days"}
-    stale = [seen[0], seen[1] | {"version": 7}]
-    refused = api.send("POST", "/findings/several", {"findings": stale, "changes": cause})
-    assert refused.status_code == 412
-    assert [issue["field"] for issue in refused.json()["issues"]] == ["findings.1"]
-    assert rows[1]["title"] in refused.json()["issues"][0]["detail"]
-    assert {row["cause"] for row in log(api)["findings"]} == {""}
-    unsaid = {"findings": seen, "changes": {"state": "explained"}}
-    assert api.send("POST", "/findings/several", unsaid).json()["issues"][0]["field"] == "cause"
-    given = api.send("POST", "/findings/several", {"findings": seen, "changes": cause})
-    assert given.status_code == 200
-    assert {row["cause"] for row in log(api)["findings"]} == {"Gale on both days"}
-    assert {kpi["unexplained"] for kpi in api.get("/kpis").json()} == {0}
-    stranger = Api(join("mallory", "elsewhere"), "elsewhere")
-    foreign = {"findings": seen, "changes": {"cause": "Mine"}}
-    assert stranger.send("POST", "/findings/several", foreign).status_code == 412
-    assert "Mine" not in {row["cause"] for row in log(api)["findings"]}
 
 
 def test_a_kpi_can_raise_findings_beyond_its_limits_only_or_none(api: Api) -> None:

@@ -66,23 +66,11 @@ def text_of(pdf: bytes) -> str:
     return " ".join("\n".join(pages).split())
 
 
-def test_a_report_says_what_the_chart_says(api: Api) -> None:
-    slug = api.add_kpi("Ramp cycle", VALUES, group="Quays")
-    other = api.add_kpi("Fuel", [1, 2, 3, 2, 1, 2])
-    path = f"/kpis/{slug}"
-    ok(
-        api.send(
-            "PATCH",
-            path,
-            {
-                "segments": [
-                    {"start": None, "name": "Before"},
-                    {"start": "2026-03-02", "name": "Drill", "what_changed": "Two hands"},
-                ]
-            },
-            revision(api, path),
-        )
-    )
+def shift_and_explain(api: Api, path: str) -> None:
+    """Give a chart a shift, and its finding a cause, an action and a person."""
+    later = {"start": "2026-03-02", "name": "Drill", "what_changed": "Two hands"}
+    segments = [{"start": None, "name": "Before"}, later]
+    ok(api.send("PATCH", path, {"segments": segments}, revision(api, path)))
     (finding, *_) = ok(api.get(f"{path}/findings"))
     said = {"state": "explained", "cause": "A seal", "action": "Spare seals", "person": "isla"}
     headers = {"If-Match": f'"{finding["version"]}"'}
@@ -90,6 +78,23 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
         f"{api.base}/findings/{finding['id']}", said, "application/json", headers=headers
     )
     assert answer.status_code == 200
+
+
+def fonts_of(document: pypdfium2.PdfDocument) -> dict[str, bool]:
+    """The fonts of a document's texts, and whether each comes with it."""
+    return {
+        item.get_font().get_base_name(): item.get_font().is_embedded
+        for page in document
+        for item in page.get_objects()
+        if isinstance(item, pypdfium2.PdfTextObj)
+    }
+
+
+def test_a_report_says_what_the_chart_says(api: Api) -> None:
+    slug = api.add_kpi("Ramp cycle", VALUES, group="Quays")
+    other = api.add_kpi("Fuel", [1, 2, 3, 2, 1, 2])
+    path = f"/kpis/{slug}"
+    shift_and_explain(api, path)
     report = made(
         api,
         scope="kpis",
@@ -131,12 +136,7 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
         assert " ".join(part.split()) in text, part
     # The texts of the chart are text, in the picture.
     assert "Upper limit" in text
-    fonts = {
-        item.get_font().get_base_name(): item.get_font().is_embedded
-        for page in document
-        for item in page.get_objects()
-        if isinstance(item, pypdfium2.PdfTextObj)
-    }
+    fonts = fonts_of(document)
     assert all(fonts.values())
     assert any("Hanken" in name for name in fonts)
     nameless = made(api, scope="kpis", kpis=[slug], names=False)

@@ -120,11 +120,7 @@ def chart_answer(
         views=[shapes.View(**asdict(view)) for view in chart.state.views],
         axis=axis_answer(chart, start, stop),
         strip=None if stop - start == len(data) else _strip(chart),
-        notes=[
-            shapes.Note(position, text)
-            for position in drawn.tolist()
-            if (text := data.notes.get(position))
-        ][-MOST_NOTES:],
+        notes=_notes(data, drawn),
         gaps=_gaps(chart, start, stop),
         shown=[start, stop],
         points=_points(chart, drawn),
@@ -146,10 +142,7 @@ def chart_answer(
         nature=nature_of(chart.analysis.series),
         candidates=candidates,
         patterns=[shapes.Pattern(**pattern) for pattern in on_record.proposals.get("patterns", [])],
-        kept_limits=[
-            shapes.KeptLimits(**asdict(kept), label=_kept_label(data, kept.period))
-            for kept in chart.state.kept_limits
-        ],
+        kept_limits=_kept_limits(chart),
     )
 
 
@@ -238,13 +231,27 @@ def _sentence(
     return shapes.Sentence(sentence.headline, sentence.detail)
 
 
-def _kept_label(data: Observations, period: str) -> str:
-    return label(
-        from_text(period, data.stored, data.zone),
-        data.stored,
-        data.zone,
-        data.period(-1) if len(data) else None,
-    )
+def _kept_limits(chart: Chart) -> list[shapes.KeptLimits]:
+    data = chart.observations
+    newest = data.period(-1) if len(data) else None
+    return [
+        shapes.KeptLimits(
+            **asdict(kept),
+            label=label(
+                from_text(kept.period, data.stored, data.zone), data.stored, data.zone, newest
+            ),
+        )
+        for kept in chart.state.kept_limits
+    ]
+
+
+def _notes(data: Observations, drawn: Ints) -> list[shapes.Note]:
+    written = [
+        shapes.Note(position, data.notes[position])
+        for position in drawn.tolist()
+        if data.notes.get(position)
+    ]
+    return written[-MOST_NOTES:]
 
 
 def _shown(chart: Chart, window: Window) -> tuple[int, int]:
