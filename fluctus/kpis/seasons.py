@@ -1,5 +1,6 @@
 """What a segment's limits can follow at each grain: nothing, a trend, or a season."""
 
+from collections.abc import Sequence
 from enum import StrEnum
 
 import numpy as np
@@ -7,7 +8,7 @@ import polars as pl
 
 from fluctus.core import Season
 from fluctus.core.arrays import Floats
-from fluctus.kpis.calendar import Calendar, Grain
+from fluctus.kpis.calendar import MONTHS, Calendar, Grain
 
 DAYS_TO_MONDAY = 3
 """Day 0 is 1 January 1970, a Thursday."""
@@ -30,6 +31,16 @@ PLACES = {
     Follows.QUARTER: 4,
     Follows.WEEKDAY_AND_MONTH: 84,
 }
+WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+PLACE_NAMES: dict[Follows, Sequence[str]] = {
+    Follows.WEEKDAY: WEEKDAYS,
+    Follows.MONTH: MONTHS,
+    Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
+    Follows.WEEKDAY_AND_MONTH: [f"{day} in {month}" for month in MONTHS for day in WEEKDAYS],
+}
+"""What the places of a season are called."""
+BOTH = {Follows.WEEKDAY_AND_MONTH.value: (Follows.WEEKDAY.value, Follows.MONTH.value)}
+"""The season that is made of two others."""
 FOLLOWS_NAMES = {
     Follows.LEVEL: "Nothing: one level",
     Follows.TREND: "A trend",

@@ -64,6 +64,8 @@ class ChartState:
     run_length: int = 8
     segments: tuple[SegmentState, ...] = field(default_factory=lambda: (SegmentState(),))
     kept_limits: tuple[KeptState, ...] = ()
+    confirmed: tuple[str, ...] = ()
+    """Periods of values far off the others of which somebody has said that they are right."""
     lines: tuple[LineState, ...] = ()
     bands: tuple[BandState, ...] = ()
     views: tuple[ViewState, ...] = ()
@@ -87,6 +89,8 @@ class ChartState:
             )
         if "kept_limits" in data:
             details["kept_limits"] = tuple(KeptState(**limits) for limits in data["kept_limits"])
+        if "confirmed" in data:
+            details["confirmed"] = tuple(data["confirmed"])
         if "lines" in data:
             details["lines"] = tuple(LineState(**line) for line in data["lines"])
         if "bands" in data:
@@ -111,7 +115,7 @@ class ChartState:
         return ChartState.from_json(self.to_json() | changes)
 
 
-KEPT_AS_JSON = ("kept_limits", "lines", "bands", "views", "target_steps")
+KEPT_AS_JSON = ("kept_limits", "confirmed", "lines", "bands", "views", "target_steps")
 """Settings that are columns of the KPI, as plain data."""
 NESTED = ("rules", "segments", *KEPT_AS_JSON)
 DETAILS = [f.name for f in fields(ChartState) if f.name not in NESTED]
@@ -154,6 +158,7 @@ def state_of(kpi: Kpi, segments: list[Segment]) -> ChartState:
         rules=tuple(kpi.rules),
         segments=tuple(states),
         kept_limits=tuple(KeptState(**segment) for segment in kpi.kept_limits),
+        confirmed=tuple(kpi.confirmed),
         lines=tuple(LineState(**line) for line in kpi.lines),
         bands=tuple(BandState(**band) for band in kpi.bands),
         views=tuple(map(_view, kpi.views)),

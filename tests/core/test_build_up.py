@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.core import SegmentSettings, Series, Settings, analyse
+from fluctus.core.judgment import verdict_of
 from fluctus.core.words import BuildUpPart, Words, build_up, style_of
 
 
@@ -24,7 +25,7 @@ def said(
     )
     analysis = analyse(Series(np.array(values)), Settings(segments=segments))
     words = Words("Ramp", style_of(np.array(values), "min", 1), "week", lambda n: f"week {n + 1}")
-    steps = build_up(analysis, words, findings, events, decision)
+    steps = build_up(analysis, words, verdict_of(analysis), findings, events, decision)
     return {step.part: step.text for step in steps}
 
 

@@ -21,7 +21,7 @@ from fluctus.core.context.pairs import (
     without_season,
     without_trend,
 )
-from fluctus.core.judgment import parts_beside
+from fluctus.core.judgment import parts_beside, verdict_of
 from fluctus.core.judgment.coincidence import (
     SEED,
     SHIFTS,
@@ -31,7 +31,6 @@ from fluctus.core.judgment.coincidence import (
 )
 from fluctus.core.words import (
     Attention,
-    Beside,
     NumberStyle,
     Tally,
     Words,
@@ -303,7 +302,7 @@ def words(**more: float) -> Words:
 
 def short(values: list[float], direction: Direction = Direction.LOWER, **more: float) -> object:
     analysis = analyse(Series(values), Settings(direction=direction))
-    found = in_short(analysis, words(**more), Beside())
+    found = in_short(analysis, words(**more), verdict_of(analysis), "")
     return found.what, found.more, found.attention, found.reach
 
 
@@ -322,7 +321,7 @@ def test_a_chart_in_short_says_what_waits_before_how_it_stands() -> None:
     assert short(STEADY, target=2)[3] is MeetsTarget.NEVER  # type: ignore[index]
     missed = short(STEADY, target=9.5)
     assert missed[1:] == (  # type: ignore[index]
-        f"misses 9.5{nbsp}min most weeks",
+        f"missed 9.5{nbsp}min in 17 of 20 weeks",
         Attention.STEADY,
         MeetsTarget.SOMETIMES,
     )
@@ -334,9 +333,10 @@ def test_a_chart_in_short_says_what_waits_before_how_it_stands() -> None:
     assert short([3.0] * 20)[0] == "Never varies"  # type: ignore[index]
     wild = short(([10, 10.2] * 8 + [10, 30, 10.2, -10]) * 12)
     assert wild[2] is Attention.NOT_PREDICTABLE  # type: ignore[index]
-    # As in its sentence, a run says nothing of what breaks its limits all the time.
+    # What came after a change with evidence keeps to limits of its own: that is what waits.
     late = short([*(([10, 10.2] * 8 + [10, 30, 10.2, -10]) * 12), *([9.0] * 9)])
-    assert late[2] is Attention.NOT_PREDICTABLE  # type: ignore[index]
+    assert late[1] == "changed between week 1 and week 248, not decided yet"  # type: ignore[index]
+    assert late[2] is Attention.WAITS  # type: ignore[index]
 
 
 def test_how_far_off_its_target_is_in_sigmas_below_zero_on_the_good_side() -> None:
@@ -344,17 +344,17 @@ def test_how_far_off_its_target_is_in_sigmas_below_zero_on_the_good_side() -> No
     last = analysis.segments[-1]
     assert last.average is not None
     assert last.sigma is not None
-    off = in_short(analysis, words(target=9.0), Beside()).off_target
+    off = in_short(analysis, words(target=9.0), verdict_of(analysis), "").off_target
     assert off == pytest.approx((last.average - 9) / last.sigma)
-    good = in_short(analysis, words(target=20.0), Beside()).off_target
+    good = in_short(analysis, words(target=20.0), verdict_of(analysis), "").off_target
     assert good is not None
     assert good < 0
 
 
 def test_the_tally_counts_what_there_is_and_leaves_out_the_rest() -> None:
-    tally = Tally(count=12, new=2, waits=1, never=0, steady=8, not_predictable=0, late=0)
+    tally = Tally(count=12, new=2, waits=1, out=0, never=0, steady=8, not_predictable=0, late=0)
     assert say_tally(tally) == (
-        "Two have new findings. One waits for a decision on a shift, and eight are steady."
+        "Two have new findings. One waits for a decision, and eight are steady."
     )
-    assert say_tally(Tally(1, 0, 0, 0, 0, 0, 0)) == "No KPI has a new finding."
-    assert say_tally(Tally(0, 0, 0, 0, 0, 0, 0)) == ""
+    assert say_tally(Tally(1, 0, 0, 0, 0, 0, 0, 0)) == "No KPI has a new finding."
+    assert say_tally(Tally(0, 0, 0, 0, 0, 0, 0, 0)) == ""

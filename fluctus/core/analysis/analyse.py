@@ -43,6 +43,8 @@ class Segment:
     trend: Trend | None = None
     relatives: tuple[float, ...] = ()
     """Seasonal relatives, one for each place in the cycle; empty without a season."""
+    relatives_are_ratios: bool = True
+    """Whether relatives are factors; else they are amounts that are added."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -99,15 +101,27 @@ class Analysis:
 
     def expected(self) -> Expected:
         """Return what to expect of the period after the last one, while nothing changes."""
+        if self.followed is None:
+            return self._expected(1.0, 0.0)
+        return self._expected(self.followed.next_scale, self.followed.next_offset)
+
+    def expected_in_cycle(self) -> list[Expected]:
+        """Return what to expect at each place of the next cycle; empty without a season."""
         last = self.segments[-1]
-        scale = 1.0 if self.followed is None else self.followed.next_scale
-        offset = 0.0 if self.followed is None else self.followed.next_offset
+        return [
+            self._expected(relative, 0.0)
+            if last.relatives_are_ratios
+            else self._expected(1, relative)
+            for relative in last.relatives
+        ]
+
+    def _expected(self, scale: float, offset: float) -> Expected:
+        last, floor, ceiling = self.segments[-1], self.settings.floor, self.settings.ceiling
 
         def drawn(level: float | None) -> float | None:
             return None if level is None else level * scale + offset
 
         upper, lower = drawn(last.upper), drawn(last.lower)
-        floor, ceiling = self.settings.floor, self.settings.ceiling
         return Expected(
             drawn(last.average),
             upper if upper is None or ceiling is None else min(upper, ceiling),
@@ -262,7 +276,12 @@ def _followed(segment: Segment, followed: Followed | None, number: int) -> Segme
         return segment
     if isinstance(fit, Trend):
         return replace(segment, pattern=Pattern.TREND, trend=fit)
-    return replace(segment, pattern=Pattern.SEASON, relatives=tuple(fit.tolist()))
+    return replace(
+        segment,
+        pattern=Pattern.SEASON,
+        relatives=tuple(fit.each.tolist()),
+        relatives_are_ratios=fit.are_ratios,
+    )
 
 
 def _segment(layout: Layout, limits: Limits, number: int, first_position: int) -> Segment:

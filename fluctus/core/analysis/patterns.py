@@ -40,6 +40,14 @@ class Trend:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Relatives:
+    """What a season does at each of its places, shape (length,): ratios, or differences."""
+
+    each: Floats
+    are_ratios: bool
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Followed:
     """What the limits of one series follow: ``offset`` and ``scale`` of shape (n,).
 
@@ -51,7 +59,7 @@ class Followed:
     scale: Floats
     next_offset: float
     next_scale: float
-    fits: tuple[Trend | Floats | None, ...]
+    fits: tuple[Trend | Relatives | None, ...]
 
     def drawn(self, levels: Floats) -> Floats:
         """Draw judged levels, shape (n,), back on the scale of the values."""
@@ -61,16 +69,15 @@ class Followed:
 def follow(series: Series, settings: Settings) -> Followed | None:
     """Fit the patterns of all segments; None where every segment is level.
 
-    Raises UnfitPatternError for a line through fewer than 5 values, a season
-    of which a place has values in fewer than two cycles, and seasonal values
-    whose mean is not above zero.
+    Raises UnfitPatternError for a line through fewer than 5 values, and a season
+    of which a place has values in fewer than two cycles.
     """
     if all(segment.pattern is Pattern.LEVEL for segment in settings.segments):
         return None
     n = len(series)
     offset, scale = np.zeros(n), np.ones(n)
     next_offset, next_scale = 0.0, 1.0
-    fits: list[Trend | Floats | None] = []
+    fits: list[Trend | Relatives | None] = []
     stops = [*(segment.start for segment in settings.segments[1:]), n]
     for number, (segment, stop) in enumerate(zip(settings.segments, stops, strict=True)):
         fits.append(None)
@@ -84,8 +91,15 @@ def follow(series: Series, settings: Settings) -> Followed | None:
         elif segment.pattern is Pattern.SEASON:
             assert segment.season is not None, "settings of a season bring it"
             relatives = seasonal_relatives(series.values, included, segment.season, number)
-            scale[span] = relatives[segment.season.places[span]]
-            next_scale, fits[-1] = float(relatives[segment.season.following]), relatives
+            each, following = relatives.each, segment.season.following
+            if relatives.are_ratios:
+                scale[span], next_scale = each[segment.season.places[span]], float(each[following])
+            else:
+                offset[span], next_offset = (
+                    each[segment.season.places[span]],
+                    float(each[following]),
+                )
+            fits[-1] = relatives
     return Followed(offset, scale, next_offset, next_scale, tuple(fits))
 
 
@@ -111,10 +125,13 @@ def fit_line(x: Floats, y: Floats) -> Trend:
     return Trend(float(y.mean()) - slope * float(x.mean()), slope)
 
 
-def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment: int = 0) -> Floats:
-    """Compute the relative of each place in the cycle, shape (length,), of average 1.
+def seasonal_relatives(
+    values: Floats, positions: Ints, season: Season, segment: int = 0
+) -> Relatives:
+    """Compute the relative of each place in the cycle: mean of its values by mean of all.
 
-    ``positions`` are those of the values to take. Raises UnfitPatternError as
+    ``positions`` are those of the values to take. Where one of them is zero or below, relatives
+    are differences, of average 0; else ratios, of average 1. Raises UnfitPatternError as
     ``follow`` does.
     """
     places, members = season.places[positions], values[positions]
@@ -127,15 +144,14 @@ def seasonal_relatives(values: Floats, positions: Ints, season: Season, segment:
         raise UnfitPatternError(
             segment, f"A season needs {FEWEST_CYCLES} full cycles of values; there are fewer."
         )
-    if members.mean() <= 0 or members.min() < 0:
-        raise UnfitPatternError(segment, "Seasonal relatives need values that are not below zero.")
     means = np.bincount(places, members, season.length) / np.bincount(
         places, minlength=season.length
     )
-    if means.min() <= 0:
-        raise UnfitPatternError(segment, "A place in the season has nothing but zeros.")
-    relatives = means / members.mean()
-    return np.asarray(relatives * season.length / relatives.sum())
+    if members.min() > 0:
+        ratios = means / members.mean()
+        return Relatives(np.asarray(ratios * season.length / ratios.sum()), are_ratios=True)
+    differences = means - members.mean()
+    return Relatives(np.asarray(differences - differences.mean()), are_ratios=False)
 
 
 def judged(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:

@@ -27,7 +27,7 @@ from fluctus.core.context.smoothing import (
     trend_line,
 )
 from fluctus.core.context.summary import Summary, summarise_values
-from fluctus.core.context.target import MeetsTarget, target_of
+from fluctus.core.context.target import MeetsTarget, between, target_of
 
 __all__ = [
     "LONGEST_LAG",
@@ -40,6 +40,7 @@ __all__ = [
     "Statistic",
     "Summary",
     "Windows",
+    "between",
     "group_means",
     "lag_curve",
     "last_stretch",

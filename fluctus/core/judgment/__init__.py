@@ -3,7 +3,8 @@
 What others use of it is named here, and reached from here alone.
 """
 
-from fluctus.core.judgment.candidates import Levels, shift_candidates
+from fluctus.core.judgment.candidates import Change, Levels, shift_candidates
+from fluctus.core.judgment.chance import findings_by_chance
 from fluctus.core.judgment.coincidence import SEED, SHIFTS, Timeline, Together, fell_together
 from fluctus.core.judgment.evidence import (
     SeasonEvidence,
@@ -11,13 +12,16 @@ from fluctus.core.judgment.evidence import (
     season_evidence,
     trend_evidence,
 )
+from fluctus.core.judgment.far_off import far_off
 from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.happenings import Happening, Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
 from fluctus.core.judgment.reach import target_reach
+from fluctus.core.judgment.shift_evidence import evidence_at
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
 from fluctus.core.judgment.time_to_signal import POINTS, RUNS, TimeToSignal, false_alarms
+from fluctus.core.judgment.verdict import Offered, Verdict, verdict_of
 
 __all__ = [
     "FEWEST",
@@ -25,12 +29,14 @@ __all__ = [
     "RUNS",
     "SEED",
     "SHIFTS",
+    "Change",
     "Doubt",
     "Fitness",
     "Happening",
     "Happenings",
     "Levels",
     "Nature",
+    "Offered",
     "PartsBeside",
     "ReviewAnswer",
     "ReviewQuestion",
@@ -39,10 +45,14 @@ __all__ = [
     "Timeline",
     "Together",
     "TrendEvidence",
+    "Verdict",
     "advise_shift",
     "doubts_of",
+    "evidence_at",
     "false_alarms",
+    "far_off",
     "fell_together",
+    "findings_by_chance",
     "happenings_of",
     "nature_of",
     "parts_beside",
@@ -50,4 +60,5 @@ __all__ = [
     "shift_candidates",
     "target_reach",
     "trend_evidence",
+    "verdict_of",
 ]

@@ -1,7 +1,7 @@
 """Shift candidates: places where a new segment is worth asking about.
 
-The first point of each run, and the change points of a least-squares search.
-The program proposes; only a person recalculates.
+Changes of which there is evidence, the change points of a least-squares search, and the first
+point of each run. The program proposes; only a person recalculates.
 """
 
 from collections.abc import Collection
@@ -17,6 +17,7 @@ from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Settings
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.change_points import change_points
+from fluctus.core.judgment.shift_evidence import changes_of, split_gains
 
 SEARCHED: Final = 2000
 """Newest values of a segment that the search looks at: its cost can grow with their square."""
@@ -37,12 +38,23 @@ class Levels:
 
 
 @dataclass(frozen=True, slots=True)
+class Change:
+    """A change of level with evidence: the first position of the new level.
+
+    It likely lies from ``first`` to ``last``.
+    """
+
+    position: int
+    first: int
+    last: int
+
+
+@dataclass(frozen=True, slots=True)
 class Candidate:
     """A place where the process may have shifted.
 
     ``position`` is the first of the new behavior, likely between ``first`` and
-    ``last``; ``located`` tells whether that range is less than half of the
-    stretch between its neighbours, so that it says something. ``run`` tells
+    ``last``; ``evidence`` tells whether there is evidence that something changed, and ``run``
     whether a run begins here. ``support`` counts the included values from here
     to the next candidate or the segment's end.
     """
@@ -50,74 +62,101 @@ class Candidate:
     position: int
     first: int
     last: int
-    located: bool
+    evidence: bool
     run: bool
     support: int
     before: Levels
     after: Levels
 
 
-def shift_candidates(analysis: Analysis) -> list[Candidate]:
-    """Find the shift candidates of every segment, in order of time."""
+def changes_in(values: Floats, positions: Ints) -> list[Change]:
+    """Find the changes with evidence in values at some positions, both of shape (n,)."""
+    places = changes_of(values)
+    if not places:
+        return []
+    sigma = float(np.abs(np.diff(values)).mean()) / MEAN_RANGE_PER_SIGMA
+    edges = [0, *places, len(values)]
+    changes = []
+    for before, place, after in zip(edges, places, edges[2:], strict=False):
+        first, last = likely_range(values, before, place, after, sigma)
+        changes.append(Change(*(int(positions[at]) for at in (place, first, last))))
+    return changes
+
+
+def shift_candidates(
+    analysis: Analysis, changes: Collection[Change] | None = None
+) -> list[Candidate]:
+    """Find the shift candidates of every segment, in order of time.
+
+    ``changes`` are those with evidence in the last segment, where they are known already, as
+    those beside a season are.
+    """
     signals = analysis.signals
     runs = np.unique(signals.firsts[signals.numbers_of({Rule.RUN})]).tolist()
-    return [
-        candidate
-        for segment in analysis.segments
-        for candidate in _candidates(
-            analysis, segment, [run for run in runs if segment.start < run < segment.stop]
-        )
-    ]
+    found = []
+    for number, segment in enumerate(analysis.segments):
+        if not segment.spread:
+            continue
+        positions = np.flatnonzero(analysis.series.included[: segment.stop]).astype(np.intp)
+        positions = positions[positions >= segment.start]
+        with_evidence = changes
+        if changes is None or number < len(analysis.segments) - 1:
+            with_evidence = changes_in(analysis.judged[positions], positions)
+        own_runs = [run for run in runs if segment.start < run < segment.stop]
+        found += _candidates(analysis, segment, positions, with_evidence or (), own_runs)
+    return found
 
 
-def _candidates(analysis: Analysis, segment: Segment, runs: Collection[int]) -> list[Candidate]:
-    if not segment.spread:
-        return []
-    positions = np.flatnonzero(analysis.series.included[: segment.stop]).astype(np.intp)
-    positions = positions[positions >= segment.start]
-    searched = positions[-SEARCHED:]
-    values = analysis.judged[searched]
-    sigma = segment.spread / MEAN_RANGE_PER_SIGMA
-    changes = change_points(values, sigma)
-    starts = [int(np.searchsorted(searched, run)) for run in runs if run >= searched[0]]
-    places: dict[int, tuple[int, int, bool]] = {}
-    edges = [0, *changes, len(values)]
-    for before, change, after in zip(edges, changes, edges[2:], strict=False):
-        low, high = _likely(values, before, change, after, sigma)
-        run = next((start for start in starts if low <= start <= high), None)
-        places[change if run is None else run] = (low, high, run is not None)
-    covered = [(low, high) for low, high, _ in places.values()]
-    for start in starts:
-        if start > 0 and not any(low <= start <= high for low, high in covered):
-            before = max(edge for edge in edges if edge < start)
-            after = min(edge for edge in edges if edge > start)
-            places[start] = (*_likely(values, before, start, after, sigma), True)
+def _candidates(
+    analysis: Analysis,
+    segment: Segment,
+    positions: Ints,
+    changes: Collection[Change],
+    runs: Collection[int],
+) -> list[Candidate]:
+    assert segment.spread, "the caller has seen that values vary"
+    values, sigma = analysis.judged[positions], segment.spread / MEAN_RANGE_PER_SIGMA
+    places = {change.position: (change.first, change.last) for change in changes}
+    covered = list(places.values())
+    offset = max(0, len(values) - SEARCHED)
+    searched = [offset + place for place in change_points(values[offset:], sigma)]
+    starts = np.searchsorted(positions, list(runs)).tolist()
+    edges = sorted({0, len(values), *searched})
+    for place in [*searched, *starts]:
+        position = int(positions[place])
+        if place == 0 or any(first <= position <= last for first, last in covered):
+            continue
+        before = max(edge for edge in edges if edge < place)
+        after = min(edge for edge in edges if edge > place)
+        first, last = likely_range(values, before, place, after, sigma)
+        places[position] = int(positions[first]), int(positions[last])
+        covered.append(places[position])
+    evident = {change.position for change in changes}
     order = sorted(places)
+    at = np.searchsorted(positions, order).tolist()
     return [
         Candidate(
-            position=int(searched[position]),
-            first=int(searched[places[position][0]]),
-            last=int(searched[places[position][1]]),
-            located=2 * (places[position][1] - places[position][0]) < after - before,
-            run=places[position][2],
-            support=after - position,
-            before=_levels(analysis, searched[before:position]),
-            after=_levels(analysis, searched[position:after]),
+            position=position,
+            first=places[position][0],
+            last=places[position][1],
+            evidence=position in evident,
+            run=position in runs,
+            support=after - here,
+            before=_levels(analysis, positions[before:here]),
+            after=_levels(analysis, positions[here:after]),
         )
-        for before, position, after in zip(
-            [0, *order], order, [*order[1:], len(values)], strict=False
+        for position, before, here, after in zip(
+            order, [0, *at], at, [*at[1:], len(values)], strict=False
         )
     ]
 
 
-def _likely(values: Floats, before: int, change: int, after: int, sigma: float) -> tuple[int, int]:
+def likely_range(
+    values: Floats, before: int, change: int, after: int, sigma: float
+) -> tuple[int, int]:
     """Return the first and the last place that the change between two others may be at."""
-    stretch = values[before:after]
-    n = len(stretch)
-    sums, counts = np.cumsum(stretch)[:-1], np.arange(1, n)
-    # What a step lowers the sum of squares by, at each place.
-    gain = (sums - counts * stretch.mean()) ** 2 * n / (counts * (n - counts))
-    near = np.flatnonzero(gain >= gain[change - before - 1] - LIKELY * sigma**2) + before + 1
+    gain = split_gains(values[before:after])
+    near = np.flatnonzero(gain >= gain.max() - LIKELY * sigma**2) + before + 1
     return min(int(near[0]), change), max(int(near[-1]), change)
 
 

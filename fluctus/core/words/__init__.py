@@ -20,7 +20,7 @@ from fluctus.core.words.numbers import (
     significant,
     style_of,
 )
-from fluctus.core.words.sentence import Beside, summarise
+from fluctus.core.words.sentence import Background, summarise
 from fluctus.core.words.side_by_side import say_chance, say_equation, say_pair, say_parts
 from fluctus.core.words.steps import BuildUpPart, build_up
 from fluctus.core.words.wording import Words, counted
@@ -32,7 +32,7 @@ __all__ = [
     "POWERS",
     "TIMES",
     "Attention",
-    "Beside",
+    "Background",
     "BuildUpPart",
     "NumberStyle",
     "ShownIn",

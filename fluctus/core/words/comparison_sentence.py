@@ -5,8 +5,13 @@ from fluctus.core.words.numbers import percent, percent_of_all
 from fluctus.core.words.wording import Words
 
 
-def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -> str:
-    """Describe what changed from one level to another, as a person would write it in a report."""
+def compare(
+    before: Level, after: Level, names: tuple[str, str], words: Words, *, ahead: bool = True
+) -> str:
+    """Describe what changed from one level to another, as a person would write it in a report.
+
+    ``ahead`` tells whether anything may be said of what is to come.
+    """
     first, second = names
     if before.average is None or after.average is None:
         return f"{words.name}: there are too few values to compare {first} with {second}."
@@ -18,7 +23,7 @@ def compare(before: Level, after: Level, names: tuple[str, str], words: Words) -
     )
     text = f"{went}, {_change(float(was), float(now), words)}"
     parts = []
-    if before.limits_width is not None and after.limits_width is not None:
+    if ahead and before.limits_width is not None and after.limits_width is not None:
         assert after.lower is not None, "limits come together"
         assert after.upper is not None, "limits come together"
         parts.append(
@@ -37,5 +42,8 @@ def _change(was: float, now: float, words: Words) -> str:
     if now == was:
         return "no change"
     more = "more" if now > was else "less"
-    share = f" ({percent(abs(now - was) / abs(was))})" if was else ""
-    return f"{words.numbers.level_amount(abs(now - was))} {more}{share}"
+    # Percents differ by points: a share of a share would be taken for them.
+    share = (
+        f" ({percent(abs(now - was) / abs(was))})" if was and not words.numbers.in_percent else ""
+    )
+    return f"{words.numbers.level_difference(abs(now - was))} {more}{share}"

@@ -69,11 +69,23 @@ def _periods(points: float, words: Words) -> str:
     return "more time than there is" if math.isinf(points) else words.periods(int(points))
 
 
-def say_reach(reach: TargetReach | None, analysis: Analysis, words: Words, target: float) -> str:
-    """Say what it would take for every period to meet a target."""
+def say_reach(
+    reach: TargetReach | None,
+    analysis: Analysis,
+    words: Words,
+    target: float,
+    *,
+    ahead: bool = True,
+) -> str:
+    """Say what it would take for every period to meet a target.
+
+    ``ahead`` tells whether anything may be said of what is to come.
+    """
     direction = analysis.settings.direction
     if direction is Direction.NEITHER:
         return "Say which way is wanted, and it can be told what a target takes."
+    if not ahead:
+        return "What a target takes is told of a process that keeps to its limits."
     if reach is None:
         return "What a target takes is told of limits that follow nothing, once there are some."
     numbers, grain = words.numbers, words.grain

@@ -8,11 +8,13 @@ import numpy as np
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import RULES, Mark
+from fluctus.core.analysis.signals import Signal
 from fluctus.core.context.comparison import included_in
 from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.nature import Nature, nature_of
-from fluctus.core.judgment.predictability import predictability_of
-from fluctus.core.words.sentence import Beside, open_question
+from fluctus.core.judgment.verdict import Verdict
+from fluctus.core.words.claims import run_after, say_place
+from fluctus.core.words.outlook import expected_to_meet, meets_in_cycle
 from fluctus.core.words.wording import Words, counted
 
 
@@ -21,7 +23,9 @@ class Attention(StrEnum):
 
     STEADY = "steady"
     WAITS = "waits"
-    """For a decision on a shift."""
+    """For a decision: on a shift, on a pattern that limits could follow, on a value far off."""
+    OUT = "out"
+    """Its newest values are beyond a limit."""
     NOT_PREDICTABLE = "not_predictable"
     UNJUDGED = "unjudged"
     """Too few values, or values that limits say little of."""
@@ -50,51 +54,76 @@ UNJUDGED = {
 }
 
 
-def in_short(analysis: Analysis, words: Words, beside: Beside) -> InShort:
-    """Say what to know of a chart, about its last segment: what waits, or how it stands."""
+def in_short(analysis: Analysis, words: Words, verdict: Verdict, pattern: str) -> InShort:
+    """Say what to know of a chart, about its last segment: what waits, or how it stands.
+
+    ``pattern`` names what limits are offered to follow.
+    """
     last = analysis.segments[-1]
     if last.average is None:
         return InShort("No values yet", "", Attention.UNJUDGED, MeetsTarget.UNKNOWN, None)
     kind = Nature.HOLDS if analysis.settings.holds else nature_of(analysis.series)
     if kind is not None:
         return InShort(UNJUDGED[kind], "", Attention.UNJUDGED, MeetsTarget.UNKNOWN, None)
+    off = _off_target(analysis, words)
     if last.upper is None:
-        return InShort(
-            "Too few values",
-            f"{words.periods(last.n)} so far",
-            Attention.UNJUDGED,
-            MeetsTarget.UNKNOWN,
-            None,
-        )
-    reach, off = _reach(analysis, words), _off_target(analysis, words)
-    run = open_question(analysis, words)
-    if run is not None:
-        side = "above" if run.side is Side.UPPER else "below"
-        what = f"Run of {len(run.points)} {side} average"
-        mark = RULES[run.rule].mark
-        return InShort(what, _since(run.points[0], words), Attention.WAITS, reach, off, mark)
-    kept = predictability_of(analysis)
+        more = f"{words.periods(last.n)} so far"
+        return InShort("Too few values", more, Attention.UNJUDGED, MeetsTarget.UNKNOWN, None)
+    reach = _reach(analysis, words) if verdict.tells_ahead else MeetsTarget.UNKNOWN
+    what, more, attention, run = _what_leads(analysis, words, verdict, pattern)
+    if not what:
+        since = f" since {words.label(last.start)}" if len(analysis.segments) > 1 else ""
+        what, attention = f"Steady{since}", Attention.STEADY
+        more = more or _target(analysis, words, reach)
+    return InShort(what, more, attention, reach, off, RULES[run.rule].mark if run else None)
+
+
+def _what_leads(
+    analysis: Analysis, words: Words, verdict: Verdict, pattern: str
+) -> tuple[str, str, Attention, Signal | None]:
+    """Return what leads as in the sentence, with the run that shows it; "" where nothing does."""
+    change, kept, offered = verdict.change, verdict.kept, verdict.offered
+    if verdict.far_off is not None:
+        newest = verdict.far_off.positions[-1]
+        value = words.numbers.amount(float(analysis.series.values[newest]))
+        more = f"{value} {words.preposition} {words.label(newest)}: is it right?"
+        return "A value far off", more, Attention.WAITS, None
+    if change is not None and (verdict.is_predictable or verdict.settles):
+        run = run_after(analysis, change)
+        what = "Something changed" if run is None else _run(run)
+        changed = "" if run is None else "changed "
+        return what, f"{changed}{say_place(change, words)}, not decided yet", Attention.WAITS, run
     if kept is not None and not kept.is_predictable:
-        more = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits"
-        return InShort("Not predictable", more, Attention.NOT_PREDICTABLE, MeetsTarget.UNKNOWN, off)
-    if beside.candidate is not None:
-        more = _since(beside.candidate, words)
-        return InShort("May have shifted", more, Attention.WAITS, reach, off)
-    what = "Steady"
-    if len(analysis.segments) > 1:
-        what = f"Steady since {words.label(last.start)}"
-    return InShort(what, _target(analysis, words, reach), Attention.STEADY, reach, off)
+        beyond = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits"
+        if offered is not None:
+            what = f"Follows {pattern}"
+            return what, f"{beyond}, {offered.after:,} would remain", Attention.WAITS, None
+        return "Not predictable", beyond, Attention.NOT_PREDICTABLE, None
+    if verdict.out_now is not None:
+        out = verdict.out_now
+        side = "Above the upper" if out.side is Side.UPPER else "Below the lower"
+        since = words.label(out.first)
+        more = f"{words.preposition} {since}" if out.count == 1 else f"since {since}"
+        return f"{side} limit", more, Attention.OUT, None
+    if verdict.run is not None:
+        more = "no evidence that it changed"
+        return _run(verdict.run), more, Attention.STEADY, verdict.run
+    return "", "", Attention.STEADY, None
 
 
-def _since(position: int, words: Words) -> str:
-    return f"from {words.label(position)}, not decided yet"
+def _run(run: Signal) -> str:
+    side = "above" if run.side is Side.UPPER else "below"
+    return f"Run of {len(run.points)} {side} average"
 
 
 def _reach(analysis: Analysis, words: Words) -> MeetsTarget:
-    target, expected = words.wanted(analysis.settings.direction), analysis.expected()
-    if target is None or expected.upper is None or expected.lower is None:
+    target = words.wanted(analysis.settings.direction)
+    if target is None:
         return MeetsTarget.UNKNOWN
-    return target.met_between(expected.lower, expected.upper)
+    in_cycle = set(meets_in_cycle(analysis, target))
+    if in_cycle:
+        return in_cycle.pop() if len(in_cycle) == 1 else MeetsTarget.SOMETIMES
+    return expected_to_meet(analysis, target)
 
 
 def _off_target(analysis: Analysis, words: Words) -> float | None:
@@ -111,14 +140,15 @@ def _target(analysis: Analysis, words: Words, reach: MeetsTarget) -> str:
     if target is None:
         named = words.segments[-1] if len(analysis.segments) > 1 else ""
         return named or "no target set"
+    if reach is MeetsTarget.UNKNOWN:
+        return ""
     if reach is MeetsTarget.ALWAYS:
         return f"always meets {words.target_amount}"
     if reach is MeetsTarget.NEVER:
         return f"cannot meet {words.target_amount}"
     included = included_in(analysis, len(analysis.segments) - 1)
-    missed = float(1 - target.met_by(analysis.series.values[included]).mean())
-    how_often = "most" if missed > 0.5 else "some"
-    return f"misses {words.target_amount} {how_often} {words.grain}s"
+    missed = int((~target.met_by(analysis.series.values[included])).sum())
+    return f"missed {words.target_amount} in {missed:,} of {words.periods(len(included))}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,6 +158,7 @@ class Tally:
     count: int
     new: int
     waits: int
+    out: int
     never: int
     steady: int
     not_predictable: int
@@ -140,7 +171,8 @@ def say_tally(tally: Tally) -> str:
         return ""
     new = _counted(tally.new, "has a new finding", "have new findings")
     rest = [
-        _counted(tally.waits, "waits for a decision on a shift", "wait for a decision on a shift"),
+        _counted(tally.waits, "waits for a decision", "wait for a decision"),
+        _counted(tally.out, "is beyond its limits now", "are beyond their limits now"),
         _counted(tally.never, "cannot meet its target", "cannot meet their target"),
         _counted(tally.not_predictable, "is not predictable", "are not predictable"),
         _counted(tally.late, "is late with its data", "are late with their data"),

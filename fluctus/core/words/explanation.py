@@ -57,7 +57,7 @@ def _numbers(signal: Signal, words: Words) -> str:
         return f"{between}, {spanned}; the average is {limit}."
     if limit:
         side = "above" if signal.side is Side.UPPER else "below"
-        return f"{between}, {spanned}; judged by values {side} {limit}."
+        return f"{between}, {spanned}; {RULES[signal.rule].true_when}: here, {side} {limit}."
     return f"{between}, {spanned}; {RULES[signal.rule].true_when}."
 
 

@@ -13,6 +13,7 @@ from typing import Final
 
 import numpy as np
 
+from fluctus.core.analysis.constants import TIE_TOLERANCE
 from fluctus.core.arrays import Floats
 
 NBSP = "\N{NO-BREAK SPACE}"
@@ -66,7 +67,7 @@ class NumberStyle:
 
     def amount(self, value: float) -> str:
         """Write a value with its unit: ``19.4 min``, ``€1.93 M``, ``94.5%``."""
-        return self._with_unit(self.value(value))
+        return self.with_unit(self.value(value))
 
     def level(self, value: float) -> str:
         """Write an average, a limit or a distance of levels."""
@@ -74,21 +75,45 @@ class NumberStyle:
 
     def level_amount(self, value: float) -> str:
         """Write an average, a limit or a distance of levels with its unit."""
-        return self._with_unit(self.level(value))
+        return self.with_unit(self.level(value))
 
     def level_apart(self, level: float, value: float) -> str:
         """Write a level with its unit, with as many digits as tell it from a value as written."""
+        return self.with_unit(self.level_from(level, value))
+
+    def level_from(self, level: float, value: float) -> str:
+        """Write a level, with as many digits as tell it from a value as written."""
+        if math.isclose(level, value, rel_tol=TIE_TOLERANCE):
+            return self.level(level)
         decimals = self.level_decimals
         while decimals < MOST_DECIMALS and _rounded(
             Decimal(repr(level)).scaleb(-self.power), decimals
         ) == _rounded(Decimal(repr(value)).scaleb(-self.power), self.decimals):
             decimals += 1
-        return self._with_unit(self._written(level, decimals))
+        return self._written(level, decimals)
+
+    def level_difference(self, value: float) -> str:
+        """Write the distance of two levels with its unit: of two percents, in points."""
+        text = self.level(value)
+        return f"{text}{NBSP}points" if self.in_percent else self.with_unit(text)
+
+    def small_difference(self, value: float) -> str:
+        """Write a rate as ``small_amount`` does, of percents in points."""
+        text = self._small(value)
+        return f"{text}{NBSP}points" if self.in_percent else self.with_unit(text)
+
+    @property
+    def in_percent(self) -> bool:
+        """Whether the unit is percent, so that differences are points."""
+        return self.unit.startswith("%")
 
     def small_amount(self, value: float) -> str:
         """Write a rate with its unit and two digits that say something: ``0.045 s``."""
+        return self.with_unit(self._small(value))
+
+    def _small(self, value: float) -> str:
         size = significant(abs(value) / 10**self.power, 2)
-        return self._with_unit(self._written(value, max(self.level_decimals, size)))
+        return self._written(value, max(self.level_decimals, size))
 
     def level_as_written(self, value: float) -> Decimal:
         """Return a level as a reader has it, so that differences can be checked."""
@@ -103,7 +128,8 @@ class NumberStyle:
         suffix = f"{NBSP}{SUFFIXES[self.power]}" if self.power else ""
         return f"{sign}{symbol}{text}{suffix}"
 
-    def _with_unit(self, text: str) -> str:
+    def with_unit(self, text: str) -> str:
+        """Put the unit beside a number that is written already."""
         symbol, unit = _currency(self.unit)
         close_up = not unit or symbol or unit.startswith("%")
         return f"{text}{unit}" if close_up else f"{text}{NBSP}{unit}"
@@ -175,3 +201,10 @@ def percent_of_all(share: float) -> str:
     if 0 < share < 0.005:
         return "under 1%"
     return "over 99%" if 0.995 <= share < 1 else percent(share)
+
+
+def roughly(number: float) -> str:
+    """Write a number of one or more with the two digits it deserves: ``1,200``, ``3.4``, ``3``."""
+    decimals = 1 - math.floor(math.log10(number)) if number > 0 else 0
+    shown = Decimal(repr(round(number, decimals)))
+    return written(shown, max(0, decimals) if shown % 1 else 0)

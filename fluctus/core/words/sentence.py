@@ -6,19 +6,27 @@ from typing import Final
 
 from fluctus.core.analysis.analyse import Analysis, Segment
 from fluctus.core.analysis.constants import MIN_VALUES_FOR_FIRM_LIMITS, MIN_VALUES_FOR_LIMITS
-from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.limits import Firmness
 from fluctus.core.analysis.rules import Rule
-from fluctus.core.analysis.signals import Signal
 from fluctus.core.arrays import Bools
-from fluctus.core.context.comparison import included_in
-from fluctus.core.context.target import MeetsTarget
+from fluctus.core.judgment.chance import findings_by_chance
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
-from fluctus.core.judgment.predictability import Predictability, predictability_of
-from fluctus.core.judgment.time_to_signal import expected_false_findings
+from fluctus.core.judgment.verdict import Verdict, verdict_of
+from fluctus.core.words.claims import (
+    say_change,
+    say_far_off,
+    say_follows,
+    say_not_predictable,
+    say_offer,
+    say_out_now,
+    say_place,
+    say_run,
+    say_what_limits_rest_on,
+)
 from fluctus.core.words.kinds_of_values import said_of
+from fluctus.core.words.outlook import say_expected, say_met_so_far, say_target
 from fluctus.core.words.wording import Words, counted
 
 LINE: Final = 165
@@ -51,21 +59,21 @@ class Sentence:
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
+class Background:
     """What is known of a chart besides its analysis.
 
+    ``verdict`` is what is to be made of it (None: worked out without a season),
     ``doubts`` are why the values may be unfit for a chart, ``logged`` counts the findings of
     the last segment in the log and ``unexplained`` those of them without a cause (None where
-    nobody keeps any; where the log holds others than the chart, nothing is said of it), and
-    ``candidate`` is the position of a change point that nobody has decided on. ``pattern``
-    names what limits could follow on its evidence, such as "the month of the year".
+    nobody keeps any; where the log holds others than the chart, nothing is said of it).
+    ``pattern`` names what limits are offered to follow, such as "the month of the year".
     ``raising`` are the rules whose signals are findings; None: all in force.
     """
 
+    verdict: Verdict | None = None
     doubts: Sequence[Doubt] = ()
     logged: int | None = None
     unexplained: int | None = None
-    candidate: int | None = None
     pattern: str = ""
     raising: frozenset[Rule] | None = None
     incomplete: bool = False
@@ -76,10 +84,10 @@ class Beside:
     """Those of the chart, where they have been gathered already."""
 
 
-NOTHING_BESIDE: Final = Beside()
+NO_BACKGROUND: Final = Background()
 
 
-def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE) -> Sentence:
+def summarise(analysis: Analysis, words: Words, background: Background = NO_BACKGROUND) -> Sentence:
     """Return the sentence on a chart: what it says, about its last segment above all."""
     last = analysis.segments[-1]
     if last.average is None:
@@ -90,55 +98,62 @@ def summarise(analysis: Analysis, words: Words, beside: Beside = NOTHING_BESIDE)
         return Sentence(said[0], _fitted(list(enumerate(said[1]))))
     if last.upper is None or last.lower is None:
         return Sentence(_level(analysis, words), _too_few(last, words))
-    run = open_question(analysis, words)
-    if run is not None:
-        return Sentence(_run(run, analysis, words), _held(run, last, words))
-    kept = predictability_of(analysis)
-    unpredictable = kept is not None and not kept.is_predictable
+    verdict = background.verdict or verdict_of(analysis)
+    headline, first = _what_leads(analysis, verdict, words, background)
+    checks = {doubt.check for doubt in background.doubts}
     # In the order of reading, each with its rank: what does not fit goes, the last rank first.
-    checks = {doubt.check for doubt in beside.doubts}
     rest = [
-        (3, _findings(analysis, beside)),
-        (5, _candidate(beside.candidate, words)),
+        (3, _findings(analysis, verdict, background)),
         (1, next((text for check, text in GRAVE.items() if check in checks), "")),
-        (7, _mild(beside.doubts)),
+        (7, _mild(background.doubts)),
         (4, _firmness(last, words)),
-        (8, _missing(beside, words)),
+        (8, _missing(background, words)),
     ]
-    if unpredictable and kept is not None:
-        first = [
-            (0, _follow(beside)),
-            (2, _met_so_far(analysis, words, beside)),
-            (6, _around(last, words)),
-        ]
-        return Sentence(_not_predictable(kept, beside, words), _fitted([*first, *rest]))
-    middle = [(2, _target(analysis, words)), (6, _offer(beside))]
+    if not verdict.tells_ahead:
+        first = [*first, (2, say_met_so_far(analysis, words, background.met))]
+        return Sentence(headline, _fitted([*first, *rest]))
+    gaps = any(doubt.check is Fitness.MISSING_PERIODS for doubt in background.doubts)
+    target = (2, say_target(analysis, words, background.met))
     long, short = (
-        [(0, _expected(analysis, words, brief=brief)), *middle, *rest] for brief in (False, True)
+        [*first, (0, say_expected(analysis, words, brief=brief, gaps=gaps)), target, *rest]
+        for brief in (False, True)
     )
     detail = _fitted(long)
     whole = " ".join(text for _, text in long if text)
-    return Sentence(_level(analysis, words), detail if detail == whole else _fitted(short))
+    return Sentence(headline, detail if detail == whole else _fitted(short))
 
 
-def open_question(analysis: Analysis, words: Words) -> Signal | None:
-    """Return the run that asks whether the process has shifted; None where none does."""
-    run = _newest_run(analysis)
-    if run is None or not _opens_a_question(run, analysis, words):
-        return None
-    kept = predictability_of(analysis)
-    if kept is None or kept.is_predictable:
-        return run
-    # What breaks its limits all the time has not changed with the last run.
-    before = predictability_of(analysis, until=run.points[0])
-    return run if before is not None and before.is_predictable else None
-
-
-def _newest_run(analysis: Analysis) -> Signal | None:
-    """Return the newest run of the last segment; no other signal need be put together."""
-    runs = analysis.signals.numbers_of([Rule.RUN])
-    run = analysis.signals[int(runs[-1])] if len(runs) else None
-    return run if run is not None and run.segment == len(analysis.segments) - 1 else None
+def _what_leads(
+    analysis: Analysis, verdict: Verdict, words: Words, background: Background
+) -> tuple[str, list[tuple[int, str]]]:
+    """Return the headline, and what belongs to it with its rank: the first that there is."""
+    last, kept, pattern = analysis.segments[-1], verdict.kept, background.pattern
+    assert last.average is not None, "the caller has seen that there is an average"
+    around = (6, f"So far {words.numbers.level_amount(last.average)} on average.")
+    changed = verdict.change
+    if verdict.far_off is not None:
+        headline, asks = say_far_off(verdict.far_off, analysis, words)
+        also = f"Something changed {say_place(changed, words)}." if changed else ""
+        return headline, [(0, asks), (5, also)]
+    if changed is not None and (verdict.is_predictable or verdict.settles):
+        rests = say_what_limits_rest_on(analysis, changed, words)
+        return say_change(analysis, verdict, words), [
+            (0, rests),
+            (5, say_offer(verdict, pattern, words)),
+        ]
+    if kept is not None and not kept.is_predictable:
+        also = f"Something changed {say_place(changed, words)}." if changed else ""
+        if verdict.offered is not None:
+            headline = say_follows(verdict.offered, pattern, words)
+            return headline, [(0, "Let the limits follow it to see what else there is."), (5, also)]
+        return say_not_predictable(analysis, verdict, words), [around, (5, also)]
+    offer = (5, say_offer(verdict, pattern, words))
+    if verdict.out_now is not None:
+        average = (9, around[1])
+        return f"{words.name}: {say_out_now(verdict.out_now, analysis, words)}.", [average, offer]
+    if verdict.run is not None:
+        return say_run(verdict.run, verdict.because, analysis, words), [offer]
+    return _level(analysis, words), [offer]
 
 
 def _mild(doubts: Sequence[Doubt]) -> str:
@@ -150,10 +165,10 @@ def _mild(doubts: Sequence[Doubt]) -> str:
     return SWINGING if swinging else MILD[check]
 
 
-def _missing(beside: Beside, words: Words) -> str:
-    missing = [d.number for d in beside.doubts if d.check is Fitness.MISSING_PERIODS]
+def _missing(background: Background, words: Words) -> str:
+    missing = [d.number for d in background.doubts if d.check is Fitness.MISSING_PERIODS]
     texts = [f"{words.periods(int(number))} missing." for number in missing]
-    if beside.incomplete:
+    if background.incomplete:
         texts.append(f"The last {words.grain} is not over and takes no part.")
     return " ".join(texts)
 
@@ -168,46 +183,6 @@ def _fitted(parts: Sequence[tuple[int, str]]) -> str:
             kept.append(number)
             room -= len(text) + 1
     return " ".join(parts[number][1] for number in sorted(kept))
-
-
-def _expected(analysis: Analysis, words: Words, *, brief: bool) -> str:
-    last, expected, numbers = analysis.segments[-1], analysis.expected(), words.numbers
-    assert expected.lower is not None, "the caller has seen that there are limits"
-    assert expected.upper is not None, "the caller has seen that there are limits"
-    if last.lower_clipped and last.upper_clipped:
-        return f"Limits reach the floor and the ceiling: any {words.grain} may be anything."
-    between = f"between {numbers.level(expected.lower)} and {numbers.level_amount(expected.upper)}"
-    if last.trend is not None:
-        rises = "rises" if last.trend.slope > 0 else "falls"
-        # A small slope has its own digits: 0.04 a week is not 0.0.
-        by = numbers.small_amount(abs(last.trend.slope))
-        return f"It {rises} by {by} a {words.grain}; next, expect a value {between}."
-    if last.relatives:
-        return f"In season, expect the next {words.grain} {between}."
-    if brief:
-        return f"Expect any one {words.grain} {between}."
-    return f"While nothing changes, expect any one {words.grain} {between}."
-
-
-def _not_predictable(kept: Predictability, beside: Beside, words: Words) -> str:
-    were = "was" if kept.beyond == 1 else "were"
-    of = f"{kept.beyond:,} of the {words.periods(kept.count)} {were} beyond the limits"
-    if beside.pattern:
-        return f"{words.name}: follows {beside.pattern}; {of}, which do not."
-    return f"{words.name}: not predictable, {of}."
-
-
-def _follow(beside: Beside) -> str:
-    return "Let the limits follow it to see what else there is." if beside.pattern else ""
-
-
-def _offer(beside: Beside) -> str:
-    return f"It follows {beside.pattern}; let the limits follow it." if beside.pattern else ""
-
-
-def _around(last: Segment, words: Words) -> str:
-    assert last.average is not None, "the caller has seen that there is an average"
-    return f"So far {words.numbers.level_amount(last.average)} on average."
 
 
 def _level(analysis: Analysis, words: Words) -> str:
@@ -231,7 +206,7 @@ def _level(analysis: Analysis, words: Words) -> str:
     if not change:
         return f"{level} {since}, the same as before."
     more = "more" if change > 0 else "less"
-    return f"{level} {since}, {numbers.level_amount(abs(change))} {more} than before."
+    return f"{level} {since}, {numbers.level_difference(abs(change))} {more} than before."
 
 
 def _too_few(last: Segment, words: Words) -> str:
@@ -243,98 +218,39 @@ def _too_few(last: Segment, words: Words) -> str:
     )
 
 
-def _opens_a_question(run: Signal, analysis: Analysis, words: Words) -> bool:
-    """Tell whether a run asks for a decision: none was made, and it is what the chart says now."""
-    if not words.settled.isdisjoint(run.points):
-        return False
-    # A run from a segment's first value leaves nothing before it to shift from, and an
-    # old one that the process came back from is history, not what the chart says now.
-    starts_inside = run.points[0] > analysis.segments[run.segment].start
-    return starts_inside and run.points[-1] >= len(analysis.series) - len(run.points)
-
-
-def _run(run: Signal, analysis: Analysis, words: Words) -> str:
-    side = "above" if run.side is Side.UPPER else "below"
-    count = len(run.points)
-    lasting = run.points[-1] == len(analysis.series) - 1
-    verb = "sit" if lasting else "sat"
-    return (
-        f"{counted(count)} {words.grain}s in a row {verb} {side} the average of "
-        f"{words.numbers.level_amount(run.centre)}. "
-        f"Something changed around {words.label(run.points[0])}."
-    )
-
-
-def _held(run: Signal, last: Segment, words: Words) -> str:
-    return (
-        f"Limits still rest on {words.periods(last.n)} from {words.label(last.start)}. "
-        f"If the process has shifted, recalculate from {words.label(run.points[0])}."
-    )
-
-
-def _target(analysis: Analysis, words: Words) -> str:
-    target, expected = words.wanted(analysis.settings.direction), analysis.expected()
-    if target is None:
-        return ""
-    assert expected.upper is not None, "the caller has seen that there are limits"
-    assert expected.lower is not None, "the caller has seen that there are limits"
-    name = f"the target of {words.target_amount}"
-    meets = target.met_between(expected.lower, expected.upper)
-    if meets is MeetsTarget.ALWAYS:
-        return f"Any {words.grain} can be expected to meet {name}."
-    if meets is MeetsTarget.NEVER:
-        return f"The process as it is does not reach {name}."
-    return f"Some {words.grain}s meet {name}, others do not."
-
-
-def _met_so_far(analysis: Analysis, words: Words, beside: Beside) -> str:
-    """Say how many values met the target: of what is past, where nothing is said of what comes."""
-    target = words.wanted(analysis.settings.direction)
-    included = included_in(analysis, len(analysis.segments) - 1)
-    if beside.met is not None:
-        return f"{int(beside.met[included].sum()):,} met their target."
-    if target is None:
-        return ""
-    met = target.met_by(analysis.series.values[included])
-    return f"{int(met.sum()):,} met the target of {words.target_amount}."
-
-
-def _findings(analysis: Analysis, beside: Beside) -> str:
+def _findings(analysis: Analysis, verdict: Verdict, background: Background) -> str:
     """Count the findings of the last segment, beside what chance alone would bring."""
     settings, segment = analysis.settings, len(analysis.segments) - 1
-    raising = settings.rules if beside.raising is None else beside.raising & settings.rules
+    raising = settings.rules if background.raising is None else background.raising & settings.rules
     if not raising:
         return ""
-    happenings = happenings_of(analysis) if beside.happenings is None else beside.happenings
+    happenings = happenings_of(analysis) if background.happenings is None else background.happenings
     count = int((happenings.raised_by(raising) & (happenings.segments == segment)).sum())
     where = "in this segment" if segment else "so far"
     if not count:
         return f"No findings {where}."
     text = f"{counted(count)} finding{'' if count == 1 else 's'}"
-    if beside.unexplained is None or beside.logged != count:
+    if background.unexplained is None or background.logged != count:
         text = f"{text} {where}"
-    elif not beside.unexplained:
+    elif not background.unexplained:
         text = f"{text}, {'its cause' if count == 1 else 'all causes'} on record"
     else:
-        without = counted(beside.unexplained).lower()
-        some = beside.unexplained < count
+        without = counted(background.unexplained).lower()
+        some = background.unexplained < count
         text = f"{text}, {without} without a cause" if some else f"{text} without a cause"
     last = analysis.segments[-1]
     values = int(analysis.series.included[last.start : last.stop].sum())
-    if values < VALUES_FOR_CHANCE:
+    # What chance would bring says nothing of limits that do not fit.
+    if values < VALUES_FOR_CHANCE or not verdict.is_predictable or verdict.far_off is not None:
         return f"{text}."
-    expected = expected_false_findings(raising, settings.run_length, values)
-    return f"{text}; {_about(expected)} by chance alone."
+    expected = findings_by_chance(analysis, segment, raising)
+    return f"{text}; values like these in random order would bring {_about(expected)}."
 
 
 def _about(expected: float) -> str:
     if expected < 0.05:
         return "hardly any"
     return f"about {expected:,.0f}" if expected >= 1.5 else f"about {expected:.1f}"
-
-
-def _candidate(candidate: int | None, words: Words) -> str:
-    return "" if candidate is None else f"It may have shifted around {words.label(candidate)}."
 
 
 def _firmness(last: Segment, words: Words) -> str:

@@ -9,7 +9,8 @@ import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.judgment.nature import nature_of
-from fluctus.core.judgment.predictability import predictability_of
+from fluctus.core.judgment.verdict import Verdict
+from fluctus.core.words.claims import say_place
 from fluctus.core.words.wording import Words, counted
 
 TOLD: Final = 3
@@ -38,6 +39,7 @@ class Step:
 def build_up(
     analysis: Analysis,
     words: Words,
+    verdict: Verdict,
     findings: Sequence[str],
     events: Sequence[str],
     decision: str,
@@ -54,7 +56,7 @@ def build_up(
     if last is not None and last.average is not None and usual:
         steps.append(Step(BuildUpPart.AVERAGE, _average(analysis, words)))
         if last.upper is not None or last.lower is not None:
-            steps.append(Step(BuildUpPart.LIMITS, _limits(analysis, words)))
+            steps.append(Step(BuildUpPart.LIMITS, _limits(analysis, words, verdict)))
             steps.append(Step(BuildUpPart.SIGNALS, _signals(findings, words)))
     if events:
         steps.append(Step(BuildUpPart.EVENTS, f"What happened: {_told(events)}."))
@@ -96,7 +98,7 @@ def _average(analysis: Analysis, words: Words) -> str:
     )
 
 
-def _limits(analysis: Analysis, words: Words) -> str:
+def _limits(analysis: Analysis, words: Words, verdict: Verdict) -> str:
     expected = analysis.expected()
     write = words.numbers
     if expected.lower is not None and expected.upper is not None:
@@ -106,12 +108,21 @@ def _limits(analysis: Analysis, words: Words) -> str:
     else:
         assert expected.lower is not None, "the caller has seen one of them"
         between = f"from {write.level_amount(expected.lower)} up"
-    kept = predictability_of(analysis)
+    kept = verdict.kept
     if kept is not None and not kept.is_predictable:
         return (
             f"These limits would be {between}, but {kept.beyond:,} of "
             f"{words.periods(kept.count)} are beyond them: they are no forecast."
         )
+    if verdict.far_off is not None:
+        return f"These limits would be {between}, but a value far off moves them."
+    if verdict.change is not None:
+        return (
+            f"These limits would be {between}, but something changed "
+            f"{say_place(verdict.change, words)}: they are no forecast."
+        )
+    if verdict.offered is not None:
+        return f"As the values lie, limits are {between}; they follow a pattern that limits do not."
     return (
         f"While nothing changes, any one {words.grain} can be expected {between}. "
         "Up and down within these limits is routine."

@@ -40,6 +40,11 @@ class Words:
     target: float | None = None
     target_high: float | None = None
     """The high side, where the target is a range; ``target`` is then its low side."""
+    places: tuple[str, ...] = ()
+    """The places of the season that the last segment follows, by name."""
+    places_preposition: str = "in"
+    ahead: Callable[[int], str] | None = None
+    """Names the period so many after the last one."""
     settled: frozenset[int] = frozenset()
     """Positions at which a person has decided that the process has not shifted."""
 

@@ -3,106 +3,93 @@
 Kept with the KPI by every write, so that showing a chart searches for nothing.
 """
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
-from fluctus.core import Season
 from fluctus.core.judgment import (
+    Offered,
     SeasonEvidence,
     TrendEvidence,
+    Verdict,
     season_evidence,
     shift_candidates,
     trend_evidence,
 )
-from fluctus.core.words import Words, percent_of_all
-from fluctus.kpis.calendar import MONTHS
+from fluctus.core.words import Words, percent_of_all, rounded
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.positions import season_at
 from fluctus.kpis.chart.shapes import Pattern
-from fluctus.kpis.seasons import NAMES, SEASONS, Follows
+from fluctus.kpis.seasons import NAMES, PLACE_NAMES, SEASONS, Follows
 
 MOST = 12
 """Newest candidates that are kept: a long history has many, and people decide on the newest."""
-WEEKDAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 MOST_PLACES_TOLD = 12
-PLACES_TOLD = {
-    Follows.WEEKDAY: WEEKDAYS,
-    Follows.MONTH: MONTHS,
-    Follows.QUARTER: ("Q1", "Q2", "Q3", "Q4"),
-    Follows.WEEKDAY_AND_MONTH: [f"{day} in {month}" for month in MONTHS for day in WEEKDAYS],
-}
+SMALLEST_CHANCE = 0.001
 
 
 def proposals_of(chart: Chart) -> dict[str, Any]:
-    """Find the newest shift candidates, by period, and the patterns with enough evidence."""
-    data = chart.observations
-    last = chart.state.segments[-1]
-    level = last.follows == Follows.LEVEL
+    """Find the newest shift candidates, by period, and the pattern with enough evidence."""
+    data, offered = chart.observations, chart.verdict.offered
+    changes = None if chart.verdict.kept is None else chart.verdict.changes
+    follows = None if offered is None else _follows(offered)
     return {
         "candidates": [
             {
                 "period": data.text(candidate.position),
                 "first": data.text(candidate.first),
                 "last": data.text(candidate.last),
-                "located": candidate.located,
+                "evidence": candidate.evidence,
                 "run": candidate.run,
                 "support": candidate.support,
                 "before": asdict(candidate.before),
                 "after": asdict(candidate.after),
             }
-            for candidate in shift_candidates(chart.analysis)[-MOST:]
+            for candidate in shift_candidates(chart.analysis, changes)[-MOST:]
         ],
-        "patterns": [asdict(pattern) for pattern in _worth_asking(evidence_of(chart))]
-        if level
-        else [],
+        "patterns": [
+            asdict(replace(pattern, proposed=True))
+            for pattern in evidence_of(chart)
+            if pattern.follows is follows
+        ],
     }
 
 
-def proposed_pattern(proposals: dict[str, Any]) -> str:
-    """Name the first pattern that is proposed: ``the month of the year``; "" where none is."""
-    patterns = proposals.get("patterns") or [{"follows": Follows.LEVEL}]
-    follows = Follows(patterns[0]["follows"])
-    if follows is Follows.TREND:
-        return "a trend"
-    return f"the {NAMES[follows]}" if follows in NAMES else ""
+def _follows(offered: Offered) -> Follows:
+    return Follows.TREND if offered.key is None else Follows(offered.key)
 
 
-def _worth_asking(patterns: list[Pattern]) -> list[Pattern]:
-    """Keep the patterns with enough evidence; of seasons, which overlap, the one that carries all.
-
-    Where both the day of the week and the month carry, and so does one within the
-    other, that is the season; else the one that explains most.
-    """
-    proposed = [pattern for pattern in patterns if pattern.proposed]
-    seasons = {pattern.follows: pattern for pattern in proposed if pattern.follows in NAMES}
-    combined = seasons.pop(Follows.WEEKDAY_AND_MONTH, None)
-    both = Follows.WEEKDAY in seasons and Follows.MONTH in seasons
-    season = combined if both else max(seasons.values(), key=lambda s: s.share, default=None)
-    trend = [pattern for pattern in proposed if pattern.follows is Follows.TREND]
-    return [*([season] if season else []), *trend]
+def offered_pattern(verdict: Verdict) -> str:
+    """Name the pattern that is offered: ``the month of the year``; "" where none is."""
+    if verdict.offered is None:
+        return ""
+    follows = _follows(verdict.offered)
+    return "a trend" if follows is Follows.TREND else f"the {NAMES[follows]}"
 
 
 def evidence_of(chart: Chart) -> list[Pattern]:
     """Weigh every pattern that the limits of the last segment could follow."""
-    words, data = chart.words, chart.observations
+    words, data, offered = chart.words, chart.observations, chart.verdict.offered
+    follows = None if offered is None else _follows(offered)
     patterns: list[Pattern] = []
     trend = trend_evidence(chart.analysis)
     if trend is not None:
-        patterns.append(_trend(trend, words))
+        patterns.append(_trend(trend, words, gaps=bool(chart.missing_before.any())))
     for kind in SEASONS[data.grain]:
         season = season_at(data, kind)
         evidence = None if season is None else season_evidence(chart.analysis, season)
         if season is not None and evidence is not None:
-            patterns.append(_season(kind, season, evidence))
-    return patterns
+            patterns.append(_season(kind, evidence, words))
+    # What holds by itself is offered only where the verdict on the whole chart offers it.
+    return [replace(pattern, proposed=pattern.follows is follows) for pattern in patterns]
 
 
-def _trend(evidence: TrendEvidence, words: Words) -> Pattern:
+def _trend(evidence: TrendEvidence, words: Words, *, gaps: bool) -> Pattern:
     rises = "rises" if evidence.slope > 0 else "falls"
     line, steps = percent_of_all(evidence.r_squared), percent_of_all(evidence.steps_r_squared)
-    by = words.numbers.small_amount(abs(evidence.slope))
+    by = words.numbers.small_difference(abs(evidence.slope))
+    each = "from value to value" if gaps else f"a {words.grain}"
     text = (
-        f"It {rises} by {by} a {words.grain}. A line explains {line} of the variance "
+        f"It {rises} by {by} {each}. A line explains {line} of the variance "
         f"(R\N{SUPERSCRIPT TWO} {_of_one(evidence.r_squared)}), {_steps(evidence)} {steps}. "
         f"Average mR {words.numbers.level(evidence.mean_range)}, of the residuals "
         f"{words.numbers.level(evidence.residual_range)}."
@@ -118,19 +105,32 @@ def _steps(evidence: TrendEvidence) -> str:
     return f"{evidence.steps} step{'' if evidence.steps == 1 else 's'} of level"
 
 
-def _season(kind: Follows, season: Season, evidence: SeasonEvidence) -> Pattern:
-    places = PLACES_TOLD[kind]
+def _season(kind: Follows, evidence: SeasonEvidence, words: Words) -> Pattern:
+    names, test = PLACE_NAMES[kind], evidence.test
     told = [
-        f"{name} {relative:.2f}" for name, relative in zip(places, evidence.relatives, strict=True)
+        f"{name} {_relative(each, evidence, words)}"
+        for name, each in zip(names, evidence.relatives, strict=True)
     ]
     if len(told) > MOST_PLACES_TOLD:
         order = sorted(range(len(told)), key=lambda at: evidence.relatives[at])
         told = [f"least {told[order[0]]}", f"most {told[order[-1]]}"]
-    relatives = ", ".join(told)
-    chance = "under 0.1" if evidence.chance < 0.001 else f"{evidence.chance * 100:.1f}"
-    text = (
-        f"Relatives: {relatives}. They explain {percent_of_all(evidence.share)} of the variance; "
-        f"with no season, so much would come about with a chance of {chance}%."
+    foretold = (
+        f"Of {test.cycles:,} full cycles {test.foretold:,} are foretold by the others, which take "
+        f"{percent_of_all(test.fall)} off their variance"
+        if test.foretold and test.fall > 0
+        else "Its cycles do not foretell each other"
     )
-    name = NAMES[kind]
-    return Pattern(kind, evidence.proposed, f"A season by {name}", text, evidence.share)
+    chance = "under 0.1%" if test.chance < SMALLEST_CHANCE else f"{rounded(test.chance * 100, 1)}%"
+    text = (
+        f"Relatives: {', '.join(told)}. They explain {percent_of_all(evidence.share)} of the "
+        f"variance. {foretold}. With no season, and values that follow the ones before as these "
+        f"do, such differences would come about with a chance of {chance}."
+    )
+    return Pattern(kind, evidence.proposed, f"A season by {NAMES[kind]}", text, evidence.share)
+
+
+def _relative(relative: float, evidence: SeasonEvidence, words: Words) -> str:
+    if evidence.relatives_are_ratios:
+        return f"{relative:.2f}"
+    sign = "+" if relative > 0 else ""
+    return f"{sign}{words.numbers.level(relative)}"

@@ -26,6 +26,8 @@ from fluctus.kpis.lines import (
 from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
+MOST_CONFIRMED = 200
+
 
 class ReviewField(serializers.DictField):
     """Answers by question."""
@@ -212,6 +214,12 @@ class ChartSettingsSerializer(KpiDetailsSerializer):
     run_length = serializers.ChoiceField(RUN_LENGTHS, required=False)
     segments = SegmentSettingsSerializer(many=True, required=False)
     kept_limits = KeptLimitsSerializer(many=True, required=False)
+    confirmed = serializers.ListField(
+        child=serializers.CharField(max_length=40),
+        required=False,
+        max_length=MOST_CONFIRMED,
+        help_text="Periods of values far off the others that are right as they are.",
+    )
     lines = LineSerializer(many=True, required=False)
     bands = BandSerializer(many=True, required=False)
     views = ViewSerializer(many=True, required=False)

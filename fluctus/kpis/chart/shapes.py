@@ -169,8 +169,8 @@ class Candidate(Shape):
     first: int
     """First position where it likely began."""
     last: int
-    located: bool
-    """Whether the values say when it began."""
+    evidence: bool
+    """Whether there is evidence that something changed here."""
     run: bool
     """Whether a run begins here."""
     support: int
@@ -178,6 +178,17 @@ class Candidate(Shape):
     text: str
     likely: str
     """When it likely began, in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class FarOff(Shape):
+    """A value far off the others, to be asked about."""
+
+    position: int
+    period: str
+    label: str
+    value: str
+    """With its unit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -378,6 +389,10 @@ class Chart(Levels):
     nature: Nature | None
     """What kind of values these are, where limits by period say little of them."""
     kept_limits: list[KeptLimits]
+    confirmed: tuple[str, ...]
+    """Periods of values far off of which somebody has said that they are right."""
+    far_off: list[FarOff]
+    """Values far off the others that nobody has said anything of."""
     candidates: list[Candidate]
     patterns: list[Pattern]
 

@@ -96,6 +96,8 @@ class Kpi(models.Model):
     breakdowns = models.JSONField(default=list)
     kept_limits = models.JSONField(default=list)
     """Where a shift was reviewed and the limits were kept: period, reason, answers."""
+    confirmed = models.JSONField(default=list)
+    """Periods of values far off the others that are right as they are."""
     proposals = models.JSONField(default=dict, decoder=NumberDecoder)
     """Shift candidates and patterns worth asking about, made anew by every write."""
     source = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="derived")

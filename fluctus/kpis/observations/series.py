@@ -93,6 +93,13 @@ class Observations:
         """Name any period for people."""
         return label(period, self.grain, self.zone, self.period(-1) if len(self) else None)
 
+    def ahead(self, count: int) -> str:
+        """Name the period so many after the last one."""
+        period = self.period(-1)
+        for _ in range(count):
+            period = self.calendar.following(period, self.grain)
+        return self.name(period)
+
     def position_of(self, period: datetime) -> int | None:
         """Return where ``period`` is; None where it has no value."""
         position = int(np.searchsorted(self.instants, period.timestamp()))

@@ -60,6 +60,11 @@ def describe(before: ChartState, after: ChartState, grain: Grain) -> str:
     segments = _segments(before, after, name)
     if segments:
         return segments
+    right = [period for period in after.confirmed if period not in before.confirmed]
+    if right:
+        return f"Said that the value of {name(right[-1])} is right"
+    if after.confirmed != before.confirmed:
+        return "Asked again about a value far off"
     if after.kept_limits != before.kept_limits:
         return "Reopened the review of a shift"
     changed = [

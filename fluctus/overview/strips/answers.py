@@ -136,6 +136,7 @@ def counts_answer(tally: Tally) -> shapes.WaysCounted:
         all=tally.count,
         new=tally.new,
         waits=tally.waits,
+        out=tally.out,
         never=tally.never,
         steady=tally.steady,
         not_predictable=tally.not_predictable,

@@ -44,6 +44,7 @@ class Shows(StrEnum):
     ALL = "all"
     NEW = "new"
     WAITS = "waits"
+    OUT = "out"
     NEVER = "never"
     NOT_PREDICTABLE = "not_predictable"
     LATE = "late"
@@ -97,6 +98,7 @@ def ways(viewer: Viewer) -> dict[Shows, Q]:
         Shows.ALL: Q(),
         Shows.NEW: has_news(viewer),
         Shows.WAITS: Q(summary__attention=Attention.WAITS),
+        Shows.OUT: Q(summary__attention=Attention.OUT),
         Shows.NEVER: Q(summary__reach=MeetsTarget.NEVER),
         Shows.NOT_PREDICTABLE: Q(summary__attention=Attention.NOT_PREDICTABLE),
         Shows.LATE: Q(summary__late_from__lt=viewer.now),

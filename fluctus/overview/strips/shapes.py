@@ -93,6 +93,7 @@ class WaysCounted(Shape):
     never: int
     steady: int
     not_predictable: int
+    out: int
     late: int
 
 

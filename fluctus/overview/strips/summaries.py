@@ -7,8 +7,7 @@ import numpy as np
 from fluctus.core.words import in_short
 from fluctus.kpis.calendar import DAYS_LONG
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.candidates import candidate_answers
-from fluctus.kpis.chart.answers.chart import OnRecord, beside_of
+from fluctus.kpis.chart.proposals import offered_pattern
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.models import KpiSummary
@@ -22,9 +21,8 @@ GRACE = 1.5
 def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     """Keep how a locked KPI stands."""
     data = chart.observations
-    candidates = candidate_answers(chart, kpi.proposals)
-    beside = beside_of(chart, OnRecord(kpi.proposals, kpi.logged, kpi.unexplained), candidates)
-    short = in_short(chart.analysis, chart.words, beside)
+    verdict = chart.verdict
+    short = in_short(chart.analysis, chart.words, verdict, offered_pattern(verdict))
     KpiSummary.objects.update_or_create(
         kpi=kpi,
         defaults={

@@ -69,7 +69,7 @@ def build_up_answer(kpi: Kpi, chart: Chart) -> BuildUp:
         # What happens often, such as a state of the weather, is told once.
         names = dict.fromkeys(rows.values_list("title", flat=True)[: 10 * MOST])
         events = list(names)[:MOST]
-    steps = build_up(chart.analysis, words, findings, events, decision_of(chart))
+    steps = build_up(chart.analysis, words, chart.verdict, findings, events, decision_of(chart))
     return BuildUp([BuildUpStep(step.part, step.text) for step in steps])
 
 

@@ -221,6 +221,7 @@ def _refuse_no_periods(state: ChartState, grain: Grain) -> None:
     texts = [segment.start for segment in state.segments]
     texts += [end for segment in state.segments for end in segment.window or ()]
     texts += [kept.period for kept in state.kept_limits]
+    texts += state.confirmed
     for text in texts:
         if text is not None:
             from_text(text, grain, zone)

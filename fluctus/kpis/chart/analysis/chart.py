@@ -1,27 +1,43 @@
 """The chart of a KPI: its observations and settings, analysed."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from fluctus.core import Analysis, Direction, Rule, Series, UnfitPatternError, analyse
 from fluctus.core.arrays import Bools, Ints
-from fluctus.core.judgment import Doubt, Happenings, doubts_of, happenings_of
+from fluctus.core.context import between
+from fluctus.core.judgment import (
+    Doubt,
+    Happenings,
+    Verdict,
+    doubts_of,
+    happenings_of,
+    verdict_of,
+)
 from fluctus.core.words import Words
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
-from fluctus.kpis.chart.analysis.positions import CANNOT_DRAW, core_settings, read_period
+from fluctus.kpis.chart.analysis.positions import (
+    CANNOT_DRAW,
+    core_settings,
+    read_period,
+    season_at,
+)
 from fluctus.kpis.chart.analysis.regrain import carry_over
 from fluctus.kpis.chart.analysis.targets import with_target_steps
 from fluctus.kpis.models import Raises
 from fluctus.kpis.observations.series import Observations
-from fluctus.kpis.seasons import Follows
+from fluctus.kpis.seasons import BOTH, PLACE_NAMES, SEASONS, Follows
 from fluctus.kpis.state import ChartState
 
 TOO_FEW_FOR_PATTERNS = "At this grain there are too few values for limits that follow a pattern."
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Chart:
     """A chart with everything that it is made from."""
 
@@ -34,6 +50,20 @@ class Chart:
     missing_before: Ints
     """How many periods are missing before each value, shape (n,)."""
     happenings: Happenings
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """What is to be made of it, worked out where it is asked for."""
+        data = self.observations
+        kinds = SEASONS[data.grain] if self.state.segments[-1].follows == Follows.LEVEL else ()
+        seasons = {kind.value: season_at(data, kind) for kind in kinds}
+        return verdict_of(
+            self.analysis,
+            {key: season for key, season in seasons.items() if season is not None},
+            BOTH,
+            self.words.settled,
+            positions_of(data, self.state.confirmed, "confirmed"),
+        )
 
     @property
     def raising(self) -> frozenset[Rule]:
@@ -62,8 +92,7 @@ class Chart:
         top = np.where(is_range, high, data.targets if direction is Direction.LOWER else np.inf)
         judged = is_range | (direction is not Direction.NEITHER)
         # Where there is no target, there is none to miss.
-        unmet = (data.values < low) | (data.values > top)
-        return ~(unmet & judged)
+        return between(data.values, low, top) | ~judged
 
     @property
     def is_whole(self) -> bool:
@@ -107,7 +136,11 @@ def _analysed(observations: Observations, state: ChartState) -> Chart:
         segments=tuple(segment.name for segment in state.segments),
         target=target,
         target_high=target_high,
-        settled=_settled(observations, state),
+        **_season_words(observations, state),
+        ahead=observations.ahead,
+        settled=positions_of(
+            observations, [kept.period for kept in state.kept_limits], "kept_limits"
+        ),
     )
     missing_before = observations.missing_before
     doubts = doubts_of(
@@ -137,12 +170,18 @@ def _unfit(error: UnfitPatternError) -> RefusalError:
     )
 
 
-def _settled(observations: Observations, state: ChartState) -> frozenset[int]:
-    """Return where limits were kept after a review, as far as there are values."""
-    periods = (
-        read_period(observations, kept.period, "kept_limits", observations.stored)
-        for kept in state.kept_limits
-    )
+def _season_words(observations: Observations, state: ChartState) -> dict[str, Any]:
+    """Return what the places of the season are called that the last segment follows."""
+    follows = Follows(state.segments[-1].follows)
+    if follows not in PLACE_NAMES:
+        return {}
+    preposition = "on" if follows is Follows.WEEKDAY else "in"
+    return {"places": tuple(PLACE_NAMES[follows]), "places_preposition": preposition}
+
+
+def positions_of(observations: Observations, texts: Sequence[str], field: str) -> frozenset[int]:
+    """Return where some stored periods are, as far as there are values; refuses what is none."""
+    periods = (read_period(observations, text, field, observations.stored) for text in texts)
     positions = (observations.position_of(period) for period in periods)
     return frozenset(position for position in positions if position is not None)
 

@@ -54,11 +54,13 @@ def _finite(points: float) -> float | None:
 
 def reach_answer(chart: Chart, target: float) -> shapes.Reach:
     """Return what it would take for every period to meet a target."""
-    reach = target_reach(chart.analysis, target)
+    # Of what is to come nothing is said while the limits do not hold.
+    ahead = chart.verdict.tells_ahead
+    reach = target_reach(chart.analysis, target) if ahead else None
     return shapes.Reach(
         target=target,
         average=None if reach is None else reach.average,
         spread=None if reach is None else reach.spread,
         met=reach is not None and reach.met,
-        text=say_reach(reach, chart.analysis, chart.words, target),
+        text=say_reach(reach, chart.analysis, chart.words, target, ahead=ahead),
     )

@@ -32,8 +32,8 @@ def _candidate(
 ) -> shapes.Candidate:
     before, after = (_levels_text(Levels(**proposal[side]), words) for side in ("before", "after"))
     likely = ""
-    if not proposal["located"]:
-        likely = "When it began, the values do not say."
+    if not proposal["evidence"]:
+        likely = "There is no evidence that anything changed."
     elif first != last:
         likely = f"It likely began between {words.label(first)} and {words.label(last)}."
     text = (
@@ -46,7 +46,7 @@ def _candidate(
         position=position,
         first=first,
         last=last,
-        located=proposal["located"],
+        evidence=proposal["evidence"],
         run=proposal["run"],
         support=proposal["support"],
         text=text.strip(),

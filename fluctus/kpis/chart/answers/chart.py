@@ -10,7 +10,7 @@ import numpy as np
 from fluctus.core.arrays import Bools, Ints
 from fluctus.core.judgment import nature_of
 from fluctus.core.shaping import thin
-from fluctus.core.words import Beside, advise, summarise
+from fluctus.core.words import Background, advise, summarise
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart import kpi_shapes, shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -26,7 +26,7 @@ from fluctus.kpis.chart.answers.flagged import (
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
 from fluctus.kpis.chart.answers.segments import segment_answer
-from fluctus.kpis.chart.proposals import proposed_pattern
+from fluctus.kpis.chart.proposals import offered_pattern
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.periods import read_period
@@ -133,7 +133,7 @@ def chart_answer(
         signals=signal_answers(chart, flagged),
         happenings=happenings,
         finding_count=finding_count,
-        sentence=_sentence(chart, on_record, candidates),
+        sentence=_sentence(chart, on_record),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
         doubts=[
             shapes.Doubt(doubt.check, **asdict(advise(doubt, chart.words)))
@@ -143,6 +143,8 @@ def chart_answer(
         candidates=candidates,
         patterns=[shapes.Pattern(**pattern) for pattern in on_record.proposals.get("patterns", [])],
         kept_limits=_kept_limits(chart),
+        confirmed=chart.state.confirmed,
+        far_off=_far_off(chart),
     )
 
 
@@ -164,7 +166,7 @@ def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
         signals=signal_answers(chart, flagged),
         happenings=happenings,
         finding_count=finding_count,
-        sentence=_sentence(chart, NOTHING_ON_RECORD, []),
+        sentence=_sentence(chart, NOTHING_ON_RECORD),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
     )
 
@@ -201,21 +203,14 @@ def _off_target(chart: Chart, drawn: Ints) -> Ints:
     return drawn[:0] if met is None else drawn[~met[drawn] & ~chart.observations.no_part[drawn]]
 
 
-def beside_of(chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]) -> Beside:
+def background_of(chart: Chart, on_record: OnRecord) -> Background:
     """Return what is known of a chart besides its analysis."""
-    # The newest change in the last segment that nobody has decided on.
-    start = chart.analysis.segments[-1].start
-    undecided = [
-        candidate.position
-        for candidate in candidates
-        if candidate.located and candidate.position > start
-    ]
-    return Beside(
+    return Background(
+        verdict=chart.verdict,
         doubts=chart.doubts,
         logged=on_record.logged,
         unexplained=on_record.unexplained,
-        candidate=max(undecided, default=None),
-        pattern=proposed_pattern(on_record.proposals),
+        pattern=offered_pattern(chart.verdict),
         raising=chart.raising,
         incomplete=chart.observations.incomplete,
         happenings=chart.happenings,
@@ -223,11 +218,8 @@ def beside_of(chart: Chart, on_record: OnRecord, candidates: list[shapes.Candida
     )
 
 
-def _sentence(
-    chart: Chart, on_record: OnRecord, candidates: list[shapes.Candidate]
-) -> shapes.Sentence:
-    beside = beside_of(chart, on_record, candidates)
-    sentence = summarise(chart.analysis, chart.words, beside)
+def _sentence(chart: Chart, on_record: OnRecord) -> shapes.Sentence:
+    sentence = summarise(chart.analysis, chart.words, background_of(chart, on_record))
     return shapes.Sentence(sentence.headline, sentence.detail)
 
 
@@ -242,6 +234,19 @@ def _kept_limits(chart: Chart) -> list[shapes.KeptLimits]:
             ),
         )
         for kept in chart.state.kept_limits
+    ]
+
+
+def _far_off(chart: Chart) -> list[shapes.FarOff]:
+    data, far = chart.observations, chart.verdict.far_off
+    return [
+        shapes.FarOff(
+            position=position,
+            period=data.text(position),
+            label=data.label(position),
+            value=chart.words.numbers.amount(float(data.values[position])),
+        )
+        for position in (far.positions if far else ())
     ]
 
 

@@ -27,13 +27,14 @@ def comparison_answer(
     ]
     if now.share_meeting_target is not None:
         rows.append(_share_row("Meets target", was.share_meeting_target, now.share_meeting_target))
+    ahead = after == len(chart.analysis.segments) - 1 and chart.verdict.tells_ahead
     first, second = segment_name(chart, before), segment_name(chart, after)
     return shapes.Comparison(
         before=first,
         after=second,
         numbers=[before, after],
         rows=rows,
-        sentence=compare(was, now, (first, second), words),
+        sentence=compare(was, now, (first, second), words, ahead=ahead),
     )
 
 
@@ -59,7 +60,9 @@ def _row(name: str, was: float | None, now: float | None, words: Words) -> shape
         before=text(was),
         after=text(now),
         change=_signed(words.numbers.level(abs(float(by))), float(by)),
-        percent=_signed(percent(abs(float(by / base))), float(by)) if base else NONE,
+        percent=_signed(percent(abs(float(by / base))), float(by))
+        if base and not words.numbers.in_percent
+        else NONE,
     )
 
 

@@ -1,0 +1,162 @@
+"""Evidence that the level of values changed, from the order of their ranks.
+
+A run shows that values lie on one side of the average, not that anything changed: one large
+value, skewed values, or values that follow the ones before give runs as well. The values are
+replaced by the normal scores of their ranks (B. L. van der Waerden, 1952), split where that
+gains most (the least-squares split; A. N. Pettitt, *Applied Statistics* 28 (1979) 126-135, for
+a change point by ranks), and the gain, made smaller where values follow the ones before, is
+held against what random order of the same scores brings 1 time in 100.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+from scipy.special import ndtri
+from scipy.stats import rankdata
+
+from fluctus.core.arrays import Floats
+
+FEWEST: Final = 8
+"""Values that can show a change; fewer have too few orders."""
+EDGE: Final = 3
+"""Values that a side of a change has at least."""
+MOST_FOLLOWING: Final = 0.95
+ORDERS: Final = 2_000
+SEED: Final = 1931
+BY_CHANCE: Final = 0.01
+LOOKED_AT: Final = 20_000
+"""Newest values of a stretch that are looked at, so that the orders of a long one can be kept."""
+NUMBERS_AT_ONCE: Final = 2_000_000
+EXACT: Final = 100
+"""Up to so many values each number has a threshold of its own; above, steps of 5 share one."""
+COARSE: Final = 2_000
+"""Above so many, that of the next doubling serves: by then it grows by 0.4 from one to the next."""
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """The best split of n values into what was before and what is after.
+
+    ``place`` counts the values before it. ``gain`` is what it takes off the sum of squares of
+    the scores, in their variance; ``held_gain`` is that of values which do not follow the ones
+    before, by ``following``, the lag-1 autocorrelation about the two sides, from 0 to 0.95.
+    """
+
+    place: int
+    gain: float
+    following: float
+    held_gain: float
+    threshold: float
+
+    @property
+    def is_evidence(self) -> bool:
+        """Whether random order of the same scores gains so much less than 1 time in 100."""
+        return self.held_gain > self.threshold
+
+
+def normal_scores(values: Floats) -> Floats:
+    """Return the normal scores of the ranks of ``values``, shape (n,), scaled to variance 1.
+
+    Ties share their mean rank; values that are all equal have scores of 0.
+    """
+    scores = np.asarray(ndtri((rankdata(values) - 0.5) / len(values)), np.float64)
+    deviation = float(scores.std())
+    # All equal: what is left of them is no more than rounding.
+    return scores / deviation if deviation > 1e-12 else np.zeros(len(values))
+
+
+def split_gains(scores: Floats) -> Floats:
+    """Return what a split before each position takes off the sum of squares, shape (n - 1,).
+
+    The first is of a split after one value: S(k)² n / (k (n - k)).
+    """
+    n = scores.shape[-1]
+    counts = np.arange(1, n)
+    sums = np.cumsum(scores, axis=-1)
+    off = sums[..., :-1] - counts * (sums[..., -1:] / n)
+    return np.asarray(off**2 * n / (counts * (n - counts)))
+
+
+def best_split(values: Floats) -> Split | None:
+    """Weigh the best split of ``values``, shape (n,) in order of time; None with fewer than 8."""
+    n = len(values)
+    if n < FEWEST:
+        return None
+    scores = normal_scores(values)
+    gains = split_gains(scores)[EDGE - 1 : n - EDGE]
+    place = int(np.argmax(gains)) + EDGE
+    gain = float(gains[place - EDGE])
+    following = _following(scores, place)
+    held = gain * (1 - following) / (1 + following)
+    return Split(place, gain, following, held, threshold(n))
+
+
+def changes_of(values: Floats) -> list[int]:
+    """Return the places of all changes with evidence: of both sides of each, in the same way."""
+    first = max(0, len(values) - LOOKED_AT)
+    return [first + place for place in _changes(values[first:])]
+
+
+def _changes(values: Floats) -> Iterator[int]:
+    split = best_split(values)
+    if split is None or not split.is_evidence:
+        return
+    yield from _changes(values[: split.place])
+    yield split.place
+    yield from (split.place + place for place in _changes(values[split.place :]))
+
+
+def evidence_at(values: Floats, place: int) -> bool:
+    """Tell whether there is evidence of a change at a place that was given beforehand.
+
+    The gain at that split alone, against random orders at that split.
+    """
+    n = len(values)
+    if n < FEWEST or not EDGE <= place <= n - EDGE:
+        return False
+    scores = normal_scores(values)
+    following = _following(scores, place)
+    gain = float(split_gains(scores)[place - 1]) * (1 - following) / (1 + following)
+    orders = np.random.default_rng(SEED).permuted(np.tile(scores, (ORDERS, 1)), axis=1)
+    sums = orders[:, :place].sum(axis=1) - place * scores.mean()
+    by_chance = sums**2 * n / (place * (n - place))
+    return bool(gain > np.quantile(by_chance, 1 - BY_CHANCE))
+
+
+def _following(scores: Floats, place: int) -> float:
+    """Compute the lag-1 autocorrelation about the means of two sides, made up for its bias."""
+    n = len(scores)
+    off = scores.copy()
+    off[:place] -= off[:place].mean()
+    off[place:] -= off[place:].mean()
+    total = float(off @ off)
+    if total <= 1e-12 * n:
+        return 0.0
+    r = float(off[1:] @ off[:-1]) / total
+    return min(MOST_FOLLOWING, max(0.0, (n * r + 1) / (n - 3)))
+
+
+def threshold(n: int) -> float:
+    """Return the largest gain that random order of n scores exceeds 1 time in 100."""
+    if n > COARSE:
+        return _threshold(min(LOOKED_AT, COARSE * 2 ** math.ceil(math.log2(n / COARSE))))
+    step = 1 if n <= EXACT else 5
+    return _threshold(-(-n // step) * step)
+
+
+@lru_cache(maxsize=4096)
+def _threshold(n: int) -> float:
+    scores = normal_scores(np.arange(n, dtype=np.float64))
+    random = np.random.default_rng(SEED)
+    largest = np.empty(ORDERS)
+    rows = max(1, NUMBERS_AT_ONCE // n)
+    for first in range(0, ORDERS, rows):
+        count = min(rows, ORDERS - first)
+        orders = random.permuted(np.tile(scores, (count, 1)), axis=1)
+        gains = split_gains(orders)[:, EDGE - 1 : n - EDGE]
+        largest[first : first + count] = gains.max(axis=1)
+    return float(np.quantile(largest, 1 - BY_CHANCE))

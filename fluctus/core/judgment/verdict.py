@@ -1,0 +1,337 @@
+"""What is to be made of a chart: everything the sentence claims, worked out in one place.
+
+What is asked about first is a value far off. Then the patterns: a season, a trend, what changed
+beside them. Only where none of these explains why values are beyond the limits is a process not
+predictable; and of what is to come something is said only where nothing of this is open.
+"""
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Final
+
+import numpy as np
+
+from fluctus.core.analysis.analyse import Analysis, analyse
+from fluctus.core.analysis.constants import MIN_VALUES_FOR_LIMITS
+from fluctus.core.analysis.finders import Side
+from fluctus.core.analysis.patterns import (
+    Relatives,
+    UnfitPatternError,
+    fit_line,
+    seasonal_relatives,
+)
+from fluctus.core.analysis.rules import Rule
+from fluctus.core.analysis.series import Series
+from fluctus.core.analysis.settings import Pattern, Season, SegmentSettings, Settings
+from fluctus.core.analysis.signals import Signal
+from fluctus.core.arrays import Floats, Ints
+from fluctus.core.context.comparison import included_in
+from fluctus.core.judgment.candidates import Change, changes_in
+from fluctus.core.judgment.evidence import (
+    TrendEvidence,
+    weigh_season,
+    weigh_trend,
+)
+from fluctus.core.judgment.far_off import far_off
+from fluctus.core.judgment.nature import nature_of
+from fluctus.core.judgment.predictability import Predictability, predictability_of
+from fluctus.core.judgment.shift_evidence import best_split
+
+FOLLOWING: Final = 0.3
+"""From this autocorrelation on, values are said to follow the ones before."""
+SKEWED: Final = 1.0
+"""From this skewness on, values are said to be uneven."""
+
+
+@dataclass(frozen=True, slots=True)
+class FarOff:
+    """Values far off the others, nobody having said yet whether they are right.
+
+    ``middle`` is the median of the others, ``low`` and ``high`` their ends.
+    """
+
+    positions: tuple[int, ...]
+    middle: float
+    low: float
+    high: float
+
+
+class Because(StrEnum):
+    """Why a run is no evidence that something changed."""
+
+    UNEVEN = "uneven"
+    FOLLOWING = "following"
+    SHORT = "short"
+
+
+@dataclass(frozen=True, slots=True)
+class Offered:
+    """A pattern that limits could follow, on its evidence.
+
+    ``key`` names a season among those that were given; None is a trend. Of ``before`` values
+    beyond the limits as they are, ``after`` would remain; ``predictable`` tells whether the
+    process would keep to limits that follow it.
+    """
+
+    key: str | None
+    before: int
+    after: int
+    predictable: bool
+    trend: TrendEvidence | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class OutNow:
+    """The newest ``count`` included values are beyond a limit, on one side."""
+
+    side: Side
+    first: int
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What there is to say of the last segment of a chart; None where there is nothing."""
+
+    far_off: FarOff | None = None
+    kept: Predictability | None = None
+    without_right: Predictability | None = None
+    """How it would keep to its limits without the far-off values that are right."""
+    right: tuple[int, ...] = ()
+    """Positions of the far-off values that somebody has said are right."""
+    change: Change | None = None
+    """The newest change with evidence that nobody has decided on."""
+    changes: tuple[Change, ...] = ()
+    """All changes with evidence beside the pattern that is offered, in order of time."""
+    settles: bool = False
+    """Whether what came after the change keeps to limits of its own."""
+    offered: Offered | None = None
+    run: Signal | None = None
+    """A run that lasts, of which no evidence shows that anything changed."""
+    because: Because = Because.SHORT
+    out_now: OutNow | None = None
+
+    @property
+    def is_predictable(self) -> bool:
+        """Whether the process keeps to its limits, as far as they are there."""
+        return self.kept is None or self.kept.is_predictable
+
+    @property
+    def tells_ahead(self) -> bool:
+        """Whether anything may be said of what is to come: nothing that matters is open."""
+        open_questions = (self.far_off, self.change, self.offered)
+        return self.is_predictable and all(each is None for each in open_questions)
+
+
+def verdict_of(
+    analysis: Analysis,
+    seasons: Mapping[str, Season] | None = None,
+    both: Mapping[str, tuple[str, str]] | None = None,
+    settled: Collection[int] = (),
+    right: Collection[int] = (),
+) -> Verdict:
+    """Judge the last segment of a chart.
+
+    ``seasons`` are those that its grain can have, by a key; ``both`` has for a key the two
+    seasons that it is made of. ``settled`` are the positions at which a person decided that
+    nothing shifted, ``right`` those of far-off values that are right.
+    """
+    last = analysis.segments[-1]
+    if last.average is None or analysis.settings.holds or nature_of(analysis.series) is not None:
+        return Verdict()
+    if last.upper is None or last.lower is None:
+        return Verdict()
+    positions = included_in(analysis, len(analysis.segments) - 1)
+    values = analysis.judged[positions]
+    far = far_off(values)
+    asked = np.array([at for at in far if int(positions[at]) not in right], np.intp)
+    rest = np.setdiff1d(np.arange(len(values)), asked)
+    kept = predictability_of(analysis)
+    offered, left = _patterns(analysis, positions[rest], seasons or {}, both or {})
+    changes = changes_in(left, positions[rest])
+    open_changes = [
+        change
+        for change in changes
+        if not any(change.first <= position <= change.last for position in settled)
+    ]
+    change = open_changes[-1] if open_changes else None
+    run = None if len(asked) or change is not None else _lasting_run(analysis, settled)
+    answered = tuple(int(positions[at]) for at in np.setdiff1d(far, asked))
+    return Verdict(
+        far_off=_asked(values, positions, asked),
+        kept=kept,
+        without_right=_without(analysis, answered) if answered else None,
+        right=answered,
+        change=change,
+        changes=tuple(changes),
+        settles=change is not None and _settles(analysis, change),
+        offered=offered,
+        run=run,
+        because=_why_no_evidence(analysis.judged[positions[rest]]),
+        out_now=_out_now(analysis, positions),
+    )
+
+
+def _asked(values: Floats, positions: Ints, asked: Ints) -> FarOff | None:
+    if not len(asked):
+        return None
+    others = np.delete(values, asked)
+    return FarOff(
+        tuple(int(positions[at]) for at in asked),
+        float(np.median(others)),
+        float(others.min()),
+        float(others.max()),
+    )
+
+
+def _without(analysis: Analysis, positions: Collection[int]) -> Predictability | None:
+    aside = ~analysis.series.included
+    aside[list(positions)] = True
+    return predictability_of(analyse(Series(analysis.series.values, aside), analysis.settings))
+
+
+def _patterns(
+    analysis: Analysis,
+    positions: Ints,
+    seasons: Mapping[str, Season],
+    both: Mapping[str, tuple[str, str]],
+) -> tuple[Offered | None, Floats]:
+    """Return the pattern that limits could follow, and what it leaves of the judged values."""
+    values = analysis.judged[positions]
+    if analysis.segments[-1].pattern is not Pattern.LEVEL or not len(positions):
+        return None, values
+    offered, left = None, values
+    key = _season(analysis.series.values, positions, seasons, both)
+    if key is not None:
+        season = seasons[key]
+        relatives = seasonal_relatives(analysis.series.values, positions, season)
+        left = _taken_out(values, relatives, season.places[positions])
+        offered = _offer(analysis, key, Pattern.SEASON, season)
+    trend = weigh_trend(left, positions)
+    if trend is None or not trend.proposed:
+        return offered, left
+    if key is None:
+        offered = _offer(analysis, None, Pattern.TREND, None)
+        offered = offered and replace(offered, trend=trend)
+    line = fit_line(positions.astype(np.float64), left)
+    return offered, left - line.slope * (positions - positions.mean())
+
+
+def _season(
+    values: Floats,
+    positions: Ints,
+    seasons: Mapping[str, Season],
+    both: Mapping[str, tuple[str, str]],
+) -> str | None:
+    """Choose the season whose cycles foretell each other best; both where the second holds too."""
+    found = {
+        key: evidence
+        for key, season in seasons.items()
+        if key not in both and (evidence := weigh_season(values, positions, season)) is not None
+    }
+    proposed = {key: evidence for key, evidence in found.items() if evidence.proposed}
+    if not proposed:
+        return None
+
+    def foretelling(key: str) -> float:
+        return proposed[key].test.fall
+
+    best = max(proposed, key=foretelling)
+    for together, members in both.items():
+        if best not in members or together not in seasons:
+            continue
+        (other,) = (member for member in members if member != best)
+        if other in seasons and _holds_beside(values, positions, seasons[best], seasons[other]):
+            fits = weigh_season(values, positions, seasons[together])
+            if fits is not None:
+                return together
+    return best
+
+
+def _holds_beside(values: Floats, positions: Ints, first: Season, second: Season) -> bool:
+    relatives = seasonal_relatives(values, positions, first)
+    left = values.copy()
+    left[positions] = _taken_out(values[positions], relatives, first.places[positions])
+    evidence = weigh_season(left, positions, second)
+    return evidence is not None and evidence.proposed
+
+
+def _taken_out(values: Floats, relatives: Relatives, places: Ints) -> Floats:
+    each = relatives.each[places]
+    return values / each if relatives.are_ratios else values - each
+
+
+def _offer(
+    analysis: Analysis, key: str | None, pattern: Pattern, season: Season | None
+) -> Offered | None:
+    """Try a pattern in the last segment; None where it leaves more values beyond the limits."""
+    *before, last = analysis.settings.segments
+    segments = (*before, replace(last, pattern=pattern, season=season))
+    try:
+        tried = analyse(analysis.series, replace(analysis.settings, segments=segments))
+    except UnfitPatternError:
+        return None
+    now, then = predictability_of(analysis), predictability_of(tried)
+    if now is None or then is None or then.beyond > now.beyond:
+        return None
+    return Offered(key, now.beyond, then.beyond, then.is_predictable)
+
+
+def _settles(analysis: Analysis, change: Change) -> bool:
+    """Tell whether what came from a change on keeps to limits of its own."""
+    part = slice(change.position, len(analysis.series))
+    series = Series(analysis.judged[part], ~analysis.series.included[part])
+    chosen = analysis.settings.segments[-1]
+    settings = Settings(
+        segments=(SegmentSettings(centre=chosen.centre, spread=chosen.spread),),
+        floor=analysis.settings.floor,
+        ceiling=analysis.settings.ceiling,
+    )
+    if int(series.included.sum()) < MIN_VALUES_FOR_LIMITS:
+        return False
+    kept = predictability_of(analyse(series, settings))
+    return kept is None or kept.is_predictable
+
+
+def _lasting_run(analysis: Analysis, settled: Collection[int]) -> Signal | None:
+    """Return the newest run of the last segment, where it is what the chart says now.
+
+    One from a segment's first value leaves nothing before it, and an old one that the process
+    came back from is history.
+    """
+    runs = analysis.signals.numbers_of([Rule.RUN])
+    if not len(runs):
+        return None
+    run = analysis.signals[int(runs[-1])]
+    is_last = run.segment == len(analysis.segments) - 1
+    if not is_last or not set(settled).isdisjoint(run.points):
+        return None
+    starts_inside = run.points[0] > analysis.segments[run.segment].start
+    lasts = run.points[-1] >= len(analysis.series) - len(run.points)
+    return run if starts_inside and lasts else None
+
+
+def _why_no_evidence(values: Floats) -> Because:
+    split = best_split(values)
+    if split is None:
+        return Because.SHORT
+    if split.following >= FOLLOWING:
+        return Because.FOLLOWING
+    off = values - values.mean()
+    deviation = float(np.sqrt((off**2).mean()))
+    uneven = deviation > 0 and abs(float((off**3).mean())) / deviation**3 >= SKEWED
+    return Because.UNEVEN if uneven else Because.SHORT
+
+
+def _out_now(analysis: Analysis, positions: Ints) -> OutNow | None:
+    """Return how many of the newest values are beyond a limit, on the side of the last one."""
+    if Rule.OUTSIDE_LIMITS not in analysis.settings.rules:
+        only = frozenset({Rule.OUTSIDE_LIMITS})
+        analysis = analyse(analysis.series, replace(analysis.settings, rules=only))
+    found = analysis.signals.numbers_of([Rule.OUTSIDE_LIMITS])
+    for number in found[::-1]:
+        signal = analysis.signals[int(number)]
+        if signal.points[-1] == positions[-1]:
+            return OutNow(signal.side, signal.points[0], len(signal.points))
+    return None
