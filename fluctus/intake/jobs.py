@@ -3,7 +3,6 @@
 from contextlib import suppress
 
 from django.db import transaction
-from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
@@ -22,7 +21,6 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import ImportMode
 
-TRIES = 8
 NAME = "bring_in"
 
 
@@ -48,7 +46,7 @@ def leave_to_worker(planned: Import) -> None:
     name=NAME,
     queue=IMPORTS,
     pass_context=False,
-    retry=RetryStrategy(max_attempts=TRIES, exponential_wait=2, retry_exceptions=life.OUTSIDE),
+    retry=life.AGAIN,
 )
 def bring_in(job_id: int) -> None:
     """Carry out a planned import; run again after a crash, it starts from the beginning.

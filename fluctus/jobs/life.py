@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Any, TypeVar
 
 from django.db import InterfaceError, OperationalError, connection, connections, transaction
+from procrastinate import RetryStrategy
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
@@ -15,6 +16,10 @@ log = logging.getLogger(__name__)
 
 OUTSIDE = (OperationalError, InterfaceError)
 """The database was away, or took the work for one that holds others up."""
+
+AGAIN = RetryStrategy(max_attempts=20, wait=5, retry_exceptions=OUTSIDE)
+"""How work is tried again that what is outside of it ended. Always as soon: each death of a worker
+counts as a try, and a wait that doubles would keep what survived several for many minutes."""
 
 AnyJob = TypeVar("AnyJob", bound=Job)
 

@@ -3,7 +3,6 @@
 from collections.abc import Callable
 
 from django.db import transaction
-from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 
 from fluctus.http import clock
@@ -21,7 +20,7 @@ NAME = "make_report"
     name=NAME,
     queue=REPORTS,
     pass_context=False,
-    retry=RetryStrategy(max_attempts=4, exponential_wait=2, retry_exceptions=life.OUTSIDE),
+    retry=life.AGAIN,
 )
 def make_report(job_id: int) -> None:
     """Make a report that was asked for; run again after a crash, it starts from the beginning."""

@@ -29,7 +29,17 @@ MOST_DEPTH = 30
 BLOCK = 1024 * 1024
 AS_IT_WAS = "Choose the ZIP file as it was made."
 ANEW = "Take it anew."
-DAMAGED = (BadZipFile, NotImplementedError, RuntimeError, EOFError, zlib.error, OSError)
+DAMAGED = (
+    BadZipFile,
+    NotImplementedError,
+    RuntimeError,
+    EOFError,
+    zlib.error,
+    OSError,
+    UnicodeDecodeError,
+)
+"""What the library raises for an archive that is none, or whose names are not what they say."""
+
 """What unpacking raises for an archive that is damaged, encrypted, or packed in a way unknown."""
 
 

@@ -6,14 +6,16 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 import psycopg
 import pytest
 from django.db import OperationalError, connection
+from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.jobs import Job as QueuedJob
 
 from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
@@ -263,3 +265,19 @@ def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> 
         second.wait()
     assert Kpi.objects.count() == 1
     assert Observation.objects.count() == HOURS * GATES
+
+
+@pytest.mark.parametrize("task", ["bring_in", "make_report"])
+@pytest.mark.parametrize("attempts", [0, 3, 7, 15])
+def test_what_survived_several_workers_is_tried_again_as_soon(task: str, attempts: int) -> None:
+    """Each death of a worker counts as a try: a wait that doubles would keep it for minutes."""
+    job = QueuedJob(id=1, queue="imports", lock=None, queueing_lock=None, task_name=task)
+    strategy = app.tasks[task].retry_strategy
+    assert strategy is not None
+    decision = strategy.get_retry_decision(
+        exception=OperationalError(), job=job.evolve(attempts=attempts)
+    )
+    assert decision is not None
+    before = datetime.now(UTC)
+    assert decision.retry_at is not None
+    assert decision.retry_at <= before + timedelta(seconds=6)

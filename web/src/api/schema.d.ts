@@ -1830,7 +1830,7 @@ export interface components {
          * @description How a process stands, as lists sort it.
          * @enum {string}
          */
-        Attention: "steady" | "waits" | "not_predictable" | "unjudged";
+        Attention: "steady" | "waits" | "out" | "not_predictable" | "unjudged";
         /** @description Where the axis of the values is fixed, and what lies outside of it. */
         Axis: {
             low: number | null;
@@ -1942,8 +1942,8 @@ export interface components {
             /** @description First position where it likely began. */
             first: number;
             last: number;
-            /** @description Whether the values say when it began. */
-            located: boolean;
+            /** @description Whether there is evidence that something changed here. */
+            evidence: boolean;
             /** @description Whether a run begins here. */
             run: boolean;
             /** @description Values that support it. */
@@ -2009,6 +2009,10 @@ export interface components {
             /** @description What kind of values these are, where limits by period say little of them. */
             nature: components["schemas"]["Nature"] | null;
             kept_limits: components["schemas"]["KeptLimits"][];
+            /** @description Periods of values far off of which somebody has said that they are right. */
+            confirmed: string[];
+            /** @description Values far off the others that nobody has said anything of. */
+            far_off: components["schemas"]["FarOff"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
         };
@@ -2104,6 +2108,8 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            /** @description Periods of values far off the others that are right as they are. */
+            confirmed?: string[];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
@@ -2426,6 +2432,14 @@ export interface components {
             /** @description To the first false signal; null where there is none. */
             average_points: number | null;
             text: string;
+        };
+        /** @description A value far off the others, to be asked about. */
+        FarOff: {
+            position: number;
+            period: string;
+            label: string;
+            /** @description With its unit. */
+            value: string;
         };
         /** @description Where findings and shifts of several KPIs fell together, those of most KPIs first. */
         FellTogether: {
@@ -3832,6 +3846,8 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            /** @description Periods of values far off the others that are right as they are. */
+            confirmed?: string[];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
@@ -4060,6 +4076,8 @@ export interface components {
             run_length?: components["schemas"]["RunLengthEnum"];
             segments?: components["schemas"]["SegmentSettingsRequest"][];
             kept_limits?: components["schemas"]["KeptLimitsRequest"][];
+            /** @description Periods of values far off the others that are right as they are. */
+            confirmed?: string[];
             lines?: components["schemas"]["LineRequest"][];
             bands?: components["schemas"]["BandRequest"][];
             views?: components["schemas"]["ViewRequest"][];
@@ -4283,6 +4301,8 @@ export interface components {
             doubts: components["schemas"]["Doubt"][];
             nature: components["schemas"]["Nature"] | null;
             kept_limits: components["schemas"]["KeptLimits"][];
+            confirmed: string[];
+            far_off: components["schemas"]["FarOff"][];
             candidates: components["schemas"]["Candidate"][];
             patterns: components["schemas"]["Pattern"][];
             history: components["schemas"]["History"];
@@ -4802,6 +4822,7 @@ export interface components {
             never: number;
             steady: number;
             not_predictable: number;
+            out: number;
             late: number;
         };
         /**
@@ -17544,12 +17565,13 @@ export interface operations {
                  * @description * `all` - ALL
                  *     * `new` - NEW
                  *     * `waits` - WAITS
+                 *     * `out` - OUT
                  *     * `never` - NEVER
                  *     * `not_predictable` - NOT_PREDICTABLE
                  *     * `late` - LATE
                  *     * `steady` - STEADY
                  */
-                shows?: "all" | "new" | "waits" | "never" | "not_predictable" | "late" | "steady";
+                shows?: "all" | "new" | "waits" | "out" | "never" | "not_predictable" | "late" | "steady";
                 start?: number;
                 weeks?: number;
             };

@@ -149,6 +149,7 @@ describe('what is proposed', () => {
   const acts = {
     place, saved: false, at: null, opened: null, onLight: nothing, onOpen: nothing,
     onSelect: nothing, onReopen: nothing, onFollow: nothing, onMedian: nothing, onFirm: nothing,
+    farOff: null,
   } // biome-ignore format: nothing
 
   it('stands beside the findings with its evidence', () => {
@@ -240,6 +241,7 @@ describe('findings on record', () => {
         onFollow={nothing}
         onMedian={nothing}
         onFirm={nothing}
+        farOff={null}
       />,
       [
         [

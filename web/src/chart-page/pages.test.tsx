@@ -46,6 +46,7 @@ describe('findings', () => {
     onFollow: nothing,
     onMedian: nothing,
     onFirm: nothing,
+    farOff: null,
   }
 
   it('come newest first, few at a time, with how many there are', () => {

@@ -115,6 +115,8 @@ export function chart(values: number[], cut: number): Chart {
     comparison: null,
     doubts: [],
     kept_limits: [],
+    confirmed: [],
+    far_off: [],
     candidates: [],
     patterns: [],
     nature: null,

@@ -21,7 +21,8 @@ export const ROWS = 16
 export const SHOWS = [
   { value: 'all', label: 'All' },
   { value: 'new', label: 'New findings' },
-  { value: 'waits', label: 'Shift to review' },
+  { value: 'waits', label: 'To decide' },
+  { value: 'out', label: 'Beyond limits now' },
   { value: 'never', label: 'Cannot meet target' },
   { value: 'not_predictable', label: 'Not predictable' },
   { value: 'late', label: 'Data is late' },

@@ -41,11 +41,15 @@ export function useLedger(
   const to = shown.at(-1)?.index ?? 0
   useEffect(() => setSeen([from, to]), [from, to])
   const begun = useRef(false)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when there are rows
   // The newest values are what most come for.
   useEffect(() => {
     if (begun.current || rows === 0 || !frame.current) return
     begun.current = true
-    frame.current.scrollTop = frame.current.scrollHeight
+    // Who comes to mend a value finds it in hand.
+    const wanted = new URLSearchParams(window.location.search).get('row')
+    if (wanted === null) frame.current.scrollTop = frame.current.scrollHeight
+    else go(Number(wanted) || 0, 'value')
   }, [rows])
 
   const before = useRef(rows)

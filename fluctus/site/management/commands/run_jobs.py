@@ -95,17 +95,25 @@ async def _work(worker_app: App, queues: list[str]) -> None:
 
 
 async def _serve(worker_app: App, queue: str) -> None:
-    await worker_app.run_worker_async(
-        queues=[queue],
-        name=queue,
-        concurrency=AT_ONCE[queue],
-        fetch_job_polling_interval=1.0,
-        update_heartbeat_interval=HEARTBEAT,
-        stalled_worker_timeout=DEAD_AFTER,
-        delete_jobs="successful",
-        shutdown_graceful_timeout=2.0,
-        install_signal_handlers=False,
-    )
+    """Work on a queue; one whose connection has broken goes on, whatever the others do."""
+    while True:
+        try:
+            await worker_app.run_worker_async(
+                queues=[queue],
+                name=queue,
+                concurrency=AT_ONCE[queue],
+                fetch_job_polling_interval=1.0,
+                update_heartbeat_interval=HEARTBEAT,
+                stalled_worker_timeout=DEAD_AFTER,
+                delete_jobs="successful",
+                shutdown_graceful_timeout=2.0,
+                install_signal_handlers=False,
+            )
+        except AWAY as error:
+            log.warning("The queue %s is looked at again: %s", queue, error)
+            await asyncio.sleep(1.0)
+        else:
+            return
 
 
 async def _rescue(worker_app: App) -> None:

@@ -1,5 +1,6 @@
 import { lazy, Suspense } from 'react'
 import { NextValue } from '../../values/NextValue.tsx'
+import type { Place } from '../data/chart.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
 import { PointsTable } from './PointsTable.tsx'
@@ -35,6 +36,18 @@ export function Below() {
         onLight={(positions) => dispatch({ type: 'light', positions })}
         onOpen={look.openFinding}
         onReopen={acts.reopenReview}
+        farOff={
+          !whole || held || !may.edit
+            ? null
+            : {
+                mend:
+                  saved.kpi.source || trial
+                    ? null
+                    : (position) => valuesAt(place, onePart ? position : null),
+                onAside: acts.takeAside,
+                onRight: acts.confirm,
+              }
+        }
         onFirm={(start) => acts.changeSegment(start, { window: null })}
         onFollow={(follows) => acts.changeSegment(lastStart, { follows })}
         onMedian={() => acts.changeSegment(lastStart, { spread: 'median_range' })}
@@ -46,6 +59,12 @@ export function Below() {
       <PointsTable chart={drawn} />
     </>
   )
+}
+
+/** Where values are typed, at the row of a position where values have no parts. */
+function valuesAt({ workspace, kpi }: Place, row: number | null) {
+  const values = `/${workspace}/charts/${kpi}/values`
+  return row === null ? values : `${values}?row=${row}`
 }
 
 function Chosen({ position }: { position: number }) {

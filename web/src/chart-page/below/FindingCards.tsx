@@ -8,6 +8,7 @@ import { StatePill } from '../../findings/StatePill.tsx'
 import classes from '../ChartPage.module.css'
 import type { Place, SegmentSettings } from '../data/chart.ts'
 import { Compare } from './Compare.tsx'
+import { type FarOffActs, FarOffCards } from './FarOffCards.tsx'
 
 const FEW = 3
 
@@ -24,6 +25,8 @@ interface Props {
   onSelect: (position: number) => void
   /** Takes up a review again that ended with the limits kept. */
   onReopen: (kept: Chart['kept_limits'][number]) => void
+  /** What is done about values far off; null where nothing can be. */
+  farOff: Omit<FarOffActs, 'values'> | null
   /** Takes the limits of a segment from all its values. */
   onFirm: (start: string | null) => void
   /** Lets the limits of the last segment follow a pattern. */
@@ -58,6 +61,7 @@ export function Findings(props: Props) {
         Findings
       </h2>
       <div className={classes.cards}>
+        {props.farOff && <FarOffCards values={chart.far_off} {...props.farOff} />}
         {shown.map((happening) => (
           <Card
             key={`${happening.first} ${happening.last} ${happening.title}`}

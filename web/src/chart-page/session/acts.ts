@@ -5,7 +5,7 @@ import type { SavedChart, SegmentSettings, Settings } from '../data/chart.ts'
 import { apply, isTried, type On, say } from './apply.ts'
 import { type BaselineDraft, baselineOf, windowOf } from './drafts/baseline.ts'
 import { type EventDraft, eventAt, movedBy } from './drafts/eventDraft.ts'
-import { changing, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
+import { changing, confirming, keepingLimits, removingShift, shifting } from './drafts/intents.ts'
 import { newShift, type ShiftDraft, segmentsWith } from './drafts/shift.ts'
 import { canRedo, canUndo, triedNow } from './drafts/trial.ts'
 import { lineActs } from './lineActs.ts'
@@ -93,6 +93,8 @@ function settingActs(on: On) {
     /** Records that a process has not shifted, and why; the limits stay as they are. */
     keepLimits: (period: string, reason: string, review: ShiftDraft['review'] = {}) =>
       apply(on, keepingLimits(period, reason, review), { done: close, after: drop }),
+    /** Records that a value far off is right, so that it is not asked about again. */
+    confirm: (period: string) => apply(on, confirming(period)),
     changeSegment: (start: string | null, changes: Partial<SegmentSettings>) =>
       apply(on, changing(start, changes), { done: close }),
     chooseBaseline: (number: number) => {

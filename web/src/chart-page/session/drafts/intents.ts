@@ -27,6 +27,11 @@ export function removingShift(start: string | null | undefined): Intent {
   return (now) => ({ segments: segmentSettings(now).filter((segment) => segment.start !== start) })
 }
 
+/** Records that a value far off the others is right as it is. */
+export function confirming(period: string): Intent {
+  return (now) => ({ confirmed: [...now.confirmed.filter((other) => other !== period), period] })
+}
+
 /** Records that a process has not shifted, and why; the limits stay as they are. */
 export function keepingLimits(period: string, reason: string, review: Review = {}): Intent {
   return (now) => ({ kept_limits: [...keptLimitsBut(period, now), { period, reason, review }] })

@@ -210,17 +210,17 @@ function CandidateMark({
       role="button"
       tabIndex={0}
       className={classes.candidate}
-      data-located={candidate.located}
+      data-evidence={candidate.evidence}
       aria-label={`Perhaps a shift from ${candidate.label}. Open.`}
       onClick={() => onOpen(candidate, x)}
       onKeyDown={onPress(() => onOpen(candidate, x))}
     >
       <title>{`Perhaps a shift from ${candidate.label}`}</title>
-      {candidate.located && (
+      {candidate.evidence && (
         <line x1={from - half} x2={to + half} y1={geometry.lane[0] - 1} y2={geometry.lane[0] - 1} />
       )}
-      <circle cx={x} cy={y} r={candidate.located && !near ? 7.5 : 4} />
-      {candidate.located && !near && (
+      <circle cx={x} cy={y} r={candidate.evidence && !near ? 7.5 : 4} />
+      {candidate.evidence && !near && (
         <text x={x} y={y} dy="0.35em" textAnchor="middle">
           ?
         </text>

@@ -37,7 +37,7 @@ const candidate = (position: number, more: Partial<Candidate> = {}): Candidate =
   position,
   first: position - 2,
   last: position + 3,
-  located: true,
+  evidence: true,
   run: false,
   support: 9,
   likely: '',
@@ -103,7 +103,7 @@ describe('candidates', () => {
   })
 
   it('are small and without a range where the values do not say when', () => {
-    const markup = draw([], [candidate(20, { located: false })])
+    const markup = draw([], [candidate(20, { evidence: false })])
     expect(times(markup, '<line')).toBe(0)
     expect(times(markup, '</text>')).toBe(0)
   })
