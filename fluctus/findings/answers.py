@@ -9,7 +9,7 @@ from fluctus.accounts.queries import name_of
 from fluctus.core import Rule, Side, Signal
 from fluctus.core.analysis import RULES, Against, Judges
 from fluctus.core.judgment import false_alarms
-from fluctus.core.words import percent_of_all
+from fluctus.core.words import percent_of_all, roughly
 from fluctus.findings import shapes
 from fluctus.findings.matching import MOST
 from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState
@@ -120,7 +120,7 @@ def _numbers(signal: Signal, chart: Chart) -> list[shapes.Reason]:
     reasons = [shapes.Reason(name, f"{values}.")]
     if signal.level is not None:
         is_limit = rule.against in (Against.LIMIT, Against.RANGE_LIMIT)
-        name = "The limit" if is_limit else "Judged by"
+        name = "The limit" if is_limit else "Held against"
         reasons.append(shapes.Reason(name, f"{words.numbers.level_amount(signal.level)}."))
     if signal.sigmas is not None:
         side = "above" if signal.sigmas > 0 else "below"
@@ -141,9 +141,9 @@ def _how_often(rule: Rule, chart: Chart) -> str:
         return "This hardly ever comes up."
     chance = alarms.chance(count)
     return (
-        f"This rule alone would show a signal once in about {alarms.average_points:,.0f} {grain}s; "
-        f"in the {count:,} {grain}s of this chart with a chance of "
-        f"{percent_of_all(chance)}."
+        "Where nothing changes, this rule alone would show a signal once in some "
+        f"{roughly(alarms.average_points)} {grain}s; in the {count:,} {grain}s of this chart with "
+        f"a chance of {percent_of_all(chance)}."
     )
 
 

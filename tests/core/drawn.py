@@ -45,7 +45,7 @@ def _autocorrelated(random: Random, n: int, r: float) -> Values:
 
 def _outliers(random: Random, n: int, share: float, size: float) -> Values:
     far = random.random(n) < share
-    return random.normal(0, 1, n) + far * size * random.choice([-1, 1], n)
+    return np.asarray(random.normal(0, 1, n) + far * size * random.choice([-1, 1], n))
 
 
 def _wave(n: int, length: int, height: float) -> Values:
@@ -55,11 +55,11 @@ def _wave(n: int, length: int, height: float) -> Values:
 def _profile(random: Random, n: int, length: int, height: float) -> Values:
     profile = random.uniform(0, 1, length)
     profile = (profile - profile.min()) / (profile.max() - profile.min()) * height
-    return profile[np.arange(n) % length]
+    return np.asarray(profile[np.arange(n) % length])
 
 
 def _shares(random: Random, n: int, share: float, of: int) -> Values:
-    return random.binomial(of, share, n) / of * 100
+    return np.asarray(random.binomial(of, share, n) / of * 100)
 
 
 Draw = Callable[[Random, int], Values]
@@ -161,7 +161,8 @@ def draw(kind: str, number: int) -> Drawn:
     return Drawn(
         kind,
         values,
-        seasonal=kind in SEASONAL,
+        # Two that take turns are a season of every even length.
+        seasonal=kind in SEASONAL or kind == "alternating",
         moves=kind in MOVING or kind == "season of 12 on a trend",
         season=season(len(values), (12, 7, 4)[number % 3] if kind not in SEASONAL else 12),
     )

@@ -2,7 +2,8 @@
 
 Sources: N. R. Draper and H. Smith, *Applied Regression Analysis*, 3rd ed. (Wiley, 1998), for
 the line; G. E. P. Box, G. M. Jenkins and G. C. Reinsel, *Time Series Analysis*, 3rd ed.
-(Prentice Hall, 1994), for correlation with a lag and its band of noise, ±2 / sqrt(n).
+(Prentice Hall, 1994), for correlation with a lag and its band of noise, ±2 / sqrt(n), here with
+the n of pairs that are independent.
 """
 
 from dataclasses import dataclass
@@ -10,6 +11,8 @@ from typing import Final
 
 import numpy as np
 
+from fluctus.core.analysis.autocorrelation import following
+from fluctus.core.analysis.constants import TIE_TOLERANCE
 from fluctus.core.analysis.limits import FACTORS
 from fluctus.core.analysis.patterns import fit_line
 from fluctus.core.analysis.settings import Spread
@@ -62,12 +65,17 @@ class PairLine:
 
 @dataclass(frozen=True, slots=True)
 class LagPoint:
-    """The correlation at a lag, over ``n`` pairs; ``noise`` is what chance leaves room for."""
+    """The correlation at a lag, over ``n`` pairs; ``noise`` is what chance leaves room for.
+
+    ``effective`` is how many independent pairs say as much; where noise is above 1, nothing can
+    be said.
+    """
 
     lag: int
     n: int
     correlation: float | None
     noise: float | None
+    effective: float | None
 
 
 def pair_up(x: Numbered, y: Numbered, lag: int = 0) -> Pairs:
@@ -82,9 +90,25 @@ def correlation(pairs: Pairs) -> float | None:
     """Compute Pearson's r; None for too few pairs, or where one side does not vary."""
     if len(pairs) < FEWEST:
         return None
+    if not (_varies(pairs.x) and _varies(pairs.y)):
+        return None
     x, y = pairs.x - pairs.x.mean(), pairs.y - pairs.y.mean()
-    size = float(np.sqrt((x @ x) * (y @ y)))
-    return float(np.clip(x @ y / size, -1, 1)) if size > 0 else None
+    return float(np.clip(x @ y / np.sqrt((x @ x) * (y @ y)), -1, 1))
+
+
+def _varies(values: Floats) -> bool:
+    """Tell whether values differ by more than a tie: equal ones differ by nothing but rounding."""
+    return bool(np.ptp(values) > TIE_TOLERANCE * np.abs(values).max())
+
+
+def effective_count(pairs: Pairs) -> float:
+    """Return how many independent pairs say as much: n (1 - r1 r2) / (1 + r1 r2).
+
+    Values that follow the ones before say less by their number: M. S. Bartlett, *JRSS* 98 (1935)
+    536-543.
+    """
+    first, second = (following(side - side.mean()) for side in (pairs.x, pairs.y))
+    return len(pairs) * (1 - first * second) / (1 + first * second)
 
 
 def lag_curve(x: Numbered, y: Numbered, longest: int = LONGEST_LAG) -> list[LagPoint]:
@@ -92,15 +116,16 @@ def lag_curve(x: Numbered, y: Numbered, longest: int = LONGEST_LAG) -> list[LagP
     points = []
     for lag in range(longest + 1):
         pairs = pair_up(x, y, lag)
-        count = len(pairs)
-        noise = 2 / float(np.sqrt(count)) if count >= FEWEST else None
-        points.append(LagPoint(lag, count, correlation(pairs), noise))
+        count, r = len(pairs), correlation(pairs)
+        effective = None if r is None else effective_count(pairs)
+        noise = None if effective is None else 2 / float(np.sqrt(effective))
+        points.append(LagPoint(lag, count, r, noise, effective))
     return points
 
 
 def line_through(pairs: Pairs) -> PairLine | None:
     """Fit y over x; None for too few pairs, or where x does not vary."""
-    if len(pairs) < FEWEST or np.ptp(pairs.x) == 0:
+    if len(pairs) < FEWEST or not _varies(pairs.x):
         return None
     # From the middle, where large numbers lose no digits.
     middle = float(pairs.x.mean())

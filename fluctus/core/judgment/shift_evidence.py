@@ -18,13 +18,13 @@ import numpy as np
 from scipy.special import ndtri
 from scipy.stats import rankdata
 
+from fluctus.core.analysis.autocorrelation import following
 from fluctus.core.arrays import Floats
 
-FEWEST: Final = 8
+FEWEST_FOR_EVIDENCE: Final = 8
 """Values that can show a change; fewer have too few orders."""
 EDGE: Final = 3
 """Values that a side of a change has at least."""
-MOST_FOLLOWING: Final = 0.95
 ORDERS: Final = 2_000
 SEED: Final = 1931
 BY_CHANCE: Final = 0.01
@@ -84,15 +84,14 @@ def split_gains(scores: Floats) -> Floats:
 def best_split(values: Floats) -> Split | None:
     """Weigh the best split of ``values``, shape (n,) in order of time; None with fewer than 8."""
     n = len(values)
-    if n < FEWEST:
+    if n < FEWEST_FOR_EVIDENCE:
         return None
     scores = normal_scores(values)
     gains = split_gains(scores)[EDGE - 1 : n - EDGE]
     place = int(np.argmax(gains)) + EDGE
     gain = float(gains[place - EDGE])
-    following = _following(scores, place)
-    held = gain * (1 - following) / (1 + following)
-    return Split(place, gain, following, held, threshold(n))
+    r = _following(scores, place)
+    return Split(place, gain, r, gain * (1 - r) / (1 + r), threshold(n))
 
 
 def changes_of(values: Floats) -> list[int]:
@@ -116,11 +115,11 @@ def evidence_at(values: Floats, place: int) -> bool:
     The gain at that split alone, against random orders at that split.
     """
     n = len(values)
-    if n < FEWEST or not EDGE <= place <= n - EDGE:
+    if n < FEWEST_FOR_EVIDENCE or not EDGE <= place <= n - EDGE:
         return False
     scores = normal_scores(values)
-    following = _following(scores, place)
-    gain = float(split_gains(scores)[place - 1]) * (1 - following) / (1 + following)
+    r = _following(scores, place)
+    gain = float(split_gains(scores)[place - 1]) * (1 - r) / (1 + r)
     orders = np.random.default_rng(SEED).permuted(np.tile(scores, (ORDERS, 1)), axis=1)
     sums = orders[:, :place].sum(axis=1) - place * scores.mean()
     by_chance = sums**2 * n / (place * (n - place))
@@ -129,15 +128,11 @@ def evidence_at(values: Floats, place: int) -> bool:
 
 def _following(scores: Floats, place: int) -> float:
     """Compute the lag-1 autocorrelation about the means of two sides, made up for its bias."""
-    n = len(scores)
     off = scores.copy()
     off[:place] -= off[:place].mean()
     off[place:] -= off[place:].mean()
-    total = float(off @ off)
-    if total <= 1e-12 * n:
-        return 0.0
-    r = float(off[1:] @ off[:-1]) / total
-    return min(MOST_FOLLOWING, max(0.0, (n * r + 1) / (n - 3)))
+    # What is no more than rounding follows nothing.
+    return following(off) if float(off @ off) > 1e-12 * len(off) else 0.0
 
 
 def threshold(n: int) -> float:

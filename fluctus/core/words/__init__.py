@@ -16,12 +16,19 @@ from fluctus.core.words.numbers import (
     ShownIn,
     percent,
     percent_of_all,
+    roughly,
     rounded,
     significant,
     style_of,
 )
 from fluctus.core.words.sentence import Background, summarise
-from fluctus.core.words.side_by_side import say_chance, say_equation, say_pair, say_parts
+from fluctus.core.words.side_by_side import (
+    chance_explains,
+    say_chance,
+    say_equation,
+    say_pair,
+    say_parts,
+)
 from fluctus.core.words.steps import BuildUpPart, build_up
 from fluctus.core.words.wording import Words, counted
 
@@ -40,6 +47,7 @@ __all__ = [
     "Words",
     "advise",
     "build_up",
+    "chance_explains",
     "compare",
     "counted",
     "doubt_level",
@@ -49,6 +57,7 @@ __all__ = [
     "percent",
     "percent_of_all",
     "plain",
+    "roughly",
     "rounded",
     "say_chance",
     "say_equation",

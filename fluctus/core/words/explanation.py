@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import RULES, Judges, Rule
 from fluctus.core.analysis.signals import Signal
+from fluctus.core.words.numbers import singular
 from fluctus.core.words.wording import Words
 
 
@@ -53,6 +54,13 @@ def _numbers(signal: Signal, words: Words) -> str:
     if RULES[signal.rule].judges is Judges.RANGES:
         return f"Moved by {spanned} from one value to the next; the range limit is {limit}."
     between = f"{words.label(first)} to {words.label(last)}"
+    if signal.rule is Rule.RUN and low == high:
+        each = words.numbers.amount(low)
+        one = singular(words.numbers.unit)
+        # Of what is counted: no accident on 8 days in a row.
+        none = f"no {one}" if low == 0 and one != words.numbers.unit else f"{each} each"
+        row = f"{words.preposition} {words.periods(len(signal.points))} in a row"
+        return f"{between}, {none} {row}; the average is {limit}."
     if signal.rule is Rule.RUN:
         return f"{between}, {spanned}; the average is {limit}."
     if limit:

@@ -131,10 +131,14 @@ class NumberStyle:
     def with_unit(self, text: str) -> str:
         """Put the unit beside a number that is written already."""
         symbol, unit = _currency(self.unit)
+        if text == "1":
+            unit = singular(unit)
         close_up = not unit or symbol or unit.startswith("%")
         return f"{text}{unit}" if close_up else f"{text}{NBSP}{unit}"
 
 
+LEAST_PLURAL: Final = 4
+"""Letters of a plural at least: ``s`` are seconds."""
 MINUS = "\N{MINUS SIGN}"
 
 
@@ -201,6 +205,18 @@ def percent_of_all(share: float) -> str:
     if 0 < share < 0.005:
         return "under 1%"
     return "over 99%" if 0.995 <= share < 1 else percent(share)
+
+
+def singular(unit: str) -> str:
+    """Return what one of a unit is called: ``car`` of ``cars``; units that are no plural stay."""
+    word = unit.lower()
+    if len(word) < LEAST_PLURAL or not word.isalpha() or not word.endswith("s"):
+        return unit
+    if word.endswith("ies"):
+        return f"{unit[:-3]}y"
+    if word.endswith(("sses", "xes", "ches", "shes")):
+        return unit[:-2]
+    return unit if word.endswith(("ss", "us", "is")) else unit[:-1]
 
 
 def roughly(number: float) -> str:

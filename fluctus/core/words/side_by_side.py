@@ -10,9 +10,10 @@ from fluctus.core.words.numbers import MINUS, NumberStyle, percent_of_all
 from fluctus.core.words.wording import counted
 
 MOST_NAMED = 3
-OFTEN, RARELY = 0.2, 0.05
-"""Shares of random shifts from which on chance is explanation enough, and below which it is rare.
-"""
+RARELY = 0.05
+"""The share of random shifts below which chance is no explanation."""
+LITTLE = 0.5
+"""Pairs that say as much as fewer than this share of them would are warned of."""
 
 
 def say_parts(beside: PartsBeside | None, names: Sequence[str], numbers: NumberStyle) -> str:
@@ -54,16 +55,28 @@ def say_pair(line: PairLine | None, at: LagPoint, names: tuple[str, str]) -> str
     x, y = names
     if line is None or at.correlation is None or at.noise is None:
         return f"{x} and {y} have {at.n:,} periods in common: a line takes {FEWEST} that vary."
+    if at.noise > 1:
+        return (
+            f"Whether {x} and {y} go together cannot be told: values follow the ones before, so "
+            f"that {at.n:,} pairs say as much as {_few(at)} would."
+        )
     if abs(at.correlation) <= at.noise:
         return (
             f"{x} and {y} do not go together more than chance explains: "
             f"r {_signed(at.correlation)} of {at.n:,} pairs, chance reaches ±{at.noise:.2f}."
         )
     way = "higher" if at.correlation > 0 else "lower"
-    return (
+    text = (
         f"Where {x} is higher, {y} tends to be {way}: a line explains "
-        f"{percent_of_all(line.r_squared)} of its variance, over {at.n:,} pairs."
+        f"{percent_of_all(line.r_squared)} of its variance, over {at.n:,} pairs"
     )
+    if at.effective is not None and at.effective < LITTLE * at.n:
+        return f"{text}, which say as much as {_few(at)} independent ones."
+    return f"{text}."
+
+
+def _few(at: LagPoint) -> str:
+    return f"{max(1, round(at.effective or 0)):,}"
 
 
 def _signed(value: float) -> str:
@@ -76,6 +89,10 @@ def say_chance(together: Together) -> str:
     share = f"{times:,} of {SHIFTS:,} ({percent_of_all(together.chance)}) random shifts"
     often = share if times else "none of the random shifts"
     text = f"{counted(together.series)} or more fell together in {often}"
-    if together.chance >= OFTEN:
-        return f"{text}: no more than chance brings."
-    return f"{text}." if together.chance >= RARELY else f"{text}: rarely by chance."
+    how = "no more than chance brings" if chance_explains(together) else "rarely by chance"
+    return f"{text}: {how}."
+
+
+def chance_explains(together: Together) -> bool:
+    """Tell whether as many fall together often enough by chance alone."""
+    return together.chance >= RARELY

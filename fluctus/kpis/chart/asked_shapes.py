@@ -69,3 +69,5 @@ class Summaries(Shape):
 
     columns: list[SummaryColumn]
     rows: list[SummaryRow]
+    chance: list[str]
+    """For each column but the rest, how often chance alone brings as much; empty without a rest."""

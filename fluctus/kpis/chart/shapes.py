@@ -155,6 +155,8 @@ class Comparison(Shape):
     numbers: list[int]
     """Numbers of the two segments."""
     rows: list[ComparisonRow]
+    evidence: str
+    """Whether they differ by more than chance; empty where it is not asked."""
     sentence: str
     """The comparison, to paste in a report."""
 

@@ -44,6 +44,8 @@ class Observations:
     """Whether the last period is not over; it then takes no part."""
     holds_until: datetime | None = None
     """When time alone makes others of them, as the last period begins or ends; None: never."""
+    now: datetime | None = None
+    """When it is; None where that is not asked."""
     irregular: bool = False
     """Whether values come when they come, so that no period is missing."""
     part: str = ""
@@ -91,7 +93,8 @@ class Observations:
 
     def name(self, period: datetime) -> str:
         """Name any period for people."""
-        return label(period, self.grain, self.zone, self.period(-1) if len(self) else None)
+        beside = self.now or (self.period(-1) if len(self) else None)
+        return label(period, self.grain, self.zone, beside)
 
     def ahead(self, count: int) -> str:
         """Name the period so many after the last one."""
@@ -196,6 +199,7 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         targets=None if np.isnan(targets).all() else targets,
         targets_high=None if np.isnan(targets_high).all() else targets_high,
         irregular=shown.irregular and not coarser_shown,
+        now=shown.now,
         summed=how in COUNTED and (coarser_shown or shown.breakdown is not None),
         breakdowns=stored.by_breakdown() if averaged else {},
     )
@@ -307,12 +311,14 @@ def _incomplete(observations: Observations, stored: Stored, shown: Shown) -> boo
 
 
 def _holds_until(observations: Observations, shown: Shown) -> datetime | None:
-    """Return when the last period begins or ends next; None where both are past."""
+    """Return when the last period begins or ends next, or the year of which none is written."""
     if shown.now is None or len(observations) == 0:
         return None
-    begin = observations.period(-1)
-    ends = (begin, shown.calendar.following(begin, shown.grain))
-    return next((moment for moment in ends if moment > shown.now), None)
+    begin, zone = observations.period(-1), observations.zone
+    moments = [begin, shown.calendar.following(begin, shown.grain)]
+    if begin.astimezone(zone).year == shown.now.astimezone(zone).year:
+        moments.append(datetime(begin.astimezone(zone).year + 1, 1, 1, tzinfo=zone).astimezone(UTC))
+    return min((moment for moment in moments if moment > shown.now), default=None)
 
 
 def _remarks(shown: Shown, *, summed: bool) -> tuple[str, ...]:

@@ -43,7 +43,8 @@ SHIFTED = (
 HOW = (
     "Each point is one {grain}: {x} across, {y} {later} up. The line is that of least squares. "
     "Named are those whose distance from it is beyond 2.660 times the mean moving range of these "
-    "distances, in order of time. Chance reaches ±2 / √n."
+    "distances, in order of time. Chance reaches ±2 / √n, with the n of "
+    "pairs that would say as much if none followed the one before."
 )
 
 
@@ -150,6 +151,7 @@ def _answer(sides: list[Side], fitted: Fitted, grains: list[Grain], dates: Dates
         ),
         curve=[shapes.LagShape(**asdict(point)) for point in curve],
         sentence=say_pair(line, curve[lag], names),
+        off_count=0 if line is None else int(line.off.sum()),
         warning="",
         on_residuals=False,
         caution=_caution(sides),

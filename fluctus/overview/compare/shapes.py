@@ -159,6 +159,8 @@ class LagShape(Shape):
     n: int
     correlation: float | None
     noise: float | None
+    effective: float | None
+    """How many independent pairs would say as much."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,6 +179,8 @@ class Pair(Shape):
     segments: list[str]
     line: PairFit | None
     curve: list[LagShape]
+    off_count: int
+    """Pairs off the line, of which the furthest are named."""
     sentence: str
     warning: str
     """What both share, so that they would go together anyway; empty where nothing is known."""

@@ -156,6 +156,8 @@ class TogetherStretch(Shape):
     members: list[TogetherMember]
     events: list[str]
     chance: str
+    explained: bool
+    """Whether chance alone explains as much."""
 
 
 @dataclass(frozen=True, slots=True)

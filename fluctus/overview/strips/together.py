@@ -8,7 +8,7 @@ import numpy as np
 
 from fluctus.accounts.models import Workspace
 from fluctus.core.judgment import SEED, SHIFTS, Timeline, Together, fell_together
-from fluctus.core.words import counted, say_chance
+from fluctus.core.words import chance_explains, counted, say_chance
 from fluctus.findings.models import Finding, FindingPresence, FindingState
 from fluctus.kpis.calendar import DAYS_LONG, Grain, label, to_text
 from fluctus.kpis.models import Event, Kpi, Segment
@@ -117,6 +117,7 @@ def _stretch(
         ],
         events=list(events.order_by("first").values_list("title", flat=True)[:MOST_EVENTS]),
         chance=say_chance(together),
+        explained=chance_explains(together),
     )
 
 

@@ -20,6 +20,7 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.reports.workbook import columns as at
 from fluctus.reports.workbook.columns import Layout
 from fluctus.reports.workbook.how import write_how
+from fluctus.reports.workbook.patterns import SegmentPattern
 from fluctus.reports.workbook.rules import Places, heading, rule_columns
 
 MOST_ROWS = 200_000
@@ -83,7 +84,12 @@ class _Sheet:
         self._book, self._name, self._chart = book, name, chart
         self._sheet: Worksheet = book.add_worksheet(name, worksheet_class=_PlainSheet)
         self._analysis: Analysis = chart.analysis
-        self._layout = Layout(len(self._analysis.segments), len(chart.observations))
+        self._patterns = [
+            SegmentPattern.of(self._analysis, number)
+            for number in range(len(self._analysis.segments))
+        ]
+        seasons = tuple(pattern.length if pattern else 0 for pattern in self._patterns)
+        self._layout = Layout(len(seasons), len(chart.observations), seasons)
         self._bold = book.add_format({"bold": True})
         self._wrapped = book.add_format({"bold": True, "text_wrap": True, "valign": "top"})
         hours = chart.observations.grain is Grain.HOUR
@@ -93,6 +99,7 @@ class _Sheet:
         """Write it from top to bottom."""
         self._write_head()
         self._write_segments()
+        self._write_seasons()
         self._write_values()
         self._draw()
 
@@ -136,6 +143,41 @@ class _Sheet:
                 self._sheet.write_formula(
                     row, at.S_COUNT + offset, formula, None, "" if value is None else value
                 )
+
+            pattern = self._patterns[number]
+            if pattern is not None and segment.trend is not None:
+                rise = pattern.rise(layout)
+                self._sheet.write_formula(row, at.S_RISE, rise, None, segment.trend.slope)
+
+    def _write_seasons(self) -> None:
+        """Write the relatives of each place of the seasons that segments follow."""
+        layout, seasonal = self._layout, [pattern for pattern in self._patterns if pattern]
+        seasonal = [pattern for pattern in seasonal if pattern.length]
+        if not seasonal:
+            return
+        for column, name in enumerate(at.SEASON):
+            head = layout.season_row(seasonal[0].number, 0) - 1
+            self._sheet.write_string(head, column, name, self._wrapped)
+        values = self._analysis.series.values
+        for pattern in seasonal:
+            segment = self._analysis.segments[pattern.number]
+            ratios = segment.relatives_are_ratios
+            everything = float(values[pattern.members].mean())
+            for place, relative in enumerate(segment.relatives):
+                row = layout.season_row(pattern.number, place)
+                self._sheet.write_number(row, at.N_SEGMENT, pattern.number + 1)
+                self._sheet.write_number(row, at.N_PLACE, place + 1)
+                members = pattern.members[pattern.places[pattern.members] == place]
+                mean = float(values[members].mean())
+                known = [
+                    mean,
+                    mean / everything if everything else "",
+                    relative if ratios else 1,
+                    0 if ratios else relative,
+                ]
+                cells = pattern.of_place(place, layout)
+                for offset, (formula, value) in enumerate(zip(cells, known, strict=True)):
+                    self._sheet.write_formula(row, at.N_MEAN + offset, formula, None, value)
 
     def _segment_formulas(self, number: int, first: int, stop: int) -> list[str]:
         """Return the numbers of a segment as formulas, from the column of counts on."""
@@ -198,10 +240,11 @@ class _Sheet:
                 why = data.reasons.get(position) or "takes no part"
                 self._sheet.write_string(row, at.ASIDE, why)
             self._sheet.write_number(row, at.SEGMENT, number + 1)
-            pattern = scale is not None and amount is not None
-            if scale is not None and amount is not None:
-                self._sheet.write_number(row, at.FACTOR, float(scale[position]))
-                self._sheet.write_number(row, at.AMOUNT, float(amount[position]))
+            followed = self._patterns[number]
+            if followed is not None and scale is not None and amount is not None:
+                drawn = scale[position], amount[position]
+                self._write_pattern(row, position, followed, drawn, included=included)
+            pattern = followed is not None
             cells = self._value_formulas(position, number, included=included, pattern=pattern)
             known = [
                 analysis.judged[position] if included else math.nan,
@@ -218,6 +261,28 @@ class _Sheet:
                 for offset, formula in enumerate(helpers):
                     self._formula(row, begin + offset, formula, 0)
                 self._formula(row, begin + len(helpers), flag, int(position in flags))
+
+    def _write_pattern(
+        self,
+        row: int,
+        position: int,
+        pattern: SegmentPattern,
+        drawn: tuple[float, float],
+        *,
+        included: bool,
+    ) -> None:
+        """Write what the limits follow at a value, and what that is worked out from."""
+        formulas = pattern.at_position(position, self._layout)
+        for column, formula, known in zip((at.FACTOR, at.AMOUNT), formulas, drawn, strict=True):
+            self._formula(row, column, formula, known)
+        if included:
+            value = float(self._chart.observations.values[position])
+            self._formula(row, at.TAKEN, f"={self._layout.cell(at.VALUE, position)}", value)
+        if pattern.length:
+            self._sheet.write_number(row, at.PLACE, int(pattern.places[position]) + 1)
+        else:
+            distance = float(pattern.distances[position - pattern.start])
+            self._sheet.write_number(row, at.DISTANCE, distance)
 
     def _range(self, position: int) -> float:
         """Return a moving range as the sheet has it: where both of its values take part."""

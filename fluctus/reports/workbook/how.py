@@ -17,8 +17,13 @@ def write_how(book: Workbook, charts: Sequence[Chart], name: str) -> None:
         (
             "Judged value",
             "The value, where it takes part; what is set aside takes no part. Where "
-            "limits follow a trend or a season, (value - plus) / times, by the columns Pattern, "
-            "which are numbers that Fluctus has computed.",
+            "limits follow a trend or a season, (value - plus) / times, by the columns Pattern.",
+        ),
+        (
+            "Pattern",
+            "Of a trend: plus the rise of the least-squares line, from the middle of the values. "
+            "Of a season: times the relative of its place, the mean of its values by the mean of "
+            "all, scaled to average 1; differences where a value is zero or below.",
         ),
         ("Moving range", "The difference to the value before, where both take part."),
         ("Average", "The mean (or median) of the judged values in the segment's limit window."),

@@ -12,7 +12,7 @@ import openpyxl
 import pytest
 from openpyxl.worksheet.worksheet import Worksheet
 
-from fluctus.core import Analysis, Rule
+from fluctus.core import Analysis, Rule, Series, analyse
 from fluctus.http import clock
 from fluctus.http.refusals import RefusalError
 from fluctus.jobs.life import Progress
@@ -34,7 +34,7 @@ def made(slug: str, name: str = "Ramp") -> bytes:
 
 def table_of(sheet: Worksheet) -> tuple[int, list[str]]:
     """Find the row of the headings above the values."""
-    for row in sheet.iter_rows(min_row=1, max_row=20):
+    for row in sheet.iter_rows(min_row=1, max_row=150):
         names = [str(cell.value) for cell in row if cell.value is not None]
         if names[:2] == ["Period", "Value"]:
             return int(row[0].row or 0), names
@@ -141,17 +141,34 @@ def test_recalculated_by_another_program_it_says_the_same(
     same(recalculated(content, tmp_path, {8: 31.0}), after)
 
 
-def test_limits_that_follow_a_season_are_drawn_back(api: Api, tmp_path: Path) -> None:
+@pytest.mark.parametrize("follows", ["trend", "weekday"])
+@pytest.mark.parametrize("lift", [20.0, -4.0])
+def test_limits_that_follow_a_pattern_are_live(
+    api: Api, tmp_path: Path, follows: str, lift: float
+) -> None:
+    """A season of values at zero or below is worked on by differences, above by ratios."""
     days = "\n".join(
-        f"2026-01-{n:02},{20 + 5 * (n % 7 == 0) + (n * 3 % 4) / 4}" for n in range(1, 32)
+        f"2026-{1 + n // 28:02}-{1 + n % 28:02},{lift + 5 * (n % 7 == 0) + n / 9 + (n * 3 % 4) / 4}"
+        for n in range(56)
     )
-    slug = ok(api.bring_in(f"Day,Crossings\n{days}", {"name": "Crossings"}, grain="day"))["parts"][
-        0
-    ]["slug"]
+    brought = api.bring_in(f"Day,Crossings\n{days}", {"name": "Crossings"}, grain="day")
+    slug = ok(brought)["parts"][0]["slug"]
     path = f"/kpis/{slug}"
-    segments = [{"start": None, "follows": "weekday"}]
+    later = {"start": "2026-02-10", "window": ["2026-02-10", "2026-02-25"], "follows": follows}
+    segments = [{"start": None, "follows": follows}, later]
     ok(api.send("PATCH", path, {"segments": segments}, revision(api, path)))
-    same(recalculated(made(slug), tmp_path), chart(slug).analysis)
+    aside = {"period": "2026-01-12", "breakdown": None, "reason": "Gale"}
+    ok(api.send("POST", f"{path}/aside", aside, revision(api, path)))
+    content, analysis = made(slug), chart(slug).analysis
+    same(recalculated(content, tmp_path), analysis)
+    # Ten values changed there move the pattern, and all that is worked out from it.
+    values = analysis.series.values.copy()
+    draw = random.Random(7)  # noqa: S311 - to be the same each time
+    changes = {n: round(values[n] * draw.uniform(0.5, 2), 2) for n in draw.sample(range(56), 10)}
+    values[list(changes)] = list(changes.values())
+    after = analyse(Series(values, ~analysis.series.included), analysis.settings)
+    assert after.segments[0].relatives != analysis.segments[0].relatives or follows == "trend"
+    same(recalculated(content, tmp_path, changes), after)
 
 
 def test_what_is_kept_in_the_file_is_right_before_anybody_recalculates(api: Api) -> None:

@@ -2182,6 +2182,8 @@ export interface components {
             /** @description Numbers of the two segments. */
             numbers: number[];
             rows: components["schemas"]["ComparisonRow"][];
+            /** @description Whether they differ by more than chance; empty where it is not asked. */
+            evidence: string;
             /** @description The comparison, to paste in a report. */
             sentence: string;
         };
@@ -2901,6 +2903,8 @@ export interface components {
             n: number;
             correlation: number | null;
             noise: number | null;
+            /** @description How many independent pairs would say as much. */
+            effective: number | null;
         };
         /**
          * @description * `keep` - keep
@@ -3623,6 +3627,8 @@ export interface components {
             segments: string[];
             line: components["schemas"]["PairFit"] | null;
             curve: components["schemas"]["LagShape"][];
+            /** @description Pairs off the line, of which the furthest are named. */
+            off_count: number;
             sentence: string;
             /** @description What both share, so that they would go together anyway; empty where nothing is known. */
             warning: string;
@@ -4606,6 +4612,8 @@ export interface components {
         Summaries: {
             columns: components["schemas"]["SummaryColumn"][];
             rows: components["schemas"]["SummaryRow"][];
+            /** @description For each column but the rest, how often chance alone brings as much; empty without a rest. */
+            chance: string[];
         };
         /** @description One selection, or the rest: its dates, and what they come to. */
         SummaryColumn: {
@@ -4672,6 +4680,8 @@ export interface components {
             members: components["schemas"]["TogetherMember"][];
             events: string[];
             chance: string;
+            /** @description Whether chance alone explains as much. */
+            explained: boolean;
         };
         /** @description A token; its secret is told once, when it is made. */
         TokenRow: {

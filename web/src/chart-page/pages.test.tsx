@@ -96,6 +96,7 @@ describe('findings', () => {
             percent: '\u221210 %',
           },
         ],
+        evidence: '',
         sentence: 'Ramp cycle went from 21.5 to 19.4 s on average.',
       },
     }

@@ -1,5 +1,6 @@
 import { Loader, Select } from '@mantine/core'
 import { Link } from 'react-router'
+import type { Schemas } from '../api/client.ts'
 import { useHairline } from '../chart/hairline.tsx'
 import { dayTime } from '../chart/small/place.ts'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
@@ -15,6 +16,8 @@ const WITHIN = [
   { value: '91', label: 'a quarter' },
 ]
 
+type Stretch = Schemas['TogetherStretch']
+
 interface Props {
   workspace: string
   dates: DatesAsked
@@ -25,7 +28,8 @@ interface Props {
 /** Findings and shifts of several KPIs that fell together, and how often they would by chance. */
 export function Together({ workspace, dates, within, onWithin }: Props) {
   const found = useTogether(workspace, dates, within)
-  const hairline = useHairline()
+  // What chance explains stands back: nobody should make more of it.
+  const byChance = found.data?.stretches.filter((stretch) => stretch.explained) ?? []
   return (
     <section
       className={classes.together}
@@ -50,27 +54,48 @@ export function Together({ workspace, dates, within, onWithin }: Props) {
       {found.data?.stretches.length === 0 && (
         <p>Nothing of two KPIs fell together in these dates. Allow more days between.</p>
       )}
-      {found.data?.stretches.map((stretch) => (
-        <div
-          key={`${stretch.first} ${stretch.last} ${stretch.title}`}
-          className={`card ${classes.stretch}`}
-          onPointerEnter={() => hairline.set(dayTime(stretch.first))}
-          onPointerLeave={() => hairline.set(null)}
-        >
-          <h3>{stretch.title}</h3>
-          <ul>
-            {stretch.members.map((member) => (
-              <li key={`${member.kpi} ${member.period}`}>
-                <Link to={`/${workspace}/charts/${member.kpi}`}>{member.kpi_name}</Link>:{' '}
-                {member.what}, {member.label}
-              </li>
-            ))}
-          </ul>
-          {stretch.events.length > 0 && <p>At that time: {stretch.events.join(', ')}.</p>}
-          <p className="quiet">{stretch.chance}</p>
-        </div>
-      ))}
+      {found.data?.stretches
+        .filter((stretch) => !stretch.explained)
+        .map((stretch) => (
+          <TogetherCard key={keyOf(stretch)} {...{ stretch, workspace }} />
+        ))}
+      {byChance.length > 0 && (
+        <details className="quiet">
+          <summary>
+            {byChance.length === 1 ? '1 more is' : `${byChance.length} more are`} no more than
+            chance brings
+          </summary>
+          {byChance.map((stretch) => (
+            <TogetherCard key={keyOf(stretch)} {...{ stretch, workspace }} />
+          ))}
+        </details>
+      )}
       {found.data && found.data.stretches.length > 0 && <p className="quiet">{found.data.how}</p>}
     </section>
+  )
+}
+
+const keyOf = ({ first, last, title }: Stretch) => `${first} ${last} ${title}`
+
+function TogetherCard({ stretch, workspace }: { stretch: Stretch; workspace: string }) {
+  const hairline = useHairline()
+  return (
+    <div
+      className={`card ${classes.stretch}`}
+      onPointerEnter={() => hairline.set(dayTime(stretch.first))}
+      onPointerLeave={() => hairline.set(null)}
+    >
+      <h3>{stretch.title}</h3>
+      <ul>
+        {stretch.members.map((member) => (
+          <li key={`${member.kpi} ${member.period}`}>
+            <Link to={`/${workspace}/charts/${member.kpi}`}>{member.kpi_name}</Link>: {member.what},{' '}
+            {member.label}
+          </li>
+        ))}
+      </ul>
+      {stretch.events.length > 0 && <p>At that time: {stretch.events.join(', ')}.</p>}
+      <p className="quiet">{stretch.chance}</p>
+    </div>
   )
 }

@@ -41,8 +41,18 @@ function written(value: number, decimals: number, { unit, power }: Numbers): str
   return text.startsWith(MINUS) ? `${MINUS}${sign}${text.slice(1)}${suffix}` : sign + text + suffix
 }
 
+/** What one of a unit is called: `car` of `cars`; units that are no plural stay. */
+function singular(unit: string): string {
+  const word = unit.toLowerCase()
+  if (!/^\p{L}{3,}s$/u.test(word)) return unit
+  if (word.endsWith('ies')) return `${unit.slice(0, -3)}y`
+  if (/(sses|xes|ches|shes)$/.test(word)) return unit.slice(0, -2)
+  return /(ss|us|is)$/.test(word) ? unit : unit.slice(0, -1)
+}
+
 function withUnit(text: string, unit: string): string {
-  const [sign, rest] = currency(unit)
+  const [sign, all] = currency(unit)
+  const rest = text === '1' ? singular(all) : all
   return !rest || sign || rest.startsWith('%') ? text + rest : text + NBSP + rest
 }
 

@@ -41,8 +41,8 @@ export function useLedger(
   const to = shown.at(-1)?.index ?? 0
   useEffect(() => setSeen([from, to]), [from, to])
   const begun = useRef(false)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when there are rows
   // The newest values are what most come for.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when there are rows
   useEffect(() => {
     if (begun.current || rows === 0 || !frame.current) return
     begun.current = true

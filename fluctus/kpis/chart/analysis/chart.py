@@ -16,6 +16,7 @@ from fluctus.core.judgment import (
     Verdict,
     doubts_of,
     happenings_of,
+    nature_of,
     verdict_of,
 )
 from fluctus.core.words import Words
@@ -68,7 +69,9 @@ class Chart:
     @property
     def raising(self) -> frozenset[Rule]:
         """The rules whose signals become findings."""
-        rules = self.analysis.settings.rules
+        # Of values that limits say little of, nothing is found until they are charted otherwise.
+        unusual = nature_of(self.analysis.series) is not None
+        rules = frozenset[Rule]() if unusual else self.analysis.settings.rules
         only = frozenset({Rule.OUTSIDE_LIMITS})
         chosen = {
             Raises.EVERYTHING: rules,

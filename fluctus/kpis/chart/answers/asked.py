@@ -3,7 +3,15 @@
 import math
 
 from fluctus.core.judgment import TimeToSignal, target_reach
-from fluctus.core.words import HALF, MOST, percent_of_all, say_how_soon, say_reach, say_smallest
+from fluctus.core.words import (
+    HALF,
+    MOST,
+    percent_of_all,
+    roughly,
+    say_how_soon,
+    say_reach,
+    say_smallest,
+)
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart import asked_shapes as shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -18,7 +26,7 @@ def false_alarms_answer(alarms: TimeToSignal, points: int, grain: str) -> shapes
         text = (
             f"In {points:,} {grain}s, a process with no change would show a signal with a chance "
             f"of {percent_of_all(chance)}; on average the "
-            f"first comes after {average:,.0f} {grain}s."
+            f"first comes after some {roughly(average)} {grain}s."
         )
     return shapes.FalseAlarms(
         points=points,

@@ -1,6 +1,9 @@
 """Two segments side by side, as the API answers with them."""
 
-from fluctus.core.context import level_of
+import numpy as np
+
+from fluctus.core.context import included_in, level_of
+from fluctus.core.judgment import EDGE, FEWEST_FOR_EVIDENCE, evidence_at, nature_of
 from fluctus.core.words import NBSP, Words, compare, percent, percent_of_all, rounded
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -34,8 +37,23 @@ def comparison_answer(
         after=second,
         numbers=[before, after],
         rows=rows,
+        evidence=_evidence(chart, before, after),
         sentence=compare(was, now, (first, second), words, ahead=ahead),
     )
+
+
+def _evidence(chart: Chart, before: int, after: int) -> str:
+    """Say whether two stretches side by side differ by more than random order of them would."""
+    if after != before + 1 or nature_of(chart.analysis.series) is not None:
+        return ""
+    included = [included_in(chart.analysis, number) for number in (before, after)]
+    values = chart.observations.values[np.concatenate(included)]
+    place = len(included[0])
+    if not EDGE <= place <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
+        return "There are too few values to tell whether that is more than chance."
+    if evidence_at(values, place):
+        return "The same values in random order differ as much less than 1 time in 100."
+    return "No evidence of a change: the same values in random order differ as much by chance."
 
 
 def segment_name(chart: Chart, number: int) -> str:

@@ -1,11 +1,14 @@
 """Selected periods of a chart, each summarised beside the rest, as the API answers with them."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
+from fluctus.core import Aggregation
 from fluctus.core.arrays import Bools
 from fluctus.core.context import Summary, summarise_values
+from fluctus.core.judgment import BY_CHANCE, against_placements
 from fluctus.core.words import percent_of_all
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import from_text
@@ -40,8 +43,10 @@ def summaries_of(chart: Chart, named: Sequence[tuple[str, Bools]], others: str) 
         shapes.SummaryRow(name, [write(chart, summary) for summary in summaries])
         for name, write in ROWS
     ]
-    judged = any(summary.share_meeting_target is not None for summary in summaries)
-    return shapes.Summaries(columns=columns, rows=rows if judged else rows[:-1])
+    # What no column has is left out: a total of what is no amount, a target where there is none.
+    told = [row for row in rows if row.name not in MAY_LACK or set(row.texts) != {NONE}]
+    chance = [_beyond_chance(chart, mask) for mask in masks] if len(columns) > len(named) else []
+    return shapes.Summaries(columns=columns, rows=told, chance=chance)
 
 
 def _mask(chart: Chart, span: Span, number: int) -> Bools:
@@ -74,10 +79,32 @@ def _summary(chart: Chart, mask: Bools) -> Summary:
     included = mask & chart.analysis.series.included
     # A range lies between values that follow each other, both of them selected.
     pairs = included[1:] & included[:-1]
+    for segment in chart.analysis.segments[1:]:
+        # Nothing is computed across a shift.
+        pairs[segment.start - 1] = False
     met = chart.target_met
-    return summarise_values(
+    summary = summarise_values(
         values[included], np.abs(np.diff(values))[pairs], None if met is None else met[included]
     )
+    # A sum of levels, shares or means is a sum of nothing.
+    return summary if _are_amounts(chart) else replace(summary, total=None)
+
+
+def _are_amounts(chart: Chart) -> bool:
+    return chart.state.aggregation in (Aggregation.SUM, Aggregation.COUNT)
+
+
+def _beyond_chance(chart: Chart, inside: Bools) -> str:
+    """Say how often a set of periods differs as much from the rest wherever in time it lies."""
+    included = chart.analysis.series.included
+    placed = against_placements(chart.observations.values[included], inside[included])
+    if placed is None:
+        return ""
+    text = (
+        f"A difference of the means as large comes in {placed.as_large:,} of {placed.count:,} "
+        "placements of these periods in time"
+    )
+    return f"{text}: {'chance alone explains it' if placed.share >= BY_CHANCE else 'rarely'}."
 
 
 def _column(chart: Chart, mask: Bools, name: str) -> shapes.SummaryColumn:
@@ -85,9 +112,10 @@ def _column(chart: Chart, mask: Bools, name: str) -> shapes.SummaryColumn:
     aside = int(mask.sum()) - int(included.sum())
     summary = _summary(chart, mask)
     heading = f"{chart.words.periods(summary.n)}"
-    if summary.total is not None and summary.mean is not None:
-        numbers = chart.words.numbers
+    numbers = chart.words.numbers
+    if summary.total is not None:
         heading += f", total {numbers.amount(summary.total)}"
+    if summary.mean is not None:
         heading += f", mean {numbers.level_amount(summary.mean)}"
     takes = "takes" if aside == 1 else "take"
     left_out = f"{chart.words.periods(aside)} {takes} no part." if aside else ""
@@ -120,6 +148,7 @@ def _share(_: Chart, summary: Summary) -> str:
     return NONE if share is None else percent_of_all(share)
 
 
+MAY_LACK = ("Total", "Meets target")
 ROWS: list[tuple[str, Callable[[Chart, Summary], str]]] = [
     ("Values", lambda _, summary: f"{summary.n:,}"),
     ("Total", lambda chart, summary: _value(summary.total, chart)),

@@ -112,6 +112,7 @@ export function Compare({ place, chart, asking }: Props) {
             </tbody>
           </table>
           <p>{comparison.sentence}</p>
+          {comparison.evidence && <p className="quiet">{comparison.evidence}</p>}
           <footer>
             <button
               type="button"

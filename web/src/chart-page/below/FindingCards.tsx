@@ -161,6 +161,7 @@ export function Findings(props: Props) {
 function noFindings(chart: Chart, least: number): string {
   if (chart.kpi.drawn_as === 'steps') return 'A value that holds has no limits to break.'
   if (chart.kpi.raises === 'nothing') return 'This KPI is told to raise none. See its details.'
+  if (chart.nature !== null) return 'Limits say little of such values, so nothing is found in them.'
   if (chart.count < least) return `Limits, and findings with them, come with ${least} values.`
   return 'All of it is routine variation: treat no single value as news.'
 }
