@@ -128,23 +128,23 @@ LOW = [12.0, 13, 11, 12, 13, 12, 11, 13, 12]
 def test_a_candidate_is_offered_until_somebody_decides(api: Api) -> None:
     path = f"/kpis/{api.add_kpi('Stops', [*STEADY, *LOW])}"
     chart = api.get(f"{path}/analysis").json()
-    (offered,) = (one for one in chart["candidates"] if one["located"])
+    (offered,) = (one for one in chart["candidates"] if one["evidence"])
     assert (offered["period"], offered["support"]) == ("2026-05-11", 9)
     assert "9 weeks from 11 May: 12.1 s on average" in offered["text"].replace("\u00a0", " ")
     assert [one["start"] for one in chart["segments"]] == [None]
     kept = [{"period": "2026-05-11", "reason": "Ferry on loan"}]
     body = ok(api.send("PATCH", path, {"kept_limits": kept}, 1))
-    assert [one for one in body["candidates"] if one["located"]] == []
+    assert [one for one in body["candidates"] if one["evidence"]] == []
     ok(api.send("POST", f"{path}/undo", revision=2))
     segments = [{"start": None}, {"start": "2026-05-11"}]
     body = ok(api.send("PATCH", path, {"segments": segments}, 3))
-    assert [one for one in body["candidates"] if one["located"]] == []
+    assert [one for one in body["candidates"] if one["evidence"]] == []
 
 
 def test_the_sentence_asks_of_a_change_that_no_run_shows(api: Api) -> None:
     path = f"/kpis/{api.add_kpi('Stops', [*STEADY, *LOW[:6]])}"
-    detail = api.get(f"{path}/analysis").json()["sentence"]["detail"]
-    assert "It may have shifted around 11 May." in detail
+    headline = api.get(f"{path}/analysis").json()["sentence"]["headline"].replace("\u00a0", " ")
+    assert headline.endswith("Something changed around 11 May.")
 
 
 def test_a_baseline_too_short_is_refused_and_a_firmer_one_is_told(api: Api) -> None:

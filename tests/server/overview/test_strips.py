@@ -14,7 +14,7 @@ from tests.conftest import Api, csv_of, join, ok, revision
 
 STEADY = [10, 11, 10, 12, 11, 10, 9, 10, 11, 10, 12, 9, 10, 11, 10, 9, 11, 10, 12, 10.0]
 RUN = [*STEADY, *([13] * 9)]
-SPIKE = [*STEADY[:12], 30.0, *STEADY[12:]]
+SPIKE = [*STEADY[:12], 18.0, *STEADY[12:]]
 NBSP = "\N{NO-BREAK SPACE}"
 NOON = datetime(2026, 6, 1, 12, tzinfo=UTC)
 

@@ -48,12 +48,12 @@ def test_turnaround_has_one_value_set_aside_and_one_unexplained(client: Client) 
     ]
     assert {s["label"] for s in body["signals"]} == {"31 Aug"}
     assert body["comparison"]["before"] == "Before"
-    assert "Some weeks meet the target" in body["sentence"]["detail"]
+    assert "20 of 26 weeks met the target" in body["sentence"]["detail"]
 
 
 def test_a_steady_process_that_cannot_meet_its_target_says_so(client: Client) -> None:
     detail = chart(client, "departures-on-time")["sentence"]["detail"].replace("\xa0", " ")
-    assert "Some weeks meet the target of 96.0%, others do not." in detail
+    assert "Five of 58 weeks met the target of 96.0%." in detail
     assert chart(client, "galley-waste")["signals"] == []
 
 
