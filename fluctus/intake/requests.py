@@ -9,7 +9,11 @@ from fluctus.core import Aggregation, Drop
 from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, choices
 from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.requests import KpiDetailsSerializer, TimeZoneField
+from fluctus.kpis.chart.requests import (
+    MOST_CONFIRMED,
+    KpiDetailsSerializer,
+    TimeZoneField,
+)
 from fluctus.kpis.values.services import ImportMode
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
@@ -38,6 +42,23 @@ class KpiChoiceSerializer(Plain):
     factor = FiniteFloatField(default=1.0)
     offset = FiniteFloatField(default=0.0)
     details = DetailsSerializer(default=dict)
+    mended = serializers.DictField(
+        child=FiniteFloatField(),
+        default=dict,
+        help_text="What the values of some periods are in truth.",
+    )
+    aside = serializers.ListField(
+        child=serializers.CharField(max_length=40), default=list, max_length=MOST_FIXES
+    )
+    right = serializers.ListField(
+        child=serializers.CharField(max_length=40), default=list, max_length=MOST_CONFIRMED
+    )
+
+    def validate_mended(self, value: dict[str, float]) -> dict[str, float]:
+        """Refuse more than a person writes."""
+        if len(value) > MOST_FIXES:
+            raise serializers.ValidationError("Correct the table itself, then upload it again.")
+        return value
 
 
 class MappingSerializer(Plain):

@@ -197,6 +197,7 @@ def state_for(reading: Reading, kpi: KpiRead) -> ChartState:
         "first_weekday": mapping.first_weekday or 0,
         "first_month": mapping.first_month,
         "floor": kpi.floor,
+        "confirmed": kpi.choice.right,
         # By the hour there would be a finding every few days by chance alone.
         "raises": Raises.BEYOND_LIMITS if reading.grain is Grain.HOUR else Raises.EVERYTHING,
     }

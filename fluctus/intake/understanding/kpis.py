@@ -8,6 +8,7 @@ from fluctus.core import Aggregation
 from fluctus.core.words import significant
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
+from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points
 from fluctus.intake.understanding.proposals import Proposal, propose_aggregation, propose_floor
@@ -122,6 +123,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     )
     if part.key == EVENTS:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
+    points = replace(points, frame=answered(points.frame, chosen, rows.calendar, grain))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
         decimals = min(decimals + 1, _most_decimals(column))

@@ -1,6 +1,6 @@
 """How a person wants a table read: plain data, kept with each import."""
 
-from dataclasses import asdict, dataclass, field, fields
+from dataclasses import asdict, dataclass, field, fields, replace
 from enum import StrEnum
 from typing import Any, Self
 
@@ -44,6 +44,12 @@ class KpiChoice:
     offset: float = 0.0
     details: dict[str, Any] = field(default_factory=dict)
     """Settings of the KPI to be: its name, unit and so on."""
+    mended: dict[str, float] = field(default_factory=dict)
+    """What the values of some periods are in truth, which are slips in the table."""
+    aside: tuple[str, ...] = ()
+    """Periods whose values are far off and take no part."""
+    right: tuple[str, ...] = ()
+    """Periods whose values are far off and right."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,13 +104,16 @@ class Mapping:
 
     def for_the_next(self) -> "Mapping":
         """Return what of this holds for another file of the same layout."""
-        return Mapping(
-            **{
-                item.name: getattr(self, item.name)
-                for item in fields(self)
-                if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line")
-            }
-        )
+        kept = {
+            item.name: getattr(self, item.name)
+            for item in fields(self)
+            if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line")
+        }
+        # What was said of single values is said of those.
+        kept["kpis"] = {
+            key: replace(choice, mended={}, aside=(), right=()) for key, choice in self.kpis.items()
+        }
+        return Mapping(**kept)
 
 
 KINDS = {
@@ -122,4 +131,6 @@ def _choice(data: dict[str, Any]) -> KpiChoice:
         known["aggregation"] = Aggregation(known["aggregation"])
     if "drop" in known:
         known["drop"] = Drop(known["drop"])
+    for name in ("aside", "right"):
+        known[name] = tuple(known.get(name, ()))
     return KpiChoice(**known)

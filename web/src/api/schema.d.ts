@@ -2831,6 +2831,20 @@ export interface components {
             details: {
                 [key: string]: unknown;
             };
+            /** @description What the values of some periods are in truth, which are slips in the table. */
+            mended: {
+                [key: string]: number;
+            };
+            /**
+             * @description Periods whose values are far off and take no part.
+             * @default []
+             */
+            aside: string[];
+            /**
+             * @description Periods whose values are far off and right.
+             * @default []
+             */
+            right: string[];
         };
         /** @description What is chosen for one KPI in a table; what is null is proposed. */
         KpiChoiceRequest: {
@@ -2852,6 +2866,12 @@ export interface components {
              */
             offset: number;
             details?: components["schemas"]["DetailsRequest"];
+            /** @description What the values of some periods are in truth. */
+            mended?: {
+                [key: string]: number;
+            };
+            aside?: string[];
+            right?: string[];
         };
         /** @description A KPI of the table, as it would be made. */
         KpiRead: {

@@ -4,6 +4,7 @@ import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import { Comparison, touched } from './Comparison.tsx'
 import classes from './Intake.module.css'
+import { FarOff } from './understood/FarOff.tsx'
 import { KpiForm } from './understood/KpiForm.tsx'
 import type { KpiChoice, Mapping, Mode, Reading } from './understood/table.ts'
 import { saveWords } from './words.ts'
@@ -88,6 +89,16 @@ export function Outcome(props: Props) {
         </>
       ) : (
         <Text c="dimmed">No row has both a date and a value yet.</Text>
+      )}
+      {current && read.chart && !into && (
+        <FarOff
+          values={read.chart.far_off}
+          choice={chosen(mapping, current.key)}
+          mendable={
+            read.chart.kpi.breakdowns.length === 0 && read.chart.kpi.aggregation !== 'ratio'
+          }
+          onChange={(choice) => set(current.key, choice)}
+        />
       )}
       {current && (
         <KpiForm
