@@ -227,42 +227,33 @@ def _profiles(values: Floats, places: Ints, cycles: Ints) -> list[tuple[Ints, Fl
     """Return the places and the values of each full cycle, less its own straight line."""
     numbers, counts = np.unique(cycles, return_counts=True)
     full = (counts >= FEWEST_OF_CYCLE) & (counts >= SHARE_OF_CYCLE * np.median(counts))
-    profiles = []
-    for number in numbers[full]:
-        of_cycle = cycles == number
-        # Of several values at a place, as of days in a month, their mean stands for it.
-        own, at = np.unique(places[of_cycle], return_inverse=True)
-        means = np.bincount(at, values[of_cycle]) / np.bincount(at)
-        profiles.append((own, _level(own, means)))
-    return profiles
+    return [
+        (places[cycles == number], _level(values[cycles == number])) for number in numbers[full]
+    ]
 
 
 def _foretold(profiles: list[tuple[Ints, Floats]]) -> tuple[Floats, Floats]:
     """Return the squares of each cycle, and of what is left without the mean of the others."""
-    if not profiles:
-        return np.zeros(0), np.zeros(0)
-    length = max(int(places.max()) for places, _ in profiles) + 1
-    known = np.zeros((len(profiles), length), np.bool_)
-    table = np.zeros((len(profiles), length))
-    for row, (places, own) in enumerate(profiles):
-        known[row, places], table[row, places] = True, own
-    others, sums = known.sum(axis=0) - known, table.sum(axis=0) - table
     squares = np.zeros((2, len(profiles)))
-    for row in range(len(profiles)):
-        places = np.flatnonzero(known[row] & (others[row] > 0))
-        if len(places) < 3:
+    if not profiles:
+        return squares[0], squares[1]
+    length = max(int(places.max()) for places, _ in profiles) + 1
+    counts = np.array([np.bincount(places, minlength=length) for places, _ in profiles])
+    sums = np.array([np.bincount(places, own, length) for places, own in profiles])
+    other_counts, other_sums = counts.sum(axis=0) - counts, sums.sum(axis=0) - sums
+    for row, (places, own) in enumerate(profiles):
+        known = other_counts[row, places] > 0
+        told, held = places[known], own[known]
+        if len(told) < FEWEST_OF_CYCLE - 1:
             continue
-        told = _level(places, sums[row, places] / others[row, places])
-        own = table[row, places]
-        squares[:, row] = (own**2).sum(), ((own - told) ** 2).sum()
+        means = _level(other_sums[row, told] / other_counts[row, told])
+        squares[:, row] = (held**2).sum(), ((held - means) ** 2).sum()
     return squares[0], squares[1]
 
 
-def _level(places: Ints, values: Floats) -> Floats:
-    """Take the least-squares line out of values at different places."""
-    x = places.astype(np.float64)
-    if len(x) < 2:
-        return np.asarray(values - values.mean())
+def _level(values: Floats) -> Floats:
+    """Take the least-squares line over their order out of values, shape (n,), 2 or more."""
+    x = np.arange(len(values), dtype=np.float64)
     line = fit_line(x, values)
     return np.asarray(values - line.start - line.slope * x)
 

@@ -69,9 +69,7 @@ class Chart:
     @property
     def raising(self) -> frozenset[Rule]:
         """The rules whose signals become findings."""
-        # Of values that limits say little of, nothing is found until they are charted otherwise.
-        unusual = nature_of(self.analysis.series) is not None
-        rules = frozenset[Rule]() if unusual else self.analysis.settings.rules
+        rules = self.analysis.settings.rules
         only = frozenset({Rule.OUTSIDE_LIMITS})
         chosen = {
             Raises.EVERYTHING: rules,
@@ -129,7 +127,11 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
 
 def _analysed(observations: Observations, state: ChartState) -> Chart:
     series = Series(observations.values, observations.no_part)
-    analysis = analyse(series, core_settings(observations, state))
+    settings = core_settings(observations, state)
+    if nature_of(series) is not None:
+        # Of values that limits say little of, nothing is found until they are charted otherwise.
+        settings = replace(settings, rules=frozenset())
+    analysis = analyse(series, settings)
     target, target_high = target_now(observations, state)
     words = Words(
         name=f"{state.name}, {observations.part}" if observations.part else state.name,
