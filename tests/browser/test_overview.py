@@ -49,8 +49,8 @@ def test_the_overview_by_mouse(overview: Page, accessible: Accessible) -> None:
     expect(page.get_by_role("status")).to_contain_text("findings within a week of")
     expect(row(page, "Turnaround at quay")).not_to_contain_text("9 Nov")
     # Chips narrow; the sentence stays that of all.
-    page.get_by_role("button", name="Shift to review 2").click()
-    expect(page.locator("[data-row]")).to_have_count(2)
+    page.get_by_role("button", name="To decide 3").click()
+    expect(page.locator("[data-row]")).to_have_count(3)
     row(page, "Ramp cycle").get_by_role("link", name="Review").click()
     expect(page.get_by_role("heading", name="Ramp cycle", level=1)).to_be_visible()
     page.go_back()

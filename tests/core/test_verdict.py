@@ -36,7 +36,7 @@ FEW = st.lists(st.integers(-40, 40).map(lambda n: n / 4), min_size=8, max_size=4
 def test_the_evidence_of_a_shift_is_that_of_the_worked_cases(case: dict[str, Any]) -> None:
     split = best_split(np.array(case["values"]))
     assert split is not None
-    assert split.place == case["place"]
+    assert split.split_at == case["place"]
     assert split.gain == pytest.approx(case["gain"], rel=1e-9)
     assert split.following == pytest.approx(case["r"], rel=1e-9, abs=1e-12)
     assert split.held_gain == pytest.approx(case["held_gain"], rel=1e-9)
@@ -94,7 +94,7 @@ def test_the_best_split_is_the_one_that_plain_loops_find(values: list[float]) ->
     gains = {k: (sum(scores[:k]) - k * middle) ** 2 * n / (k * (n - k)) for k in range(3, n - 2)}
     best = max(gains.values())
     assert split.gain == pytest.approx(best, abs=1e-9)
-    assert gains[split.place] == pytest.approx(best, abs=1e-9)
+    assert gains[split.split_at] == pytest.approx(best, abs=1e-9)
     # Whatever the scale, and however unevenly it is stretched: only the order counts.
     stretched = best_split(np.exp(np.array(values)))
     assert stretched is not None

@@ -77,9 +77,9 @@ def changes_in(values: Floats, positions: Ints) -> list[Change]:
     sigma = float(np.abs(np.diff(values)).mean()) / MEAN_RANGE_PER_SIGMA
     edges = [0, *places, len(values)]
     changes = []
-    for before, place, after in zip(edges, places, edges[2:], strict=False):
-        first, last = likely_range(values, before, place, after, sigma)
-        changes.append(Change(*(int(positions[at]) for at in (place, first, last))))
+    for before, split_at, after in zip(edges, places, edges[2:], strict=False):
+        first, last = likely_range(values, before, split_at, after, sigma)
+        changes.append(Change(*(int(positions[at]) for at in (split_at, first, last))))
     return changes
 
 
@@ -119,16 +119,16 @@ def _candidates(
     places = {change.position: (change.first, change.last) for change in changes}
     covered = list(places.values())
     offset = max(0, len(values) - SEARCHED)
-    searched = [offset + place for place in change_points(values[offset:], sigma)]
+    searched = [offset + split_at for split_at in change_points(values[offset:], sigma)]
     starts = np.searchsorted(positions, list(runs)).tolist()
     edges = sorted({0, len(values), *searched})
-    for place in [*searched, *starts]:
-        position = int(positions[place])
-        if place == 0 or any(first <= position <= last for first, last in covered):
+    for split_at in [*searched, *starts]:
+        position = int(positions[split_at])
+        if split_at == 0 or any(first <= position <= last for first, last in covered):
             continue
-        before = max(edge for edge in edges if edge < place)
-        after = min(edge for edge in edges if edge > place)
-        first, last = likely_range(values, before, place, after, sigma)
+        before = max(edge for edge in edges if edge < split_at)
+        after = min(edge for edge in edges if edge > split_at)
+        first, last = likely_range(values, before, split_at, after, sigma)
         places[position] = int(positions[first]), int(positions[last])
         covered.append(places[position])
     evident = {change.position for change in changes}

@@ -41,12 +41,12 @@ COARSE: Final = 2_000
 class Split:
     """The best split of n values into what was before and what is after.
 
-    ``place`` counts the values before it. ``gain`` is what it takes off the sum of squares of
+    ``split_at`` counts the values before it. ``gain`` is what it takes off the sum of squares of
     the scores, in their variance; ``held_gain`` is that of values which do not follow the ones
     before, by ``following``, the lag-1 autocorrelation about the two sides, from 0 to 0.95.
     """
 
-    place: int
+    split_at: int
     gain: float
     following: float
     held_gain: float
@@ -88,49 +88,49 @@ def best_split(values: Floats) -> Split | None:
         return None
     scores = normal_scores(values)
     gains = split_gains(scores)[EDGE - 1 : n - EDGE]
-    place = int(np.argmax(gains)) + EDGE
-    gain = float(gains[place - EDGE])
-    r = _following(scores, place)
-    return Split(place, gain, r, gain * (1 - r) / (1 + r), threshold(n))
+    split_at = int(np.argmax(gains)) + EDGE
+    gain = float(gains[split_at - EDGE])
+    r = _following(scores, split_at)
+    return Split(split_at, gain, r, gain * (1 - r) / (1 + r), threshold(n))
 
 
 def changes_of(values: Floats) -> list[int]:
     """Return the places of all changes with evidence: of both sides of each, in the same way."""
     first = max(0, len(values) - LOOKED_AT)
-    return [first + place for place in _changes(values[first:])]
+    return [first + split_at for split_at in _changes(values[first:])]
 
 
 def _changes(values: Floats) -> Iterator[int]:
     split = best_split(values)
     if split is None or not split.is_evidence:
         return
-    yield from _changes(values[: split.place])
-    yield split.place
-    yield from (split.place + place for place in _changes(values[split.place :]))
+    yield from _changes(values[: split.split_at])
+    yield split.split_at
+    yield from (split.split_at + split_at for split_at in _changes(values[split.split_at :]))
 
 
-def evidence_at(values: Floats, place: int) -> bool:
+def evidence_at(values: Floats, split_at: int) -> bool:
     """Tell whether there is evidence of a change at a place that was given beforehand.
 
     The gain at that split alone, against random orders at that split.
     """
     n = len(values)
-    if n < FEWEST_FOR_EVIDENCE or not EDGE <= place <= n - EDGE:
+    if n < FEWEST_FOR_EVIDENCE or not EDGE <= split_at <= n - EDGE:
         return False
     scores = normal_scores(values)
-    r = _following(scores, place)
-    gain = float(split_gains(scores)[place - 1]) * (1 - r) / (1 + r)
+    r = _following(scores, split_at)
+    gain = float(split_gains(scores)[split_at - 1]) * (1 - r) / (1 + r)
     orders = np.random.default_rng(SEED).permuted(np.tile(scores, (ORDERS, 1)), axis=1)
-    sums = orders[:, :place].sum(axis=1) - place * scores.mean()
-    by_chance = sums**2 * n / (place * (n - place))
+    sums = orders[:, :split_at].sum(axis=1) - split_at * scores.mean()
+    by_chance = sums**2 * n / (split_at * (n - split_at))
     return bool(gain > np.quantile(by_chance, 1 - BY_CHANCE))
 
 
-def _following(scores: Floats, place: int) -> float:
+def _following(scores: Floats, split_at: int) -> float:
     """Compute the lag-1 autocorrelation about the means of two sides, made up for its bias."""
     off = scores.copy()
-    off[:place] -= off[:place].mean()
-    off[place:] -= off[place:].mean()
+    off[:split_at] -= off[:split_at].mean()
+    off[split_at:] -= off[split_at:].mean()
     # What is no more than rounding follows nothing.
     return following(off) if float(off @ off) > 1e-12 * len(off) else 0.0
 

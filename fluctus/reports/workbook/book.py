@@ -163,11 +163,11 @@ class _Sheet:
             segment = self._analysis.segments[pattern.number]
             ratios = segment.relatives_are_ratios
             everything = float(values[pattern.members].mean())
-            for place, relative in enumerate(segment.relatives):
-                row = layout.season_row(pattern.number, place)
+            for slot, relative in enumerate(segment.relatives):
+                row = layout.season_row(pattern.number, slot)
                 self._sheet.write_number(row, at.N_SEGMENT, pattern.number + 1)
-                self._sheet.write_number(row, at.N_PLACE, place + 1)
-                members = pattern.members[pattern.places[pattern.members] == place]
+                self._sheet.write_number(row, at.N_PLACE, slot + 1)
+                members = pattern.members[pattern.places[pattern.members] == slot]
                 mean = float(values[members].mean())
                 known = [
                     mean,
@@ -175,7 +175,7 @@ class _Sheet:
                     relative if ratios else 1,
                     0 if ratios else relative,
                 ]
-                cells = pattern.of_place(place, layout)
+                cells = pattern.of_place(slot, layout)
                 for offset, (formula, value) in enumerate(zip(cells, known, strict=True)):
                     self._sheet.write_formula(row, at.N_MEAN + offset, formula, None, value)
 

@@ -78,14 +78,14 @@ class Layout:
         places = sum(self.seasons)
         return self.first_segment + self.segments + 2 + (places + 2 if places else 0)
 
-    def season_row(self, number: int, place: int) -> int:
+    def season_row(self, number: int, slot: int) -> int:
         """Return the row of a place in the season of a segment."""
         before = sum(self.seasons[:number])
-        return self.first_segment + self.segments + 2 + before + place
+        return self.first_segment + self.segments + 2 + before + slot
 
-    def of_season(self, column: int, number: int, place: int) -> str:
+    def of_season(self, column: int, number: int, slot: int) -> str:
         """Name a number of a place in the season of a segment: ``$E$16``."""
-        return f"${xl_col_to_name(column)}${self.season_row(number, place) + 1}"
+        return f"${xl_col_to_name(column)}${self.season_row(number, slot) + 1}"
 
     def season_stretch(self, column: int, number: int) -> str:
         """Name the cells of a column for all places of a segment's season."""

@@ -54,7 +54,7 @@ class SegmentPattern:
         )
         return f"=SUMPRODUCT({distances},{taken})/{float(off @ off)!r}"
 
-    def of_place(self, place: int, layout: Layout) -> list[str]:
+    def of_place(self, slot: int, layout: Layout) -> list[str]:
         """Return mean, ratio to the mean of all, times and plus of a place, as formulas.
 
         Where a value is zero or below, differences in place of ratios.
@@ -63,16 +63,14 @@ class SegmentPattern:
         taken, places = (
             layout.held_stretch(column, self.first, self.last) for column in (at.TAKEN, at.PLACE)
         )
-        count = int(np.count_nonzero(self.places[self.members] == place))
-        mean, ratio = (
-            layout.of_season(column, number, place) for column in (at.N_MEAN, at.N_RATIO)
-        )
+        count = int(np.count_nonzero(self.places[self.members] == slot))
+        mean, ratio = (layout.of_season(column, number, slot) for column in (at.N_MEAN, at.N_RATIO))
         everything = f"SUM({taken})/{len(self.members)}"
         ratios = layout.season_stretch(at.N_RATIO, number)
         means = layout.season_stretch(at.N_MEAN, number)
         above_zero = f"MIN({taken})>0"
         return [
-            f"=SUMIF({places},{place + 1},{taken})/{count}",
+            f"=SUMIF({places},{slot + 1},{taken})/{count}",
             f'=IF({everything}=0,"",{mean}/({everything}))',
             f"=IF({above_zero},{ratio}*{self.length}/SUM({ratios}),1)",
             f"=IF({above_zero},0,{mean}-AVERAGE({means}))",
@@ -81,10 +79,10 @@ class SegmentPattern:
     def at_position(self, position: int, layout: Layout) -> tuple[str, str]:
         """Return what a level is multiplied by and what is added to it there, as formulas."""
         if self.length:
-            place = int(self.places[position])
+            slot = int(self.places[position])
             return (
-                f"={layout.of_season(at.N_TIMES, self.number, place)}",
-                f"={layout.of_season(at.N_PLUS, self.number, place)}",
+                f"={layout.of_season(at.N_TIMES, self.number, slot)}",
+                f"={layout.of_season(at.N_PLUS, self.number, slot)}",
             )
         rise = layout.of_segment(self.number, at.S_RISE)
         return "=1", f"={rise}*{layout.cell(at.DISTANCE, position)}"

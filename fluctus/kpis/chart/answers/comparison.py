@@ -48,10 +48,10 @@ def _evidence(chart: Chart, before: int, after: int) -> str:
         return ""
     included = [included_in(chart.analysis, number) for number in (before, after)]
     values = chart.observations.values[np.concatenate(included)]
-    place = len(included[0])
-    if not EDGE <= place <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
+    split_at = len(included[0])
+    if not EDGE <= split_at <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
         return "There are too few values to tell whether that is more than chance."
-    if evidence_at(values, place):
+    if evidence_at(values, split_at):
         return "The same values in random order differ as much less than 1 time in 100."
     return "No evidence of a change: the same values in random order differ as much by chance."
 

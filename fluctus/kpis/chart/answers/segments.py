@@ -91,12 +91,14 @@ def _made(chart: Chart, number: int, settings: SegmentState) -> str:
         f"{'Median' if median else 'Average'} {numbers.level_amount(segment.average)} of {source}."
     )
     if segment.trend is not None:
-        by = numbers.small_amount(abs(segment.trend.slope))
+        by = numbers.small_difference(abs(segment.trend.slope))
+        each = "from value to value" if chart.missing_before.any() else f"a {words.grain}"
         rises = "rising" if segment.trend.slope > 0 else "falling"
-        text += f" A least-squares line, {rises} by {by} a {words.grain}, is their central line."
+        text += f" A least-squares line, {rises} by {by} {each}, is their central line."
     elif segment.relatives:
         name = NAMES[Follows(settings.follows)]
-        text += f" Worked on values divided by the seasonal relative of their {name}."
+        worked = "divided by" if segment.relatives_are_ratios else "less"
+        text += f" Worked on values {worked} the seasonal relative of their {name}."
     what = "residuals" if segment.trend is not None else "values so worked on"
     of = f" of the {what}" if segment.trend is not None or segment.relatives else ""
     if segment.spread is None or segment.upper is None or segment.lower is None:
