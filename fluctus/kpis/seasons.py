@@ -1,6 +1,6 @@
 """What a segment's limits can follow at each grain: nothing, a trend, or a season."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from enum import StrEnum
 
 import numpy as np
@@ -82,27 +82,36 @@ def can_follow(follows: Follows, grain: Grain) -> bool:
     return follows in (Follows.LEVEL, Follows.TREND) or follows in SEASONS[grain]
 
 
-def season_of(
-    kind: Follows, instants: Floats, following: float, calendar: Calendar, grain: Grain
-) -> Season | None:
-    """Return where in a season each of ``instants`` is, and the one ``following``; None: no season.
+def seasons_of(
+    kinds: Iterable[Follows],
+    instants: Floats,
+    following: float,
+    calendar: Calendar,
+    grain: Grain,
+) -> dict[Follows, Season]:
+    """Return where in each season ``instants`` are, and the one ``following``, by its kind.
 
-    A week is in the month and quarter that it starts in.
+    Seasons that periods of the grain do not have are left out. A week is in the month and quarter
+    that it starts in.
     """
-    if kind not in SEASONS[grain]:
-        return None
+    wanted = [kind for kind in kinds if kind in SEASONS[grain]]
+    if not wanted:
+        return {}
     local = calendar.local(np.append(instants, following))
     days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
+    # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
     since = days + DAYS_TO_MONDAY
     month = local.dt.month().to_numpy().astype(np.intp) - 1
-    if kind is Follows.WEEKDAY:
-        # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
-        places, cycles = since % 7, (since - calendar.first_weekday) // 7
-    else:
-        places = {
-            Follows.MONTH: month,
-            Follows.QUARTER: month // 3,
-            Follows.WEEKDAY_AND_MONTH: month * 7 + since % 7,
-        }[kind]
-        cycles = local.dt.year().to_numpy().astype(np.intp)
-    return Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))
+    years = local.dt.year().to_numpy().astype(np.intp)
+    weekday = since % 7
+    found = {
+        Follows.WEEKDAY: (weekday, (since - calendar.first_weekday) // 7),
+        Follows.MONTH: (month, years),
+        Follows.QUARTER: (month // 3, years),
+        Follows.WEEKDAY_AND_MONTH: (month * 7 + weekday, years),
+    }
+    return {
+        kind: Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))
+        for kind, (places, cycles) in found.items()
+        if kind in wanted
+    }

@@ -25,7 +25,15 @@ from fluctus.core.judgment import (
     verdict_of,
 )
 from fluctus.core.judgment.evidence import test_season as season_test_of
-from fluctus.core.judgment.shift_evidence import best_split, changes_of, normal_scores
+from fluctus.core.judgment.shift_evidence import (
+    KEPT,
+    LOOKED_AT,
+    best_split,
+    changes_of,
+    normal_scores,
+    simulated_threshold,
+    threshold,
+)
 from tests.core.drawn import season
 
 GOLDEN = json.loads((Path(__file__).parent / "golden_verdict.json").read_text())
@@ -99,6 +107,13 @@ def test_the_best_split_is_the_one_that_plain_loops_find(values: list[float]) ->
     stretched = best_split(np.exp(np.array(values)))
     assert stretched is not None
     assert stretched.held_gain == pytest.approx(split.held_gain, abs=1e-9)
+
+
+def test_thresholds_that_are_kept_are_those_of_the_simulation() -> None:
+    size = min(KEPT)
+    assert threshold(size) == KEPT[size] == simulated_threshold(size)
+    assert threshold(10**6) == threshold(LOOKED_AT)
+    assert threshold(101) == threshold(105)
 
 
 def test_what_random_order_brings_is_evidence_once_in_a_hundred_at_most() -> None:

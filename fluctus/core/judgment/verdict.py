@@ -146,10 +146,12 @@ def verdict_of(
     values = analysis.judged[positions]
     far = far_off(values)
     asked = np.array([at for at in far if int(positions[at]) not in right], np.intp)
-    rest = np.setdiff1d(np.arange(len(values)), asked)
+    is_left = np.ones(len(values), np.bool_)
+    is_left[asked] = False
+    rest = positions[is_left]
     kept = predictability_of(analysis)
-    offered, left = _patterns(analysis, positions[rest], seasons or {}, both or {})
-    changes = changes_in(left, positions[rest])
+    offered, left = _patterns(analysis, rest, seasons or {}, both or {})
+    changes = changes_in(left, rest)
     open_changes = [
         change
         for change in changes
@@ -168,7 +170,7 @@ def verdict_of(
         settles=change is not None and _settles(analysis, change),
         offered=offered,
         run=run,
-        because=_why_no_evidence(analysis.judged[positions[rest]]),
+        because=Because.SHORT if run is None else _why_no_evidence(analysis.judged[rest]),
         out_now=_out_now(analysis, positions),
     )
 
@@ -330,8 +332,8 @@ def _out_now(analysis: Analysis, positions: Ints) -> OutNow | None:
         only = frozenset({Rule.OUTSIDE_LIMITS})
         analysis = analyse(analysis.series, replace(analysis.settings, rules=only))
     found = analysis.signals.numbers_of([Rule.OUTSIDE_LIMITS])
-    for number in found[::-1]:
-        signal = analysis.signals[int(number)]
-        if signal.points[-1] == positions[-1]:
-            return OutNow(signal.side, signal.points[0], len(signal.points))
-    return None
+    # No two of them share a value, so that the last to begin is the last to end.
+    newest = analysis.signals[int(found[-1])] if len(found) else None
+    if newest is None or newest.points[-1] != positions[-1]:
+        return None
+    return OutNow(newest.side, newest.points[0], len(newest.points))

@@ -17,7 +17,7 @@ from fluctus.core.judgment import (
 )
 from fluctus.core.words import Words, percent_of_all, rounded
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.analysis.positions import season_at
+from fluctus.kpis.chart.analysis.positions import seasons_at
 from fluctus.kpis.chart.shapes import Pattern
 from fluctus.kpis.seasons import NAMES, PLACE_NAMES, SEASONS, Follows
 
@@ -46,11 +46,9 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
             }
             for candidate in shift_candidates(chart.analysis, changes)[-MOST:]
         ],
-        "patterns": [
-            asdict(replace(pattern, proposed=True))
-            for pattern in evidence_of(chart)
-            if pattern.follows is follows
-        ],
+        "patterns": []
+        if follows is None
+        else [asdict(each) for each in evidence_of(chart) if each.follows is follows],
     }
 
 
@@ -74,10 +72,9 @@ def evidence_of(chart: Chart) -> list[Pattern]:
     trend = trend_evidence(chart.analysis)
     if trend is not None:
         patterns.append(_trend(trend, words, gaps=bool(chart.missing_before.any())))
-    for kind in SEASONS[data.grain]:
-        season = season_at(data, kind)
-        evidence = None if season is None else season_evidence(chart.analysis, season)
-        if season is not None and evidence is not None:
+    for kind, season in seasons_at(data, SEASONS[data.grain]).items():
+        evidence = season_evidence(chart.analysis, season)
+        if evidence is not None:
             patterns.append(_season(kind, evidence, words))
     # What holds by itself is offered only where the verdict on the whole chart offers it.
     return [replace(pattern, proposed=pattern.follows is follows) for pattern in patterns]

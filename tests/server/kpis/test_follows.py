@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fluctus.kpis.calendar import Calendar, Grain, start_of_day
-from fluctus.kpis.seasons import PLACES, SEASONS, Follows, season_of
+from fluctus.kpis.seasons import PLACES, SEASONS, Follows, seasons_of
 from tests.conftest import Api
 
 ZONES = st.sampled_from(["Europe/London", "Pacific/Auckland", "America/New_York", "UTC"])
@@ -24,7 +24,9 @@ def test_days_are_in_the_season_that_a_calendar_on_the_wall_says(
     days = [first + timedelta(days=n) for n in range(count + 1)]
     instants = np.array([start_of_day(day, calendar.zone).timestamp() for day in days])
     for kind in SEASONS[Grain.DAY]:
-        season = season_of(kind, instants[:-1], float(instants[-1]), calendar, Grain.DAY)
+        season = seasons_of([kind], instants[:-1], float(instants[-1]), calendar, Grain.DAY).get(
+            kind
+        )
         assert season is not None
         assert season.length == PLACES[kind]
         wall = {
@@ -51,7 +53,9 @@ def test_hours_are_in_the_day_that_the_clock_shows(zone: str, first: int) -> Non
     start = datetime(2026, 3, 1, tzinfo=UTC) + timedelta(hours=first)
     moments = [start + timedelta(hours=n) for n in range(60)]
     instants = np.array([moment.timestamp() for moment in moments])
-    season = season_of(Follows.WEEKDAY, instants[:-1], float(instants[-1]), calendar, Grain.HOUR)
+    season = seasons_of(
+        [Follows.WEEKDAY], instants[:-1], float(instants[-1]), calendar, Grain.HOUR
+    ).get(Follows.WEEKDAY)
     assert season is not None
     shown = [moment.astimezone(calendar.zone).weekday() for moment in moments]
     assert season.places.tolist() == shown[:-1]
@@ -71,7 +75,7 @@ def test_longer_periods_have_only_longer_seasons(grain: Grain, kinds: set[Follow
     calendar = Calendar(ZoneInfo("Europe/London"))
     instants = np.array([start_of_day(date(2026, 1, 1), calendar.zone).timestamp()])
     later = float(instants[0]) + 400 * 86_400
-    known = {kind for kind in PLACES if season_of(kind, instants, later, calendar, grain)}
+    known = set(seasons_of(PLACES, instants, later, calendar, grain))
     assert known == kinds
 
 

@@ -26,7 +26,7 @@ from fluctus.kpis.chart.analysis.positions import (
     CANNOT_DRAW,
     core_settings,
     read_period,
-    season_at,
+    seasons_at,
 )
 from fluctus.kpis.chart.analysis.regrain import carry_over
 from fluctus.kpis.chart.analysis.targets import with_target_steps
@@ -57,10 +57,10 @@ class Chart:
         """What is to be made of it, worked out where it is asked for."""
         data = self.observations
         kinds = SEASONS[data.grain] if self.state.segments[-1].follows == Follows.LEVEL else ()
-        seasons = {kind.value: season_at(data, kind) for kind in kinds}
+        seasons = seasons_at(data, kinds)
         return verdict_of(
             self.analysis,
-            {key: season for key, season in seasons.items() if season is not None},
+            {kind.value: season for kind, season in seasons.items()},
             BOTH,
             self.words.settled,
             positions_of(data, self.state.confirmed, "confirmed"),

@@ -1,5 +1,6 @@
 """The periods of a chart's settings as positions in its series, and why they cannot be."""
 
+from collections.abc import Iterable
 from datetime import datetime
 
 import numpy as np
@@ -20,7 +21,7 @@ from fluctus.kpis import periods
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.models import DrawnAs
 from fluctus.kpis.observations.series import Observations
-from fluctus.kpis.seasons import NAMES, Follows, season_of
+from fluctus.kpis.seasons import NAMES, Follows, seasons_of
 from fluctus.kpis.state import ChartState
 
 CANNOT_DRAW = "These limits cannot be computed as asked."
@@ -91,13 +92,18 @@ def read_period(
     )
 
 
-def season_at(observations: Observations, follows: Follows) -> Season | None:
-    """Return where in a season each value is; None where its grain does not have it."""
+def seasons_at(observations: Observations, kinds: Iterable[Follows]) -> dict[Follows, Season]:
+    """Return where in each season the values are; without those that their grain does not have."""
     if not len(observations):
-        return None
+        return {}
     calendar, grain = observations.calendar, observations.grain
     following = calendar.following(observations.period(-1), grain).timestamp()
-    return season_of(follows, observations.instants, following, calendar, grain)
+    return seasons_of(kinds, observations.instants, following, calendar, grain)
+
+
+def season_at(observations: Observations, follows: Follows) -> Season | None:
+    """Return where in a season each value is; None where its grain does not have it."""
+    return seasons_at(observations, [follows]).get(follows)
 
 
 def _pattern(
