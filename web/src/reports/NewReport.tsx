@@ -36,12 +36,6 @@ const WEEKS = [
   { value: '26', label: 'Last 26 weeks' },
   { value: '52', label: 'Last 52 weeks' },
 ]
-const SAYS: Record<Format, string> = {
-  pdf: 'Each chart with its sentence, its numbers, findings with causes, before and after, and how it was computed.',
-  slides: 'One slide a chart, the sentence as its title; findings are in the notes.',
-  workbook: 'Values with live formulas for averages, limits and rules, and a chart of them.',
-  package: 'Values, segments, limits, events and causes in open files, to bring in elsewhere.',
-}
 
 /** Asks for what is to be handed over. Long as one form: its fields in turn. */
 export function NewReport({
@@ -124,7 +118,7 @@ export function NewReport({
             onChange={(value) => setFormat(value as Format)}
           />
           <p className="quiet" style={{ margin: 0 }}>
-            {SAYS[format]}
+            {FORMATS[format].says}
           </p>
           <TextInput
             label="Title"

@@ -11,11 +11,28 @@ const base = '/api/v1/workspaces/{workspace}/reports' as const
 /** Milliseconds between two looks at a report that is being made. */
 const SOON = 700
 
-export const FORMATS: Record<Format, { name: string; file: string }> = {
-  pdf: { name: 'Report', file: 'PDF' },
-  slides: { name: 'Slides', file: 'PPTX' },
-  workbook: { name: 'Workbook', file: 'XLSX' },
-  package: { name: 'Data package', file: 'ZIP' },
+/** What can be handed over: its name, its file, and what is in it. */
+export const FORMATS: Record<Format, { name: string; file: string; says: string }> = {
+  pdf: {
+    name: 'Report',
+    file: 'PDF',
+    says: 'Each chart with its sentence, its numbers, findings with causes, before and after, and how it was computed.',
+  },
+  slides: {
+    name: 'Slides',
+    file: 'PPTX',
+    says: 'One slide a chart, the sentence as its title; findings are in the notes.',
+  },
+  workbook: {
+    name: 'Workbook',
+    file: 'XLSX',
+    says: 'Values with live formulas for averages, limits and rules, and a chart of them.',
+  },
+  package: {
+    name: 'Data package',
+    file: 'ZIP',
+    says: 'Values, segments, limits, events and causes in open files, to bring in elsewhere.',
+  },
 }
 
 export const isUnderWay = ({ status }: Report) => status === 'waiting' || status === 'running'
