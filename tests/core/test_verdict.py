@@ -24,7 +24,7 @@ from fluctus.core.judgment import (
     happenings_of,
     verdict_of,
 )
-from fluctus.core.judgment.evidence import test_season as season_test_of
+from fluctus.core.judgment.evidence import season_test
 from fluctus.core.judgment.shift_evidence import (
     KEPT,
     LOOKED_AT,
@@ -55,7 +55,7 @@ def test_the_evidence_of_a_shift_is_that_of_the_worked_cases(case: dict[str, Any
 
 @pytest.mark.parametrize("case", GOLDEN["season"])
 def test_the_evidence_of_a_season_is_that_of_the_worked_cases(case: dict[str, Any]) -> None:
-    test = season_test_of(
+    test = season_test(
         np.array(case["values"]),
         np.array(case["places"]),
         np.array(case["cycles"]),

@@ -109,6 +109,21 @@ def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     return weigh_trend(analysis.series.values[positions], positions)
 
 
+def proposed_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
+    """Return the evidence of a line that is proposed; None for one that is not.
+
+    Steps are looked for only where all else speaks for a line: that is what takes long.
+    """
+    values, positions = values[-SEARCHED:], positions[-SEARCHED:]
+    if len(values) < MIN_VALUES_FOR_FIRM_LIMITS or np.ptp(values) <= 1e-9 * np.abs(values).max():
+        return None
+    x = (positions - positions[0]).astype(np.float64)
+    if np.corrcoef(x, values)[0, 1] ** 2 < LEAST_R_SQUARED * (1 - 1e-9):
+        return None
+    found = weigh_trend(values, positions)
+    return found if found is not None and found.proposed else None
+
+
 def weigh_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
     """Weigh a line through values at some positions, both of shape (n,), against steps."""
     values, positions = values[-SEARCHED:], positions[-SEARCHED:]
@@ -152,8 +167,14 @@ def season_evidence(analysis: Analysis, season: Season) -> SeasonEvidence | None
     return weigh_season(analysis.series.values, positions, season)
 
 
-def weigh_season(values: Floats, positions: Ints, season: Season) -> SeasonEvidence | None:
-    """Weigh a season in the values at some positions; None where they are too few for one."""
+def weigh_season(
+    values: Floats, positions: Ints, season: Season, *, likely_only: bool = False
+) -> SeasonEvidence | None:
+    """Weigh a season in the values at some positions; None where they are too few for one.
+
+    ``likely_only`` returns None as well where its places do not differ by more than chance, without
+    looking at the cycles.
+    """
     positions = positions[-LOOKED_AT:]
     if not len(positions):
         return None
@@ -162,7 +183,8 @@ def weigh_season(values: Floats, positions: Ints, season: Season) -> SeasonEvide
     except UnfitPatternError:
         return None
     places, members = season.places[positions], values[positions]
-    test = test_season(members, places, season.cycles[positions], season.length)
+    cycles = season.cycles[positions]
+    test = season_test(members, places, cycles, season.length, likely_only=likely_only)
     if test is None:
         return None
     counts = np.bincount(places, minlength=season.length)
@@ -174,10 +196,13 @@ def weigh_season(values: Floats, positions: Ints, season: Season) -> SeasonEvide
     )
 
 
-def test_season(values: Floats, places: Ints, cycles: Ints, length: int) -> SeasonTest | None:
+def season_test(
+    values: Floats, places: Ints, cycles: Ints, length: int, *, likely_only: bool = False
+) -> SeasonTest | None:
     """Test the places and the cycles of values for a season; all of shape (n,).
 
-    None where nothing varies, or a regression on so many places leaves nothing free.
+    None where nothing varies, or a regression on so many places leaves nothing free; with
+    ``likely_only`` where the places say enough against it.
     """
     n = len(values)
     free = n - 1 - (length + 1)
@@ -186,11 +211,12 @@ def test_season(values: Floats, places: Ints, cycles: Ints, length: int) -> Seas
     line = np.column_stack((np.ones(n), np.arange(n, dtype=np.float64)))
     dummies = (places[:, None] == np.arange(1, length)).astype(np.float64)
     following, ratio, degrees, chance = _held_against(values, line, dummies)
-    profiles = _profiles(values, places, cycles)
-    before, after = _foretold(profiles)
+    if likely_only and chance >= LEAST_CHANCE:
+        return None
+    before, after = _foretold(values, places, cycles)
     fall = 1 - after.sum() / before.sum() if before.sum() > 0 else 0.0
     foretold = int((after < before).sum())
-    return SeasonTest(following, ratio, degrees, chance, len(profiles), foretold, float(fall))
+    return SeasonTest(following, ratio, degrees, chance, len(before), foretold, float(fall))
 
 
 def _held_against(
@@ -223,39 +249,47 @@ def _residuals(columns: Floats, values: Floats) -> Floats:
     return np.asarray(values - columns @ fit)
 
 
-def _profiles(values: Floats, places: Ints, cycles: Ints) -> list[tuple[Ints, Floats]]:
-    """Return the places and the values of each full cycle, less its own straight line."""
-    numbers, counts = np.unique(cycles, return_counts=True)
+def _foretold(values: Floats, places: Ints, cycles: Ints) -> tuple[Floats, Floats]:
+    """Return the squares of each full cycle, and of what is left without the mean of the others.
+
+    Of each cycle, less its own straight line; so is the mean of the others, over the values of
+    the cycle that they have the place of.
+    """
+    _, of, counts = np.unique(cycles, return_inverse=True, return_counts=True)
     full = (counts >= FEWEST_OF_CYCLE) & (counts >= SHARE_OF_CYCLE * np.median(counts))
-    return [
-        (places[cycles == number], _level(values[cycles == number])) for number in numbers[full]
-    ]
+    chosen = full[of]
+    # Numbered anew, without the cycles that are not full.
+    of, places = (np.cumsum(full) - 1)[of[chosen]], places[chosen]
+    count, length = int(full.sum()), int(places.max(initial=0)) + 1
+    own = _less_their_lines(values[chosen], of, count)
+    cells = of * length + places
+    present = np.bincount(cells, minlength=count * length).reshape(count, length)
+    sums = np.bincount(cells, own, count * length).reshape(count, length)
+    other = present.sum(axis=0) - present
+    known = other[of, places] > 0
+    # A line through two or three leaves next to nothing to be foretold.
+    known &= (np.bincount(of[known], minlength=count) >= FEWEST_OF_CYCLE - 1)[of]
+    of, places, own = of[known], places[known], own[known]
+    means = (sums.sum(axis=0) - sums)[of, places] / other[of, places]
+    told = _less_their_lines(means, of, count)
+    before, after = np.bincount(of, own**2, count), np.bincount(of, (own - told) ** 2, count)
+    return np.asarray(before, np.float64), np.asarray(after, np.float64)
 
 
-def _foretold(profiles: list[tuple[Ints, Floats]]) -> tuple[Floats, Floats]:
-    """Return the squares of each cycle, and of what is left without the mean of the others."""
-    squares = np.zeros((2, len(profiles)))
-    if not profiles:
-        return squares[0], squares[1]
-    length = max(int(places.max()) for places, _ in profiles) + 1
-    counts = np.array([np.bincount(places, minlength=length) for places, _ in profiles])
-    sums = np.array([np.bincount(places, own, length) for places, own in profiles])
-    other_counts, other_sums = counts.sum(axis=0) - counts, sums.sum(axis=0) - sums
-    for row, (places, own) in enumerate(profiles):
-        known = other_counts[row, places] > 0
-        told, held = places[known], own[known]
-        if len(told) < FEWEST_OF_CYCLE - 1:
-            continue
-        means = _level(other_sums[row, told] / other_counts[row, told])
-        squares[:, row] = (held**2).sum(), ((held - means) ** 2).sum()
-    return squares[0], squares[1]
+def _less_their_lines(values: Floats, of: Ints, count: int) -> Floats:
+    """Take out of each group of values its least-squares line over their order, shape (n,).
 
-
-def _level(values: Floats) -> Floats:
-    """Take the least-squares line over their order out of values, shape (n,), 2 or more."""
-    x = np.arange(len(values), dtype=np.float64)
-    line = fit_line(x, values)
-    return np.asarray(values - line.start - line.slope * x)
+    ``of`` numbers the groups, which follow each other, from 0 to ``count``.
+    """
+    sizes = np.bincount(of, minlength=count)
+    starts = np.cumsum(sizes) - sizes
+    x = np.arange(len(values)) - starts[of] - (sizes[of] - 1) / 2
+    size = np.maximum(sizes, 1)
+    means = np.bincount(of, values, count) / size
+    off = values - means[of]
+    squares = np.bincount(of, x * x, count)
+    slopes = np.bincount(of, x * off, count) / np.where(squares > 0, squares, 1)
+    return np.asarray(off - slopes[of] * x)
 
 
 def _mean_range(values: Floats) -> float:

@@ -30,8 +30,8 @@ from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.candidates import Change, changes_in
 from fluctus.core.judgment.evidence import (
     TrendEvidence,
+    proposed_trend,
     weigh_season,
-    weigh_trend,
 )
 from fluctus.core.judgment.far_off import far_off
 from fluctus.core.judgment.nature import nature_of
@@ -210,8 +210,8 @@ def _patterns(
         relatives = seasonal_relatives(analysis.series.values, positions, season)
         left = _taken_out(values, relatives, season.places[positions])
         offered = _offer(analysis, key, Pattern.SEASON, season)
-    trend = weigh_trend(left, positions)
-    if trend is None or not trend.proposed:
+    trend = proposed_trend(left, positions)
+    if trend is None:
         return offered, left
     if key is None:
         offered = _offer(analysis, None, Pattern.TREND, None)
@@ -230,7 +230,8 @@ def _season(
     found = {
         key: evidence
         for key, season in seasons.items()
-        if key not in both and (evidence := weigh_season(values, positions, season)) is not None
+        if key not in both
+        and (evidence := weigh_season(values, positions, season, likely_only=True)) is not None
     }
     proposed = {key: evidence for key, evidence in found.items() if evidence.proposed}
     if not proposed:
