@@ -76,6 +76,8 @@ class Background:
     unexplained: int | None = None
     pattern: str = ""
     raising: frozenset[Rule] | None = None
+    by_chance: bool = True
+    """Whether it is worked out what chance alone would bring: not under a hand that drags."""
     incomplete: bool = False
     """Whether the last period is not over and takes no part."""
     met: Bools | None = None
@@ -241,7 +243,8 @@ def _findings(analysis: Analysis, verdict: Verdict, background: Background) -> s
     last = analysis.segments[-1]
     values = int(analysis.series.included[last.start : last.stop].sum())
     # What chance would bring says nothing of limits that do not fit.
-    if values < VALUES_FOR_CHANCE or not verdict.is_predictable or verdict.far_off is not None:
+    fits = verdict.is_predictable and verdict.far_off is None
+    if values < VALUES_FOR_CHANCE or not fits or not background.by_chance:
         return f"{text}."
     expected = findings_by_chance(analysis, segment, raising)
     return f"{text}; values like these in random order would bring {_about(expected)}."

@@ -166,7 +166,7 @@ def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
         signals=signal_answers(chart, flagged),
         happenings=happenings,
         finding_count=finding_count,
-        sentence=_sentence(chart, NOTHING_ON_RECORD),
+        sentence=_sentence(chart, NOTHING_ON_RECORD, by_chance=False),
         comparison=comparison_answer(chart, len(chart.state.segments) - 2),
     )
 
@@ -203,7 +203,7 @@ def _off_target(chart: Chart, drawn: Ints) -> Ints:
     return drawn[:0] if met is None else drawn[~met[drawn] & ~chart.observations.no_part[drawn]]
 
 
-def background_of(chart: Chart, on_record: OnRecord) -> Background:
+def _background(chart: Chart, on_record: OnRecord, *, by_chance: bool) -> Background:
     """Return what is known of a chart besides its analysis."""
     return Background(
         verdict=chart.verdict,
@@ -212,14 +212,16 @@ def background_of(chart: Chart, on_record: OnRecord) -> Background:
         unexplained=on_record.unexplained,
         pattern=offered_pattern(chart.verdict),
         raising=chart.raising,
+        by_chance=by_chance,
         incomplete=chart.observations.incomplete,
         happenings=chart.happenings,
         met=None if chart.observations.targets is None else chart.target_met,
     )
 
 
-def _sentence(chart: Chart, on_record: OnRecord) -> shapes.Sentence:
-    sentence = summarise(chart.analysis, chart.words, background_of(chart, on_record))
+def _sentence(chart: Chart, on_record: OnRecord, *, by_chance: bool = True) -> shapes.Sentence:
+    background = _background(chart, on_record, by_chance=by_chance)
+    sentence = summarise(chart.analysis, chart.words, background)
     return shapes.Sentence(sentence.headline, sentence.detail)
 
 
