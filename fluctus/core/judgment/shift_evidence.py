@@ -15,7 +15,7 @@ from typing import Final
 
 import numpy as np
 from scipy.special import ndtri
-from scipy.stats import rankdata
+from scipy.stats import chi2, rankdata
 
 from fluctus.core.analysis.autocorrelation import following
 from fluctus.core.arrays import Floats
@@ -128,10 +128,22 @@ def evidence_at(values: Floats, split_at: int) -> bool:
     scores = normal_scores(values)
     r = _following(scores, split_at)
     gain = float(split_gains(scores)[split_at - 1]) * (1 - r) / (1 + r)
+    return gain > _threshold_at(n, min(split_at, n - split_at))
+
+
+@lru_cache(maxsize=4096)
+def _threshold_at(n: int, split_at: int) -> float:
+    """Return the gain at one split that random order of n scores exceeds 1 time in 100.
+
+    Of many scores the sum of some is normal: the gain is then chi-squared with one degree.
+    """
+    if n > FINE:
+        return float(chi2.ppf(1 - BY_CHANCE, 1))
+    scores = normal_scores(np.arange(n, dtype=np.float64))
     orders = np.random.default_rng(SEED).permuted(np.tile(scores, (ORDERS, 1)), axis=1)
     sums = orders[:, :split_at].sum(axis=1) - split_at * scores.mean()
     by_chance = sums**2 * n / (split_at * (n - split_at))
-    return bool(gain > np.quantile(by_chance, 1 - BY_CHANCE))
+    return float(np.quantile(by_chance, 1 - BY_CHANCE))
 
 
 def _following(scores: Floats, split_at: int) -> float:

@@ -21,7 +21,7 @@ from fluctus.core.words.numbers import (
     significant,
     style_of,
 )
-from fluctus.core.words.sentence import Background, summarise
+from fluctus.core.words.sentence import Background, Sentence, summarise
 from fluctus.core.words.side_by_side import (
     chance_explains,
     say_chance,
@@ -42,6 +42,7 @@ __all__ = [
     "Background",
     "BuildUpPart",
     "NumberStyle",
+    "Sentence",
     "ShownIn",
     "Tally",
     "Words",

@@ -1,7 +1,7 @@
 """The chart of a KPI: its observations and settings, analysed."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -19,7 +19,7 @@ from fluctus.core.judgment import (
     nature_of,
     verdict_of,
 )
-from fluctus.core.words import Words
+from fluctus.core.words import Sentence, Words
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import (
@@ -51,6 +51,8 @@ class Chart:
     missing_before: Ints
     """How many periods are missing before each value, shape (n,)."""
     happenings: Happenings
+    said: dict[tuple[int | None, int | None, bool], Sentence] = field(default_factory=dict)
+    """Sentences that were said of it, by what the log has: a long chart is read many times."""
 
     @cached_property
     def verdict(self) -> Verdict:

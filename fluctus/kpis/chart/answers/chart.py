@@ -220,8 +220,11 @@ def _background(chart: Chart, on_record: OnRecord, *, by_chance: bool) -> Backgr
 
 
 def _sentence(chart: Chart, on_record: OnRecord, *, by_chance: bool = True) -> shapes.Sentence:
-    background = _background(chart, on_record, by_chance=by_chance)
-    sentence = summarise(chart.analysis, chart.words, background)
+    on_log = (on_record.logged, on_record.unexplained, by_chance)
+    if on_log not in chart.said:
+        background = _background(chart, on_record, by_chance=by_chance)
+        chart.said[on_log] = summarise(chart.analysis, chart.words, background)
+    sentence = chart.said[on_log]
     return shapes.Sentence(sentence.headline, sentence.detail)
 
 

@@ -9,6 +9,8 @@ from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 
 NONE = "\N{EM DASH}"
+MOST_HELD = 10_000
+"""Values on each side of a shift that are held against chance."""
 
 
 def comparison_answer(
@@ -46,7 +48,11 @@ def _evidence(chart: Chart, before: int, after: int) -> str:
     """Say whether two stretches side by side differ by more than random order of them would."""
     if after != before + 1 or nature_of(chart.analysis.series) is not None:
         return ""
-    included = [included_in(chart.analysis, number) for number in (before, after)]
+    # Of long stretches what lies on both sides of the border.
+    included = [
+        included_in(chart.analysis, before)[-MOST_HELD:],
+        included_in(chart.analysis, after)[:MOST_HELD],
+    ]
     values = chart.observations.values[np.concatenate(included)]
     split_at = len(included[0])
     if not EDGE <= split_at <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
