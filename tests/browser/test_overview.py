@@ -35,7 +35,7 @@ def names(page: Page) -> list[str]:
 
 def test_the_overview_by_mouse(overview: Page, accessible: Accessible) -> None:
     page = overview
-    expect(page.get_by_text(re.compile(r"^No KPI has a new finding\. Two wait"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^No KPI has a new finding\. Three wait"))).to_be_visible()
     expect(row(page, "Unplanned stops")).to_contain_text("Run of 9 above average")
     expect(row(page, "Turnaround at quay").locator('[data-part="border"]')).to_have_count(1)
     accessible(page)
@@ -78,6 +78,10 @@ def test_the_overview_by_mouse(overview: Page, accessible: Accessible) -> None:
 def test_what_fell_together_is_said_plainly(overview: Page, accessible: Accessible) -> None:
     overview.get_by_role("button", name="What fell together").click()
     told = overview.get_by_role("region", name="What fell together")
+    # What chance explains is folded away, and all that fell together here is.
+    expect(told).to_contain_text("Nothing fell together that chance does not explain")
+    expect(told.get_by_role("heading")).to_have_count(0)
+    told.get_by_text("no more than chance brings").first.click()
     expect(told.get_by_role("heading").first).to_contain_text("KPIs, ")
     expect(told).to_contain_text("random shifts")
     expect(told).to_contain_text("says nothing of a cause")

@@ -80,6 +80,12 @@ class Analysis:
     followed: Followed | None
     """What limits follow; None where all segments are level."""
 
+    def included_in(self, number: int) -> Ints:
+        """Return the positions of the included values of segment ``number``, in order."""
+        segment = self.segments[number]
+        included = self.series.included[segment.start : segment.stop]
+        return np.flatnonzero(included).astype(np.intp) + segment.start
+
     def lines(self) -> Lines:
         """Return centre and limits at every position, held at the natural bounds."""
         levels = [

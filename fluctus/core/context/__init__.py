@@ -3,7 +3,7 @@
 What others use of it is named here, and reached from here alone.
 """
 
-from fluctus.core.context.comparison import included_in, level_of
+from fluctus.core.context.comparison import level_of
 from fluctus.core.context.pairs import (
     LONGEST_LAG,
     LagPoint,
@@ -42,7 +42,6 @@ __all__ = [
     "Windows",
     "between",
     "group_means",
-    "included_in",
     "lag_curve",
     "last_stretch",
     "last_values",

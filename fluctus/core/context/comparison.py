@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
-from fluctus.core.arrays import Bools, Ints
+from fluctus.core.arrays import Bools
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +35,7 @@ def level_of(analysis: Analysis, number: int, met: Bools | None) -> Level:
     ``met`` tells which values meet their target, shape (n,); None where there is none.
     """
     segment = analysis.segments[number]
-    included = included_in(analysis, number)
+    included = analysis.included_in(number)
     share = None if met is None or not len(included) else float(np.mean(met[included]))
     average, spread = segment.average, segment.spread
     return Level(len(included), average, spread, segment.upper, segment.lower, share)
-
-
-def included_in(analysis: Analysis, number: int) -> Ints:
-    """Return the positions of the included values of segment ``number``, in order."""
-    segment = analysis.segments[number]
-    included = analysis.series.included[segment.start : segment.stop]
-    return np.flatnonzero(included) + segment.start

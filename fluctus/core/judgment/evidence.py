@@ -22,7 +22,6 @@ from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA, MIN_VALUES_FOR
 from fluctus.core.analysis.patterns import UnfitPatternError, fit_line, seasonal_relatives
 from fluctus.core.analysis.settings import Season
 from fluctus.core.arrays import Floats, Ints
-from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.candidates import SEARCHED
 from fluctus.core.judgment.change_points import change_points
 
@@ -105,7 +104,7 @@ class SeasonEvidence:
 
 def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     """Weigh a line against steps in the last segment; None with fewer than 17 values."""
-    positions = included_in(analysis, len(analysis.segments) - 1)
+    positions = analysis.included_in(len(analysis.segments) - 1)
     return weigh_trend(analysis.series.values[positions], positions)
 
 
@@ -163,7 +162,7 @@ def _criterion(squares: float, n: int, numbers: int) -> float:
 
 def season_evidence(analysis: Analysis, season: Season) -> SeasonEvidence | None:
     """Weigh a season in the last segment; None where there are too few cycles for one."""
-    positions = included_in(analysis, len(analysis.segments) - 1)
+    positions = analysis.included_in(len(analysis.segments) - 1)
     return weigh_season(analysis.series.values, positions, season)
 
 

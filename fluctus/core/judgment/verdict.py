@@ -26,7 +26,6 @@ from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Pattern, Season, SegmentSettings, Settings
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.arrays import Floats, Ints
-from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.candidates import Change, changes_in
 from fluctus.core.judgment.evidence import (
     TrendEvidence,
@@ -142,7 +141,7 @@ def verdict_of(
         return Verdict()
     if last.upper is None or last.lower is None:
         return Verdict()
-    positions = included_in(analysis, len(analysis.segments) - 1)
+    positions = analysis.included_in(len(analysis.segments) - 1)
     values = analysis.judged[positions]
     far = far_off(values)
     asked = np.array([at for at in far if int(positions[at]) not in right], np.intp)

@@ -6,7 +6,6 @@ from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.signals import Signal
-from fluctus.core.context.comparison import included_in
 from fluctus.core.judgment.candidates import Change
 from fluctus.core.judgment.verdict import Because, FarOff, Offered, OutNow, Verdict
 from fluctus.core.words.numbers import roughly
@@ -55,7 +54,7 @@ def run_after(analysis: Analysis, change: Change) -> Signal | None:
     run = analysis.signals[int(runs[-1])] if len(runs) else None
     if run is None or run.segment != len(analysis.segments) - 1:
         return None
-    included = included_in(analysis, run.segment)
+    included = analysis.included_in(run.segment)
     lasts = run.points[-1] == included[-1]
     begins = change.first <= run.points[-1] and run.points[0] <= change.last
     return run if lasts and begins else None
@@ -63,7 +62,7 @@ def run_after(analysis: Analysis, change: Change) -> Signal | None:
 
 def levels_around(analysis: Analysis, verdict: Verdict, change: Change) -> tuple[float, float]:
     """Return the averages between the change before and this one, and from this one on."""
-    included = included_in(analysis, len(analysis.segments) - 1)
+    included = analysis.included_in(len(analysis.segments) - 1)
     earlier = [other.position for other in verdict.changes if other.position < change.position]
     since = max(earlier, default=int(included[0]))
     values = analysis.series.values
@@ -79,7 +78,7 @@ def say_run(run: Signal, because: Because, analysis: Analysis, words: Words) -> 
 
 def _run(run: Signal, analysis: Analysis, words: Words) -> str:
     side = "above" if run.side is Side.UPPER else "below"
-    included = included_in(analysis, len(analysis.segments) - 1)
+    included = analysis.included_in(len(analysis.segments) - 1)
     verb = "sit" if run.points[-1] == included[-1] else "sat"
     return (
         f"{counted(len(run.points))} {words.grain}s in a row {verb} {side} the average of "
@@ -91,7 +90,7 @@ def say_out_now(out: OutNow, analysis: Analysis, words: Words) -> str:
     """Say that the newest values are beyond a limit: ``the last week, 27.3 min, is above ...``."""
     upper = out.side is Side.UPPER
     lines = analysis.lines()
-    positions = included_in(analysis, len(analysis.segments) - 1)
+    positions = analysis.included_in(len(analysis.segments) - 1)
     newest = int(positions[-1])
     value = float(analysis.series.values[newest])
     limit = float((lines.upper if upper else lines.lower)[newest])
@@ -171,7 +170,7 @@ def _would_remain(offered: Offered, words: Words) -> str:
 def say_what_limits_rest_on(analysis: Analysis, change: Change, words: Words) -> str:
     """Say which values the limits rest on still, and from where they would be recalculated."""
     last, chosen = analysis.segments[-1], analysis.settings.segments[-1]
-    included = included_in(analysis, len(analysis.segments) - 1)
+    included = analysis.included_in(len(analysis.segments) - 1)
     start = chosen.window[0] if chosen.window is not None else last.start
     first = int(included[np.searchsorted(included, start)])
     return (

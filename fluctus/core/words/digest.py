@@ -9,7 +9,6 @@ from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
 from fluctus.core.analysis.rules import RULES, Mark
 from fluctus.core.analysis.signals import Signal
-from fluctus.core.context.comparison import included_in
 from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.verdict import Verdict
@@ -146,7 +145,7 @@ def _target(analysis: Analysis, words: Words, reach: MeetsTarget) -> str:
         return f"always meets {words.target_amount}"
     if reach is MeetsTarget.NEVER:
         return f"cannot meet {words.target_amount}"
-    included = included_in(analysis, len(analysis.segments) - 1)
+    included = analysis.included_in(len(analysis.segments) - 1)
     missed = int((~target.met_by(analysis.series.values[included])).sum())
     return f"missed {words.target_amount} in {missed:,} of {words.periods(len(included))}"
 

@@ -6,7 +6,6 @@ import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.arrays import Bools
-from fluctus.core.context.comparison import included_in
 from fluctus.core.context.target import MeetsTarget, Target
 from fluctus.core.words.wording import Words, counted
 
@@ -155,7 +154,7 @@ def crosses_at(analysis: Analysis, target: Target) -> int | None:
 def say_met_so_far(analysis: Analysis, words: Words, met: Bools | None) -> str:
     """Say how many values met the target: of what is past, where nothing is said of what comes."""
     target = words.wanted(analysis.settings.direction)
-    included = included_in(analysis, len(analysis.segments) - 1)
+    included = analysis.included_in(len(analysis.segments) - 1)
     if met is not None:
         count, name = int(met[included].sum()), "their target"
     elif target is None:

@@ -149,7 +149,9 @@ def test_why_it_is_flagged_is_said_in_numbers(api: Api, ramp: str) -> None:
     (signal,) = (s for s in chart["signals"] if s["rule"] == "outside_limits")
     assert why["The limit"] == f"{signal['level']:.1f}\u00a0s."
     assert f"{signal['sigmas']:.1f} sigma above the central line" in why["Distance"]
-    assert why["With no change"].startswith("This rule alone would show a signal once in about 3")
+    assert why["With no change"].startswith(
+        "Where nothing changes, this rule alone would show a signal once in some 3"
+    )
     api.send("PATCH", f"/kpis/{ramp}", {"run_length": 9}, 1)
     low = api.add_kpi("Low", [*STEADY, *STEADY, *LOW])
     api.send("PATCH", f"/kpis/{low}", {"run_length": 9}, 1)

@@ -69,7 +69,8 @@ def test_a_period_that_ends_raises_what_a_write_would(api: Api, zone: str, grain
     kpi.refresh_from_db()
     (finding,) = Finding.objects.filter(rule="outside_limits")
     assert finding.last == kpi.observations.order_by("-period")[0].period
-    assert kpi.renew_at is None
+    # From the next year on, days are told with their year.
+    assert kpi.renew_at == datetime(2027, 1, 1, tzinfo=ZoneInfo(zone))
     assert kpi.revision == 1
     assert KpiSummary.objects.get(kpi=kpi).what != "Steady"
     # Once, however often it is looked for.

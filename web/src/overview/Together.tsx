@@ -54,6 +54,9 @@ export function Together({ workspace, dates, within, onWithin }: Props) {
       {found.data?.stretches.length === 0 && (
         <p>Nothing of two KPIs fell together in these dates. Allow more days between.</p>
       )}
+      {byChance.length > 0 && byChance.length === found.data?.stretches.length && (
+        <p>Nothing fell together that chance does not explain.</p>
+      )}
       {found.data?.stretches
         .filter((stretch) => !stretch.explained)
         .map((stretch) => (
@@ -62,8 +65,8 @@ export function Together({ workspace, dates, within, onWithin }: Props) {
       {byChance.length > 0 && (
         <details className="quiet">
           <summary>
-            {byChance.length === 1 ? '1 more is' : `${byChance.length} more are`} no more than
-            chance brings
+            {byChance.length === 1 ? '1 stretch is' : `${byChance.length} stretches are`} no more
+            than chance brings
           </summary>
           {byChance.map((stretch) => (
             <TogetherCard key={keyOf(stretch)} {...{ stretch, workspace }} />

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from fluctus.core.context import included_in, level_of
+from fluctus.core.context import level_of
 from fluctus.core.judgment import EDGE, FEWEST_FOR_EVIDENCE, evidence_at, nature_of
 from fluctus.core.words import NBSP, Words, compare, percent, percent_of_all, rounded
 from fluctus.kpis.chart import shapes
@@ -50,8 +50,8 @@ def _evidence(chart: Chart, before: int, after: int) -> str:
         return ""
     # Of long stretches what lies on both sides of the border.
     included = [
-        included_in(chart.analysis, before)[-MOST_HELD:],
-        included_in(chart.analysis, after)[:MOST_HELD],
+        chart.analysis.included_in(before)[-MOST_HELD:],
+        chart.analysis.included_in(after)[:MOST_HELD],
     ]
     values = chart.observations.values[np.concatenate(included)]
     split_at = len(included[0])
