@@ -218,6 +218,7 @@ class Reading:
         if not self.own.is_predictable:
             assert "expect" not in self.detail, (self.headline, self.detail)
             assert "in random order" not in self.detail
+            assert "by chance about" not in self.detail
             level = re.match(rf"Ramp cycle: {NUMBER} s on average", self.headline)
             assert level is None, self.headline
         follows = re.search(
@@ -245,7 +246,8 @@ class Reading:
         last = len(self.analysis.segments) - 1
         said = re.search(
             r"(\S+) findings? (?:so far|in this segment)"
-            r"(; values like these in random order would bring (?:about ([\d.,]+)|hardly any))?",
+            r"(; (?:values like these in random order would bring|by chance) "
+            r"(?:about ([\d.,]+)|hardly any))?",
             self.detail,
         )
         if said is None:

@@ -31,6 +31,7 @@ from fluctus.core.words.wording import Words, counted
 
 LINE: Final = 165
 """Characters of detail that fit on one line of a page 1280 pixels wide."""
+BY_CHANCE: Final = "; values like these in random order would bring "
 VALUES_FOR_CHANCE: Final = 20
 """From so many values on, what chance would bring stands beside a count of findings."""
 
@@ -176,15 +177,17 @@ def _missing(background: Background, words: Words) -> str:
 
 
 def _fitted(parts: Sequence[tuple[int, str]]) -> str:
-    """Join what fits into one line, by rank."""
-    kept: list[int] = []
+    """Join what fits into one line, by rank; what chance would bring is said shorter first."""
+    kept: dict[int, str] = {}
     room = LINE
     for number in sorted(range(len(parts)), key=lambda n: parts[n][0]):
         text = parts[number][1]
+        if len(text) > room:
+            text = text.replace(BY_CHANCE, "; by chance ")
         if text and (len(text) <= room or not kept):
-            kept.append(number)
+            kept[number] = text
             room -= len(text) + 1
-    return " ".join(parts[number][1] for number in sorted(kept))
+    return " ".join(kept[number] for number in sorted(kept))
 
 
 def _level(analysis: Analysis, words: Words) -> str:
@@ -247,7 +250,7 @@ def _findings(analysis: Analysis, verdict: Verdict, background: Background) -> s
     if values < VALUES_FOR_CHANCE or not fits or not background.by_chance:
         return f"{text}."
     expected = findings_by_chance(analysis, segment, raising)
-    return f"{text}; values like these in random order would bring {_about(expected)}."
+    return f"{text}{BY_CHANCE}{_about(expected)}."
 
 
 def _about(expected: float) -> str:

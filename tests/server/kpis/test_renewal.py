@@ -69,13 +69,16 @@ def test_a_period_that_ends_raises_what_a_write_would(api: Api, zone: str, grain
     kpi.refresh_from_db()
     (finding,) = Finding.objects.filter(rule="outside_limits")
     assert finding.last == kpi.observations.order_by("-period")[0].period
-    # From the next year on, days are told with their year.
-    assert kpi.renew_at == datetime(2027, 1, 1, tzinfo=ZoneInfo(zone))
+    # From the next year on, days are told with their year; of what ends with it they are already.
+    year = datetime(2027, 1, 1, tzinfo=ZoneInfo(zone))
+    assert kpi.renew_at == (year if end < year else None)
     assert kpi.revision == 1
     assert KpiSummary.objects.get(kpi=kpi).what != "Steady"
     # Once, however often it is looked for.
     before = list(Entry.objects.values_list("pk")), finding.version
-    assert renew_ended(end + timedelta(days=900)) == 0
+    assert renew_ended(year - timedelta(seconds=1)) == 0
+    assert renew_ended(end + timedelta(days=900)) == int(end < year)
+    assert renew_ended(end + timedelta(days=901)) == 0
     finding.refresh_from_db()
     assert (list(Entry.objects.values_list("pk")), finding.version) == before
 
