@@ -22,6 +22,7 @@ from fluctus.core.judgment import (
     far_off,
     findings_by_chance,
     happenings_of,
+    shift_candidates,
     verdict_of,
 )
 from fluctus.core.judgment.evidence import season_test
@@ -264,3 +265,6 @@ def test_a_season_is_offered_with_what_would_be_left_and_no_shift_beside_it(seed
     assert left is not None
     assert verdict.offered.after == left.beyond
     assert verdict.offered.after <= verdict.offered.before
+    # What the season makes of it, runs and levels, is no shift to ask about.
+    assert len(shift_candidates(chart)) > 1
+    assert shift_candidates(chart, verdict.changes, evident_only=True) == []

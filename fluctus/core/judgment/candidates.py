@@ -84,12 +84,16 @@ def changes_in(values: Floats, positions: Ints) -> list[Change]:
 
 
 def shift_candidates(
-    analysis: Analysis, changes: Collection[Change] | None = None
+    analysis: Analysis,
+    changes: Collection[Change] | None = None,
+    *,
+    evident_only: bool = False,
 ) -> list[Candidate]:
     """Find the shift candidates of every segment, in order of time.
 
     ``changes`` are those with evidence in the last segment, where they are known already, as
-    those beside a season are.
+    those beside a season are. With ``evident_only`` it has no others: what a season or a value far
+    off makes of it is no shift.
     """
     signals = analysis.signals
     runs = np.unique(signals.firsts[signals.numbers_of({Rule.RUN})]).tolist()
@@ -102,8 +106,12 @@ def shift_candidates(
         with_evidence = changes
         if changes is None or number < len(analysis.segments) - 1:
             with_evidence = changes_in(analysis.judged[positions], positions)
-        own_runs = [run for run in runs if segment.start < run < segment.stop]
-        found += _candidates(analysis, segment, positions, with_evidence or (), own_runs)
+        others = not evident_only or number < len(analysis.segments) - 1
+        offset, sigma = max(0, len(positions) - SEARCHED), segment.spread / MEAN_RANGE_PER_SIGMA
+        judged = analysis.judged[positions]
+        places = [offset + at for at in change_points(judged[offset:], sigma)] if others else []
+        own_runs = [run for run in runs if others and segment.start < run < segment.stop]
+        found += _candidates(analysis, segment, positions, with_evidence or (), own_runs, places)
     return found
 
 
@@ -113,13 +121,13 @@ def _candidates(
     positions: Ints,
     changes: Collection[Change],
     runs: Collection[int],
+    searched: list[int],
 ) -> list[Candidate]:
+    """Put together the candidates of a segment: ``searched`` are changes of level, by place."""
     assert segment.spread, "the caller has seen that values vary"
     values, sigma = analysis.judged[positions], segment.spread / MEAN_RANGE_PER_SIGMA
     places = {change.position: (change.first, change.last) for change in changes}
     covered = list(places.values())
-    offset = max(0, len(values) - SEARCHED)
-    searched = [offset + split_at for split_at in change_points(values[offset:], sigma)]
     starts = np.searchsorted(positions, list(runs)).tolist()
     edges = sorted({0, len(values), *searched})
     for split_at in [*searched, *starts]:

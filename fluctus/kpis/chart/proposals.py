@@ -29,8 +29,11 @@ SMALLEST_CHANCE = 0.001
 
 def proposals_of(chart: Chart) -> dict[str, Any]:
     """Find the newest shift candidates, by period, and the pattern with enough evidence."""
-    data, offered = chart.observations, chart.verdict.offered
-    changes = None if chart.verdict.kept is None else chart.verdict.changes
+    data, verdict = chart.observations, chart.verdict
+    offered = verdict.offered
+    changes = None if verdict.kept is None else verdict.changes
+    evident_only = offered is not None or verdict.far_off is not None
+    candidates = shift_candidates(chart.analysis, changes, evident_only=evident_only)
     follows = None if offered is None else _follows(offered)
     return {
         "candidates": [
@@ -44,7 +47,7 @@ def proposals_of(chart: Chart) -> dict[str, Any]:
                 "before": asdict(candidate.before),
                 "after": asdict(candidate.after),
             }
-            for candidate in shift_candidates(chart.analysis, changes)[-MOST:]
+            for candidate in candidates[-MOST:]
         ],
         "patterns": []
         if follows is None
