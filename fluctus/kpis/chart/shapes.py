@@ -7,6 +7,7 @@ from fluctus.core.analysis import Judges, Mark
 from fluctus.core.judgment import Fitness, Nature, ReviewAnswer
 from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.asking_shapes import Candidate, FarOff
 from fluctus.kpis.chart.kpi_shapes import History, Kpi, NextPeriod, Strip, TargetStep
 from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Marks, Per, Weight
 from fluctus.kpis.seasons import Follows
@@ -159,38 +160,6 @@ class Comparison(Shape):
     """Whether they differ by more than chance; empty where it is not asked."""
     sentence: str
     """The comparison, to paste in a report."""
-
-
-@dataclass(frozen=True, slots=True)
-class Candidate(Shape):
-    """A place where the process may have shifted, that nobody has decided on."""
-
-    period: str
-    label: str
-    position: int
-    first: int
-    """First position where it likely began."""
-    last: int
-    evidence: bool
-    """Whether there is evidence that something changed here."""
-    run: bool
-    """Whether a run begins here."""
-    support: int
-    """Values that support it."""
-    text: str
-    likely: str
-    """When it likely began, in words."""
-
-
-@dataclass(frozen=True, slots=True)
-class FarOff(Shape):
-    """A value far off the others, to be asked about."""
-
-    position: int
-    period: str
-    label: str
-    value: str
-    """With its unit."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,13 +6,11 @@ from collections.abc import Sequence
 from io import BytesIO
 from typing import Any
 
-import numpy as np
 from xlsxwriter import Workbook
 from xlsxwriter.worksheet import Worksheet
 
 from fluctus.core import Analysis, Centre, Spread
 from fluctus.core.analysis import FACTORS, constants
-from fluctus.core.arrays import Floats
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.jobs.life import Progress
 from fluctus.kpis.calendar import Grain
@@ -20,7 +18,7 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.reports.workbook import columns as at
 from fluctus.reports.workbook.columns import Layout
 from fluctus.reports.workbook.how import write_how
-from fluctus.reports.workbook.patterns import SegmentPattern
+from fluctus.reports.workbook.patterns import SegmentPattern, drawn_by
 from fluctus.reports.workbook.rules import Places, heading, rule_columns
 
 MOST_ROWS = 200_000
@@ -229,7 +227,7 @@ class _Sheet:
                 column += 1
         self._sheet.set_column(at.PERIOD, at.PERIOD, 17)
         lines = analysis.lines()
-        scale, amount = _pattern(analysis) or (None, None)
+        scale, amount = drawn_by(analysis) or (None, None)
         flagged = [set(analysis.signals.flagged(test.rule).tolist()) for test in tests]
         for position in range(len(data)):
             row, number = layout.row(position), places.segment[position]
@@ -383,15 +381,6 @@ class _Sheet:
             chart.set_size({"width": 900, "height": 400})
             chart.show_blanks_as("gap")
             self._sheet.insert_chart(4 + CHART_HEIGHT * number, at.RULES + 1, chart)
-
-
-def _pattern(analysis: Analysis) -> tuple[Floats, Floats] | None:
-    """Return what levels are drawn by at each position: factors and amounts; None: level."""
-    if analysis.followed is None:
-        return None
-    nothing = np.zeros(len(analysis.series.values))
-    amount = analysis.followed.drawn(nothing)
-    return analysis.followed.drawn(nothing + 1.0) - amount, amount
 
 
 def _sheet_name(name: str, taken: set[str]) -> str:

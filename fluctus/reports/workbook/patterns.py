@@ -86,3 +86,12 @@ class SegmentPattern:
             )
         rise = layout.of_segment(self.number, at.S_RISE)
         return "=1", f"={rise}*{layout.cell(at.DISTANCE, position)}"
+
+
+def drawn_by(analysis: Analysis) -> tuple[Floats, Floats] | None:
+    """Return what levels are drawn by at each position: factors and amounts; None: level."""
+    if analysis.followed is None:
+        return None
+    nothing = np.zeros(len(analysis.series.values))
+    amount = analysis.followed.drawn(nothing)
+    return analysis.followed.drawn(nothing + 1.0) - amount, amount

@@ -5,12 +5,12 @@ from typing import Any
 from fluctus.core.judgment import Levels
 from fluctus.core.words import Words
 from fluctus.kpis.calendar import from_text
-from fluctus.kpis.chart import shapes
+from fluctus.kpis.chart import asking_shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.observations.series import Observations
 
 
-def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[shapes.Candidate]:
+def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[asking_shapes.Candidate]:
     """Return the candidates that nobody has decided on, with their places on the chart."""
     starts = {segment.start for segment in chart.analysis.segments}
     answers = []
@@ -29,7 +29,7 @@ def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[shapes.Ca
 
 def _candidate(
     proposal: dict[str, Any], position: int, first: int, last: int, words: Words
-) -> shapes.Candidate:
+) -> asking_shapes.Candidate:
     before, after = (_levels_text(Levels(**proposal[side]), words) for side in ("before", "after"))
     likely = ""
     if not proposal["evidence"]:
@@ -40,7 +40,7 @@ def _candidate(
         f"{words.periods(proposal['support'])} from {words.label(position)}: {after}; "
         f"before: {before}. {likely}"
     )
-    return shapes.Candidate(
+    return asking_shapes.Candidate(
         period=proposal["period"],
         label=words.label(position),
         position=position,

@@ -12,7 +12,7 @@ from fluctus.core.judgment import nature_of
 from fluctus.core.shaping import thin
 from fluctus.core.words import Background, advise, summarise
 from fluctus.kpis.calendar import Grain, from_text, label
-from fluctus.kpis.chart import kpi_shapes, shapes
+from fluctus.kpis.chart import asking_shapes, kpi_shapes, shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.candidates import candidate_answers
 from fluctus.kpis.chart.answers.comparison import comparison_answer
@@ -93,8 +93,7 @@ def chart_answer(
     Long ones are thinned, their signals as well: what is drawn of them goes as
     high and as low, and an answer is no larger than a screen can show.
     """
-    data = chart.observations
-    start, stop = _shown(chart, window)
+    data, (start, stop) = chart.observations, _shown(chart, window)
     flagged = flagged_in(chart, start, stop)
     drawn = _drawn(chart, start, stop, window.width, flagged)
     happenings, finding_count = happening_answers(chart, flagged, start, stop)
@@ -242,10 +241,10 @@ def _kept_limits(chart: Chart) -> list[shapes.KeptLimits]:
     ]
 
 
-def _far_off(chart: Chart) -> list[shapes.FarOff]:
+def _far_off(chart: Chart) -> list[asking_shapes.FarOff]:
     data, far = chart.observations, chart.verdict.far_off
     return [
-        shapes.FarOff(
+        asking_shapes.FarOff(
             position=position,
             period=data.text(position),
             label=data.label(position),
