@@ -13,12 +13,9 @@ would say, which is what is claimed without evidence.
 import sys
 from collections import Counter
 
-from fluctus.core import Direction, Rule, Series, Settings, analyse
-from fluctus.core.judgment import verdict_of
-from fluctus.core.words import Background, NumberStyle, summarise
-from fluctus.core.words.wording import Words
+from fluctus.core import Rule
 from tests.core.drawn import KINDS, STEPPED, STILL, draw
-from tests.core.reading import Reading
+from tests.core.reading import read
 
 ALL = 5_000
 TARGET = 51.0
@@ -67,19 +64,13 @@ def _in_100(count: int, of: int) -> float:
 
 def _look(kind: str, number: int, count: Counter[str]) -> int:
     drawn = draw(kind, number)
-    chart = analyse(Series(drawn.values), Settings(direction=Direction.LOWER))
-    words = Words("Ramp cycle", NumberStyle("s", 0, 1, 1), "week", "week {}".format, ("",), TARGET)
-    verdict = verdict_of(chart, {"season": drawn.season} if drawn.season else {})
-    offered = verdict.offered
-    pattern = "" if offered is None else "the season" if offered.key else "a trend"
-    said = summarise(chart, words, Background(verdict, pattern=pattern))
-    reading = Reading(said.headline, said.detail, chart, TARGET)
+    chart, verdict, reading = read(drawn, TARGET)
     runs = [signal for signal in chart.signals if signal.rule is Rule.RUN]
     count["runs"] += any(
         run.points[0] > 0 and run.points[-1] >= len(drawn.values) - len(run.points) for run in runs
     )
-    count["season"] += "follows the season" in f"{said.headline} {said.detail}"
-    count["unpredictable"] += "not predictable" in said.headline
+    count["season"] += "follows the season" in f"{reading.headline} {reading.detail}"
+    count["unpredictable"] += "not predictable" in reading.headline
     if reading.changed is not None:
         count["claimed"] += 1
         count["dated"] += any(
@@ -89,7 +80,7 @@ def _look(kind: str, number: int, count: Counter[str]) -> int:
     try:
         reading.check()
     except AssertionError as error:
-        print(f"{kind} {number}: {said.headline} {said.detail}\n  {error}")
+        print(f"{kind} {number}: {reading.headline} {reading.detail}\n  {error}")
         return 1
     return 0
 

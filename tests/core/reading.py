@@ -6,9 +6,12 @@ from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from itertools import pairwise
 
-from fluctus.core import Analysis, Direction
+from fluctus.core import Analysis, Direction, Series, Settings, analyse
+from fluctus.core.judgment import Verdict, verdict_of
+from fluctus.core.words import Background, NumberStyle, Words, summarise
 from fluctus.core.words.sentence import LINE
 from fluctus.core.words.wording import SMALL_NUMBERS
+from tests.core.drawn import Drawn
 from tests.core.test_happenings import gathered
 
 NUMBER = r"(\N{MINUS SIGN}?[\d,]+(?:\.\d+)?)"
@@ -300,6 +303,17 @@ class Reading:
             word = said[1].removesuffix(" of")
             count = 0 if word == "None" else int(said[2]) if word == "All" else count_of(word)
             assert count == met, self.detail
+
+
+def read(drawn: Drawn, target: float) -> tuple[Analysis, Verdict, Reading]:
+    """Judge a drawn series and read its sentence; a lower value is better."""
+    chart = analyse(Series(drawn.values), Settings(direction=Direction.LOWER))
+    words = Words("Ramp cycle", NumberStyle("s", 0, 1, 1), "week", "week {}".format, ("",), target)
+    verdict = verdict_of(chart, {"season": drawn.season} if drawn.season else {})
+    offered = verdict.offered
+    pattern = "" if offered is None else "the season" if offered.key else "a trend"
+    said = summarise(chart, words, Background(verdict, pattern=pattern))
+    return chart, verdict, Reading(said.headline, said.detail, chart, target)
 
 
 def _median(ordered: Sequence[float]) -> float:

@@ -10,11 +10,10 @@ from hypothesis import strategies as st
 
 from fluctus.core import Direction, SegmentSettings, Series, Settings, analyse
 from fluctus.core.context import level_of
-from fluctus.core.judgment import verdict_of
-from fluctus.core.words import Background, NumberStyle, compare, summarise
+from fluctus.core.words import NumberStyle, compare, summarise
 from fluctus.core.words.wording import Words
 from tests.core.drawn import KINDS, STEPPED, STILL, draw
-from tests.core.reading import NUMBER, Plain, Reading, count_of, near, parsed, written
+from tests.core.reading import NUMBER, Plain, Reading, count_of, near, parsed, read, written
 
 VALUES = st.lists(st.integers(0, 400).map(lambda n: n / 10), min_size=6, max_size=40)
 
@@ -113,13 +112,7 @@ def test_what_truly_happened_is_claimed_and_nothing_else(kind: str) -> None:
     false, dated, claimed = 0, 0, 0
     for number in range(20):
         drawn = draw(kind, number)
-        chart = analyse(Series(drawn.values), Settings(direction=Direction.LOWER))
-        words = Words(
-            "Ramp cycle", NumberStyle("s", 0, 1, 1), "week", "week {}".format, ("",), 51.0
-        )
-        verdict = verdict_of(chart, {"season": drawn.season} if drawn.season else {})
-        said = summarise(chart, words, Background(verdict, pattern="the season"))
-        reading = Reading(said.headline, said.detail, chart, 51.0)
+        _, _, reading = read(drawn, 51.0)
         reading.check()
         changed = reading.changed
         if changed is None:

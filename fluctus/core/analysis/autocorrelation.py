@@ -9,13 +9,19 @@ MOST: Final = 0.95
 
 
 def following(off: Floats) -> float:
-    """Return the lag-1 autocorrelation of what is off a mean, shape (n,), made up for its bias.
+    """Return the lag-1 autocorrelation of what is off a mean, shape (n,), from 0 to 0.95.
 
-    That is (n r + 1) / (n - 3), held within 0 and 0.95: F. H. C. Marriott and J. A. Pope,
-    *Biometrika* 41 (1954) 390-402, for the bias of r in a short series.
+    Made up for its bias, as that of values about one mean or two.
     """
     n, total = len(off), float(off @ off)
     if n <= 3 or total <= 0:
         return 0.0
-    r = float(off[1:] @ off[:-1]) / total
-    return min(MOST, max(0.0, (n * r + 1) / (n - 3)))
+    return made_up(float(off[1:] @ off[:-1]) / total, n, spent=3, most=MOST)
+
+
+def made_up(r: float, n: int, *, spent: int, most: float) -> float:
+    """Make up a lag-1 autocorrelation for its bias: (n r + 1) / (n - spent), from 0 to ``most``.
+
+    F. H. C. Marriott and J. A. Pope, *Biometrika* 41 (1954) 390-402.
+    """
+    return min(most, max(0.0, (n * r + 1) / (n - spent)))

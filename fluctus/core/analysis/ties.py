@@ -22,6 +22,11 @@ def just_below(levels: Floats) -> Floats:
     return -just_above(-levels)
 
 
+def varies(values: Floats) -> bool:
+    """Tell whether values, shape (n,), differ by more than a tie: else by rounding alone."""
+    return bool(np.ptp(values) > TIE_TOLERANCE * np.abs(values).max())
+
+
 def differs(differences: Floats, a: Floats, b: Floats) -> Bools:
     """Tell where ``differences`` (shape n, = a - b) is more than a tie between ``a`` and ``b``."""
     return np.abs(differences) > TIE_TOLERANCE * np.maximum(np.abs(a), np.abs(b))

@@ -12,10 +12,10 @@ from typing import Final
 import numpy as np
 
 from fluctus.core.analysis.autocorrelation import following
-from fluctus.core.analysis.constants import TIE_TOLERANCE
 from fluctus.core.analysis.limits import FACTORS
 from fluctus.core.analysis.patterns import fit_line
 from fluctus.core.analysis.settings import Spread
+from fluctus.core.analysis.ties import varies
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.core.context.smoothing import trend_line
 
@@ -90,15 +90,10 @@ def correlation(pairs: Pairs) -> float | None:
     """Compute Pearson's r; None for too few pairs, or where one side does not vary."""
     if len(pairs) < FEWEST:
         return None
-    if not (_varies(pairs.x) and _varies(pairs.y)):
+    if not (varies(pairs.x) and varies(pairs.y)):
         return None
     x, y = pairs.x - pairs.x.mean(), pairs.y - pairs.y.mean()
     return float(np.clip(x @ y / np.sqrt((x @ x) * (y @ y)), -1, 1))
-
-
-def _varies(values: Floats) -> bool:
-    """Tell whether values differ by more than a tie: equal ones differ by nothing but rounding."""
-    return bool(np.ptp(values) > TIE_TOLERANCE * np.abs(values).max())
 
 
 def effective_count(pairs: Pairs) -> float:
@@ -125,7 +120,7 @@ def lag_curve(x: Numbered, y: Numbered, longest: int = LONGEST_LAG) -> list[LagP
 
 def line_through(pairs: Pairs) -> PairLine | None:
     """Fit y over x; None for too few pairs, or where x does not vary."""
-    if len(pairs) < FEWEST or not _varies(pairs.x):
+    if len(pairs) < FEWEST or not varies(pairs.x):
         return None
     # From the middle, where large numbers lose no digits.
     middle = float(pairs.x.mean())

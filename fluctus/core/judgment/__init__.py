@@ -17,18 +17,15 @@ from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.happenings import Happening, Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
-from fluctus.core.judgment.placements import BY_CHANCE, Placed, against_placements
+from fluctus.core.judgment.placements import Placed, against_placements
 from fluctus.core.judgment.reach import target_reach
-from fluctus.core.judgment.shift_evidence import EDGE, FEWEST_FOR_EVIDENCE, evidence_at
+from fluctus.core.judgment.shift_evidence import evidence_at
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
 from fluctus.core.judgment.time_to_signal import POINTS, RUNS, TimeToSignal, false_alarms
 from fluctus.core.judgment.verdict import Offered, Verdict, verdict_of
 
 __all__ = [
-    "BY_CHANCE",
-    "EDGE",
     "FEWEST",
-    "FEWEST_FOR_EVIDENCE",
     "POINTS",
     "RUNS",
     "SEED",

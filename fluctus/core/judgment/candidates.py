@@ -10,7 +10,7 @@ from typing import Final
 
 import numpy as np
 
-from fluctus.core.analysis.analyse import Analysis, Segment, analyse
+from fluctus.core.analysis.analyse import Analysis, analyse
 from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
@@ -101,31 +101,31 @@ def shift_candidates(
     for number, segment in enumerate(analysis.segments):
         if not segment.spread:
             continue
-        positions = np.flatnonzero(analysis.series.included[: segment.stop]).astype(np.intp)
-        positions = positions[positions >= segment.start]
-        with_evidence = changes
-        if changes is None or number < len(analysis.segments) - 1:
-            with_evidence = changes_in(analysis.judged[positions], positions)
-        others = not evident_only or number < len(analysis.segments) - 1
-        offset, sigma = max(0, len(positions) - SEARCHED), segment.spread / MEAN_RANGE_PER_SIGMA
-        judged = analysis.judged[positions]
-        places = [offset + at for at in change_points(judged[offset:], sigma)] if others else []
-        own_runs = [run for run in runs if others and segment.start < run < segment.stop]
-        found += _candidates(analysis, segment, positions, with_evidence or (), own_runs, places)
+        positions, is_last = analysis.included_in(number), number == len(analysis.segments) - 1
+        evident = changes if is_last else None
+        if evident is None:
+            evident = changes_in(analysis.judged[positions], positions)
+        own_runs = [run for run in runs if segment.start < run < segment.stop]
+        sigma = segment.spread / MEAN_RANGE_PER_SIGMA
+        others = None if evident_only and is_last else own_runs
+        found += _candidates(analysis, positions, sigma, evident, others)
     return found
 
 
 def _candidates(
     analysis: Analysis,
-    segment: Segment,
     positions: Ints,
+    sigma: float,
     changes: Collection[Change],
-    runs: Collection[int],
-    searched: list[int],
+    runs: Collection[int] | None,
 ) -> list[Candidate]:
-    """Put together the candidates of a segment: ``searched`` are changes of level, by place."""
-    assert segment.spread, "the caller has seen that values vary"
-    values, sigma = analysis.judged[positions], segment.spread / MEAN_RANGE_PER_SIGMA
+    """Put together the candidates of a segment; without ``runs`` those with evidence alone."""
+    values = analysis.judged[positions]
+    offset = max(0, len(values) - SEARCHED)
+    searched: list[int] = []
+    if runs is not None:
+        searched = [offset + at for at in change_points(values[offset:], sigma)]
+    runs = runs or ()
     places = {change.position: (change.first, change.last) for change in changes}
     covered = list(places.values())
     starts = np.searchsorted(positions, list(runs)).tolist()

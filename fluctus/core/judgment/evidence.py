@@ -18,9 +18,16 @@ import numpy as np
 from scipy import stats
 
 from fluctus.core.analysis.analyse import Analysis
+from fluctus.core.analysis.autocorrelation import made_up
 from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA, MIN_VALUES_FOR_FIRM_LIMITS
-from fluctus.core.analysis.patterns import UnfitPatternError, fit_line, seasonal_relatives
+from fluctus.core.analysis.patterns import (
+    Relatives,
+    UnfitPatternError,
+    fit_line,
+    seasonal_relatives,
+)
 from fluctus.core.analysis.settings import Season
+from fluctus.core.analysis.ties import varies
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.candidates import SEARCHED
 from fluctus.core.judgment.change_points import change_points
@@ -114,7 +121,7 @@ def proposed_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
     Steps are looked for only where all else speaks for a line: that is what takes long.
     """
     values, positions = values[-SEARCHED:], positions[-SEARCHED:]
-    if len(values) < MIN_VALUES_FOR_FIRM_LIMITS or np.ptp(values) <= 1e-9 * np.abs(values).max():
+    if len(values) < MIN_VALUES_FOR_FIRM_LIMITS or not varies(values):
         return None
     x = (positions - positions[0]).astype(np.float64)
     if np.corrcoef(x, values)[0, 1] ** 2 < LEAST_R_SQUARED * (1 - 1e-9):
@@ -126,12 +133,10 @@ def proposed_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
 def weigh_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
     """Weigh a line through values at some positions, both of shape (n,), against steps."""
     values, positions = values[-SEARCHED:], positions[-SEARCHED:]
-    if len(values) < MIN_VALUES_FOR_FIRM_LIMITS:
+    if len(values) < MIN_VALUES_FOR_FIRM_LIMITS or not varies(values):
         return None
     off = values - values.mean()
     total = float(off @ off)
-    if np.ptp(values) <= 1e-9 * np.abs(values).max():
-        return None
     x = (positions - positions[0]).astype(np.float64)
     line = fit_line(x, values)
     residuals = values - line.start - line.slope * x
@@ -175,11 +180,8 @@ def weigh_season(
     looking at the cycles.
     """
     positions = positions[-LOOKED_AT:]
-    if not len(positions):
-        return None
-    try:
-        relatives = seasonal_relatives(values, positions, season)
-    except UnfitPatternError:
+    relatives = _relatives(values, positions, season)
+    if relatives is None:
         return None
     places, members = season.places[positions], values[positions]
     cycles = season.cycles[positions]
@@ -204,8 +206,7 @@ def season_test(
     ``likely_only`` where the places say enough against it.
     """
     n = len(values)
-    free = n - 1 - (length + 1)
-    if free < 1 or np.ptp(values) <= 1e-9 * np.abs(values).max():
+    if _free(n, length) < 1 or not varies(values):
         return None
     line = np.column_stack((np.ones(n), np.arange(n, dtype=np.float64)))
     dummies = (places[:, None] == np.arange(1, length)).astype(np.float64)
@@ -216,6 +217,24 @@ def season_test(
     fall = 1 - after.sum() / before.sum() if before.sum() > 0 else 0.0
     foretold = int((after < before).sum())
     return SeasonTest(following, ratio, degrees, chance, len(before), foretold, float(fall))
+
+
+def _free(n: int, length: int) -> int:
+    """Return the degrees of freedom that a line and the places of a season leave of n values."""
+    return n - 1 - (length + 1)
+
+
+def can_carry(values: Floats, positions: Ints, season: Season) -> bool:
+    """Tell whether values at some positions are enough for a season, whatever speaks for it."""
+    newest = positions[-LOOKED_AT:]
+    return _free(len(newest), season.length) >= 1 and _relatives(values, newest, season) is not None
+
+
+def _relatives(values: Floats, positions: Ints, season: Season) -> Relatives | None:
+    try:
+        return seasonal_relatives(values, positions, season) if len(positions) else None
+    except UnfitPatternError:
+        return None
 
 
 def _held_against(
@@ -230,7 +249,7 @@ def _held_against(
     residuals = _residuals(columns, values)
     squares = float(residuals @ residuals)
     r = float(residuals[1:] @ residuals[:-1]) / squares if squares > 0 else 0.0
-    following = min(MOST_FOLLOWING, max(0.0, (n * r + 1) / (n - 4)))
+    following = made_up(r, n, spent=4, most=MOST_FOLLOWING)
 
     def innovations(each: Floats) -> Floats:
         return np.asarray(each[1:] - following * each[:-1])

@@ -33,21 +33,22 @@ class Predictability:
         return bool(binom.sf(self.beyond - 1, self.count, BEYOND_BY_CHANCE) >= LEAST_CHANCE)
 
 
-def predictability_of(analysis: Analysis, until: int | None = None) -> Predictability | None:
+def predictability_of(analysis: Analysis) -> Predictability | None:
     """Count the values beyond the limits; None where there are too few, or no limits.
 
-    ``until`` looks at those before a position only.
-
-    Limits that follow a trend or a season are judged by what they follow. Whether the rule
-    is in force does not matter.
+    Limits that follow a trend or a season are judged by what they follow.
     """
     last = analysis.segments[-1]
-    stop = last.stop if until is None else until
-    count = int(analysis.series.included[last.start : stop].sum())
+    count = int(analysis.series.included[last.start : last.stop].sum())
     if last.upper is None or count < MIN_VALUES_FOR_LIMITS:
         return None
-    if Rule.OUTSIDE_LIMITS not in analysis.settings.rules:
-        only = frozenset({Rule.OUTSIDE_LIMITS})
-        analysis = analyse(analysis.series, replace(analysis.settings, rules=only))
-    flagged = analysis.signals.flagged(Rule.OUTSIDE_LIMITS)
-    return Predictability(int(np.count_nonzero((flagged >= last.start) & (flagged < stop))), count)
+    flagged = with_limits_in_force(analysis).signals.flagged(Rule.OUTSIDE_LIMITS)
+    return Predictability(int(np.count_nonzero(flagged >= last.start)), count)
+
+
+def with_limits_in_force(analysis: Analysis) -> Analysis:
+    """Return an analysis that flags what is beyond the limits, whatever rules were chosen."""
+    if Rule.OUTSIDE_LIMITS in analysis.settings.rules:
+        return analysis
+    only = frozenset({Rule.OUTSIDE_LIMITS})
+    return analyse(analysis.series, replace(analysis.settings, rules=only))

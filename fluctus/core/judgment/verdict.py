@@ -28,13 +28,17 @@ from fluctus.core.analysis.signals import Signal
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.candidates import Change, changes_in
 from fluctus.core.judgment.evidence import (
-    TrendEvidence,
+    can_carry,
     proposed_trend,
     weigh_season,
 )
 from fluctus.core.judgment.far_off import far_off
 from fluctus.core.judgment.nature import nature_of
-from fluctus.core.judgment.predictability import Predictability, predictability_of
+from fluctus.core.judgment.predictability import (
+    Predictability,
+    predictability_of,
+    with_limits_in_force,
+)
 from fluctus.core.judgment.shift_evidence import best_split
 
 FOLLOWING: Final = 0.3
@@ -69,15 +73,12 @@ class Offered:
     """A pattern that limits could follow, on its evidence.
 
     ``key`` names a season among those that were given; None is a trend. Of ``before`` values
-    beyond the limits as they are, ``after`` would remain; ``predictable`` tells whether the
-    process would keep to limits that follow it.
+    beyond the limits as they are, ``after`` would remain.
     """
 
     key: str | None
     before: int
     after: int
-    predictable: bool
-    trend: TrendEvidence | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +88,19 @@ class OutNow:
     side: Side
     first: int
     count: int
+
+
+class Leads(StrEnum):
+    """What is said first of a chart: the first of these that there is."""
+
+    FAR_OFF = "far_off"
+    CHANGE = "change"
+    PATTERN = "pattern"
+    """The process follows what its limits do not."""
+    NOT_PREDICTABLE = "not_predictable"
+    OUT_NOW = "out_now"
+    RUN = "run"
+    LEVEL = "level"
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +129,19 @@ class Verdict:
     def is_predictable(self) -> bool:
         """Whether the process keeps to its limits, as far as they are there."""
         return self.kept is None or self.kept.is_predictable
+
+    @property
+    def leads(self) -> Leads:
+        """What is said first, in a sentence as in a list."""
+        if self.far_off is not None:
+            return Leads.FAR_OFF
+        if self.change is not None and (self.is_predictable or self.settles):
+            return Leads.CHANGE
+        if not self.is_predictable:
+            return Leads.NOT_PREDICTABLE if self.offered is None else Leads.PATTERN
+        if self.out_now is not None:
+            return Leads.OUT_NOW
+        return Leads.LEVEL if self.run is None else Leads.RUN
 
     @property
     def tells_ahead(self) -> bool:
@@ -149,7 +176,7 @@ def verdict_of(
     is_left[asked] = False
     rest = positions[is_left]
     kept = predictability_of(analysis)
-    offered, left = _patterns(analysis, rest, seasons or {}, both or {})
+    offered, left = _patterns(analysis, rest, kept, seasons or {}, both or {})
     changes = changes_in(left, rest)
     open_changes = [
         change
@@ -195,6 +222,7 @@ def _without(analysis: Analysis, positions: Collection[int]) -> Predictability |
 def _patterns(
     analysis: Analysis,
     positions: Ints,
+    kept: Predictability | None,
     seasons: Mapping[str, Season],
     both: Mapping[str, tuple[str, str]],
 ) -> tuple[Offered | None, Floats]:
@@ -208,13 +236,12 @@ def _patterns(
         season = seasons[key]
         relatives = seasonal_relatives(analysis.series.values, positions, season)
         left = _taken_out(values, relatives, season.places[positions])
-        offered = _offer(analysis, key, Pattern.SEASON, season)
+        offered = _offer(analysis, kept, key, season)
     trend = proposed_trend(left, positions)
     if trend is None:
         return offered, left
     if key is None:
-        offered = _offer(analysis, None, Pattern.TREND, None)
-        offered = offered and replace(offered, trend=trend)
+        offered = _offer(analysis, kept, None, None)
     line = fit_line(positions.astype(np.float64), left)
     return offered, left - line.slope * (positions - positions.mean())
 
@@ -244,10 +271,9 @@ def _season(
         if best not in members or together not in seasons:
             continue
         (other,) = (member for member in members if member != best)
-        if other in seasons and _holds_beside(values, positions, seasons[best], seasons[other]):
-            fits = weigh_season(values, positions, seasons[together])
-            if fits is not None:
-                return together
+        holds = other in seasons and _holds_beside(values, positions, seasons[best], seasons[other])
+        if holds and can_carry(values, positions, seasons[together]):
+            return together
     return best
 
 
@@ -265,19 +291,20 @@ def _taken_out(values: Floats, relatives: Relatives, places: Ints) -> Floats:
 
 
 def _offer(
-    analysis: Analysis, key: str | None, pattern: Pattern, season: Season | None
+    analysis: Analysis, kept: Predictability | None, key: str | None, season: Season | None
 ) -> Offered | None:
-    """Try a pattern in the last segment; None where it leaves more values beyond the limits."""
+    """Try a season in the last segment, or a trend; None where more values are then beyond."""
+    pattern = Pattern.TREND if season is None else Pattern.SEASON
     *before, last = analysis.settings.segments
     segments = (*before, replace(last, pattern=pattern, season=season))
     try:
         tried = analyse(analysis.series, replace(analysis.settings, segments=segments))
     except UnfitPatternError:
         return None
-    now, then = predictability_of(analysis), predictability_of(tried)
-    if now is None or then is None or then.beyond > now.beyond:
+    then = predictability_of(tried)
+    if kept is None or then is None or then.beyond > kept.beyond:
         return None
-    return Offered(key, now.beyond, then.beyond, then.is_predictable)
+    return Offered(key, kept.beyond, then.beyond)
 
 
 def _settles(analysis: Analysis, change: Change) -> bool:
@@ -296,18 +323,21 @@ def _settles(analysis: Analysis, change: Change) -> bool:
     return kept is None or kept.is_predictable
 
 
+def newest_run(analysis: Analysis) -> Signal | None:
+    """Return the newest run of the last segment; no other signal need be put together."""
+    runs = analysis.signals.numbers_of([Rule.RUN])
+    run = analysis.signals[int(runs[-1])] if len(runs) else None
+    return run if run is not None and run.segment == len(analysis.segments) - 1 else None
+
+
 def _lasting_run(analysis: Analysis, settled: Collection[int]) -> Signal | None:
     """Return the newest run of the last segment, where it is what the chart says now.
 
     One from a segment's first value leaves nothing before it, and an old one that the process
     came back from is history.
     """
-    runs = analysis.signals.numbers_of([Rule.RUN])
-    if not len(runs):
-        return None
-    run = analysis.signals[int(runs[-1])]
-    is_last = run.segment == len(analysis.segments) - 1
-    if not is_last or not set(settled).isdisjoint(run.points):
+    run = newest_run(analysis)
+    if run is None or not set(settled).isdisjoint(run.points):
         return None
     starts_inside = run.points[0] > analysis.segments[run.segment].start
     lasts = run.points[-1] >= len(analysis.series) - len(run.points)
@@ -328,9 +358,7 @@ def _why_no_evidence(values: Floats) -> Because:
 
 def _out_now(analysis: Analysis, positions: Ints) -> OutNow | None:
     """Return how many of the newest values are beyond a limit, on the side of the last one."""
-    if Rule.OUTSIDE_LIMITS not in analysis.settings.rules:
-        only = frozenset({Rule.OUTSIDE_LIMITS})
-        analysis = analyse(analysis.series, replace(analysis.settings, rules=only))
+    analysis = with_limits_in_force(analysis)
     found = analysis.signals.numbers_of([Rule.OUTSIDE_LIMITS])
     # No two of them share a value, so that the last to begin is the last to end.
     newest = analysis.signals[int(found[-1])] if len(found) else None

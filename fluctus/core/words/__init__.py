@@ -26,8 +26,10 @@ from fluctus.core.words.side_by_side import (
     chance_explains,
     say_chance,
     say_equation,
+    say_evidence,
     say_pair,
     say_parts,
+    say_placed,
 )
 from fluctus.core.words.steps import BuildUpPart, build_up
 from fluctus.core.words.wording import Words, counted
@@ -62,10 +64,12 @@ __all__ = [
     "rounded",
     "say_chance",
     "say_equation",
+    "say_evidence",
     "say_how_soon",
     "say_made",
     "say_pair",
     "say_parts",
+    "say_placed",
     "say_reach",
     "say_smallest",
     "say_tally",

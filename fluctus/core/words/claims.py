@@ -4,10 +4,16 @@ import numpy as np
 
 from fluctus.core.analysis.analyse import Analysis
 from fluctus.core.analysis.finders import Side
-from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.judgment.candidates import Change
-from fluctus.core.judgment.verdict import Because, FarOff, Offered, OutNow, Verdict
+from fluctus.core.judgment.verdict import (
+    Because,
+    FarOff,
+    Offered,
+    OutNow,
+    Verdict,
+    newest_run,
+)
 from fluctus.core.words.numbers import roughly
 from fluctus.core.words.wording import Words, counted
 
@@ -50,9 +56,8 @@ def say_change(analysis: Analysis, verdict: Verdict, words: Words) -> str:
 
 def run_after(analysis: Analysis, change: Change) -> Signal | None:
     """Return the run that goes on to the last value, where it began with a change."""
-    runs = analysis.signals.numbers_of([Rule.RUN])
-    run = analysis.signals[int(runs[-1])] if len(runs) else None
-    if run is None or run.segment != len(analysis.segments) - 1:
+    run = newest_run(analysis)
+    if run is None:
         return None
     included = analysis.included_in(run.segment)
     lasts = run.points[-1] == included[-1]

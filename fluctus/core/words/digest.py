@@ -11,7 +11,7 @@ from fluctus.core.analysis.rules import RULES, Mark
 from fluctus.core.analysis.signals import Signal
 from fluctus.core.context.target import MeetsTarget
 from fluctus.core.judgment.nature import Nature, nature_of
-from fluctus.core.judgment.verdict import Verdict
+from fluctus.core.judgment.verdict import Leads, Verdict
 from fluctus.core.words.claims import run_after, say_place
 from fluctus.core.words.outlook import expected_to_meet, meets_in_cycle
 from fluctus.core.words.wording import Words, counted
@@ -81,33 +81,40 @@ def _what_leads(
     analysis: Analysis, words: Words, verdict: Verdict, pattern: str
 ) -> tuple[str, str, Attention, Signal | None]:
     """Return what leads as in the sentence, with the run that shows it; "" where nothing does."""
-    change, kept, offered = verdict.change, verdict.kept, verdict.offered
-    if verdict.far_off is not None:
-        newest = verdict.far_off.positions[-1]
-        value = words.numbers.amount(float(analysis.series.values[newest]))
-        more = f"{value} {words.preposition} {words.label(newest)}: is it right?"
-        return "A value far off", more, Attention.WAITS, None
-    if change is not None and (verdict.is_predictable or verdict.settles):
-        run = run_after(analysis, change)
-        what = "Something changed" if run is None else _run(run)
-        changed = "" if run is None else "changed "
-        return what, f"{changed}{say_place(change, words)}, not decided yet", Attention.WAITS, run
-    if kept is not None and not kept.is_predictable:
-        beyond = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits"
-        if offered is not None:
-            what = f"Follows {pattern}"
-            return what, f"{beyond}, {offered.after:,} would remain", Attention.WAITS, None
-        return "Not predictable", beyond, Attention.NOT_PREDICTABLE, None
-    if verdict.out_now is not None:
-        out = verdict.out_now
-        side = "Above the upper" if out.side is Side.UPPER else "Below the lower"
-        since = words.label(out.first)
-        more = f"{words.preposition} {since}" if out.count == 1 else f"since {since}"
-        return f"{side} limit", more, Attention.OUT, None
-    if verdict.run is not None:
-        more = "no evidence that it changed"
-        return _run(verdict.run), more, Attention.STEADY, verdict.run
-    return "", "", Attention.STEADY, None
+    kept, change = verdict.kept, verdict.change
+    beyond = f"{kept.beyond:,} of {words.periods(kept.count)} beyond limits" if kept else ""
+    match verdict.leads:
+        case Leads.FAR_OFF:
+            assert verdict.far_off is not None, "that is what leads"
+            newest = verdict.far_off.positions[-1]
+            value = words.numbers.amount(float(analysis.series.values[newest]))
+            more = f"{value} {words.preposition} {words.label(newest)}: is it right?"
+            return "A value far off", more, Attention.WAITS, None
+        case Leads.CHANGE:
+            assert change is not None, "that is what leads"
+            run = run_after(analysis, change)
+            what = "Something changed" if run is None else _run(run)
+            changed = "" if run is None else "changed "
+            more = f"{changed}{say_place(change, words)}, not decided yet"
+            return what, more, Attention.WAITS, run
+        case Leads.PATTERN:
+            assert verdict.offered is not None, "that is what leads"
+            more = f"{beyond}, {verdict.offered.after:,} would remain"
+            return f"Follows {pattern}", more, Attention.WAITS, None
+        case Leads.NOT_PREDICTABLE:
+            return "Not predictable", beyond, Attention.NOT_PREDICTABLE, None
+        case Leads.OUT_NOW:
+            assert verdict.out_now is not None, "that is what leads"
+            out = verdict.out_now
+            side = "Above the upper" if out.side is Side.UPPER else "Below the lower"
+            since = words.label(out.first)
+            more = f"{words.preposition} {since}" if out.count == 1 else f"since {since}"
+            return f"{side} limit", more, Attention.OUT, None
+        case Leads.RUN:
+            assert verdict.run is not None, "that is what leads"
+            return _run(verdict.run), "no evidence that it changed", Attention.STEADY, verdict.run
+        case Leads.LEVEL:
+            return "", "", Attention.STEADY, None
 
 
 def _run(run: Signal) -> str:

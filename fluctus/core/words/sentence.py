@@ -13,7 +13,7 @@ from fluctus.core.judgment.chance import findings_by_chance
 from fluctus.core.judgment.fitness import Doubt, Fitness
 from fluctus.core.judgment.happenings import Happenings, happenings_of
 from fluctus.core.judgment.nature import Nature, nature_of
-from fluctus.core.judgment.verdict import Verdict, verdict_of
+from fluctus.core.judgment.verdict import Leads, Verdict, verdict_of
 from fluctus.core.words.claims import (
     say_change,
     say_far_off,
@@ -130,33 +130,36 @@ def _what_leads(
     analysis: Analysis, verdict: Verdict, words: Words, background: Background
 ) -> tuple[str, list[tuple[int, str]]]:
     """Return the headline, and what belongs to it with its rank: the first that there is."""
-    last, kept, pattern = analysis.segments[-1], verdict.kept, background.pattern
-    assert last.average is not None, "the caller has seen that there is an average"
-    around = (6, f"So far {words.numbers.level_amount(last.average)} on average.")
-    changed = verdict.change
-    if verdict.far_off is not None:
-        headline, asks = say_far_off(verdict.far_off, analysis, words)
-        also = f"Something changed {say_place(changed, words)}." if changed else ""
-        return headline, [(0, asks), (5, also)]
-    if changed is not None and (verdict.is_predictable or verdict.settles):
-        rests = say_what_limits_rest_on(analysis, changed, words)
-        return say_change(analysis, verdict, words), [
-            (0, rests),
-            (5, say_offer(verdict, pattern, words)),
-        ]
-    if kept is not None and not kept.is_predictable:
-        also = f"Something changed {say_place(changed, words)}." if changed else ""
-        if verdict.offered is not None:
-            headline = say_follows(verdict.offered, pattern, words)
-            return headline, [(0, "Let the limits follow it to see what else there is."), (5, also)]
-        return say_not_predictable(analysis, verdict, words), [around, (5, also)]
+    average, pattern = analysis.segments[-1].average, background.pattern
+    assert average is not None, "the caller has seen that there is an average"
+    around = f"So far {words.numbers.level_amount(average)} on average."
+    changed = f"Something changed {say_place(verdict.change, words)}." if verdict.change else ""
     offer = (5, say_offer(verdict, pattern, words))
-    if verdict.out_now is not None:
-        average = (9, around[1])
-        return f"{words.name}: {say_out_now(verdict.out_now, analysis, words)}.", [average, offer]
-    if verdict.run is not None:
-        return say_run(verdict.run, verdict.because, analysis, words), [offer]
-    return _level(analysis, words), [offer]
+    match verdict.leads:
+        case Leads.FAR_OFF:
+            assert verdict.far_off is not None, "that is what leads"
+            headline, asks = say_far_off(verdict.far_off, analysis, words)
+            return headline, [(0, asks), (5, changed)]
+        case Leads.CHANGE:
+            assert verdict.change is not None, "that is what leads"
+            rests = say_what_limits_rest_on(analysis, verdict.change, words)
+            return say_change(analysis, verdict, words), [(0, rests), offer]
+        case Leads.PATTERN:
+            assert verdict.offered is not None, "that is what leads"
+            follow = (0, "Let the limits follow it to see what else there is.")
+            return say_follows(verdict.offered, pattern, words), [follow, (5, changed)]
+        case Leads.NOT_PREDICTABLE:
+            headline = say_not_predictable(analysis, verdict, words)
+            return headline, [(6, around), (5, changed)]
+        case Leads.OUT_NOW:
+            assert verdict.out_now is not None, "that is what leads"
+            headline = f"{words.name}: {say_out_now(verdict.out_now, analysis, words)}."
+            return headline, [(9, around), offer]
+        case Leads.RUN:
+            assert verdict.run is not None, "that is what leads"
+            return say_run(verdict.run, verdict.because, analysis, words), [offer]
+        case Leads.LEVEL:
+            return _level(analysis, words), [offer]
 
 
 def _mild(doubts: Sequence[Doubt]) -> str:

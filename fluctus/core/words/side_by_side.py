@@ -3,9 +3,12 @@
 from collections.abc import Sequence
 
 from fluctus.core.analysis.finders import Side
+from fluctus.core.arrays import Floats
 from fluctus.core.context.pairs import FEWEST, LagPoint, PairLine
 from fluctus.core.judgment.coincidence import SHIFTS, Together
 from fluctus.core.judgment.parts import PartsBeside
+from fluctus.core.judgment.placements import BY_CHANCE, Placed
+from fluctus.core.judgment.shift_evidence import EDGE, FEWEST_FOR_EVIDENCE, evidence_at
 from fluctus.core.words.numbers import MINUS, NumberStyle, percent_of_all
 from fluctus.core.words.wording import counted
 
@@ -81,6 +84,24 @@ def _few(at: LagPoint) -> str:
 
 def _signed(value: float) -> str:
     return f"{'+' if value > 0 else MINUS if value < 0 else ''}{abs(value):.2f}"
+
+
+def say_placed(placed: Placed) -> str:
+    """Say how often a set of periods differs as much from the rest wherever in time it lies."""
+    text = (
+        f"A difference of the means as large comes in {placed.as_large:,} of {placed.count:,} "
+        "placements of these periods in time"
+    )
+    return f"{text}: {'chance alone explains it' if placed.share >= BY_CHANCE else 'rarely'}."
+
+
+def say_evidence(values: Floats, split_at: int) -> str:
+    """Say whether values before and after a place differ by more than random order would."""
+    if not EDGE <= split_at <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
+        return "There are too few values to tell whether that is more than chance."
+    if evidence_at(values, split_at):
+        return "The same values in random order differ as much less than 1 time in 100."
+    return "No evidence of a change: the same values in random order differ as much by chance."
 
 
 def say_chance(together: Together) -> str:

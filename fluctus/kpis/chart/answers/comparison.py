@@ -3,8 +3,8 @@
 import numpy as np
 
 from fluctus.core.context import level_of
-from fluctus.core.judgment import EDGE, FEWEST_FOR_EVIDENCE, evidence_at, nature_of
-from fluctus.core.words import NBSP, Words, compare, percent, percent_of_all, rounded
+from fluctus.core.judgment import nature_of
+from fluctus.core.words import NBSP, Words, compare, percent, percent_of_all, rounded, say_evidence
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 
@@ -54,12 +54,7 @@ def _evidence(chart: Chart, before: int, after: int) -> str:
         chart.analysis.included_in(after)[:MOST_HELD],
     ]
     values = chart.observations.values[np.concatenate(included)]
-    split_at = len(included[0])
-    if not EDGE <= split_at <= len(values) - EDGE or len(values) < FEWEST_FOR_EVIDENCE:
-        return "There are too few values to tell whether that is more than chance."
-    if evidence_at(values, split_at):
-        return "The same values in random order differ as much less than 1 time in 100."
-    return "No evidence of a change: the same values in random order differ as much by chance."
+    return say_evidence(values, len(included[0]))
 
 
 def segment_name(chart: Chart, number: int) -> str:

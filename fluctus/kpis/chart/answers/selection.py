@@ -8,8 +8,8 @@ import numpy as np
 from fluctus.core import Aggregation
 from fluctus.core.arrays import Bools
 from fluctus.core.context import Summary, summarise_values
-from fluctus.core.judgment import BY_CHANCE, against_placements
-from fluctus.core.words import percent_of_all
+from fluctus.core.judgment import against_placements
+from fluctus.core.words import percent_of_all, say_placed
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import from_text
 from fluctus.kpis.chart import asked_shapes as shapes
@@ -98,13 +98,7 @@ def _beyond_chance(chart: Chart, inside: Bools) -> str:
     """Say how often a set of periods differs as much from the rest wherever in time it lies."""
     included = chart.analysis.series.included
     placed = against_placements(chart.observations.values[included], inside[included])
-    if placed is None:
-        return ""
-    text = (
-        f"A difference of the means as large comes in {placed.as_large:,} of {placed.count:,} "
-        "placements of these periods in time"
-    )
-    return f"{text}: {'chance alone explains it' if placed.share >= BY_CHANCE else 'rarely'}."
+    return "" if placed is None else say_placed(placed)
 
 
 def _column(chart: Chart, mask: Bools, name: str) -> shapes.SummaryColumn:

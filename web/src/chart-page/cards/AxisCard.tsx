@@ -10,6 +10,7 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import type { Chart } from '../../chart/model/types.ts'
+import { entered } from '../../shared/entered.ts'
 import type { Settings } from '../data/chart.ts'
 
 type Kpi = Chart['kpi']
@@ -46,7 +47,6 @@ export function AxisCard({
   const [low, setLow] = useState<number | string>(kpi.axis_low ?? '')
   const [high, setHigh] = useState<number | string>(kpi.axis_high ?? '')
   const crossed = low !== '' && high !== '' && Number(low) >= Number(high)
-  const end = (value: number | string) => (value === '' ? null : Number(value))
   return (
     <form
       onSubmit={(event) => {
@@ -57,8 +57,8 @@ export function AxisCard({
           value_labels: labeled,
           dots,
           faint,
-          axis_low: end(low),
-          axis_high: end(high),
+          axis_low: entered(low),
+          axis_high: entered(high),
         })
       }}
     >

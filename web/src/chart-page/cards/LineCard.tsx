@@ -16,6 +16,7 @@ import { IconArrowDown, IconArrowUp } from '@tabler/icons-react'
 import { useState } from 'react'
 import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart, Line } from '../../chart/model/types.ts'
+import { entered } from '../../shared/entered.ts'
 import { COLORS, type LineDraft } from '../session/drafts/line.ts'
 
 interface Props {
@@ -314,7 +315,7 @@ function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDr
           min={0}
           max={12}
           value={draft.decimals ?? ''}
-          onChange={(value) => set({ decimals: value === '' ? null : Number(value) })}
+          onChange={(value) => set({ decimals: entered(value) })}
         />
       </SimpleGrid>
       <Checkbox

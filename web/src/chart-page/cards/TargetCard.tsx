@@ -5,6 +5,7 @@ import { useState } from 'react'
 import type { Place } from '../../api/keys.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
+import { entered } from '../../shared/entered.ts'
 import { useReach } from '../data/context.ts'
 import type { TargetDraft } from '../session/acts.ts'
 
@@ -26,7 +27,6 @@ interface Step {
   high: number | string
 }
 
-const number = (value: number | string) => (value === '' ? null : Number(value))
 const crossed = (low: number | string, high: number | string) =>
   low !== '' && high !== '' && Number(high) <= Number(low)
 
@@ -52,12 +52,12 @@ export function TargetCard({ place, kpi, steps: kept, proposed, saving, onSave }
         event.preventDefault()
         if (wrong) return
         onSave({
-          target: number(target),
-          target_high: target === '' ? null : number(high),
+          target: entered(target),
+          target_high: target === '' ? null : entered(high),
           target_steps: steps.map(({ day, level, high }) => ({
             day,
             level: Number(level),
-            high: number(high),
+            high: entered(high),
           })),
         })
       }}

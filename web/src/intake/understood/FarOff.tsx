@@ -1,6 +1,7 @@
 import { Button, Group, NumberInput, Text } from '@mantine/core'
 import { useState } from 'react'
 import type { Chart } from '../../chart/model/types.ts'
+import { entered } from '../../shared/entered.ts'
 import classes from '../Intake.module.css'
 import type { KpiChoice } from './table.ts'
 
@@ -62,7 +63,7 @@ function Question({
               aria-label={`The right value of ${label}`}
               placeholder="The right value"
               value={typed ?? ''}
-              onChange={(next) => setTyped(next === '' ? null : Number(next))}
+              onChange={(next) => setTyped(entered(next))}
             />
             <Button
               size="xs"

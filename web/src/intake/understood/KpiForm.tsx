@@ -2,6 +2,7 @@ import { Button, NumberInput, Select, SimpleGrid, Switch, Text, TextInput } from
 import { useState } from 'react'
 import { useAggregations } from '../../api/vocabulary.ts'
 import { DIRECTIONS } from '../../shared/directions.ts'
+import { entered } from '../../shared/entered.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Intake.module.css'
 import type { Details, KpiChoice, KpiRead } from './table.ts'
@@ -24,7 +25,6 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
   const choiceInForce = kpi.choice
   const set = (changes: KpiChoice) => onChange({ ...choice, ...changes })
   const detail = (changes: Details) => set({ details: { ...details, ...changes } })
-  const number = (value: string | number) => (value === '' ? null : Number(value))
   const many = kpi.combined
   const adjusted = (choiceInForce.factor ?? 1) !== 1 || (choiceInForce.offset ?? 0) !== 0
   return (
@@ -128,14 +128,14 @@ export function KpiForm({ kpi, choice, settled, onChange }: Props) {
             label="Target"
             size="xs"
             value={details.target ?? ''}
-            onChange={(value) => detail({ target: number(value) })}
+            onChange={(value) => detail({ target: entered(value) })}
           />
           <NumberInput
             label="Floor"
             size="xs"
             placeholder="0 for counts"
             value={(details.floor === undefined ? kpi.floor : details.floor) ?? ''}
-            onChange={(value) => detail({ floor: number(value) })}
+            onChange={(value) => detail({ floor: entered(value) })}
           />
         </SimpleGrid>
       )}

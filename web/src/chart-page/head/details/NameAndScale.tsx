@@ -1,5 +1,6 @@
 import { NumberInput, Select, SimpleGrid, TextInput } from '@mantine/core'
 import { DIRECTIONS } from '../../../shared/directions.ts'
+import { entered } from '../../../shared/entered.ts'
 import type { Fields, Kpi } from './fields.ts'
 
 const SHOWN_IN = [
@@ -14,8 +15,6 @@ const DRAWN_AS = [
   { value: 'points', label: 'Points, with limits' },
   { value: 'steps', label: 'Steps: a value holds until it changes' },
 ]
-const number = (value: string | number) => (value === '' ? null : Number(value))
-
 /** What a KPI is called, and the scale that its values are read and drawn on. */
 export function NameAndScale({ details, set }: Fields) {
   return (
@@ -72,19 +71,19 @@ export function NameAndScale({ details, set }: Fields) {
       <NumberInput
         label="Target"
         value={details.target ?? ''}
-        onChange={(value) => set({ target: number(value) })}
+        onChange={(value) => set({ target: entered(value) })}
       />
       <NumberInput
         label="Floor"
         description="A value can never be below this"
         value={details.floor ?? ''}
-        onChange={(value) => set({ floor: number(value) })}
+        onChange={(value) => set({ floor: entered(value) })}
       />
       <NumberInput
         label="Ceiling"
         description="A value can never be above this"
         value={details.ceiling ?? ''}
-        onChange={(value) => set({ ceiling: number(value) })}
+        onChange={(value) => set({ ceiling: entered(value) })}
       />
     </SimpleGrid>
   )
