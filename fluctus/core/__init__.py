@@ -26,6 +26,7 @@ from fluctus.core.analysis.settings import (
 )
 from fluctus.core.analysis.signals import Signal, Signals
 from fluctus.core.shaping.aggregation import Aggregation, Parts, aggregate, coarser
+from fluctus.core.shaping.made_from import MadeFrom
 from fluctus.core.shaping.running_totals import Drop, differences, is_running_total
 
 __all__ = [
@@ -40,6 +41,7 @@ __all__ = [
     "Direction",
     "Drop",
     "Firmness",
+    "MadeFrom",
     "Parts",
     "Pattern",
     "Rule",

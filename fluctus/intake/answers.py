@@ -77,6 +77,7 @@ def reading_answer(
         row_count=len(table.located),
         whole=reading.whole,
         goal=reading.goal,
+        offer=reading.offer if into is None else None,
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,
@@ -165,18 +166,26 @@ def _new_chart(reading: Reading, kpi: KpiRead, actor: Actor) -> Chart:
     state = state_for(reading, kpi)
     if not state.name.strip():
         state = state.with_changes({"name": "This KPI"})
-    return _chart(state, reading.grain, kpi.points.frame, None, actor)
+    return _chart(state, reading.grain, kpi.points.frame, None, actor, kpi.times)
 
 
 def _merged_chart(into: Kpi, difference: Difference, actor: Actor) -> Chart:
     """Draw a KPI as it would be with everything new and changed, what is missing still there."""
-    return _chart(state_of_kpi(into), Grain(into.grain), difference.merged(), into, actor)
+    state, grain = state_of_kpi(into), Grain(into.grain)
+    return _chart(state, grain, difference.merged(), into, actor, into.times)
 
 
 def _chart(
-    state: ChartState, grain: Grain, frame: pl.DataFrame, kpi: Kpi | None, actor: Actor
+    state: ChartState,
+    grain: Grain,
+    frame: pl.DataFrame,
+    kpi: Kpi | None,
+    actor: Actor,
+    times: float,
 ) -> Chart:
-    shown = Shown(grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now)
+    shown = Shown(
+        grain, grain, state.calendar, Aggregation(state.aggregation), now=actor.now, times=times
+    )
     observations = make_observations(Stored.of(frame), shown)
     chart = make_chart(observations, state)
     about = kpi_answer(chart, slug=kpi.slug if kpi else "")

@@ -36,6 +36,7 @@ from fluctus.jobs.life import cancel
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.values.fractions import is_share
 from fluctus.kpis.values.services import ImportMode
 from fluctus.tables.formats.table_format import Opened
 
@@ -126,6 +127,8 @@ def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
         "first_weekday": into.first_weekday,
         "first_month": into.first_month,
         "aggregation": into.aggregation,
+        "times": into.times,
+        "share": is_share(into),
     }
     return Mapping.from_json(mapping.to_json() | settled)
 

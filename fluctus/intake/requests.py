@@ -80,6 +80,9 @@ class MappingSerializer(Plain):
     first_month = serializers.IntegerField(default=1, min_value=1, max_value=12)
     combine = serializers.BooleanField(allow_null=True, default=None)
     leave_out = serializers.BooleanField(default=False)
+    share = serializers.BooleanField(
+        default=False, help_text="Whether a numerator is a part of its denominator."
+    )
     take_in = serializers.ListField(child=IdField(), default=list, max_length=200)
     fixes = serializers.DictField(
         child=serializers.CharField(allow_blank=True, max_length=500),

@@ -28,6 +28,7 @@ from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.events.calendar_files import take_events_back
 from fluctus.kpis.models import Kpi, Raises
+from fluctus.kpis.origin import Origin
 from fluctus.kpis.record.log import record
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts
@@ -172,7 +173,14 @@ def _create(
     summary = f"Came with {planned.file_name or 'a paste'}"
     frame = kpi.points.frame
     created, change = create_kpi(
-        planned.workspace, state, reading.grain, frame, actor, summary, _saving(progress)
+        planned.workspace,
+        state,
+        reading.grain,
+        frame,
+        actor,
+        summary,
+        _saving(progress),
+        Origin(times=kpi.times),
     )
     return ImportPart(
         whole=planned,

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
+from fluctus.intake.understanding.shares import ShareOffer
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart.shapes import Chart
 from fluctus.kpis.values.difference import Counts
@@ -138,6 +139,7 @@ class Reading(Shape):
     """Rows in all, of which the first may be read here."""
     goal: str
     """The name of the rows that became the target of the others."""
+    offer: ShareOffer | None
     left_out: list[LeftOut]
     left_out_count: int
     mapping: Mapping

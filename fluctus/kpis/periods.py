@@ -1,12 +1,28 @@
 """Periods as people write them: read, or refused with what is wrong and what to do."""
 
 import re
-from datetime import datetime
+from collections.abc import Sequence
+from datetime import UTC, datetime
 from zoneinfo import ZoneInfo
 
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.calendar import Grain, from_text
+from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.tables.days import FIRST_DAY, LAST_DAY, SPAN
+
+MOST_NAMED = 3
+
+
+def named(instants: Sequence[float], grain: Grain, zone: ZoneInfo) -> str:
+    """Name some periods, the newest of many: ``18 May 2026 is``, ``25 May 2026 and 4 more are``."""
+    told = [
+        label(datetime.fromtimestamp(instant, UTC), grain, zone)
+        for instant in instants[-MOST_NAMED:]
+    ]
+    more = len(instants) - len(told)
+    text = ", ".join(reversed(told))
+    if more:
+        return f"{text} and {more:,} more are"
+    return f"{text} {'is' if len(told) == 1 else 'are'}"
 
 
 def read_period(text: str, grain: Grain, zone: ZoneInfo, what: str, field: str = "") -> datetime:

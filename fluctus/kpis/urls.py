@@ -4,7 +4,8 @@ from django.urls import path
 
 from fluctus.kpis.acts.api import HistoryView, RedoView, TrialView, UndoView
 from fluctus.kpis.chart import api as chart
-from fluctus.kpis.derived.api import TimeBetweenView
+from fluctus.kpis.contributions.api import ContributionsView
+from fluctus.kpis.derived.api import DerivedPreviewView, DerivedView
 from fluctus.kpis.events import api as events
 from fluctus.kpis.events import calendar_api as calendars
 from fluctus.kpis.values.api import SetAsideView, ValuesView, VersionsView
@@ -24,7 +25,9 @@ urlpatterns = [
     path(f"{KPI}/false-alarms", chart.FalseAlarmsView.as_view(), name="false-alarms"),
     path(f"{KPI}/how-soon", chart.HowSoonView.as_view(), name="how-soon"),
     path(f"{KPI}/reach", chart.ReachView.as_view(), name="reach"),
-    path(f"{KPI}/time-between", TimeBetweenView.as_view(), name="time-between"),
+    path(f"{KPI}/made", DerivedView.as_view(), name="derived"),
+    path(f"{KPI}/made/preview", DerivedPreviewView.as_view(), name="preview-derived"),
+    path(f"{KPI}/contributions", ContributionsView.as_view(), name="contributions"),
     path(f"{KPI}/values", ValuesView.as_view(), name="values"),
     path(f"{KPI}/values/history", VersionsView.as_view(), name="versions"),
     path(f"{KPI}/aside", SetAsideView.as_view(), name="set-aside"),

@@ -6,6 +6,14 @@ What others use of it is named here, and reached from here alone.
 from fluctus.core.judgment.candidates import Change, Levels, shift_candidates
 from fluctus.core.judgment.chance import findings_by_chance
 from fluctus.core.judgment.coincidence import SEED, SHIFTS, Timeline, Together, fell_together
+from fluctus.core.judgment.contributions import (
+    PartTable,
+    WhatMadeIt,
+    Whole,
+    fraction_parts,
+    parts_of_fraction,
+    what_made_it,
+)
 from fluctus.core.judgment.evidence import (
     SeasonEvidence,
     TrendEvidence,
@@ -15,6 +23,7 @@ from fluctus.core.judgment.evidence import (
 from fluctus.core.judgment.far_off import far_off
 from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.happenings import Happening, Happenings, happenings_of
+from fluctus.core.judgment.improvement import Improvement, ImprovementState, improvement_on
 from fluctus.core.judgment.nature import Nature, nature_of
 from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
 from fluctus.core.judgment.placements import Placed, against_placements
@@ -35,9 +44,12 @@ __all__ = [
     "Fitness",
     "Happening",
     "Happenings",
+    "Improvement",
+    "ImprovementState",
     "Levels",
     "Nature",
     "Offered",
+    "PartTable",
     "PartsBeside",
     "Placed",
     "ReviewAnswer",
@@ -48,6 +60,8 @@ __all__ = [
     "Together",
     "TrendEvidence",
     "Verdict",
+    "WhatMadeIt",
+    "Whole",
     "advise_shift",
     "against_placements",
     "doubts_of",
@@ -56,12 +70,16 @@ __all__ = [
     "far_off",
     "fell_together",
     "findings_by_chance",
+    "fraction_parts",
     "happenings_of",
+    "improvement_on",
     "nature_of",
     "parts_beside",
+    "parts_of_fraction",
     "season_evidence",
     "shift_candidates",
     "target_reach",
     "trend_evidence",
     "verdict_of",
+    "what_made_it",
 ]

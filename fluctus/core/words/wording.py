@@ -1,6 +1,6 @@
 """How the computation puts counts and periods into words."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from fluctus.core.analysis.settings import Direction
@@ -74,3 +74,8 @@ class Words:
 def counted(count: int) -> str:
     """Write a count at the start of a sentence: ``Ten``, ``13``."""
     return SMALL_NUMBERS[count] if count < len(SMALL_NUMBERS) else f"{count:,}"
+
+
+def in_a_row(parts: Sequence[str]) -> str:
+    """Join what is named one after the other: ``a, b and c``."""
+    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"

@@ -14,6 +14,7 @@ from fluctus.intake.understanding.points import Points, Rows, make_points
 from fluctus.intake.understanding.proposals import Proposal, propose_aggregation, propose_floor
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
+from fluctus.intake.understanding.shares import ratio_key
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
 from fluctus.tables.meaning.words import readable, split_unit
@@ -48,6 +49,8 @@ class KpiRead:
     """How many cells have more digits than can be kept."""
     floor: float | None
     """What no value can be below, where something speaks for it."""
+    times: float
+    """What its ratio is multiplied by."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +89,7 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
         ]
     parts: list[KpiRows] = []
     if table.has(ColumnRole.NUMERATOR):
-        ratio = f"{table.long.names[table.roles.index(ColumnRole.NUMERATOR)]} ratio"
+        ratio = ratio_key(table.long.names[table.roles.index(ColumnRole.NUMERATOR)])
         parts.append(KpiRows(ratio, ratio, None, rows.frame))
     for n in values:
         name = table.long.names[n]
@@ -100,7 +103,10 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
 
 def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> KpiRead:
     chosen = mapping.kpis.get(part.key, KpiChoice())
-    settled = replace(chosen, aggregation=chosen.aggregation or mapping.aggregation)
+    ratio = part.column is None
+    # What the KPI they are for has settled is not asked for again with every table.
+    factor = mapping.times if ratio and chosen.factor == 1.0 else chosen.factor
+    settled = replace(chosen, aggregation=chosen.aggregation or mapping.aggregation, factor=factor)
     title = table.located.above[-1] if table.located.above else ""
     name, unit = split_unit(part.header or title)
     column = _column(part, table)
@@ -138,6 +144,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         combined=combined,
         points=points,
         rounded=len(column.rounded) if column else 0,
+        times=factor if ratio else 1.0,
         floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
     )
 

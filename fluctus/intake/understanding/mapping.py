@@ -80,6 +80,10 @@ class Mapping:
     """Whether rows with problems are left out; otherwise they stop the import."""
     aggregation: Aggregation | None = None
     """How values become one, where the KPI they are for has settled that."""
+    times: float = 1.0
+    """What its ratio is multiplied by, where that KPI has settled it."""
+    share: bool = False
+    """Whether a numerator is a part of its denominator, and never more."""
     take_in: tuple[int, ...] = ()
     """Lines that belong to the table, though they look like totals or notes."""
     fixes: dict[str, str] = field(default_factory=dict)

@@ -30,7 +30,7 @@ PLACE = re.compile(
 PARTS = re.compile(r"\b(?P<part>numerator|denominator)\b", re.IGNORECASE)
 
 MEANS = re.compile(
-    r"\b(a|time|cycle|turnaround|wait|delay|fuel)\b",
+    r"\b(a|(?<!on )time|cycle|turnaround|wait|delay|fuel)\b",
     re.IGNORECASE,
 )
 NEVER_SUMMED = re.compile(

@@ -16,6 +16,7 @@ from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.intake.understanding.row_checks import readable_rows
 from fluctus.intake.understanding.row_problems import Problems
+from fluctus.intake.understanding.shares import ShareOffer, offered_share
 from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.meaning.dates import DateStyle
@@ -47,6 +48,8 @@ class Reading:
     """Rows in all, of which ``table`` may be the first ones only."""
     goal: str
     """The name of the rows that became the target of the others; "" where there are none."""
+    offer: ShareOffer | None
+    """A ratio that two of its columns look like."""
 
     @property
     def chosen(self) -> tuple[KpiRead, ...]:
@@ -70,7 +73,8 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     )
     calendar = _calendar(table, mapping, grain)
     problems = Problems()
-    rows, goal = _rows(table, readable_rows(table, _wanted(table, mapping), problems), calendar)
+    can_be_read = readable_rows(table, _wanted(table, mapping), problems, share=mapping.share)
+    rows, goal = _rows(table, can_be_read, calendar)
     kpis = kpis_in(table, rows, mapping, grain)
     _note_repeated(kpis, table, grain, problems)
     together = any(kpi.points.together for kpi in kpis)
@@ -100,6 +104,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         repeated=max((kpi.points.repeated for kpi in kpis), default=0),
         whole=whole,
         goal=goal,
+        offer=offered_share(table, mapping),
     )
 
 

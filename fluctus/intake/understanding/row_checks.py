@@ -5,16 +5,19 @@ from collections.abc import Collection
 import polars as pl
 
 from fluctus.intake.understanding import row_problems
+from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.row_problems import Problems
+from fluctus.intake.understanding.shares import above_their_whole
 
 
 def readable_rows(
-    table: ReadTable, columns_of_numbers: Collection[int], problems: Problems
+    table: ReadTable, columns_of_numbers: Collection[int], problems: Problems, *, share: bool
 ) -> pl.Series:
     """Return where a row can be read, and add to ``problems`` what is wrong with the others.
 
-    ``wanted`` are the places of the columns of numbers that will be brought in.
+    ``columns_of_numbers`` are the places of those that will be brought in; ``share`` tells that
+    a numerator is never above its denominator.
     """
     lines = table.long.lines
     bad = _too_wide(table, problems)
@@ -34,7 +37,27 @@ def readable_rows(
                 column.mark,
             ),
         )
+    if share and table.has(ColumnRole.NUMERATOR):
+        bad |= _above_whole(table, bad, problems)
     return ~bad
+
+
+def _above_whole(table: ReadTable, bad: pl.Series, problems: Problems) -> pl.Series:
+    above = above_their_whole(table) & ~bad
+    rows = above.arg_true()
+    part, whole = (
+        table.roles.index(role) for role in (ColumnRole.NUMERATOR, ColumnRole.DENOMINATOR)
+    )
+    found = row_problems.above_whole(
+        table.long.lines.gather(rows),
+        table.long.cells.to_series(part).gather(rows),
+        table.long.cells.to_series(whole).gather(rows),
+        table.long.names[part],
+        table.long.names[whole],
+        table.sheet_column(part),
+    )
+    problems.add(len(rows), found)
+    return above
 
 
 def _too_wide(table: ReadTable, problems: Problems) -> pl.Series:

@@ -90,6 +90,21 @@ def bad_numbers(
             )
 
 
+def above_whole(
+    lines: pl.Series, parts: pl.Series, wholes: pl.Series, part: str, whole: str, at: int
+) -> Iterator[Issue]:
+    """Rows whose part is more than its whole."""
+    for line, above, below in zip(lines, parts, wholes, strict=True):
+        yield Issue(
+            f"{above} of {below}: {part} is a part of {whole}, and never more.",
+            "Put one of the numbers right, or leave the row out.",
+            row=line,
+            column=part,
+            field=f"{line}:{at}",
+            found=above,
+        )
+
+
 def repeated(
     lines: pl.Series, firsts: pl.Series, cells: pl.Series, column: str, grain: Grain, how: str
 ) -> Iterator[Issue]:

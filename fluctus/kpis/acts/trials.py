@@ -26,7 +26,8 @@ from fluctus.kpis.observations.writing import put_values
 from fluctus.kpis.periods import read_period
 from fluctus.kpis.record.description import describe
 from fluctus.kpis.record.log import record
-from fluctus.kpis.values.services import NO_REASON, parts_with
+from fluctus.kpis.values.fractions import parts_with
+from fluctus.kpis.values.services import NO_REASON
 
 NOT_KEPT = "The trial was not kept."
 

@@ -9,6 +9,7 @@ from fluctus.http.csv_cells import as_text, csv_line
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import Overlay
 from fluctus.kpis.chart.analysis.lines.registry import overlay_of
+from fluctus.kpis.observations.series import Observations
 
 HEADER = [
     "period",
@@ -38,7 +39,8 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
         f"{line.name}: {overlay.says}" if line.name else overlay.says
         for line, overlay in zip(drawn, overlays, strict=True)
     ]
-    yield csv_line([*HEADER, *map(as_text, names)])
+    ratio = [] if data.numerators is None else ["numerator", "denominator"]
+    yield csv_line([*HEADER, *ratio, *map(as_text, names)])
     lines = analysis.lines()
     for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
         range_limit = _number(segment.range_limit)
@@ -57,6 +59,7 @@ def analysis_as_csv(chart: Chart) -> Iterator[str]:
                     "yes" if data.set_aside[n] else "",
                     as_text(data.reasons.get(n, "")),
                     " ".join(flags.get(n, [])),
+                    *_fraction(data, n),
                     *(_height(overlay, n) for overlay in overlays),
                 ]
             )
@@ -69,3 +72,10 @@ def _height(overlay: Overlay, n: int) -> str:
 
 def _number(value: float | None) -> str:
     return "" if value is None else repr(value)
+
+
+def _fraction(data: Observations, n: int) -> list[str]:
+    if data.numerators is None or data.denominators is None:
+        return []
+    both = (float(data.numerators[n]), float(data.denominators[n]))
+    return ["" if np.isnan(number) else _number(number) for number in both]

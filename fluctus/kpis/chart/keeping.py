@@ -11,6 +11,7 @@ from django.db.models import Value
 from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
+from fluctus.core.words import in_a_row
 from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain
@@ -107,14 +108,10 @@ def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
 
 def refuse_derived(kpi: Kpi, what: str) -> None:
     """Raise RefusalError where values are written to a KPI that follows another one."""
-    if kpi.source is not None:
-        raise RefusalError(
-            what,
-            Issue(
-                f"{kpi.name} follows {kpi.source.name}.", f"Change the values of {kpi.source.name}."
-            ),
-            status=409,
-        )
+    names = in_a_row([source.name for source in kpi.follows]) if kpi.follows else ""
+    if names:
+        issue = Issue(f"{kpi.name} follows {names}.", f"Change the values of {names}.")
+        raise RefusalError(what, issue, status=409)
 
 
 def move_periods(kpi: Kpi, old: str, new: str) -> None:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from fluctus.core import Aggregation, Direction, Rule
+from fluctus.core import Aggregation, Direction, MadeFrom, Rule
 from fluctus.core.analysis import Mark
 from fluctus.core.words import ShownIn
 from fluctus.http.shapes import FullColumn, Shape
@@ -61,6 +61,18 @@ class Source(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Made(Shape):
+    """How a KPI is made from others, and from which."""
+
+    by: MadeFrom
+    sources: list[Source]
+    follows: bool
+    """Whether all of them are there still, so that its values are theirs."""
+    left_out: list[str]
+    """What could not be made, in words."""
+
+
+@dataclass(frozen=True, slots=True)
 class Kpi(Shape):
     """A KPI and the settings of its chart."""
 
@@ -99,8 +111,10 @@ class Kpi(Shape):
     rules: tuple[Rule, ...]
     run_length: int
     revision: int
-    source: Source | None
-    """The KPI that it is made from and follows."""
+    made: Made | None
+    """How it is made from others; null where its values are its own."""
+    times: float
+    """What the numerators of a ratio are multiplied by."""
     numbers: Numbers
     """How its numbers are written."""
 
@@ -111,6 +125,24 @@ class Derived(Shape):
 
     slug: str
     name: str
+    left_out: list[str]
+    """What could not be made, in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class DerivedPreview(Shape):
+    """What a KPI would be that is made from others."""
+
+    name: str
+    unit: str
+    times: float
+    grain: Grain
+    count: int
+    parts: list[str]
+    newest: float | None
+    """Its newest value; and the numerator and denominator of that, of a ratio."""
+    newest_of: list[float] | None
+    left_out: list[str]
 
 
 @dataclass(frozen=True, slots=True)

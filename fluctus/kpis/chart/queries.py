@@ -10,7 +10,7 @@ from cachetools import LRUCache, cached
 from django.contrib.auth.models import User
 from django.db import DatabaseError, InterfaceError
 
-from fluctus.core import Aggregation
+from fluctus.core import Aggregation, MadeFrom
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
@@ -69,6 +69,7 @@ def observations_in(
     stored: Stored, kpi: Kpi, state: ChartState, now: datetime, view: View = WHOLE
 ) -> Observations:
     """Make the values of a chart from those that are stored, of a view that there is."""
+    irregular = kpi.made_by == MadeFrom.TIME_BETWEEN
     shown = Shown(
         stored=Grain(kpi.grain),
         grain=view.by or Grain(kpi.grain),
@@ -77,8 +78,9 @@ def observations_in(
         breakdown=view.breakdown,
         limited=bool(state.target_steps) or state.target is not None or state.ceiling is not None,
         # A time between events is over when the event comes.
-        now=None if kpi.source_id else now,
-        irregular=kpi.source_id is not None,
+        now=None if irregular else now,
+        irregular=irregular,
+        times=kpi.times,
     )
     return make_observations(stored, shown)
 
@@ -171,15 +173,16 @@ def observations_tried(
 ) -> Observations:
     """Make the values of a chart under a ``state`` that is only tried; reads them once."""
     refuse_view(kpi, view)
-    return observations_in(_stored_at_revision(kpi, view.breakdown), kpi, state, now, view)
+    return observations_in(stored_of(kpi, view.breakdown), kpi, state, now, view)
 
 
 @cached(
     LRUCache(MOST_HELD, getsizeof=lambda stored: 1 + len(stored.values)),
-    key=lambda kpi, breakdown: (kpi.pk, kpi.revision, breakdown),
+    key=lambda kpi, breakdown=None: (kpi.pk, kpi.revision, breakdown),
     lock=Lock(),
 )
-def _stored_at_revision(kpi: Kpi, breakdown: str | None) -> Stored:
+def stored_of(kpi: Kpi, breakdown: str | None = None) -> Stored:
+    """Return the stored values of a KPI, from memory where this process has read them."""
     stored = read_stored(kpi, breakdown)
     # Revisions only rise, together with what they are of: where it is still the same after the
     # last read, it was so during each.
@@ -190,5 +193,5 @@ def _stored_at_revision(kpi: Kpi, breakdown: str | None) -> Stored:
 
 def forget() -> None:
     """Drop what is held, where a database is exchanged under the process."""
-    for held in (chart_of, _stored_at_revision):
+    for held in (chart_of, stored_of):
         held.cache_clear()

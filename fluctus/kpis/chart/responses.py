@@ -91,5 +91,5 @@ def shown_kpi(kpi: models.Kpi, chart: Chart) -> kpi_shapes.Kpi:
         slug=kpi.slug,
         revision=kpi.revision,
         breakdowns=kpi.breakdowns,
-        source=kpi.source,
+        kpi=kpi,
     )

@@ -8,6 +8,7 @@ from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import AuditEvent, note
+from fluctus.core.words import in_a_row
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
@@ -25,6 +26,7 @@ from fluctus.kpis.chart.queries import observations_of, state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Segment
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values
+from fluctus.kpis.origin import OF_ITS_OWN, Origin
 from fluctus.kpis.record.description import describe
 from fluctus.kpis.record.log import record
 from fluctus.kpis.state import DETAILS, ChartState, segment_rows
@@ -39,9 +41,9 @@ def create_kpi(
     actor: Actor,
     summary: str = "Came with the KPI",
     progress: Progress = lambda share: None,
-    source: Kpi | None = None,
+    origin: Origin = OF_ITS_OWN,
 ) -> tuple[Kpi, DataChange]:
-    """Save a new KPI with its values: all of it, or nothing; ``source`` is what it is made from."""
+    """Save a new KPI with its values: all of it, or nothing; ``origin`` is what it is made from."""
     # This holds the workspace, so that two slugs made at once differ as well.
     refuse_taken_name(workspace, state.name)
     kpi = Kpi.objects.create(
@@ -52,7 +54,11 @@ def create_kpi(
         **state.kept_as_json(),
         revision=0,
         digest={},
-        source=source,
+        source=origin.source,
+        second=origin.second,
+        made_by=origin.made_by or "",
+        times=origin.times,
+        left_out=list(origin.left_out),
         **{name: getattr(state, name) for name in DETAILS},
     )
     Segment.objects.bulk_create(segment_rows(kpi, state))
@@ -76,12 +82,31 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
     after = before.with_changes(changes)
     if after == before:
         return kept_chart(kpi, actor.now)
+    _refuse_of_sources(kpi, before, after)
     refuse_name_of_another(kpi, after.name)
     summary = describe(before, after, Grain(kpi.grain))
     move_periods(kpi, before.time_zone, after.time_zone)
     kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
     record(kpi, actor, summary, before, after)
     return kept
+
+
+OF_SOURCES = {
+    "aggregation": "how several values become one",
+    "time_zone": "its time zone",
+    "first_weekday": "where its weeks begin",
+    "first_month": "where its years begin",
+}
+"""Settings that a KPI which follows others has from these."""
+
+
+def _refuse_of_sources(kpi: Kpi, before: ChartState, after: ChartState) -> None:
+    """Raise RefusalError for a setting that a KPI has from those it follows."""
+    for name, what in OF_SOURCES.items():
+        if kpi.follows and getattr(before, name) != getattr(after, name):
+            names = in_a_row([source.name for source in kpi.follows])
+            issue = Issue(f"{kpi.name} has {what} from {names}.", "Change it there.", name)
+            raise RefusalError("This was not changed.", issue, status=409)
 
 
 @transaction.atomic

@@ -71,6 +71,9 @@ class Points(Shape):
     moving_range: FloatColumn
     distance: FloatColumn
     """Value minus the central line."""
+    numerator: FloatColumn | None
+    """Of a ratio, both numbers that it is made of, where they are known."""
+    denominator: FloatColumn | None
     centre: FloatColumn | None
     """Central line at each point; null where all segments are level."""
     upper: FloatColumn | None
@@ -118,6 +121,9 @@ class Happening(Shape):
     first: str
     """Its first period and its last."""
     last: str
+    lead_first: str
+    """Those of the signal that it leads with."""
+    lead_last: str
     position: int
     """Where its weightiest signal begins."""
     label: str

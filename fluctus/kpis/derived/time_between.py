@@ -1,23 +1,21 @@
 """The time between events, as a KPI of its own that follows the one that counts them."""
 
+from collections.abc import Sequence
+
 import numpy as np
 import polars as pl
-from django.db import transaction
 
-from fluctus.core import Direction
+from fluctus.core import Direction, MadeFrom
 from fluctus.core.shaping import time_between
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
-from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.keeping import kept_chart, locked
-from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.chart.queries import observations_of, state_of_kpi
+from fluctus.kpis.derived.kind import DerivedKind, FromSources, Proposal
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.state import ChartState
-from fluctus.kpis.values.services import ImportMode, write_frame
 
 MOST_EVENTS = 20_000
 CANNOT = "The time between events cannot be charted."
@@ -29,22 +27,14 @@ LONGER_IS = {
 """Where fewer was better, longer between is."""
 
 
-@transaction.atomic
-def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
-    """Make a KPI of the time between the events that another one counts; it follows that one.
-
-    Raises RefusalError for values that are no counts, for fewer than two events, and for a
-    name that is taken.
-    """
-    source = locked(source)
-    chart = kept_chart(source, actor.now).chart
-    data = chart.observations
+def _propose(sources: Sequence[Kpi], times: float | None) -> Proposal:
+    (source,) = sources
+    data = _observations(source)
     _refuse_no_counts(data, CANNOT, "Choose a KPI of whole numbers from 0, and not too many.")
     _refuse_too_few(data)
-    frame = _frame(data)
     hours = data.grain is Grain.HOUR
     state = ChartState(
-        name=name.strip() or f"Time between {source.name.lower()}"[:120],
+        name=f"Time between {source.name.lower()}"[:120],
         group=source.group,
         unit="hours" if hours else "days",
         decimals=0,
@@ -54,37 +44,25 @@ def derive_time_between(source: Kpi, name: str, actor: Actor) -> Kpi:
         first_weekday=source.first_weekday,
         first_month=source.first_month,
     )
-    grain = Grain.HOUR if hours else Grain.DAY
-    kpi, _ = create_kpi(
-        source.workspace,
-        state,
-        grain,
-        frame,
-        actor,
-        summary=f"Made of the time between events of {source.name}",
-        source=source,
+    return Proposal(state, Grain.HOUR if hours else Grain.DAY, 1.0)
+
+
+def _make(sources: Sequence[Kpi], grain: Grain, times: float) -> FromSources:
+    return FromSources(_frame(_observations(sources[0])))
+
+
+def _follow(kpi: Kpi, sources: Sequence[Kpi]) -> FromSources:
+    data = _observations(sources[0])
+    _refuse_no_counts(
+        data,
+        f"{kpi.name} cannot follow this; nothing was saved.",
+        f"Put the value right, set it aside, or delete {kpi.name} first.",
     )
-    return kpi
+    return FromSources(_frame(data))
 
 
-def follow_source(source: Kpi, chart: Chart, why: str) -> None:
-    """Bring the KPIs that are made of a locked one up to date with it.
-
-    Raises RefusalError, which undoes the write, for values that they cannot follow.
-    """
-    for kpi in Kpi.objects.filter(source=source).order_by("pk"):
-        _refuse_no_counts(
-            chart.observations,
-            f"{kpi.name} cannot follow this; nothing was saved.",
-            f"Put the value right, set it aside, or delete {kpi.name} first.",
-        )
-        write_frame(
-            kpi,
-            _frame(chart.observations),
-            ImportMode.REPLACE,
-            Actor(None, clock.now()),
-            f"Followed {source.name}: {why}",
-        )
+def _observations(source: Kpi) -> Observations:
+    return observations_of(source, state_of_kpi(source), clock.now())
 
 
 def _refuse_no_counts(data: Observations, what: str, remedy: str) -> None:
@@ -136,3 +114,6 @@ def _frame(data: Observations) -> pl.DataFrame:
             for period, value in zip(instants, apart, strict=True)
         ]
     )
+
+
+TIME_BETWEEN = DerivedKind(MadeFrom.TIME_BETWEEN, 1, _propose, _make, _follow)

@@ -4,10 +4,12 @@ from django.db import models
 from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Workspace
-from fluctus.core import Aggregation, Direction
+from fluctus.core import Aggregation, Direction, MadeFrom
 from fluctus.core.words import ShownIn
 from fluctus.http.rendering import NumberDecoder
 from fluctus.kpis.calendar import Grain
+
+MADE_FROM_ONE = (MadeFrom.MULTIPLE, MadeFrom.TIME_BETWEEN)
 
 
 class DrawnAs(models.TextChoices):
@@ -102,6 +104,16 @@ class Kpi(models.Model):
     """Shift candidates and patterns worth asking about, made anew by every write."""
     source = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="derived")
     """The KPI that this one is made from and follows; its values are not written by hand."""
+    second = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
+    """The other one, where it is made from two: the denominator of a ratio."""
+    made_by = models.CharField(
+        max_length=15, blank=True, choices=[(made.value, made.value) for made in MadeFrom]
+    )
+    """How it is made from others, or was until one of these was deleted; empty: it is not."""
+    times = models.FloatField(default=1.0)
+    """What a ratio and its stored numerators are multiplied by, or a multiple is made with."""
+    left_out = models.JSONField(default=list)
+    """What could not be made from its sources, in words."""
     logged = models.PositiveIntegerField(default=0)
     """Findings of the last segment in the log; written by those who keep findings."""
     unexplained = models.PositiveIntegerField(default=0)
@@ -117,3 +129,10 @@ class Kpi(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def follows(self) -> "list[Kpi]":
+        """The KPIs that it is made from, all of which there are; none where it follows no other."""
+        sources = [self.source] if self.made_by in MADE_FROM_ONE else [self.source, self.second]
+        there = [source for source in sources if source is not None]
+        return there if self.made_by and len(there) == len(sources) else []

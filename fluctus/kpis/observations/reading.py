@@ -1,5 +1,6 @@
 """Reads of stored values in bulk: as columns, many times faster than as objects."""
 
+import json
 from datetime import datetime
 
 import numpy as np
@@ -74,7 +75,8 @@ def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
     )
     only = "" if breakdown is None else "AND breakdown = {breakdown}"
     # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
-    part = "COALESCE(array_position({breakdowns}::text[], breakdown::text), 0)"
+    # Looked up by its key: a search through an array takes a minute for hundreds of parts.
+    part = "COALESCE(({breakdowns}::jsonb ->> breakdown)::float8, 0)"
     columns = ", ".join(f"string_agg(float8send({name}), ''::bytea)" for name in NUMBERS)
     statement = f"""
         SELECT {columns} FROM (
@@ -84,11 +86,12 @@ def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
             FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {only} ORDER BY period, breakdown
         ) AS ordered
     """  # noqa: S608 - names of our own tables and columns
+    numbered = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
     with connection.cursor() as cursor:
         ready = sql.SQL(statement).format(
             kpi=sql.Literal(kpi.pk),
             breakdown=sql.Literal(breakdown),
-            breakdowns=sql.Literal(list(kpi.breakdowns)),
+            breakdowns=sql.Literal(json.dumps(numbered)),
         )
         cursor.execute(ready.as_string(cursor.cursor))
         columns_read = cursor.fetchone()

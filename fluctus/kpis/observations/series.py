@@ -55,6 +55,11 @@ class Observations:
     stored periods as a whole, such as the KPI's target, does not hold for them."""
     remarks: tuple[str, ...] = ()
     """What could not keep its meaning at this grain, in words."""
+    numerators: Floats | None = None
+    denominators: Floats | None = None
+    """Those of a ratio, in the order of its values."""
+    times: float = 1.0
+    """What numerators by denominators are multiplied by."""
     breakdowns: dict[str, Floats] = field(default_factory=dict)
     """The values of each breakdown, where a value of the whole is an average of several."""
 
@@ -116,6 +121,20 @@ class Observations:
             return np.zeros(len(self), np.intp)
         return missing_before(self.instants, self.grain, self.calendar)
 
+    def ratio_over(self, positions: Bools) -> tuple[float, float, float] | None:
+        """Return the ratio of the sums over some positions, shape (n,), with both sums.
+
+        None where this is no ratio, or where one of both is not known.
+        """
+        if self.numerators is None or self.denominators is None:
+            return None
+        above, below = (
+            float(side[positions].sum()) for side in (self.numerators, self.denominators)
+        )
+        if np.isnan(above) or np.isnan(below) or not below:
+            return None
+        return self.times * above / below, above, below
+
     def with_mixed(self, positions: dict[int, str]) -> "Observations":
         """Set some periods aside that mix two segments, each with its reason."""
         aside = self.set_aside.copy()
@@ -137,6 +156,8 @@ class Shown:
     now: datetime | None = None
     """When it is; None takes every period for over."""
     irregular: bool = False
+    times: float = 1.0
+    """What the stored numerators of a ratio were multiplied by."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,8 +199,10 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
     """
     how = coarser(shown.how)
     periods = _Periods.of(stored, shown)
-    values, set_aside, left_out = _combined(stored, periods, how)
+    combined, set_aside, left_out = _combined(stored, periods, how)
+    values = combined.values
     present = ~np.isnan(values)
+    ratio = how is Aggregation.RATIO
     coarser_shown = shown.grain is not shown.stored
     targets, targets_high = (
         _targets(sides[periods.order], periods.edges, how)[present]
@@ -201,6 +224,9 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
         irregular=shown.irregular and not coarser_shown,
         now=shown.now,
         summed=how in COUNTED and (coarser_shown or shown.breakdown is not None),
+        numerators=combined.numerators[present] / shown.times if ratio else None,
+        denominators=combined.denominators[present] if ratio else None,
+        times=shown.times,
         breakdowns=stored.by_breakdown() if averaged else {},
     )
     return replace(
@@ -213,13 +239,13 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
     )
 
 
-def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Floats, Bools, Ints]:
-    """Return the value of each period, whether it is set aside, and how many of its values are."""
+def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Parts, Bools, Ints]:
+    """Return what is of each period, whether it is set aside, and how many of its values are."""
     order, edges = periods.order, periods.edges
     aside, values = stored.set_aside[order], stored.values[order]
-    if len(periods.starts) == len(order):
-        return values, aside, aside.astype(np.intp)
     parts = Parts(values, stored.rows[order], stored.numerators[order], stored.denominators[order])
+    if len(periods.starts) == len(order):
+        return parts, aside, aside.astype(np.intp)
     taking_part = Parts(
         np.where(aside, np.nan, parts.values),
         parts.rows,
@@ -228,8 +254,12 @@ def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Floa
     )
     left_out = np.add.reduceat(aside.astype(np.intp), edges[:-1])
     set_aside = left_out > 0 if how in COUNTED else left_out == periods.lengths
-    combined = np.where(
-        set_aside, aggregate(parts, edges, how).values, aggregate(taking_part, edges, how).values
+    of_all, of_some = aggregate(parts, edges, how), aggregate(taking_part, edges, how)
+    combined = Parts(
+        np.where(set_aside, of_all.values, of_some.values),
+        of_all.rows,
+        np.where(set_aside, of_all.numerators, of_some.numerators),
+        np.where(set_aside, of_all.denominators, of_some.denominators),
     )
     return combined, set_aside, left_out
 

@@ -37,6 +37,8 @@ def _parts(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
         "period": to_text(row.period, Grain(kpi.grain), ZoneInfo(kpi.time_zone)),
         "breakdown": row.breakdown,
         "value": row.value,
+        "numerator": None if row.numerator is None else row.numerator / kpi.times,
+        "denominator": row.denominator,
         "target": row.target,
         "target_high": row.target_high,
         "rows": row.rows,

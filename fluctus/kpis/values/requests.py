@@ -15,6 +15,12 @@ class EditSerializer(Plain):
     period = serializers.CharField(max_length=40)
     breakdown = serializers.CharField(max_length=120, allow_blank=True, default="")
     value = FiniteFloatField(allow_null=True, default=None)
+    numerator = FiniteFloatField(
+        allow_null=True,
+        default=None,
+        help_text="Of a ratio, with its denominator; makes the value.",
+    )
+    denominator = FiniteFloatField(allow_null=True, default=None)
     note = serializers.CharField(max_length=500, allow_blank=True, default="")
     set_aside = serializers.BooleanField(default=False)
     reason = serializers.CharField(max_length=200, allow_blank=True, default="")

@@ -27,10 +27,15 @@ from fluctus.kpis.observations.writing import Progress, add_values, put_values, 
 from fluctus.kpis.periods import no_period
 from fluctus.kpis.record.log import record
 from fluctus.kpis.values.difference import Difference, compare
+from fluctus.kpis.values.fractions import (
+    NOT_SAVED,
+    fraction_of,
+    parts_with,
+    refuse_above_whole,
+)
 from fluctus.kpis.values.queries import last_period_of
 from fluctus.tables.days import LAST_DAY
 
-NOT_SAVED = "The values were not saved."
 NO_REASON = Issue("A value is set aside with a reason.", "Say why it is set aside.", "reason")
 AHEAD = r"\+(\d{1,5})"
 """A period written as so many after the last one: ``+1``."""
@@ -54,6 +59,8 @@ class Edit:
     period: str
     breakdown: str = ""
     value: float | None = None
+    numerator: float | None = None
+    denominator: float | None = None
     note: str = ""
     set_aside: bool = False
     reason: str = ""
@@ -72,6 +79,7 @@ def write_frame(
 ) -> tuple[DataChange | None, Difference]:
     """Bring a frame of values into a KPI; returns the act, None where nothing changes."""
     kpi = locked(kpi)
+    refuse_above_whole(kpi, incoming)
     difference = compare(kpi, incoming)
     updating, replacing = mode is not ImportMode.ADD, mode is ImportMode.REPLACE
     changed = difference.changed if updating else difference.changed.clear()
@@ -113,10 +121,10 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     present = _present(kpi, keys)
     _refuse_stale(kpi, calendar, keys, edits, present)
     rows, removed, added = [], [], 0
-    for key, edit in zip(keys, edits, strict=True):
+    for number, (key, edit) in enumerate(zip(keys, edits, strict=True)):
         old = present.get(key)
         if not edit.remove:
-            rows.append(_row(key, edit, old))
+            rows.append(_row(kpi, key, edit, old, f"edits.{number}"))
             added += old is None
         elif old is not None:
             removed.append({"period": key[0].timestamp(), "breakdown": key[1], "value": 0.0})
@@ -288,9 +296,11 @@ def _refuse_stale(
         )
 
 
-def _row(key: Key, edit: Edit, old: Observation | None) -> dict[str, object]:
+def _row(kpi: Kpi, key: Key, edit: Edit, old: Observation | None, field: str) -> dict[str, object]:
     """Return the row that an edit writes in the place of the ``old`` value."""
-    if edit.value is None:
+    fraction = fraction_of(kpi, edit.numerator, edit.denominator, field)
+    value = edit.value if fraction is None else fraction["value"]
+    if value is None:
         raise RefusalError(
             NOT_SAVED, Issue("The value is missing.", "Write a number, or remove the value.")
         )
@@ -299,28 +309,19 @@ def _row(key: Key, edit: Edit, old: Observation | None) -> dict[str, object]:
     row: dict[str, object] = dict(DEFAULTS)
     if old is not None:
         row |= {"target": old.target, "target_high": old.target_high, "rows": old.rows}
-        row |= parts_with(old, edit.value)
-    return row | {
-        "period": key[0].timestamp(),
-        "breakdown": edit.breakdown,
-        "value": edit.value,
-        "note": edit.note,
-        "set_aside": edit.set_aside,
-        "reason": edit.reason if edit.set_aside else "",
-    }
-
-
-def parts_with(row: Observation, value: float) -> dict[str, float | None]:
-    """Return the parts of a ratio that is changed to ``value``, so that longer grains agree.
-
-    None where there are none, or where a ratio of 0 does not say them.
-    """
-    if row.numerator is None or not row.value:
-        return {"numerator": None, "denominator": None}
-    return {
-        "numerator": row.numerator * (value / row.value),
-        "denominator": row.denominator,
-    }
+        row |= parts_with(old, value)
+    return (
+        row
+        | {
+            "period": key[0].timestamp(),
+            "breakdown": edit.breakdown,
+            "value": value,
+            "note": edit.note,
+            "set_aside": edit.set_aside,
+            "reason": edit.reason if edit.set_aside else "",
+        }
+        | (fraction or {})
+    )
 
 
 def _summary(

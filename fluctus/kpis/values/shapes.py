@@ -13,6 +13,9 @@ class Value(Shape):
     period: str
     breakdown: str
     value: float
+    numerator: float | None
+    denominator: float | None
+    """Of a ratio, both numbers that it is made of."""
     target: float | None
     target_high: float | None
     """The high side, where the target is a range; ``target`` is then its low side."""

@@ -1,12 +1,13 @@
 import type { ClipboardEvent, KeyboardEvent } from 'react'
 import classes from './Values.module.css'
-import { wrongNumber } from './values.ts'
 
 interface Props {
   name: string
   label: string
   text: string
   hint: string
+  /** Why what is typed for a number is none. */
+  wrong: (text: string) => string | null
   numeric: boolean
   off: boolean
   reachable: boolean
@@ -44,7 +45,7 @@ export function Cell(props: Props) {
       </div>
     )
   }
-  const wrong = numeric ? wrongNumber(editing) : null
+  const wrong = numeric ? props.wrong(editing) : null
   return (
     <div role="gridcell" className={classes.cell} data-numeric={numeric}>
       <input

@@ -4,7 +4,7 @@ import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { formatNumber } from '../shared/numbers.ts'
+import { formatNumber, plainNumber } from '../shared/numbers.ts'
 import { longPeriod } from '../shared/writing.ts'
 import { About } from './About.tsx'
 import { AsideForm } from './AsideForm.tsx'
@@ -23,7 +23,9 @@ interface Props {
 
 /** The values, oldest first, with a row at the end for the next period; only what is seen is there. */
 export function Ledger({ place, kpi, breakdown }: Props) {
-  const may = useMay()
+  const allowed = useMay()
+  // What follows others is written there.
+  const may = kpi.made?.follows ? { ...allowed, add: false, edit: false } : allowed
   const {
     frame,
     list,
@@ -49,7 +51,8 @@ export function Ledger({ place, kpi, breakdown }: Props) {
 
   if (values.error) return <Notice error={values.error} retry={values.refetch} />
   if (values.pending) return <Skeleton height={400} aria-label="Loading the values" />
-  const tracks = `150px ${parts ? '130px ' : ''}120px minmax(140px, 1fr) minmax(120px, 0.8fr) 200px 36px`
+  const ratio = kpi.aggregation === 'ratio'
+  const tracks = `150px ${parts ? '130px ' : ''}${ratio ? 180 : 120}px minmax(140px, 1fr) minmax(120px, 0.8fr) 200px 36px`
   const heads = [
     'Period',
     ...(parts ? ['Breakdown'] : []),
@@ -106,7 +109,8 @@ export function Ledger({ place, kpi, breakdown }: Props) {
                     name={`${index} ${column}`}
                     label={`${column === 'value' ? 'Value' : 'Note'} of ${named}`}
                     text={shownText(value, column, kpi.decimals)}
-                    hint={isNew && column === 'value' ? 'next value' : ''}
+                    hint={isNew && column === 'value' ? ledger.typing.hint : ''}
+                    wrong={ledger.typing.wrong}
                     numeric={column === 'value'}
                     off={isNew && column === 'note'}
                     reachable={focused(column) || (at === null && isNew && column === 'value')}
@@ -157,5 +161,10 @@ export function Ledger({ place, kpi, breakdown }: Props) {
 
 function shownText(value: Value | undefined, column: Column, decimals: number): string {
   if (!value) return ''
-  return column === 'value' ? formatNumber(value.value, decimals) : value.note
+  if (column === 'note') return value.note
+  const { numerator, denominator } = value
+  const text = formatNumber(value.value, decimals)
+  return numerator === null || denominator === null
+    ? text
+    : `${text} (${plainNumber(numerator)} of ${plainNumber(denominator)})`
 }

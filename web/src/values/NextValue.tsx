@@ -5,7 +5,7 @@ import type { Chart } from '../chart/model/types.ts'
 import classes from '../chart-page/ChartPage.module.css'
 import type { Place } from '../chart-page/data/chart.ts'
 import { longPeriod } from '../shared/writing.ts'
-import { typedNumber, useEditValues, wrongNumber } from './values.ts'
+import { typingOf, useEditValues } from './values.ts'
 
 interface Props {
   place: Place
@@ -19,16 +19,17 @@ export function NextValue({ place, chart, breakdown }: Props) {
   const edit = useEditValues(place)
   const { kpi, next } = chart
   if (!next) return null
-  const value = typedNumber(text)
-  const wrong = wrongNumber(text)
+  const typing = typingOf(kpi)
+  const typed = typing.read(text)
+  const wrong = typing.wrong(text)
   const name = longPeriod(next.period, kpi.grain)
   return (
     <form
       className={classes.next}
       onSubmit={(event) => {
         event.preventDefault()
-        if (value === null) return
-        edit.mutate([{ period: next.period, breakdown: breakdown ?? '', value, seen: null }], {
+        if (typed === null || wrong !== null) return
+        edit.mutate([{ period: next.period, breakdown: breakdown ?? '', ...typed, seen: null }], {
           onSuccess: () => {
             setText('')
             notifications.show({ message: `${name}: saved. Ctrl Z takes it back.` })
@@ -44,8 +45,10 @@ export function NextValue({ place, chart, breakdown }: Props) {
         id="next-value"
         size="xs"
         w={110}
-        inputMode="decimal"
-        placeholder={`next value${kpi.unit ? `, ${kpi.unit}` : ''}`}
+        inputMode={kpi.aggregation === 'ratio' ? 'text' : 'decimal'}
+        placeholder={
+          kpi.aggregation === 'ratio' ? typing.hint : `next value${kpi.unit ? `, ${kpi.unit}` : ''}`
+        }
         value={text}
         error={wrong}
         onChange={(event) => setText(event.currentTarget.value)}
@@ -54,7 +57,7 @@ export function NextValue({ place, chart, breakdown }: Props) {
         type="submit"
         size="xs"
         variant="default"
-        disabled={value === null}
+        disabled={typed === null || wrong !== null}
         loading={edit.isPending}
       >
         Add value

@@ -89,8 +89,15 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
           </Button>
         </Group>
       </header>
-      {may.add ? (
+      {saved?.kpi.made?.follows ? (
         <p className={classes.help}>
+          These values follow {saved.kpi.made.sources.map(({ name }) => name).join(' and ')}: change
+          them there.
+        </p>
+      ) : may.add ? (
+        <p className={classes.help}>
+          {saved?.kpi.aggregation === 'ratio' &&
+            'Write both numbers of the ratio, as in 92 of 98. '}
           Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
           Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
         </p>

@@ -1,5 +1,5 @@
 // What is typed or pasted into the ledger, as edits of values. Pure.
-import { type Edit, typedNumber, type Value, wrongNumber } from './values.ts'
+import type { Edit, Typing, Value } from './values.ts'
 
 export type Column = 'value' | 'note'
 
@@ -9,6 +9,7 @@ export interface Rows {
   at: (row: number) => Value | undefined
   next: { period: string } | null
   breakdown: string | null
+  typing: Typing
 }
 
 /** A value as it is, to be edited. */
@@ -17,6 +18,8 @@ export function asEdit(value: Value): Edit {
     period: value.period,
     breakdown: value.breakdown,
     value: value.value,
+    numerator: value.numerator,
+    denominator: value.denominator,
     note: value.note,
     set_aside: value.set_aside,
     reason: value.reason,
@@ -46,12 +49,12 @@ export function pasted(
     const notes = lines.slice(0, rows.count - row).map(([cell = '']) => cell.slice(0, 500))
     return { edits: notes.map((note, n) => changed(rows, row + n, { note })) }
   }
-  const numbers = lines.map(([cell = '']) => typedNumber(cell))
+  const numbers = lines.map(([cell = '']) => rows.typing.read(cell))
   const wrong = numbers.indexOf(null)
   if (wrong >= 0)
     return {
       title: 'Nothing was pasted.',
-      message: `Row ${wrong + 1} of the block, “${lines[wrong]?.[0] ?? ''}”: ${wrongNumber(lines[wrong]?.[0] ?? '') ?? 'Not a number'}. For a table with dates use “Add from a table”.`,
+      message: `Row ${wrong + 1} of the block, “${lines[wrong]?.[0] ?? ''}”: ${rows.typing.wrong(lines[wrong]?.[0] ?? '') ?? 'Not a number'}. For a table with dates use “Add from a table”.`,
     }
   if (numbers.some((_, n) => row + n < rows.count && !rows.at(row + n)))
     return { message: 'Some of these rows are still loading. Paste again.' }
@@ -61,9 +64,9 @@ export function pasted(
     edits: numbers.map((value, n) => {
       const note = lines[n]?.[1]
       const extra = note === undefined ? {} : { note: note.slice(0, 500) }
-      if (row + n < rows.count) return changed(rows, row + n, { value, ...extra })
+      if (row + n < rows.count) return changed(rows, row + n, { ...value, ...extra })
       const period = `+${row + n - rows.count + 1}`
-      return { period, breakdown: rows.breakdown ?? '', value, seen: null, ...extra }
+      return { period, breakdown: rows.breakdown ?? '', ...value, seen: null, ...extra }
     }),
   }
 }

@@ -6,7 +6,7 @@ import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
 import { counted, longPeriod } from '../shared/writing.ts'
 import { type Column, changed, pasted } from './edits.ts'
-import { typedNumber, useEditValues, useValues, type Value } from './values.ts'
+import { typingOf, useEditValues, useValues, type Value } from './values.ts'
 
 const ROW = 34
 const STEPS_OF_A_PAGE = 12
@@ -29,7 +29,8 @@ export function useLedger(
   // A new value needs a breakdown to belong to.
   const open = next !== null && (kpi.breakdowns.length === 0 || breakdown !== null)
   const rows = values.count + (open ? 1 : 0)
-  const ledger = { count: values.count, at: values.at, next: open ? next : null, breakdown }
+  const typing = typingOf(kpi)
+  const ledger = { count: values.count, at: values.at, next: open ? next : null, breakdown, typing }
   const list = useVirtualizer({
     count: rows,
     getScrollElement: () => frame.current,
@@ -79,9 +80,9 @@ export function useLedger(
       if (value && text !== value.note) edit.mutate([changed(ledger, row, { note: text })])
       return
     }
-    const number = typedNumber(text)
-    if (number === null || number === value?.value) return
-    edit.mutate([changed(ledger, row, { value: number })])
+    const typed = typing.read(text)
+    if (typed === null || text === textOf(value, 'value')) return
+    edit.mutate([changed(ledger, row, typed)])
   }
 
   function onKey(event: KeyboardEvent, row: number, column: Column) {
@@ -164,5 +165,9 @@ export function useLedger(
 
 export function textOf(value: Value | undefined, column: Column): string {
   if (!value) return ''
-  return column === 'value' ? String(value.value) : value.note
+  if (column === 'note') return value.note
+  const { numerator, denominator } = value
+  return numerator === null || denominator === null
+    ? String(value.value)
+    : `${numerator} of ${denominator}`
 }

@@ -128,3 +128,41 @@ export function wrongNumber(text: string): string | null {
   const [number, other] = readingsOf(text)
   return other === undefined ? 'Not a number' : `Write ${number} or ${other}`
 }
+
+/** How a value of a KPI is typed: a number, or both numbers of a ratio. */
+export interface Typing {
+  /** What is written for a text; null where it is none. */
+  read: (text: string) => Partial<Edit> | null
+  wrong: (text: string) => string | null
+  hint: string
+}
+
+const NUMBER_TYPED: Typing = {
+  read: (text) => {
+    const value = typedNumber(text)
+    return value === null ? null : { value }
+  },
+  wrong: wrongNumber,
+  hint: 'next value',
+}
+
+const FRACTION_TYPED: Typing = {
+  read: (text) => {
+    const [above, below, more] = text.split(/\s*(?:of|\/)\s*/i)
+    const [numerator, denominator] = [typedNumber(above ?? ''), typedNumber(below ?? '')]
+    if (numerator === null || denominator === null || more !== undefined) return null
+    return { value: null, numerator, denominator }
+  },
+  wrong: (text) => {
+    if (text.trim() === '') return null
+    const both = FRACTION_TYPED.read(text)
+    if (both === null) return 'Write both numbers: 92 of 98'
+    return both.denominator === 0 ? 'There is no ratio by 0' : null
+  },
+  hint: '92 of 98',
+}
+
+/** How the values of a KPI are typed. */
+export function typingOf(kpi: Pick<Schemas['Kpi'], 'aggregation'>): Typing {
+  return kpi.aggregation === 'ratio' ? FRACTION_TYPED : NUMBER_TYPED
+}

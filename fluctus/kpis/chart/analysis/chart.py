@@ -19,6 +19,7 @@ from fluctus.core.judgment import (
     nature_of,
     verdict_of,
 )
+from fluctus.core.shaping import small_denominators
 from fluctus.core.words import Sentence, Words
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
@@ -67,6 +68,15 @@ class Chart:
             self.words.settled,
             positions_of(data, self.state.confirmed, "confirmed"),
         )
+
+    @cached_property
+    def swinging(self) -> Bools:
+        """Which values are ratios by so small a denominator that they swing more, shape (n,)."""
+        below, segments = self.observations.denominators, self.analysis.segments
+        window = np.zeros(len(self.observations), np.bool_)
+        window[self.analysis.included_in(len(segments) - 1)] = True
+        small = None if below is None else small_denominators(below, window)
+        return np.zeros(len(window), np.bool_) if small is None else small
 
     @property
     def raising(self) -> frozenset[Rule]:

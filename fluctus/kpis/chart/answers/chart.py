@@ -22,6 +22,7 @@ from fluctus.kpis.chart.answers.flagged import (
     happening_answers,
     noticed,
     signal_answers,
+    uneven_denominators,
 )
 from fluctus.kpis.chart.answers.kpi import next_answer
 from fluctus.kpis.chart.answers.lines import axis_answer, band_answers, line_answers
@@ -103,7 +104,7 @@ def chart_answer(
         kpi=kpi,
         count=len(data),
         basis=data.basis,
-        remarks=(*data.remarks, *_thinned(flagged)),
+        remarks=(*data.remarks, *uneven_denominators(chart), *_thinned(flagged)),
         incomplete=len(data) - 1 if data.incomplete and start < len(data) == stop else None,
         next=next_answer(data.period(-1), data.grain, data.calendar)
         if len(data) and data.grain is data.stored
@@ -183,6 +184,8 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
         value=data.values[drawn],
         moving_range=chart.analysis.moving_ranges[drawn],
         distance=data.values[drawn] - lines.centre[drawn],
+        numerator=None if data.numerators is None else data.numerators[drawn],
+        denominator=None if data.denominators is None else data.denominators[drawn],
         centre=lines.centre[drawn] if followed else None,
         upper=lines.upper[drawn] if followed else None,
         lower=lines.lower[drawn] if followed else None,

@@ -1,6 +1,6 @@
 """What is flagged of a chart, as the API answers with it: all of it, or thinned with counts."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
 import numpy as np
 
@@ -8,7 +8,7 @@ from fluctus.core import Signal
 from fluctus.core.analysis import RULES
 from fluctus.core.arrays import Bools, Ints
 from fluctus.core.judgment import Happening
-from fluctus.core.words import explain
+from fluctus.core.words import Explanation, explain
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 
@@ -19,6 +19,7 @@ MOST_POINTS = 6
 """More flagged points of one signal, in a view that is thinned, are told by some of them."""
 MOST_TOLD = 24
 """Newest findings that are told beside a chart; the log has the others."""
+SWINGS = "among the smallest quarter, and small ones swing more."
 MOST_EVIDENCE = 6
 """Further signals of a finding that are told beside a chart."""
 
@@ -89,6 +90,27 @@ def _weightiest(chart: Chart, numbers: Ints, start: int, stop: int) -> tuple[Int
     return numbers[order[heads]], counts
 
 
+def explained(signal: Signal, chart: Chart) -> Explanation:
+    """Say why a signal is one, and where it is by a small denominator."""
+    said = explain(signal, chart.words)
+    if not chart.swinging[list(signal.points)].all():
+        return said
+    which = "Its denominator is" if len(signal.points) == 1 else "Their denominators are"
+    return replace(said, text=f"{said.text} {which} {SWINGS}")
+
+
+def uneven_denominators(chart: Chart) -> list[str]:
+    """Say that denominators differ so much that small ones swing more."""
+    below = chart.observations.denominators
+    if below is None or not chart.swinging.any():
+        return []
+    own = np.abs(below[chart.analysis.included_in(len(chart.analysis.segments) - 1)])
+    return [
+        f"The denominators go from {np.nanmin(own):,.6g} to {np.nanmax(own):,.6g}: values of "
+        "periods with small ones swing more."
+    ]
+
+
 def signal_answers(chart: Chart, flagged: Flagged) -> list[shapes.Signal]:
     """Return the signals that are told."""
     return [
@@ -102,7 +124,7 @@ def signal_answers(chart: Chart, flagged: Flagged) -> list[shapes.Signal]:
             count=len(signal.points),
             stands_for=flagged.counts[number],
             label=chart.words.label(signal.points[0]),
-            **asdict(explain(signal, chart.words)),
+            **asdict(explained(signal, chart)),
             level=signal.level,
             sigmas=signal.sigmas,
             favorable=signal.favorable,
@@ -128,11 +150,13 @@ def happening_answers(
 
 def _happening(happening: Happening, places: list[int], chart: Chart) -> shapes.Happening:
     lead, *others = happening.signals
-    said = explain(lead, chart.words)
+    said = explained(lead, chart)
     return shapes.Happening(
         signals=places,
         first=chart.observations.text(happening.points[0]),
         last=chart.observations.text(happening.points[-1]),
+        lead_first=chart.observations.text(lead.points[0]),
+        lead_last=chart.observations.text(lead.points[-1]),
         position=lead.points[0],
         label=chart.words.label(lead.points[0]),
         mark=RULES[lead.rule].mark,

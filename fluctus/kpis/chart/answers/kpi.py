@@ -5,7 +5,7 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Any, Protocol
 
-from fluctus.core import Rule
+from fluctus.core import MadeFrom, Rule
 from fluctus.core.analysis import RULES
 from fluctus.core.words import NumberStyle
 from fluctus.kpis import models
@@ -53,7 +53,7 @@ def kpi_answer(
     *,
     slug: str = "",
     revision: int = 0,
-    source: models.Kpi | None = None,
+    kpi: models.Kpi | None = None,
     breakdowns: Sequence[str] = (),
 ) -> kpi_shapes.Kpi:
     """Return a KPI with the settings that its chart is drawn by; one not saved yet has no slug."""
@@ -65,10 +65,23 @@ def kpi_answer(
         stored_grain=data.stored,
         grains=coarser_grains(data.stored),
         breakdowns=list(breakdowns),
-        source=None if source is None else kpi_shapes.Source(source.slug, source.name),
+        made=None if kpi is None else _made(kpi),
+        times=1.0 if kpi is None else kpi.times,
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
         numbers=numbers_answer(chart.words.numbers),
+    )
+
+
+def _made(kpi: models.Kpi) -> kpi_shapes.Made | None:
+    if not kpi.made_by:
+        return None
+    sources = [source for source in (kpi.source, kpi.second) if source is not None]
+    return kpi_shapes.Made(
+        by=MadeFrom(kpi.made_by),
+        sources=[kpi_shapes.Source(source.slug, source.name) for source in sources],
+        follows=bool(kpi.follows),
+        left_out=list(kpi.left_out),
     )
 
 

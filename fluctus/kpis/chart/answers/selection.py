@@ -43,6 +43,8 @@ def summaries_of(chart: Chart, named: Sequence[tuple[str, Bools]], others: str) 
         shapes.SummaryRow(name, [write(chart, summary) for summary in summaries])
         for name, write in ROWS
     ]
+    of_sums = [_of_sums(chart, mask) for mask in (*masks, rest)][: len(columns)]
+    rows.insert(1, shapes.SummaryRow(OF_SUMS, of_sums))
     # What no column has is left out: a total of what is no amount, a target where there is none.
     told = [row for row in rows if row.name not in MAY_LACK or set(row.texts) != {NONE}]
     chance = [_beyond_chance(chart, mask) for mask in masks] if len(columns) > len(named) else []
@@ -109,11 +111,23 @@ def _column(chart: Chart, mask: Bools, name: str) -> shapes.SummaryColumn:
     numbers = chart.words.numbers
     if summary.total is not None:
         heading += f", total {numbers.amount(summary.total)}"
-    if summary.mean is not None:
+    of_sums = _of_sums(chart, mask)
+    if of_sums != NONE:
+        heading += f", {of_sums}"
+    elif summary.mean is not None:
         heading += f", mean {numbers.level_amount(summary.mean)}"
     takes = "takes" if aside == 1 else "take"
     left_out = f"{chart.words.periods(aside)} {takes} no part." if aside else ""
     return shapes.SummaryColumn(name=name, heading=heading, left_out=left_out)
+
+
+def _of_sums(chart: Chart, mask: Bools) -> str:
+    """Write the ratio of the sums of a selection: ``92.9% (5,096 of 5,487)``."""
+    found = chart.observations.ratio_over(mask & chart.analysis.series.included)
+    if found is None:
+        return NONE
+    ratio, above, below = found
+    return f"{chart.words.numbers.level_amount(ratio)} ({above:,.10g} of {below:,.10g})"
 
 
 def _value(number: float | None, chart: Chart) -> str:
@@ -142,7 +156,8 @@ def _share(_: Chart, summary: Summary) -> str:
     return NONE if share is None else percent_of_all(share)
 
 
-MAY_LACK = ("Total", "Meets target")
+OF_SUMS = "Ratio of sums"
+MAY_LACK = (OF_SUMS, "Total", "Meets target")
 ROWS: list[tuple[str, Callable[[Chart, Summary], str]]] = [
     ("Values", lambda _, summary: f"{summary.n:,}"),
     ("Total", lambda chart, summary: _value(summary.total, chart)),

@@ -1,0 +1,1 @@
+"""What made a value: by how much each part, or each number of a ratio, moved it."""
