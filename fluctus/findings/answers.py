@@ -16,6 +16,7 @@ from fluctus.findings.models import Entry, Finding, FindingPresence, FindingStat
 from fluctus.findings.queries import Surroundings, entries_of, people_of
 from fluctus.kpis.calendar import DAYS_LONG, Grain, to_text
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.contributions.tables import has_parts
 from fluctus.kpis.models import Event, EventKind
 
 VALUES_TOLD = 12
@@ -30,6 +31,7 @@ def detail_answer(finding: Finding, chart: Chart, near: Surroundings) -> shapes.
     """Return a finding with why it is flagged, what was said, and what else was going on."""
     return shapes.FindingDetail(
         **_parts(finding),
+        shared_out=_shared_out(finding, chart),
         why=_why(finding, chart),
         entries=[entry_answer(entry) for entry in entries_of(finding)],
         surroundings=_surroundings(finding, near),
@@ -88,6 +90,14 @@ def _why(finding: Finding, chart: Chart) -> list[shapes.Reason]:
     if signal is not None:
         reasons += _numbers(signal, chart)
     return [*reasons, shapes.Reason("With no change", _how_often(rule, chart))]
+
+
+def _shared_out(finding: Finding, chart: Chart) -> shapes.Stretch | None:
+    signal = _signal(finding, chart)
+    if signal is None or not has_parts(finding.kpi):
+        return None
+    first, last = (chart.observations.text(signal.points[end]) for end in (0, -1))
+    return shapes.Stretch(first, last)
 
 
 def _signal(finding: Finding, chart: Chart) -> Signal | None:

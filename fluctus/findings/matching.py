@@ -14,12 +14,12 @@ from django.db.models import Count
 
 from fluctus.core import Rule
 from fluctus.core.judgment import Happening
-from fluctus.core.words import explain
 from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState
 from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.flagged import explained
 from fluctus.kpis.models import Kpi
 
 MOST = 500
@@ -236,7 +236,7 @@ def _became(finding: Finding, chart: Chart) -> FindingState | None:
 
 def _describe(finding: Finding, happening: Happening, chart: Chart) -> Finding:
     lead = happening.lead
-    explanation = explain(lead, chart.words)
+    explanation = explained(lead, chart)
     finding.rule, finding.side = lead.rule.value, int(lead.side)
     finding.first, finding.last = (_instant(chart, happening.points[end]) for end in (0, -1))
     finding.points = len(happening.points)
@@ -246,7 +246,7 @@ def _describe(finding: Finding, happening: Happening, chart: Chart) -> Finding:
     finding.title, finding.text = explanation.title[:120], explanation.text[:400]
     finding.label = chart.words.label(lead.points[0])
     finding.evidence = [
-        {"rule": signal.rule.value, **asdict(explain(signal, chart.words))}
+        {"rule": signal.rule.value, **asdict(explained(signal, chart))}
         for signal in happening.signals[1:]
     ]
     return finding

@@ -153,9 +153,19 @@ class Surroundings(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Stretch(Shape):
+    """Periods from the first to the last."""
+
+    first: str
+    last: str
+
+
+@dataclass(frozen=True, slots=True)
 class FindingDetail(Finding):
     """A finding with why it is flagged, what was said, and what else was going on."""
 
+    shared_out: Stretch | None
+    """The periods whose value can be shared out among parts; null where it has none."""
     why: list[Reason]
     entries: list[Entry]
     surroundings: Surroundings

@@ -13,6 +13,7 @@ from fluctus.findings.models import Finding, FindingPresence, FindingState
 from fluctus.findings.queries import look_of
 from fluctus.findings.services import STATE_WORDS
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.improvements.queries import told_of
 from fluctus.jobs.life import Progress
 from fluctus.kpis.chart import asked_shapes, shapes
 from fluctus.kpis.chart.answers.selection import summaries_answer
@@ -92,6 +93,7 @@ class Chapter:
     findings: tuple[FindingLine, ...] = ()
     more_findings: int = 0
     events: tuple[tuple[str, str], ...] = ()
+    improvements: tuple[tuple[str, str], ...] = ()
     how: tuple[str, ...] = ()
     table: Table | None = None
 
@@ -311,6 +313,7 @@ def _chapter(
         findings=findings,
         more_findings=more,
         events=_events(list(events.values_list("title", "first", "last"))),
+        improvements=told_of(kpi),
         how=(
             answer.basis,
             *(

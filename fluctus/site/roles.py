@@ -81,7 +81,9 @@ NEEDS: dict[str, Methods] = {
     "false-alarms": LOOK,
     "how-soon": LOOK,
     "reach": LOOK,
-    "time-between": {"POST": Role.EDITOR},
+    "derived": {"POST": Role.EDITOR},
+    "preview-derived": ASK,
+    "contributions": LOOK,
     "trial": {"POST": Role.EDITOR},
     "history": {"GET": Role.VIEWER, "POST": Role.EDITOR},
     # A contributor takes back what they did themselves.
@@ -120,6 +122,15 @@ NEEDS: dict[str, Methods] = {
     "finding": {"GET": Role.VIEWER, "PATCH": Role.CONTRIBUTOR},
     "remarks": {"POST": Role.CONTRIBUTOR},
     "kpi-findings": LOOK,
+    # What was done about it
+    "improvements": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
+    "improvement": {
+        "GET": Role.VIEWER,
+        "PATCH": Role.CONTRIBUTOR,
+        "DELETE": Role.EDITOR,
+    },
+    "bring-back": {"POST": Role.EDITOR},
+    "expected-improvement": LOOK,
     # All KPIs, side by side, on pages
     "overview": LOOK,
     "hand-order": {"PUT": Role.VIEWER},

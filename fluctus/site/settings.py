@@ -62,6 +62,7 @@ INSTALLED_APPS = [
     "fluctus.accounts",
     "fluctus.kpis",
     "fluctus.findings",
+    "fluctus.improvements",
     "fluctus.overview",
     "fluctus.intake",
     "fluctus.reports",

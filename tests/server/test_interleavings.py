@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -210,3 +211,32 @@ def test_undo_and_restore_go_by_order_and_not_by_the_clock(api: Api) -> None:
     answer = ok(api.send("POST", f"{path}/history", {"act": before}, 3))
     assert answer["set_aside"] == []
     assert answer["kpi"]["target"] == 19.0
+
+
+def test_what_is_made_from_two_follows_both_whoever_writes_at_once(api: Api) -> None:
+    """Each waits for the other at what is made of both, and reads what that one has written."""
+    first = api.add_kpi("On time", [40.0] * 8, aggregation="sum")
+    second = api.add_kpi("Sailings", [50.0] * 8, aggregation="sum")
+    asked = {"made_by": "ratio", "second": second, "times": 1}
+    ratio = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
+    double = ok(api.send("POST", f"/kpis/{ratio}/made", {"made_by": "multiple", "times": 2}))[
+        "slug"
+    ]
+    person = Kpi.objects.get(slug=first).workspace.members.get()
+
+    def write(slug: str, base: float) -> None:
+        one = Api(person, "marrowick")
+        for n, row in enumerate(ok(one.get(f"/kpis/{slug}/values"))["values"]):
+            edit = {"period": row["period"], "value": base + n, "seen": row["version"]}
+            ok(one.send("POST", f"/kpis/{slug}/values", {"edits": [edit]}))
+
+    with ThreadPoolExecutor(2) as both:
+        begun = [
+            both.submit(alone, partial(write, *each)) for each in ((first, 30.0), (second, 60.0))
+        ]
+        for one in begun:
+            one.result()
+    expected = [(30.0 + n) / (60.0 + n) for n in range(8)]
+    for slug, times in ((ratio, 1), (double, 2)):
+        points = ok(api.get(f"/kpis/{slug}/analysis"))["points"]["value"]
+        assert points == pytest.approx([times * value for value in expected])

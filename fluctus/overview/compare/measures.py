@@ -34,7 +34,9 @@ def _of_values(of: Callable[[Chart, OfDates], Measured]) -> Callable[[Chart, Dat
 
 
 def _average(chart: Chart, of_dates: OfDates) -> Measured:
-    average = float(of_dates.values.mean())
+    # A ratio over several periods is that of their sums, and no average of ratios.
+    of_sums = chart.observations.ratio_over(of_dates.included)
+    average = float(of_dates.values.mean()) if of_sums is None else of_sums[0]
     return average, chart.words.numbers.level_amount(average)
 
 

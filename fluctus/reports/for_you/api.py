@@ -16,6 +16,7 @@ from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import person_of
 from fluctus.http.shapes import Shape, schema_of
 from fluctus.http.snapshots import one_snapshot
+from fluctus.improvements.queries import faded_for
 from fluctus.reports import shapes
 from fluctus.reports.api import report_answer
 from fluctus.reports.for_you.queries import MOST, assigned_to, namings_of, shared_with
@@ -37,12 +38,25 @@ class Named(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Faded(Shape):
+    """An improvement of the person that did not last on a KPI, or went the other way."""
+
+    improvement: int
+    name: str
+    kpi_name: str
+    says: str
+    since: date
+
+
+@dataclass(frozen=True, slots=True)
 class ForYou(Shape):
     """What waits for the person who asks."""
 
     assigned: list[finding_shapes.Finding]
     """Findings to look into: those with a day they are due by first."""
     overdue: int
+    faded: list[Faded]
+    """What has faded of the person's improvements, or went the other way."""
     named: list[Named]
     shared: list[shapes.Report]
     """Reports that others have made lately."""
@@ -62,6 +76,16 @@ class ForYouView(APIView):
             ForYou(
                 [finding_answer(row) for row in assigned[:MOST]],
                 assigned.filter(due__lt=now.date()).count(),
+                [
+                    Faded(
+                        aim.improvement_id,
+                        aim.improvement.name,
+                        aim.kpi.name,
+                        aim.outcome.get("says", ""),
+                        aim.state_since.date(),
+                    )
+                    for aim in faded_for(person, workspace_row)
+                ],
                 [
                     Named(row.kind, row.text, row.where, row.kpi, row.finding, row.by, row.day)
                     for row in namings_of(person, workspace_row)

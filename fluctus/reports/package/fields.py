@@ -6,6 +6,8 @@ from fluctus.tables.package_file import Fields
 
 FORMAT: Final = 1
 """Raised when a package of this version could not be read by the one before."""
+NOT_BROUGHT: Final = "The package was not brought in; nothing was saved."
+IMPROVEMENTS_FILE: Final = "improvements.csv"
 DESCRIPTOR: Final = "datapackage.json"
 NUMBER, TEXT, FLAG, COUNT = "number", "string", "boolean", "integer"
 
@@ -37,6 +39,21 @@ FINDINGS: Final = [
     "due",
     "in_numbers",
 ]
+IMPROVEMENTS: Final = [
+    "improvement",
+    "name",
+    "text",
+    "began",
+    "kpi",
+    "wanted",
+    "amount",
+    "by",
+    "worth",
+    "worth_unit",
+    "state",
+    "in_numbers",
+]
+"""A row for each KPI that an improvement is to move; ``improvement`` numbers these."""
 LIMITS: Final = [
     "segment",
     "start",
@@ -58,7 +75,11 @@ READ_FIELDS: Final = Fields(
         ]
         for name, kind in VALUES.items()
     },
-    tables={"events.csv": tuple(EVENTS), "findings.csv": tuple(FINDINGS)},
+    tables={
+        "events.csv": tuple(EVENTS),
+        "findings.csv": tuple(FINDINGS),
+        IMPROVEMENTS_FILE: tuple(IMPROVEMENTS),
+    },
 )
 """What is read of a package that comes in."""
 

@@ -4,7 +4,7 @@ Its files are read in a process of their own (``tables.package_file``); here set
 checks that those of the API pass, and values those that every KPI passes.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
@@ -15,20 +15,28 @@ import numpy as np
 import polars as pl
 from rest_framework.exceptions import ValidationError
 
+from fluctus.core import MadeFrom
 from fluctus.http.problems import field_issues
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.http.requests import checked
+from fluctus.http.requests import FiniteFloatField, checked
 from fluctus.kpis.calendar import Calendar, Grain, from_text
 from fluctus.kpis.chart.requests import ChartSettingsSerializer
 from fluctus.kpis.events.requests import NewEventSerializer
 from fluctus.kpis.observations.frame import FRAME, KEY
 from fluctus.kpis.state import ChartState
-from fluctus.reports.package.fields import EVENTS, FINDINGS, FORMAT, READ_FIELDS
+from fluctus.reports.package.fields import (
+    EVENTS,
+    FINDINGS,
+    FORMAT,
+    IMPROVEMENTS,
+    IMPROVEMENTS_FILE,
+    NOT_BROUGHT,
+    READ_FIELDS,
+)
 from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
 from fluctus.tables.meaning.numbers import LARGEST
 from fluctus.tables.package_file import PackageFile, Wrong, read_package_file
 
-NOT_BROUGHT = "The package was not brought in; nothing was saved."
 UNKEPT = "has a sign that cannot be kept."
 LONGEST = 300.0
 """Seconds that reading one may take."""
@@ -44,7 +52,17 @@ class PackedKpi:
     grain: Grain
     state: ChartState
     frame: pl.DataFrame
-    source: str | None
+    made: "PackedOrigin | None"
+
+
+@dataclass(frozen=True, slots=True)
+class PackedOrigin:
+    """How a KPI of a package is made from others of it, by their slugs."""
+
+    made_by: MadeFrom
+    sources: tuple[str, ...]
+    times: float
+    left_out: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +73,7 @@ class Package:
     kpis: Iterator[PackedKpi]
     events: tuple[dict[str, Any], ...]
     findings: tuple[dict[str, str], ...]
+    improvements: tuple[dict[str, str], ...]
 
 
 def read_package(
@@ -95,12 +114,13 @@ class _Understanding:
 
     def package(self) -> Package:
         """Return all of it; what others are made from comes first."""
-        resources = sorted(self._found.resources, key=lambda row: bool(_source(row)))
+        resources = _sources_first(self._found.resources)
         return Package(
             len(resources),
             map(self._kpi, resources),
             tuple(self._event(n, row) for n, row in self._rows(EVENTS_FILE, EVENTS)),
             tuple(row for _, row in self._rows(FINDINGS_FILE, FINDINGS)),
+            tuple(row for _, row in self._rows(IMPROVEMENTS_FILE, IMPROVEMENTS)),
         )
 
     def _kpi(self, described: dict[str, Any]) -> PackedKpi:
@@ -120,10 +140,10 @@ class _Understanding:
             raise _refused("Its settings cannot be read.", "Take it anew.", path) from None
         if not state.name.strip():
             raise _refused("A KPI has no name.", "Take it anew.", path)
-        source, frame = _source(described), self._values(path)
-        if source is None:
+        made, frame = _origin(described), self._values(path)
+        if made is None or made.made_by is not MadeFrom.TIME_BETWEEN:
             self._refuse_uneven(frame, grain, state.calendar, path)
-        return PackedKpi(str(about.get("slug", "")), grain, state, frame, source)
+        return PackedKpi(str(about.get("slug", "")), grain, state, frame, made)
 
     def _values(self, path: str) -> pl.DataFrame:
         frame = pl.read_ipc(self._folder / self._found.columns[path])
@@ -206,13 +226,54 @@ class _Understanding:
         return kept if isinstance(kept, str) else text
 
 
+MOST_LEFT_OUT = 10
 MOST_ROWS = 2**31 - 1
 """As many as the database counts."""
 
 
-def _source(described: dict[str, Any]) -> str | None:
-    source = described[READ_FIELDS.own].get("source")
-    return source if isinstance(source, str) else None
+def _origin(described: dict[str, Any]) -> PackedOrigin | None:
+    """Return how a KPI is made from others; raises RefusalError where that cannot be."""
+    about = described[READ_FIELDS.own]
+    sources = tuple(
+        slug for slug in (about.get("source"), about.get("second")) if isinstance(slug, str)
+    )
+    # Before there were others, it was the time between events.
+    made_by = about.get("made_by", MadeFrom.TIME_BETWEEN if sources else "")
+    if not made_by and not sources and about.get("times", 1.0) == 1.0:
+        return None
+    times, left_out = about.get("times", 1.0), about.get("left_out", [])
+    try:
+        number = FiniteFloatField().run_validation(times)
+        texts = tuple(str(text)[:500] for text in left_out[:MOST_LEFT_OUT])
+        return PackedOrigin(MadeFrom(made_by or MadeFrom.RATIO), sources, number, texts)
+    except (ValueError, TypeError, ValidationError):
+        raise _refused(
+            "How it is made from others cannot be read.",
+            "Take it anew.",
+            str(described.get("path")),
+        ) from None
+
+
+def _sources_first(resources: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Put what others are made from before these; what is made in a circle comes as it is."""
+    left = list(resources)
+    named = {str(row[READ_FIELDS.own].get("slug", "")) for row in left}
+    done: set[str] = set()
+    order: list[dict[str, Any]] = []
+    while left:
+        ready = [
+            row
+            for row in left
+            if all(
+                slug in done or slug not in named
+                for name in ("source", "second")
+                if isinstance(slug := row[READ_FIELDS.own].get(name), str)
+            )
+        ] or left
+        order += ready
+        done |= {str(row[READ_FIELDS.own].get("slug", "")) for row in ready}
+        left = [row for row in left if row not in ready]
+    return order
 
 
 def _refuse_no_periods(state: ChartState, grain: Grain) -> None:

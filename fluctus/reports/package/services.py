@@ -19,9 +19,12 @@ from fluctus.jobs.life import Progress
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain, from_text
 from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.derived.registry import DERIVED_KINDS
 from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import DataChange, Event, EventImport, Kpi
+from fluctus.kpis.origin import OF_ITS_OWN, Origin
 from fluctus.kpis.values.difference import Counts
+from fluctus.reports.package.improvements import bring_improvements
 from fluctus.reports.package.reading import Package, PackedKpi, read_package
 
 
@@ -87,6 +90,7 @@ def bring_package(
     for row in package.findings:
         if row["kpi"] in made:
             _bring_finding(made[row["kpi"]], row)
+    bring_improvements(workspace, package.improvements, made, actor)
     for kpi, _ in kpis:
         # Others of the package may have been made from it, or told with it.
         kpi.refresh_from_db()
@@ -110,7 +114,6 @@ def _make(
     workspace: Workspace, packed: PackedKpi, made: dict[str, Kpi], actor: Actor
 ) -> tuple[Kpi, DataChange]:
     state = replace(packed.state, name=_free_name(workspace, packed.state.name.strip()))
-    source = made.get(packed.source) if packed.source else None
     return create_kpi(
         workspace,
         state,
@@ -118,8 +121,18 @@ def _make(
         packed.frame,
         actor,
         "Came with a data package",
-        source=source,
+        origin=_origin(packed, made),
     )
+
+
+def _origin(packed: PackedKpi, made: dict[str, Kpi]) -> Origin:
+    """Let a KPI follow those of the package that it is made from, where all of these came."""
+    if packed.made is None:
+        return OF_ITS_OWN
+    sources = [made[slug] for slug in packed.made.sources if slug in made]
+    if len(sources) != DERIVED_KINDS[packed.made.made_by].sources:
+        return Origin(times=packed.made.times)
+    return Origin.of(packed.made.made_by, sources, packed.made.times, packed.made.left_out)
 
 
 def _free_name(workspace: Workspace, name: str) -> str:

@@ -25,12 +25,15 @@ from fluctus.reports.package.fields import (
     EVENTS,
     FINDINGS,
     FORMAT,
+    IMPROVEMENTS,
+    IMPROVEMENTS_FILE,
     LIMITS,
     NUMBER,
     TEXT,
     VALUES,
     resource,
 )
+from fluctus.reports.package.improvements import improvement_rows
 
 
 def as_package(
@@ -70,7 +73,15 @@ def as_package(
         kpis = [kpi for kpi, _ in charts]
         files.writestr("events.csv", _lines(EVENTS, _events(workspace, kpis), escaped))
         files.writestr("findings.csv", _lines(FINDINGS, _findings(kpis, names=names), escaped))
+        improvements = _lines(IMPROVEMENTS, improvement_rows(kpis), escaped)
+        files.writestr(IMPROVEMENTS_FILE, improvements)
         resources += [
+            resource(
+                "improvements",
+                IMPROVEMENTS_FILE,
+                dict.fromkeys(IMPROVEMENTS, TEXT) | {"amount": NUMBER, "worth": NUMBER},
+                title="What was done, and what came of it",
+            ),
             resource("events", "events.csv", dict.fromkeys(EVENTS, TEXT), title="What happened"),
             resource("findings", "findings.csv", dict.fromkeys(FINDINGS, TEXT), title="Findings"),
         ]
@@ -97,6 +108,10 @@ def _about(kpi: Kpi, chart: Chart) -> dict[str, Any]:
             "revision": kpi.revision,
             "settings": chart.state.to_json(),
             "source": kpi.source.slug if kpi.source else None,
+            "second": kpi.second.slug if kpi.second else None,
+            "made_by": kpi.made_by,
+            "times": kpi.times,
+            "left_out": kpi.left_out,
         },
     }
 

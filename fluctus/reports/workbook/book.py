@@ -1,7 +1,6 @@
 """Workbooks written row by row, so that a long one takes no more memory than a short one."""
 
 import math
-import re
 from collections.abc import Sequence
 from io import BytesIO
 from typing import Any
@@ -18,6 +17,7 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.reports.workbook import columns as at
 from fluctus.reports.workbook.columns import Layout
 from fluctus.reports.workbook.how import write_how
+from fluctus.reports.workbook.names import sheet_name
 from fluctus.reports.workbook.patterns import SegmentPattern, drawn_by
 from fluctus.reports.workbook.rules import Places, heading, rule_columns
 
@@ -58,8 +58,8 @@ def as_workbook(title: str, charts: Sequence[tuple[str, Chart]], progress: Progr
     names: set[str] = set()
     for number, (name, chart) in enumerate(charts):
         progress(f"Writing {name}", 0.95 * number / len(charts))
-        _Sheet(book, _sheet_name(name, names), chart).write()
-    write_how(book, [chart for _, chart in charts], _sheet_name("How it is computed", names))
+        _Sheet(book, sheet_name(name, names), chart).write()
+    write_how(book, [chart for _, chart in charts], sheet_name("How it is computed", names))
     book.close()
     return made.getvalue()
 
@@ -232,7 +232,7 @@ class _Sheet:
         for position in range(len(data)):
             row, number = layout.row(position), places.segment[position]
             self._write_period(row, position)
-            self._sheet.write_number(row, at.VALUE, float(data.values[position]))
+            self._write_value(row, position)
             included = bool(analysis.series.included[position])
             if not included:
                 why = data.reasons.get(position) or "takes no part"
@@ -259,6 +259,23 @@ class _Sheet:
                 for offset, formula in enumerate(helpers):
                     self._formula(row, begin + offset, formula, 0)
                 self._formula(row, begin + len(helpers), flag, int(position in flags))
+
+    def _write_value(self, row: int, position: int) -> None:
+        """Write a value; of a ratio as a formula of both its numbers, where these are known."""
+        data = self._chart.observations
+        value = float(data.values[position])
+        above, below = (
+            math.nan if side is None else float(side[position])
+            for side in (data.numerators, data.denominators)
+        )
+        if math.isnan(above) or math.isnan(below) or not below:
+            self._sheet.write_number(row, at.VALUE, value)
+            return
+        self._sheet.write_number(row, at.NUMERATOR, above)
+        self._sheet.write_number(row, at.DENOMINATOR, below)
+        cells = [self._layout.cell(column, position) for column in (at.NUMERATOR, at.DENOMINATOR)]
+        times = f"{data.times:.15g}*" if data.times != 1.0 else ""
+        self._formula(row, at.VALUE, f"={times}{cells[0]}/{cells[1]}", value)
 
     def _write_pattern(
         self,
@@ -381,13 +398,3 @@ class _Sheet:
             chart.set_size({"width": 900, "height": 400})
             chart.show_blanks_as("gap")
             self._sheet.insert_chart(4 + CHART_HEIGHT * number, at.RULES + 1, chart)
-
-
-def _sheet_name(name: str, taken: set[str]) -> str:
-    """Return a name that a sheet can have: short, of its own, and without the signs it may not."""
-    plain = re.sub(r"[\[\]:*?/\\']", " ", name).strip()[:28] or "Chart"
-    chosen, number = plain, 2
-    while chosen.lower() in taken or chosen.lower() == "history":
-        chosen, number = f"{plain[:25]} {number}", number + 1
-    taken.add(chosen.lower())
-    return chosen

@@ -12,7 +12,9 @@ FACTOR, AMOUNT = 10, 11
 TAKEN, PLACE, DISTANCE = 12, 13, 14
 """What that is worked out from: the values that take part, the place of each in the season, and
 its distance in time from the middle of them; empty where limits follow nothing."""
-RULES = 15
+NUMERATOR, DENOMINATOR = 15, 16
+"""What the value of a ratio is made of; empty where it is none."""
+RULES = 17
 """The first column of the rules."""
 TABLE = [
     "Period",
@@ -30,6 +32,8 @@ TABLE = [
     "Takes part",
     "Place in the season",
     "Periods from the middle",
+    "Numerator",
+    "Denominator",
 ]
 SEGMENTS = [
     "Segment",

@@ -30,7 +30,7 @@ def test_what_waits_for_a_person(api: Api) -> None:
     slug = api.add_kpi("Ramp cycle", VALUES)
     path = f"/kpis/{slug}"
     nothing = ok(hers.get("/for-you"))
-    assert nothing == {"assigned": [], "overdue": 0, "named": [], "shared": []}
+    assert nothing == {"assigned": [], "overdue": 0, "faded": [], "named": [], "shared": []}
     (finding, *_) = ok(api.get(f"{path}/findings"))
     assert change(api, finding, person="rhona", due="2026-01-31").status_code == 200
     for text in ("Ask @Rhona Baird, please", "not for @rhona-b alone", "mail rhona@rhona.example"):

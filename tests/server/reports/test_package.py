@@ -169,6 +169,51 @@ def test_events_causes_and_names_come_along(api: Api) -> None:
     assert (lane.title, lane.kpis.count()) == ("=Seal", 2)
 
 
+def test_what_is_made_from_others_follows_these_in_its_new_place(api: Api) -> None:
+    first = api.add_kpi("On time", [40.0, 38, 41], aggregation="sum")
+    second = api.add_kpi("Departures", [42.0, 42, 42], aggregation="sum")
+    asked = {"made_by": "ratio", "second": second, "name": "Share on time"}
+    slug = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
+    other = Api(join("una", "holmsand"), "holmsand")
+    bring(other, packed(slug, first, second))
+    made = ok(other.get(f"/kpis/{slug}/analysis"))
+    assert [source["slug"] for source in made["kpi"]["made"]["sources"]] == [first, second]
+    assert made["points"]["numerator"] == [40, 38, 41]
+    row = ok(other.get(f"/kpis/{first}/values"))["values"][0]
+    edit = {"period": row["period"], "value": 21.0, "seen": row["version"]}
+    ok(other.send("POST", f"/kpis/{first}/values", {"edits": [edit]}))
+    assert ok(other.get(f"/kpis/{slug}/analysis"))["points"]["value"][0] == 50
+    # Without one of its sources it is a KPI of its own, with both of its numbers.
+    third = Api(join("ivo", "ainsey"), "ainsey")
+    bring(third, packed(slug, first))
+    alone = ok(third.get(f"/kpis/{slug}/analysis"))
+    assert alone["kpi"]["made"] is None
+    assert alone["points"]["numerator"] == [40, 38, 41]
+
+
+def test_improvements_come_along_and_are_computed_anew(api: Api) -> None:
+    slug = api.add_kpi(
+        "Gate wait", [20 + n % 3 for n in range(20)] + [15 + n % 3 for n in range(12)]
+    )
+    aim = {"kpi": slug, "wanted": "lower", "amount": 2.5, "worth": 4, "worth_unit": "€"}
+    form = {"name": "=Lanes", "text": "Two of them.", "began": "2026-05-25", "aims": [aim]}
+    made = ok(api.send("POST", "/improvements", form))
+    other = Api(join("una", "holmsand"), "holmsand")
+    content = packed(slug)
+    bring(other, content)
+    (there,) = ok(other.get("/improvements"))["improvements"]
+    for name in ("name", "text", "began"):
+        assert there[name] == made[name]
+    here, come = made["aims"][0], there["aims"][0]
+    assert come["state"] == "held"
+    assert (come["amount"], come["brought"]) == (here["amount"], here["brought"])
+    wrong = repacked(content, improvements=lambda text: text.replace("lower", "sideways"))
+    failed = bring(Api(join("ivo", "ainsey"), "ainsey"), wrong)
+    assert failed["status"] == "failed"
+    (issue,) = failed["problem"]["issues"]
+    assert (issue["row"], issue["column"]) == (2, "improvements.csv")
+
+
 def bring(api: Api, content: bytes) -> dict[str, Any]:
     """Bring a package in, as a worker does; returns the import."""
     file = SimpleUploadedFile("package.zip", content)

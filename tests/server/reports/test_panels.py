@@ -34,9 +34,12 @@ def sheet(api: Api) -> int:
     api.send("PUT", "/places", {"text": "name,latitude,longitude\nMarrowick,57,-5\nHolmsand,58,-4"})
     kpis: dict[str, list[str]] = {
         "chart": [one], "number": [one], "parts": [left], "shares": [left], "places": [left],
-        "goal": [one, two], "pair": [one, two], "overview": [], "text": [],
+        "goal": [one, two], "pair": [one, two], "overview": [], "improvements": [],
+        "text": [],
     }  # fmt: skip
     assert set(kpis) == set(KINDS)
+    aims = [{"kpi": one, "wanted": "higher"}]
+    api.send("POST", "/improvements", {"name": "Hoist", "began": "2026-02-09", "aims": aims})
     panels = [
         {"kind": kind, "kpis": of, "text": "# Read *this*" if kind == "text" else ""}
         for kind, of in kpis.items()
@@ -73,6 +76,8 @@ def test_a_page_asks_once_and_each_says_what_it_says_on_its_own_screen(
     assert contents["pair"]["answer"] == pair
     assert contents["pair"]["title"] == pair["sentence"]
     assert [row["name"] for row in contents["overview"]["answer"]["rows"]]
+    ledger = ok(api.get("/improvements"))["improvements"]
+    assert contents["improvements"]["answer"]["rows"] == ledger
 
 
 def test_dates_are_those_of_the_panel_or_else_of_the_page(api: Api, sheet: int) -> None:

@@ -1,0 +1,1 @@
+"""Improvements: what people changed to move KPIs, and what came of it."""
