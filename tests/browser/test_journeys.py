@@ -31,7 +31,7 @@ def test_the_demo_is_entered_in_one_click(filled_with_demo: None, page: Page) ->
     page.goto("/")
     page.get_by_role("button", name="Look around as Marrowick Ferries").click()
     expect(page.get_by_role("heading", name="Overview")).to_be_visible()
-    expect(page.locator("[data-row]")).to_have_count(11)
+    expect(page.locator("[data-row]")).to_have_count(12)
 
 
 def test_a_chart_is_there_with_at_most_200_kilobytes_of_script(demo: Page) -> None:

@@ -74,6 +74,20 @@ export const keys = {
     'build-up',
     view,
   ],
+  contributions: ({ workspace, kpi }: Place, asked: unknown): Key => [
+    'chart',
+    workspace,
+    kpi,
+    'contributions',
+    asked,
+  ],
+  derivedPreview: ({ workspace, kpi }: Place, asked: unknown): Key => [
+    'chart',
+    workspace,
+    kpi,
+    'made',
+    asked,
+  ],
   patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
   compared: (workspace: string, ...wanted: unknown[]): Key => ['compared', workspace, ...wanted],
   pages: (workspace: string, ...wanted: unknown[]): Key => ['pages', workspace, ...wanted],
@@ -115,6 +129,11 @@ export const keys = {
     number,
     ...within,
   ],
+  improvements: (workspace: string, ...which: unknown[]): Key => [
+    'improvements',
+    workspace,
+    ...which,
+  ],
   events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
   imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
   import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
@@ -135,7 +154,7 @@ const renewing =
     Promise.all(parts.map((key) => queries.invalidateQueries({ queryKey: key(workspace) })))
 
 /** What shows several KPIs at once. */
-const sideBySide = [keys.overview, keys.together, keys.compared]
+const sideBySide = [keys.overview, keys.together, keys.compared, keys.improvements]
 
 /** What is asked for anew after an act of each kind. */
 export const renew = {
@@ -183,6 +202,7 @@ export const renew = {
       ].map((queryKey) => queries.invalidateQueries({ queryKey })),
     ),
   afterDeletion: renewing(keys.kpis, keys.findings, keys.events, ...sideBySide),
+  afterImprovement: renewing(keys.improvements, keys.compared, keys.findings),
   afterFinding: renewing(keys.findings, keys.kpis, keys.charts, ...sideBySide),
   afterEvent: renewing(keys.events, keys.lanes, keys.findings, keys.together),
   afterImport: renewing(

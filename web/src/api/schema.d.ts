@@ -715,6 +715,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/improvements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List them with what came of each, and the sums of what is worth the same. */
+        get: operations["improvements"];
+        put?: never;
+        /** @description Write one down. */
+        post: operations["create_improvement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/improvements/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Return it with its history. */
+        get: operations["improvement"];
+        put?: never;
+        post?: never;
+        /** @description Remove it; it can be brought back. */
+        delete: operations["remove_improvement"];
+        options?: never;
+        head?: never;
+        /** @description Change what is said of it. */
+        patch: operations["change_improvement"];
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/improvements/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring it back. */
+        post: operations["bring_back_improvement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/improvements/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say what it would be held against, and how soon one would know. */
+        get: operations["expected_improvement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/invitations": {
         parameters: {
             query?: never;
@@ -869,6 +940,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/contributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Share the difference out among parts, and among what the KPI is made from. */
+        get: operations["contributions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms": {
         parameters: {
             query?: never;
@@ -972,6 +1060,40 @@ export interface paths {
         head?: never;
         /** @description Change it. */
         patch: operations["change_event"];
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a KPI from this one, or from this and another, which follows them. */
+        post: operations["derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/made/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make it without keeping it. */
+        post: operations["preview_derived"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/parts": {
@@ -1138,23 +1260,6 @@ export interface paths {
         get: operations["summary"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/kpis/{kpi}/time-between": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Make a KPI of it, which follows this one. */
-        post: operations["time_between"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1815,6 +1920,54 @@ export interface components {
             id: components["schemas"]["Aggregation"];
             name: string;
         };
+        /** @description A KPI that is to move, and what has come of that. */
+        Aim: {
+            kpi: string;
+            kpi_name: string;
+            numbers: components["schemas"]["Numbers"];
+            wanted: components["schemas"]["Wanted"];
+            amount: number | null;
+            by: string | null;
+            worth: number | null;
+            worth_unit: string;
+            state: components["schemas"]["ImprovementState"];
+            state_name: string;
+            state_since: string;
+            says: string;
+            n: number;
+            m: number;
+            average: number | null;
+            lower: number | null;
+            upper: number | null;
+            brought: number;
+            band: number;
+            /** @description The first period of the new level. */
+            moved: string | null;
+            /** @description Where a shift is proposed that nobody has decided on. */
+            proposes: string | null;
+            drawn: components["schemas"]["DrawnOutcome"];
+            /** @description Other improvements on this KPI in the same time: what they brought is theirs together. */
+            together_with: string[];
+        };
+        /** @description What it is to do to one KPI. */
+        AimRequest: {
+            kpi: string;
+            wanted: components["schemas"]["WantedEnum"];
+            /**
+             * Format: double
+             * @description By how much, in the unit of the KPI.
+             */
+            amount?: number | null;
+            /** Format: date */
+            by?: string | null;
+            /**
+             * Format: double
+             * @description What a unit of the KPI in a period is worth.
+             */
+            worth?: number | null;
+            /** @default  */
+            worth_unit: string;
+        };
         /** @description A GeoJSON file. */
         AreasFileRequest: {
             /** Format: binary */
@@ -1863,6 +2016,23 @@ export interface components {
             color: components["schemas"]["ColorEnum"];
             /** @default false */
             hidden: boolean;
+        };
+        /** @description What one part brought; ``start`` and ``stop`` are where its bar begins and ends. */
+        Bar: {
+            name: string;
+            brought: number;
+            /** @description Of a ratio: what its rate gave, and what its weight among the denominators. */
+            rate: number | null;
+            weight: number | null;
+            now: number | null;
+            before: number | null;
+            /** @description The side of its own limits that it is on. */
+            beyond: components["schemas"]["Side"];
+            stands_out: boolean;
+            start: number;
+            stop: number;
+            /** @description Parts that it sums; 1 for a part. */
+            stands_for: number;
         };
         /** @description The stretch that limits come from, by the positions and the periods of both its ends. */
         Basis: {
@@ -2199,6 +2369,17 @@ export interface components {
         ConfirmRequest: {
             password: string;
         };
+        /** @description What made a value, by what concentrates it most first; none where it has no parts. */
+        Contributions: {
+            label: string;
+            /** @description What the value is held against, in words. */
+            than: string;
+            numbers: components["schemas"]["Numbers"];
+            ways: components["schemas"]["SharedOut"][];
+            /** @description Why there is nothing to share it out among; else empty. */
+            says: string;
+            how: string;
+        };
         /** @description How many values that come in are new, changed and the same, and how many do not come. */
         Counts: {
             new: number;
@@ -2239,6 +2420,21 @@ export interface components {
         Derived: {
             slug: string;
             name: string;
+            /** @description What could not be made, in words. */
+            left_out: string[];
+        };
+        /** @description What a KPI would be that is made from others. */
+        DerivedPreview: {
+            name: string;
+            unit: string;
+            times: number;
+            grain: components["schemas"]["Grain"];
+            count: number;
+            parts: string[];
+            /** @description Its newest value; and the numerator and denominator of that, of a ratio. */
+            newest: number | null;
+            newest_of: number[] | null;
+            left_out: string[];
         };
         /** @description Details of a KPI to make; a preview may come before it has a name. */
         DetailsRequest: {
@@ -2353,6 +2549,16 @@ export interface components {
          * @enum {string}
          */
         DrawnAsEnum: "points" | "columns" | "steps";
+        /** @description What is drawn of an outcome: values before and since, and what these have brought. */
+        DrawnOutcome: {
+            before: number[];
+            since: number[];
+            /** @description Those of the values since. */
+            periods: string[];
+            /** @description What it had brought after each; and the band of that, give or take. */
+            course: number[];
+            band: number[];
+        };
         /**
          * @description What a fall of a running total means.
          * @enum {string}
@@ -2365,6 +2571,13 @@ export interface components {
             breakdown: string;
             /** Format: double */
             value?: number | null;
+            /**
+             * Format: double
+             * @description Of a ratio, with its denominator; makes the value.
+             */
+            numerator?: number | null;
+            /** Format: double */
+            denominator?: number | null;
             /** @default  */
             note: string;
             /** @default false */
@@ -2425,6 +2638,22 @@ export interface components {
             rule: components["schemas"]["Rule"];
             title: string;
             text: string;
+        };
+        /** @description What there is to say of an improvement before it has begun. */
+        Expected: {
+            baseline: string;
+            how_soon: string;
+            /** @description Why nothing could come of it; empty where something can. */
+            problem: string;
+        };
+        /** @description An improvement of the person that did not last on a KPI, or went the other way. */
+        Faded: {
+            improvement: number;
+            name: string;
+            kpi_name: string;
+            says: string;
+            /** Format: date */
+            since: string;
         };
         /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
         FalseAlarms: {
@@ -2512,6 +2741,8 @@ export interface components {
             due: string | null;
             version: number;
             is_new: boolean;
+            /** @description The periods whose value can be shared out among parts; null where it has none. */
+            shared_out: components["schemas"]["Stretch"] | null;
             why: components["schemas"]["Reason"][];
             entries: components["schemas"]["Entry"][];
             surroundings: components["schemas"]["Surroundings"];
@@ -2558,6 +2789,8 @@ export interface components {
             /** @description Findings to look into: those with a day they are due by first. */
             assigned: components["schemas"]["Finding"][];
             overdue: number;
+            /** @description What has faded of the person's improvements, or went the other way. */
+            faded: components["schemas"]["Faded"][];
             named: components["schemas"]["Named"][];
             /** @description Reports that others have made lately. */
             shared: components["schemas"]["Report"][];
@@ -2617,6 +2850,9 @@ export interface components {
             /** @description Its first period and its last. */
             first: string;
             last: string;
+            /** @description Those of the signal that it leads with. */
+            lead_first: string;
+            lead_last: string;
             /** @description Where its weightiest signal begins. */
             position: number;
             label: string;
@@ -2682,6 +2918,49 @@ export interface components {
             into?: string | null;
             /** @default update */
             mode: components["schemas"]["ImportMode"];
+        };
+        /** @description A change somebody made, and what came of it. */
+        Improvement: {
+            id: number;
+            name: string;
+            text: string;
+            owner: string | null;
+            owner_name: string;
+            began: string;
+            made_of: components["schemas"]["MadeOf"] | null;
+            aims: components["schemas"]["Aim"][];
+            version: number;
+            removed: boolean;
+        };
+        /** @description Something that was done to it, or came of it; ``author`` "" for the data. */
+        ImprovementAct: {
+            at: string;
+            author: string;
+            text: string;
+        };
+        /** @description An improvement with its history. */
+        ImprovementDetail: {
+            id: number;
+            name: string;
+            text: string;
+            owner: string | null;
+            owner_name: string;
+            began: string;
+            made_of: components["schemas"]["MadeOf"] | null;
+            aims: components["schemas"]["Aim"][];
+            version: number;
+            removed: boolean;
+            acts: components["schemas"]["ImprovementAct"][];
+        };
+        /**
+         * @description What has come of an improvement on a KPI; never typed by a person.
+         * @enum {string}
+         */
+        ImprovementState: "no_baseline" | "too_early" | "no_sign" | "sign" | "moved" | "held" | "faded" | "other_way";
+        /** @description Improvements, those that ask for something first, and what they brought in all. */
+        ImprovementsPanel: {
+            rows: components["schemas"]["Improvement"][];
+            total: string;
         };
         /** @description What an invitation offers, and to whom. */
         InvitationLetter: {
@@ -2808,8 +3087,10 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             run_length: number;
             revision: number;
-            /** @description The KPI that it is made from and follows. */
-            source: components["schemas"]["Source"] | null;
+            /** @description How it is made from others; null where its values are its own. */
+            made: components["schemas"]["fluctus__kpis__chart__kpi_shapes__Made"] | null;
+            /** @description What the numerators of a ratio are multiplied by. */
+            times: number;
             /** @description How its numbers are written. */
             numbers: components["schemas"]["Numbers"];
         };
@@ -2932,6 +3213,11 @@ export interface components {
          * @enum {string}
          */
         LaterEnum: "keep" | "discard";
+        /** @description The improvements of a workspace, by what asks for something first. */
+        Ledger: {
+            improvements: components["schemas"]["Improvement"][];
+            totals: components["schemas"]["Total"][];
+        };
         /** @description A row that is no row of the table. */
         LeftOut: {
             line: number;
@@ -2969,7 +3255,7 @@ export interface components {
         /** @description A line that a person has put on a chart, with what it comes to. */
         Line: {
             key: string;
-            made: components["schemas"]["Made"];
+            made: components["schemas"]["fluctus__kpis__lines__Made"];
             name: string;
             number: number;
             factor: number;
@@ -3150,10 +3436,14 @@ export interface components {
             people: components["schemas"]["Member"][];
         };
         /**
-         * @description What a line is made from: a level of the values shown, or a course over them.
+         * @description * `ratio` - RATIO
+         *     * `sum` - SUM
+         *     * `difference` - DIFFERENCE
+         *     * `multiple` - MULTIPLE
+         *     * `time_between` - TIME_BETWEEN
          * @enum {string}
          */
-        Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
+        MadeByEnum: "ratio" | "sum" | "difference" | "multiple" | "time_between";
         /**
          * @description * `constant` - CONSTANT
          *     * `mean` - MEAN
@@ -3172,6 +3462,28 @@ export interface components {
          * @enum {string}
          */
         MadeEnum: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
+        /**
+         * @description How a KPI is made from others.
+         * @enum {string}
+         */
+        MadeFrom: "ratio" | "sum" | "difference" | "multiple" | "time_between";
+        /** @description How a KPI is made from this one and another. */
+        MadeFromRequest: {
+            made_by: components["schemas"]["MadeByEnum"];
+            /** @description The denominator of a ratio. */
+            second?: string | null;
+            /**
+             * Format: double
+             * @description Null: 100 of a share, 1 of other ratios.
+             */
+            times?: number | null;
+        };
+        /** @description What an improvement was made from: words, and where that is. */
+        MadeOf: {
+            says: string;
+            kpi: string;
+            finding: number | null;
+        };
         /**
          * @description How a table is to be read; what is None is found out.
          *
@@ -3226,6 +3538,16 @@ export interface components {
              */
             aggregation: components["schemas"]["Aggregation"] | null;
             /**
+             * @description What its ratio is multiplied by, where that KPI has settled it.
+             * @default 1
+             */
+            times: number;
+            /**
+             * @description Whether a numerator is a part of its denominator, and never more.
+             * @default false
+             */
+            share: boolean;
+            /**
              * @description Lines that belong to the table, though they look like totals or notes.
              * @default []
              */
@@ -3261,6 +3583,11 @@ export interface components {
             combine?: boolean | null;
             /** @default false */
             leave_out: boolean;
+            /**
+             * @description Whether a numerator is a part of its denominator.
+             * @default false
+             */
+            share: boolean;
             take_in?: number[];
             /** @description Cells written anew, by line:column in the sheet, columns from 0. */
             fixes?: {
@@ -3384,6 +3711,19 @@ export interface components {
             new: number;
             open: number;
         };
+        /** @description What the new KPI is called; empty: after those it is made from. */
+        NewDerivedRequest: {
+            made_by: components["schemas"]["MadeByEnum"];
+            /** @description The denominator of a ratio. */
+            second?: string | null;
+            /**
+             * Format: double
+             * @description Null: 100 of a share, 1 of other ratios.
+             */
+            times?: number | null;
+            /** @default  */
+            name: string;
+        };
         /** @description A new event, which has a title and a day. */
         NewEventRequest: {
             title: string;
@@ -3396,6 +3736,21 @@ export interface components {
             everywhere?: boolean;
             /** @description Slugs of the KPIs it is told with; absent: the one of the chart. */
             kpis?: string[];
+        };
+        /** @description An improvement, and what it is made from, if anything. */
+        NewImprovementRequest: {
+            name: string;
+            text?: string;
+            owner?: string | null;
+            /** Format: date */
+            began: string;
+            aims: components["schemas"]["AimRequest"][];
+            /** Format: int64 */
+            finding?: number | null;
+            /** Format: int64 */
+            event?: number | null;
+            /** @default  */
+            shift: string;
         };
         /** @description A link that was just made; its address is told this once. */
         NewLink: {
@@ -3603,7 +3958,7 @@ export interface components {
         PagePanel: {
             key: string;
             /** @enum {string} */
-            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
+            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "improvements" | "text";
             kpis: string[];
             /** @description What its KPIs are called, or were when they were put there. */
             names: string[];
@@ -3686,11 +4041,11 @@ export interface components {
         PanelContent: {
             key: string;
             /** @enum {string} */
-            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
+            kind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "improvements" | "text";
             title: string;
             detail: string;
             problem: string;
-            answer: components["schemas"]["ChartPanel"] | components["schemas"]["NumberPanel"] | components["schemas"]["Parts"] | components["schemas"]["Shares"] | components["schemas"]["PlacesPanel"] | components["schemas"]["AgainstGoal"] | components["schemas"]["Pair"] | components["schemas"]["Overview"] | components["schemas"]["TextPanel"] | null;
+            answer: components["schemas"]["ChartPanel"] | components["schemas"]["NumberPanel"] | components["schemas"]["Parts"] | components["schemas"]["Shares"] | components["schemas"]["PlacesPanel"] | components["schemas"]["AgainstGoal"] | components["schemas"]["Pair"] | components["schemas"]["Overview"] | components["schemas"]["ImprovementsPanel"] | components["schemas"]["TextPanel"] | null;
         };
         /**
          * @description * `chart` - chart
@@ -3701,10 +4056,11 @@ export interface components {
          *     * `goal` - goal
          *     * `pair` - pair
          *     * `overview` - overview
+         *     * `improvements` - improvements
          *     * `text` - text
          * @enum {string}
          */
-        PanelKind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "text";
+        PanelKind: "chart" | "number" | "parts" | "shares" | "places" | "goal" | "pair" | "overview" | "improvements" | "text";
         /** @description How a panel shows what it does, as in the address of the screen it came from. */
         PanelOptions: {
             order: string;
@@ -3901,6 +4257,15 @@ export interface components {
             /** Format: date */
             due?: string | null;
         };
+        /** @description What changes of an improvement; what is left out stays. */
+        PatchedImprovementChangesRequest: {
+            name?: string;
+            text?: string;
+            owner?: string | null;
+            /** Format: date */
+            began?: string;
+            aims?: components["schemas"]["AimRequest"][];
+        };
         /** @description What of a page is to be otherwise. */
         PatchedPageChangesRequest: {
             title?: string;
@@ -4012,6 +4377,9 @@ export interface components {
             moving_range: (number | null)[];
             /** @description Value minus the central line. */
             distance: (number | null)[];
+            /** @description Of a ratio, both numbers that it is made of, where they are known. */
+            numerator: (number | null)[] | null;
+            denominator: (number | null)[] | null;
             /** @description Central line at each point; null where all segments are level. */
             centre: (number | null)[] | null;
             upper: (number | null)[] | null;
@@ -4175,6 +4543,7 @@ export interface components {
             whole: number;
             /** @description The name of the rows that became the target of the others. */
             goal: string;
+            offer: components["schemas"]["ShareOffer"] | null;
             left_out: components["schemas"]["LeftOut"][];
             left_out_count: number;
             mapping: components["schemas"]["Mapping"];
@@ -4439,6 +4808,17 @@ export interface components {
             findings: components["schemas"]["SeenFindingRequest"][];
             changes: components["schemas"]["FindingChangesRequest"];
         };
+        /** @description A ratio that two columns of a table look like, and the choices that make it of them. */
+        ShareOffer: {
+            part: string;
+            whole: string;
+            says: string;
+            roles: {
+                [key: string]: components["schemas"]["ColumnRole"];
+            };
+            key: string;
+            choice: components["schemas"]["KpiChoice"];
+        };
         /** @description What a part adds to the total; the values of its columns are in order of period. */
         SharePart: {
             name: string;
@@ -4462,6 +4842,19 @@ export interface components {
             pages: number;
             /** @description Of a report: what its file is. */
             file: string;
+        };
+        /**
+         * @description Among what a difference is shared out.
+         * @enum {string}
+         */
+        SharedBy: "parts" | "numbers" | "sources";
+        /** @description A difference shared out, from ``usual`` to ``value``, and what is to be said of it. */
+        SharedOut: {
+            by: components["schemas"]["SharedBy"];
+            says: string;
+            usual: number;
+            value: number;
+            bars: components["schemas"]["Bar"][];
         };
         /** @description Shares of a total, over the dates shown and period by period. */
         Shares: {
@@ -4594,6 +4987,11 @@ export interface components {
             titles: string[];
             compared: components["schemas"]["StateComparison"] | null;
         };
+        /** @description Periods from the first to the last. */
+        Stretch: {
+            first: string;
+            last: string;
+        };
         /** @description A segment, whose days can be chosen to compare over. */
         StretchChoice: {
             name: string;
@@ -4678,11 +5076,6 @@ export interface components {
         TextPanel: {
             text: string;
         };
-        /** @description What the new KPI is called; empty: after the one it is made from. */
-        TimeBetweenRequest: {
-            /** @default  */
-            name: string;
-        };
         /** @description A finding or a shift that fell together with others. */
         TogetherMember: {
             kpi: string;
@@ -4717,6 +5110,14 @@ export interface components {
             /** @description When it was used last, to the minute. */
             used: string | null;
             expires: string | null;
+        };
+        /** @description What improvements brought that are worth the same, and its band, in words. */
+        Total: {
+            unit: string;
+            brought: number;
+            band: number;
+            count: number;
+            says: string;
         };
         /** @description A trial to keep: settings, values and points set aside. */
         TrialRequest: {
@@ -4756,6 +5157,9 @@ export interface components {
             period: string;
             breakdown: string;
             value: number;
+            numerator: number | null;
+            /** @description Of a ratio, both numbers that it is made of. */
+            denominator: number | null;
             target: number | null;
             /** @description The high side, where the target is a range; ``target`` is then its low side. */
             target_high: number | null;
@@ -4797,6 +5201,8 @@ export interface components {
             period: string;
             breakdown: string;
             value: number;
+            numerator: number | null;
+            denominator: number | null;
             target: number | null;
             target_high: number | null;
             rows: number;
@@ -4844,6 +5250,17 @@ export interface components {
             /** @description Events or findings in one answer. */
             list_page: number;
         };
+        /**
+         * @description Which way a KPI is to move.
+         * @enum {string}
+         */
+        Wanted: "lower" | "higher";
+        /**
+         * @description * `lower` - LOWER
+         *     * `higher` - HIGHER
+         * @enum {string}
+         */
+        WantedEnum: "lower" | "higher";
         /** @description How many KPIs are in each way; one can be in several. */
         WaysCounted: {
             all: number;
@@ -4874,6 +5291,20 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
         };
+        /** @description How a KPI is made from others, and from which. */
+        fluctus__kpis__chart__kpi_shapes__Made: {
+            by: components["schemas"]["MadeFrom"];
+            sources: components["schemas"]["Source"][];
+            /** @description Whether all of them are there still, so that its values are theirs. */
+            follows: boolean;
+            /** @description What could not be made, in words. */
+            left_out: string[];
+        };
+        /**
+         * @description What a line is made from: a level of the values shown, or a course over them.
+         * @enum {string}
+         */
+        fluctus__kpis__lines__Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
     };
     responses: never;
     parameters: never;
@@ -11694,6 +12125,967 @@ export interface operations {
             };
         };
     };
+    improvements: {
+        parameters: {
+            query?: {
+                kpi?: string;
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ledger"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_improvement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewImprovementRequest"];
+                "multipart/form-data": components["schemas"]["NewImprovementRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImprovementDetail"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    improvement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImprovementDetail"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_improvement: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_improvement: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on. */
+                "If-Match": string;
+            };
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedImprovementChangesRequest"];
+                "multipart/form-data": components["schemas"]["PatchedImprovementChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImprovementDetail"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_improvement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImprovementDetail"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expected_improvement: {
+        parameters: {
+            query: {
+                amount?: number;
+                began: string;
+                kpi: string;
+                /**
+                 * @description * `lower` - LOWER
+                 *     * `higher` - HIGHER
+                 */
+                wanted: "lower" | "higher";
+            };
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Expected"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invite: {
         parameters: {
             query?: never;
@@ -13173,6 +14565,157 @@ export interface operations {
             };
         };
     };
+    contributions: {
+        parameters: {
+            query: {
+                /** @description Absent: what limits come from. */
+                against_first?: string;
+                against_last?: string;
+                /**
+                 * @description * `hour` - HOUR
+                 *     * `day` - DAY
+                 *     * `week` - WEEK
+                 *     * `month` - MONTH
+                 *     * `quarter` - QUARTER
+                 *     * `year` - YEAR
+                 */
+                by?: "hour" | "day" | "week" | "month" | "quarter" | "year";
+                first: string;
+                last?: string;
+                /** @description Hold all from the first period on against what was before. */
+                shift?: boolean;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contributions"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     false_alarms: {
         parameters: {
             query?: {
@@ -14408,6 +15951,284 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedChart"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    derive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDerivedRequest"];
+                "multipart/form-data": components["schemas"]["NewDerivedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Derived"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_derived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeFromRequest"];
+                "multipart/form-data": components["schemas"]["MadeFromRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DerivedPreview"];
                 };
             };
             400: {
@@ -15920,145 +17741,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Summaries"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            410: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    time_between: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kpi: string;
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["TimeBetweenRequest"];
-                "multipart/form-data": components["schemas"]["TimeBetweenRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Derived"];
                 };
             };
             400: {

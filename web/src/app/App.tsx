@@ -39,6 +39,10 @@ const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage
 const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
 const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
 const FindingsPage = screen(() => import('../findings/FindingsPage.tsx'), 'FindingsPage')
+const ImprovementsPage = screen(
+  () => import('../improvements/ImprovementsPage.tsx'),
+  'ImprovementsPage',
+)
 const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage')
 const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
 const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
@@ -129,6 +133,7 @@ function Screens() {
         <Route path="reports/:number" element={<ReportPage />} />
         <Route path="for-you" element={<ForYouPage />} />
         <Route path="findings" element={<FindingsPage />} />
+        <Route path="improvements" element={<ImprovementsPage />} />
         <Route path="events" element={<EventsPage />} />
         <Route path="compare" element={<ComparePage />} />
         <Route path="compare/:way" element={<ComparePage />} />

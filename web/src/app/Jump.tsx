@@ -66,6 +66,12 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
       go: () => navigate(`/${workspace}/compare`),
     },
     {
+      value: ' improvements',
+      name: 'Improvements',
+      hint: 'what was done, and what came of it',
+      go: () => navigate(`/${workspace}/improvements`),
+    },
+    {
       value: ' pages',
       name: 'Pages',
       hint: 'sheets arranged for others',

@@ -8,6 +8,7 @@ import {
   IconPlus,
   IconReport,
   IconTableImport,
+  IconTools,
   IconUserCheck,
   IconZoomQuestion,
 } from '@tabler/icons-react'
@@ -64,6 +65,9 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
         </NavLink>
         <NavLink to={`/${workspace}/for-you`} className={classes.add}>
           <IconUserCheck size={16} aria-hidden /> For you
+        </NavLink>
+        <NavLink to={`/${workspace}/improvements`} className={classes.add}>
+          <IconTools size={16} aria-hidden /> Improvements
         </NavLink>
         <NavLink to={`/${workspace}/events`} className={classes.add}>
           <IconCalendarEvent size={16} aria-hidden /> Events

@@ -86,6 +86,15 @@ function KpiChart({ place }: { place: Place }) {
       document.querySelector<HTMLElement>('#main [data-focus-home]')?.focus({ preventScroll: true })
   }, [here, arrived])
 
+  const { review } = look
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the chart is there
+  useEffect(() => {
+    if (!saved || review === null) return
+    const position = saved.points.position[saved.points.period.indexOf(review)]
+    if (position) acts.placeShift(position)
+    look.reviewTaken()
+  }, [here, review])
+
   if (chart.isPending) return <Loading name={name} />
   if (chart.error || !saved || !base || !drawn)
     return <Notice error={chart.error} retry={chart.refetch} />

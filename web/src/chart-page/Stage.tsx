@@ -1,9 +1,11 @@
 import { lazy, Suspense, useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { NARROW } from '../chart/model/geometry.ts'
 import type { LineName } from '../chart/model/tags.ts'
 import type { Chart } from '../chart/model/types.ts'
+import { useBegun } from '../improvements/begun.ts'
 import { levelText } from '../shared/numbers.ts'
 import classes from './ChartPage.module.css'
 import { useLane, useReach, useStates } from './data/context.ts'
@@ -31,6 +33,8 @@ export function Stage() {
   const [first, last] = daysOf(saved.points.period)
   const world = useStates(place, look.view, state.world)
   const lane = useLane(place, first, last, look.view)
+  const begun = useBegun(place)
+  const navigate = useNavigate()
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
   const [pulled, setPulled] = useState<{ line: LineName; level: number } | null>(null)
@@ -75,6 +79,8 @@ export function Stage() {
           })
         }}
         onMovePin={acts.moveEvent}
+        begun={begun}
+        onOpenBegun={() => navigate(`/${place.workspace}/improvements`)}
         candidates={saved.candidates}
         onOpenCandidate={(candidate, at) =>
           dispatch({ type: 'open', card: { kind: 'candidate', candidate, ...at } })

@@ -213,7 +213,8 @@ describe('findings on record', () => {
     flagged.signals = [{ ...signal('outside_limits', [8]), title: 'Above the upper limit' }]
     flagged.happenings = [
       {
-        signals: [0], first: '2026-03-09', last: '2026-03-09', position: 8, label: '9 Mar',
+        signals: [0], first: '2026-03-09', last: '2026-03-09',
+        lead_first: '2026-03-09', lead_last: '2026-03-09', position: 8, label: '9 Mar',
         mark: 'outside',
         title: 'Above the upper limit', text: '', evidence: [],
       }, // biome-ignore format: one row
@@ -336,6 +337,7 @@ describe('the acts of a page', () => {
         onTry={nothing}
         exporting={null}
         onAddToPage={nothing}
+        onMake={nothing}
         may={{ role: 'owner', add: true, edit: true, own: true }}
       />,
     )

@@ -3,6 +3,7 @@ import { MantineProvider } from '@mantine/core'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import type { ReactElement } from 'react'
 import { renderToStaticMarkup } from 'react-dom/server'
+import { MemoryRouter } from 'react-router'
 import { describe, expect, it } from 'vitest'
 import { keys } from '../api/keys.ts'
 import { chart, segment, signal, vocabulary } from '../chart/sample.test-data.ts'
@@ -25,7 +26,9 @@ queries.setQueryData(keys.vocabulary, vocabulary)
 const draw = (part: ReactElement) =>
   renderToStaticMarkup(
     <QueryClientProvider client={queries}>
-      <MantineProvider env="test">{part}</MantineProvider>
+      <MantineProvider env="test">
+        <MemoryRouter>{part}</MemoryRouter>
+      </MantineProvider>
     </QueryClientProvider>,
   )
 const place = { workspace: 'marrowick', kpi: 'ramp' }
@@ -56,6 +59,8 @@ describe('findings', () => {
     }))
     part.happenings = part.signals.map((one, n) => ({
       signals: [n],
+      lead_first: one.label,
+      lead_last: one.label,
       first: one.label,
       last: one.label,
       position: one.points[0] ?? 0,
@@ -137,6 +142,7 @@ describe('a segment', () => {
     const review = (known: boolean) =>
       draw(
         <ShiftReview
+          told={null}
           saved={part}
           preview={known ? { ...part, segments: [segment(0, 7, 10), segment(7, 10, 4)] } : null}
           candidate={undefined}

@@ -11,6 +11,7 @@ import { Stripes } from './layers/context/Stripes.tsx'
 import { Totals } from './layers/context/Totals.tsx'
 import { Labels } from './layers/Labels.tsx'
 import { Limits } from './layers/Limits.tsx'
+import { Begun, type BegunMark } from './layers/lane/Begun.tsx'
 import { type Changed, Changes } from './layers/lane/Changes.tsx'
 import { Lane, type LaneActs, type ShiftHandles } from './layers/lane/Lane.tsx'
 import { type Candidate, type Pin, Story } from './layers/lane/Story.tsx'
@@ -46,6 +47,9 @@ interface Props {
   pins?: Pin[]
   onOpenPin?: (pin: Pin, at: { x: number; y: number }) => void
   onMovePin?: (pin: Pin, days: number) => void
+  /** What was done to move the KPI, each from a day on. */
+  begun?: readonly BegunMark[]
+  onOpenBegun?: (mark: BegunMark) => void
   /** Where the process may have shifted; a chart that is only tried knows of none itself. */
   candidates?: Candidate[]
   onOpenCandidate?: (candidate: Candidate, at: { x: number; y: number }) => void
@@ -96,6 +100,7 @@ interface Props {
 const nothing = () => undefined
 const NONE: readonly number[] = []
 const NO_PINS: Pin[] = []
+const NO_MARKS: readonly BegunMark[] = []
 const NO_KEYS: readonly string[] = []
 const NO_SPANS: readonly SelectedSpan[] = []
 const NO_AXIS: AxisActs = { onOpen: nothing, onPull: nothing }
@@ -120,6 +125,8 @@ export function ChartView({
   pins = NO_PINS,
   onOpenPin = nothing,
   onMovePin = nothing,
+  begun = NO_MARKS,
+  onOpenBegun = nothing,
   candidates = chart.candidates,
   onOpenCandidate = nothing,
   baseline = null,
@@ -229,6 +236,7 @@ export function ChartView({
           <Outside chart={chart} geometry={geometry} onBring={onBring} />
           {baseline && <Baseline chart={chart} geometry={geometry} {...baseline} />}
           <Lane chart={chart} geometry={geometry} moving={moving} acts={acts} />
+          <Begun geometry={geometry} marks={begun} onOpen={onOpenBegun} />
           <Story
             {...{ candidates, geometry, pins, onMovePin }}
             onOpenPin={(pin, x) => onOpenPin(pin, { x, y: geometry.story[1] })}

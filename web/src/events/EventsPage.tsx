@@ -11,7 +11,7 @@ import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
-import { counted } from '../shared/writing.ts'
+import { counted, today } from '../shared/writing.ts'
 import { Arrivals } from './Arrivals.tsx'
 import { EventTable } from './EventTable.tsx'
 import { useCalendarActs, useEventActs, useEvents } from './events.ts'
@@ -28,8 +28,7 @@ export function EventsPage() {
   const [file, setFile] = useState<File | null>(null)
   const [draft, setDraft] = useState<EventDraft | null>(null)
   const begin = () => {
-    const today = new Date().toLocaleDateString('sv')
-    setDraft({ ...eventAt(today, ''), everywhere: true, kpis: [] })
+    setDraft({ ...eventAt(today(), ''), everywhere: true, kpis: [] })
   }
   const may = useMay()
   useHotkeys([['E', () => may.add && begin()]])

@@ -11,10 +11,13 @@ import {
 import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { NameSuggestions } from '../for-you/NameSuggestions.tsx'
+import { newDraft } from '../improvements/improvements.ts'
+import { MakeImprovement } from '../improvements/MakeImprovement.tsx'
+import { WhatMadeIt } from '../shared/contributions/WhatMadeIt.tsx'
 import { DayInput } from '../shared/day/DayInput.tsx'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { moment } from '../shared/writing.ts'
+import { moment, today } from '../shared/writing.ts'
 import classes from './Findings.module.css'
 import {
   BY_HAND,
@@ -102,6 +105,17 @@ export function FindingPanel(props: Props) {
           </>
         )}
       </dl>
+      {finding.shared_out && (
+        <WhatMadeIt place={{ workspace, kpi: finding.kpi }} asked={finding.shared_out} />
+      )}
+      <MakeImprovement
+        workspace={workspace}
+        draft={newDraft(
+          today(),
+          { slug: finding.kpi, ...wantedAfter(finding) },
+          { finding: finding.id },
+        )}
+      />
       <Form
         key={finding.version}
         workspace={workspace}
@@ -112,6 +126,12 @@ export function FindingPanel(props: Props) {
       <Said finding={finding} workspace={workspace} />
     </div>
   )
+}
+
+/** What is done about a finding is to undo it where it was bad, and to make it last where it was good. */
+function wantedAfter({ side, favorable }: FindingDetail) {
+  const up = side > 0
+  return { direction: up === (favorable ?? false) ? ('higher' as const) : ('lower' as const) }
 }
 
 function Reason({ name, text }: { name: string; text: string }) {

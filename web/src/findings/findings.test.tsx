@@ -63,6 +63,7 @@ const finding = (id: number, more: Partial<Finding> = {}): Finding => ({
 })
 const detail = (more: Partial<FindingDetail> = {}): FindingDetail => ({
   ...finding(7),
+  shared_out: null,
   why: [{ name: 'Distance', text: 'The furthest is 6.6 sigma above the central line.' }],
   entries: [],
   surroundings: { findings: [], events: [], states: [], imports: [] },

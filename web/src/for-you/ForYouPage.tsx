@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router'
 import { StatePill } from '../findings/StatePill.tsx'
 import { about } from '../reports/ReportsPage.tsx'
 import { Notice } from '../shared/Notice.tsx'
-import { days } from '../shared/writing.ts'
+import { days, today } from '../shared/writing.ts'
 import classes from './ForYou.module.css'
 import { useForYou } from './forYou.ts'
 
@@ -17,7 +17,6 @@ export function ForYouPage() {
   useEffect(() => {
     document.title = 'For you · Fluctus'
   }, [])
-  const today = new Date().toLocaleDateString('sv')
   return (
     <>
       <Title order={1} size={25} mb={4}>
@@ -32,6 +31,22 @@ export function ForYouPage() {
       {waits.data && (
         <div className={classes.columns}>
           <section aria-labelledby="assigned">
+            {waits.data.faded.length > 0 && (
+              <>
+                <h2>Your improvements that did not last</h2>
+                <ul className={classes.list}>
+                  {waits.data.faded.map((one) => (
+                    <li key={`${one.improvement} ${one.kpi_name}`} className="card">
+                      <Link to={`/${workspace}/improvements`}>
+                        {one.name}: {one.kpi_name}
+                      </Link>
+                      <span className="quiet">{days(one.since, one.since)}</span>
+                      <p>{one.says}</p>
+                    </li>
+                  ))}
+                </ul>
+              </>
+            )}
             <h2 id="assigned">To look into</h2>
             {waits.data.assigned.length === 0 && <p className="quiet">Nothing waits for you.</p>}
             <ul className={classes.list}>
@@ -43,8 +58,8 @@ export function ForYouPage() {
                   <span className="quiet">{finding.label}</span>
                   <StatePill finding={finding} />
                   {finding.due && (
-                    <span data-overdue={finding.due < today} className={classes.due}>
-                      {finding.due < today ? 'was due ' : 'due '}
+                    <span data-overdue={finding.due < today()} className={classes.due}>
+                      {finding.due < today() ? 'was due ' : 'due '}
                       {days(finding.due, finding.due)}
                     </span>
                   )}

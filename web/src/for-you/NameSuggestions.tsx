@@ -1,6 +1,7 @@
 import { Button, Group } from '@mantine/core'
 import { useParams } from 'react-router'
-import { nameBegun, useMembers, withName } from '../for-you/forYou.ts'
+import { nameBegun, withName } from '../for-you/forYou.ts'
+import { useMembers } from '../shared/members.ts'
 
 const MOST = 5
 

@@ -12,15 +12,6 @@ export function useForYou(workspace: string) {
   })
 }
 
-export function useMembers(workspace: string, enabled: boolean) {
-  return useQuery({
-    queryKey: keys.members(workspace),
-    queryFn: () => answer(client.GET(`${base}/members`, { params: { path: { workspace } } })),
-    enabled,
-    staleTime: 60_000,
-  })
-}
-
 /** The name that is being typed behind an @ at the end of a text; null where none is. */
 export function nameBegun(text: string): string | null {
   return text.match(/(?:^|[^\w@])@([^@\n]{0,40})$/)?.[1] ?? null

@@ -23,7 +23,14 @@ import {
   useReading,
   useUpload,
 } from './understood/table.ts'
-import { Ambiguous, AmbiguousNumbers, Goal, LeftOut, Understood } from './understood/Understood.tsx'
+import {
+  Ambiguous,
+  AmbiguousNumbers,
+  Goal,
+  LeftOut,
+  ShareOffer,
+  Understood,
+} from './understood/Understood.tsx'
 import { facts, inWords } from './words.ts'
 
 /** From a table to new KPIs, or into one that is there: understood, put right, then saved. */
@@ -205,6 +212,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             />
             <Ambiguous reading={read} mapping={mapping} onChange={setMapping} />
             <Goal reading={read} />
+            <ShareOffer reading={read} mapping={mapping} onChange={setMapping} />
             <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
             <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />

@@ -18,6 +18,7 @@ export interface Answers {
   goal: Schemas['AgainstGoal']
   pair: Schemas['Pair']
   overview: Schemas['Overview']
+  improvements: Schemas['ImprovementsPanel']
   text: Schemas['TextPanel']
 }
 

@@ -2,6 +2,7 @@
 import type { Answers, Face, Kind } from './face.ts'
 import { chart } from './kinds/chart.tsx'
 import { goal } from './kinds/goal.tsx'
+import { improvements } from './kinds/improvements.tsx'
 import { number } from './kinds/number.tsx'
 import { overview } from './kinds/overview.tsx'
 import { pair } from './kinds/pair.tsx'
@@ -19,5 +20,6 @@ export const FACES: { [K in Kind]: Face<Answers[K]> } = {
   goal,
   pair,
   overview,
+  improvements,
   text,
 }

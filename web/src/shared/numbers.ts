@@ -21,6 +21,12 @@ export function formatNumber(value: number, decimals: number): string {
   return value < 0 && /[1-9]/.test(text) ? MINUS + text : text
 }
 
+/** A number as it is counted, with no more decimals than it has and at most four. */
+export function plainNumber(value: number): string {
+  const text = Math.abs(value).toLocaleString('en-US', { maximumFractionDigits: 4 })
+  return value < 0 && text !== '0' ? MINUS + text : text
+}
+
 /** The currency sign that stands before a number, and the rest of a unit. */
 function currency(unit: string): [string, string] {
   const sign = unit.match(/^\p{Sc}/u)?.[0] ?? ''

@@ -56,7 +56,8 @@ export const WANTED: Record<Chart['kpi']['direction'], string> = {
 }
 /** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
 export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
-  const from = kpi.source ? `made of ${kpi.source.name}` : basis
+  const sources = kpi.made?.sources.map(({ name }) => name) ?? []
+  const from = sources.length > 0 ? `made of ${sources.join(' and ')}` : basis
   return [kpi.unit, from, WANTED[kpi.direction]].filter(Boolean).join(' · ')
 }
 
@@ -64,9 +65,18 @@ export function counted(count: number, noun: string): string {
   return `${count.toLocaleString('en-US')} ${noun}${count === 1 ? '' : 's'}`
 }
 
+/** Today where the browser is, as `2026-05-18`. */
+export function today(): string {
+  return isoDay(new Date())
+}
+
+function isoDay(at: Date): string {
+  return at.toLocaleDateString('sv')
+}
+
 /** `18 May 2026`, of a moment. */
 export function dayOf(at: string): string {
-  const local = new Date(at).toLocaleDateString('sv')
+  const local = isoDay(new Date(at))
   return days(local, local)
 }
 

@@ -1,4 +1,6 @@
 import { lazy, Suspense } from 'react'
+import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { NextValue } from '../../values/NextValue.tsx'
 import type { Place } from '../data/chart.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
@@ -23,7 +25,7 @@ export function Below() {
         {!held && state.spans.length > 0 && <Selections />}
         {!held && state.world !== null && <InAndOut />}
       </Suspense>
-      {may.add && !held && !trial && saved.next && onePart && !saved.kpi.source && (
+      {may.add && !held && !trial && saved.next && onePart && !saved.kpi.made?.follows && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
       <Suspense>{selected !== null && !held && <Chosen position={selected} />}</Suspense>
@@ -41,7 +43,7 @@ export function Below() {
             ? null
             : {
                 mend:
-                  saved.kpi.source || trial
+                  saved.kpi.made?.follows || trial
                     ? null
                     : (position) => valuesAt(place, onePart ? position : null),
                 onAside: acts.takeAside,
@@ -68,20 +70,32 @@ function valuesAt({ workspace, kpi }: Place, row: number | null) {
 }
 
 function Chosen({ position }: { position: number }) {
-  const { state, dispatch, base, acts, may, belowPoint } = useChartSession()
+  const { place, look, state, dispatch, base, acts, may, belowPoint } = useChartSession()
+  const period = base.points.period[base.points.position.indexOf(position)]
+  const told = period !== undefined && look.breakdown === null && hasContributions(base.kpi)
   return (
-    <PointActs
-      aside={base.set_aside.some((point) => point.position === position)}
-      onShift={() => acts.placeShift(position)}
-      onAside={() => acts.takeAside(position)}
-      onSplit={() => acts.splitAt(position)}
-      onEvent={state.trial || !may.add ? null : () => acts.addEvent(position, belowPoint(position))}
-      onValue={
-        state.trial
-          ? () =>
-              dispatch({ type: 'open', card: { kind: 'value', position, ...belowPoint(position) } })
-          : null
-      }
-    />
+    <>
+      <PointActs
+        aside={base.set_aside.some((point) => point.position === position)}
+        onShift={() => acts.placeShift(position)}
+        onAside={() => acts.takeAside(position)}
+        onSplit={() => acts.splitAt(position)}
+        onEvent={
+          state.trial || !may.add ? null : () => acts.addEvent(position, belowPoint(position))
+        }
+        onValue={
+          state.trial
+            ? () =>
+                dispatch({
+                  type: 'open',
+                  card: { kind: 'value', position, ...belowPoint(position) },
+                })
+            : null
+        }
+      />
+      {told && !state.trial && (
+        <WhatMadeIt key={period} place={place} asked={{ first: period, by: base.kpi.grain }} />
+      )}
+    </>
   )
 }

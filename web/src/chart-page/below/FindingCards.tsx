@@ -5,6 +5,8 @@ import { Mark } from '../../chart/layers/Mark.tsx'
 import type { Chart, Happening } from '../../chart/model/types.ts'
 import { type Finding, useKpiFindings } from '../../findings/findings.ts'
 import { StatePill } from '../../findings/StatePill.tsx'
+import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import classes from '../ChartPage.module.css'
 import type { Place, SegmentSettings } from '../data/chart.ts'
 import { Compare } from './Compare.tsx'
@@ -67,6 +69,7 @@ export function Findings(props: Props) {
             key={`${happening.first} ${happening.last} ${happening.title}`}
             finding={saved ? findingOf(happening) : undefined}
             points={pointsOf(happening)}
+            told={saved && hasContributions(chart.kpi) ? place : null}
             {...{ happening, at, opened, onSelect, onLight, onOpen }}
           />
         ))}
@@ -170,6 +173,7 @@ function Card({
   happening,
   points,
   finding,
+  told,
   at,
   opened,
   onSelect,
@@ -177,6 +181,8 @@ function Card({
   onOpen,
 }: {
   happening: Happening
+  /** What can be asked about what made it; null where nothing can. */
+  told: Place | null
   points: number[]
   finding: Finding | undefined
   at: number | null
@@ -213,6 +219,12 @@ function Card({
             .filter(Boolean)
             .join(', ')}
         </p>
+      )}
+      {told && (
+        <WhatMadeIt
+          place={told}
+          asked={{ first: happening.lead_first, last: happening.lead_last }}
+        />
       )}
       <footer>
         <button

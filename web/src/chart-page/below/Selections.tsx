@@ -1,5 +1,7 @@
 import { Button, Group } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
+import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { Notice } from '../../shared/Notice.tsx'
 import classes from '../ChartPage.module.css'
@@ -10,8 +12,10 @@ import { SummaryTable } from './SummaryTable.tsx'
 
 /** The selected periods summarised beside the rest, and what can be done with them. */
 export function Selections() {
-  const { place, look, state } = useChartSession()
+  const { place, look, state, base } = useChartSession()
   const { spans } = state
+  // Of two stretches the newer is held against the other.
+  const before = spans.at(-2)
   const summaries = useSummaries(place, look.view, spans)
   const last = spans.at(-1)
   if (!last) return null
@@ -31,6 +35,16 @@ export function Selections() {
         <Acts span={last} data={data} />
       </header>
       {data && <SummaryTable {...data} />}
+      {look.breakdown === null && hasContributions(base.kpi) && (
+        <WhatMadeIt
+          place={place}
+          asked={{
+            ...last,
+            by: base.kpi.grain,
+            ...(before && { against: before }),
+          }}
+        />
+      )}
     </section>
   )
 }

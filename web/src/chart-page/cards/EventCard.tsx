@@ -9,6 +9,8 @@ import {
 } from '@mantine/core'
 import { useState } from 'react'
 import { NameSuggestions } from '../../for-you/NameSuggestions.tsx'
+import { newDraft } from '../../improvements/improvements.ts'
+import { MakeImprovement } from '../../improvements/MakeImprovement.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { differences } from '../../shared/differences.ts'
 import { KINDS } from '../../shared/eventKinds.ts'
@@ -124,6 +126,16 @@ export function EventCard({ workspace, draft, saving, onSave, onRemove, onCompar
             <Button size="xs" variant="default" onClick={onRemove}>
               Remove
             </Button>
+          )}
+          {entry.id !== null && (
+            <MakeImprovement
+              workspace={workspace}
+              draft={newDraft(
+                entry.first,
+                entry.everywhere || !entry.kpis[0] ? null : { slug: entry.kpis[0] },
+                { event: entry.id, name: entry.title, text: entry.text },
+              )}
+            />
           )}
           {entry.id !== null && draft.kind === 'state' && onCompare && (
             <Button size="xs" variant="light" onClick={onCompare}>

@@ -11,6 +11,8 @@ import {
 import { useState } from 'react'
 import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
+import { newDraft } from '../../improvements/improvements.ts'
+import { MakeImprovement } from '../../improvements/MakeImprovement.tsx'
 import { differences } from '../../shared/differences.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
@@ -137,6 +139,18 @@ export function SegmentCard(props: Props) {
               {pattern.text}
             </Text>
           ))}
+        {segment.start !== null && (
+          <div>
+            <MakeImprovement
+              workspace={place.workspace}
+              draft={newDraft(
+                segment.start.slice(0, 10),
+                { slug: place.kpi, direction: chart.kpi.direction },
+                { shift: segment.start, name: settings.name, text: settings.what_changed },
+              )}
+            />
+          </div>
+        )}
         <Group justify="space-between">
           <Button type="submit" size="xs" loading={saving}>
             Save segment

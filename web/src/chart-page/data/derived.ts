@@ -1,22 +1,19 @@
-// KPIs that are made from another one and follow it.
+// KPIs that are made from others and follow them.
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
-import { answer, client } from '../../api/client.ts'
+import { answer, client, type Schemas } from '../../api/client.ts'
 import { keys, type Place } from '../../api/keys.ts'
 import { notifyProblem } from '../../shared/notifications.tsx'
 
-/** Makes a KPI of the time between the events that one counts, and goes to its chart. */
-export function useTimeBetween(place: Place) {
+const made = '/api/v1/workspaces/{workspace}/kpis/{kpi}/made' as const
+
+/** Makes a KPI from one, or from it and another, and goes to its chart. */
+export function useDerive(place: Place) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   return useMutation({
-    mutationFn: () =>
-      answer(
-        client.POST('/api/v1/workspaces/{workspace}/kpis/{kpi}/time-between', {
-          params: { path: place },
-          body: { name: '' },
-        }),
-      ),
+    mutationFn: (body: Schemas['NewDerivedRequest']) =>
+      answer(client.POST(made, { params: { path: place }, body })),
     onSuccess: async ({ slug }) => {
       await queries.invalidateQueries({ queryKey: keys.kpis(place.workspace) })
       navigate(`/${place.workspace}/charts/${slug}`)

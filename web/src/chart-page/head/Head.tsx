@@ -4,7 +4,7 @@ import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
 import classes from '../ChartPage.module.css'
 import { useStates } from '../data/context.ts'
-import { useTimeBetween } from '../data/derived.ts'
+import { useDerive } from '../data/derived.ts'
 import { say } from '../session/apply.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { BESIDE_AXIS } from '../session/mode.ts'
@@ -18,6 +18,8 @@ import { Views } from './Views.tsx'
 const AddToPageWindow = lazy(async () => ({
   default: (await import('../../pages/AddToPage.tsx')).AddToPageWindow,
 }))
+const MakeFrom = lazy(async () => ({ default: (await import('./MakeFrom.tsx')).MakeFrom }))
+const Made = lazy(async () => ({ default: (await import('./Made.tsx')).Made }))
 const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
@@ -25,6 +27,7 @@ export function Head() {
   const { place, look, state, dispatch, drawn, held, whole, acts, may, svg } = useChartSession()
   const [details, modal] = useDisclosure()
   const [putting, put] = useDisclosure()
+  const [making, make] = useDisclosure()
   return (
     <>
       <PageHead
@@ -35,6 +38,7 @@ export function Head() {
         onDetails={modal.open}
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
         onAddToPage={put.open}
+        onMake={make.open}
         may={may}
         exporting={
           <HandOver
@@ -55,6 +59,11 @@ export function Head() {
         </p>
       </div>
       <Shown />
+      {drawn.kpi.made && (
+        <Suspense>
+          <Made />
+        </Suspense>
+      )}
       {drawn.axis.note && <p className={classes.remark}>{drawn.axis.note}</p>}
       {drawn.remarks.map((remark) => (
         <p key={remark} className={classes.remark}>
@@ -70,6 +79,11 @@ export function Head() {
           />
         </Suspense>
       )}
+      {making && (
+        <Suspense>
+          <MakeFrom place={place} chart={drawn} onClose={make.close} />
+        </Suspense>
+      )}
       {details && (
         <Suspense>
           <DetailsModal onClose={modal.close} />
@@ -82,14 +96,17 @@ export function Head() {
 /** The one act that helps where limits by period say little. */
 function Offer() {
   const { place, drawn, state, held, whole, acts, may } = useChartSession()
-  const between = useTimeBetween(place)
+  const derive = useDerive(place)
   if (held || !whole || state.trial) return null
   const [pattern] = drawn.patterns
   const act =
     drawn.nature === 'holds' && drawn.kpi.drawn_as !== 'steps'
       ? { label: 'Draw it as steps', does: () => acts.changeDetails({ drawn_as: 'steps' }) }
-      : drawn.nature === 'rare' && !drawn.kpi.source && may.edit
-        ? { label: 'Chart the time between events', does: between.mutate }
+      : drawn.nature === 'rare' && !drawn.kpi.made && may.edit
+        ? {
+            label: 'Chart the time between events',
+            does: () => derive.mutate({ made_by: 'time_between', name: '' }),
+          }
         : pattern && drawn.nature === null
           ? {
               label: 'Let the limits follow it',
@@ -105,7 +122,7 @@ function Offer() {
         size="compact-xs"
         variant="light"
         className={classes.offer}
-        loading={between.isPending}
+        loading={derive.isPending}
         onClick={() => act.does()}
       >
         {act.label}

@@ -22,6 +22,8 @@ interface Props {
   /** Begins a trial; null while one goes on. */
   onTry: (() => void) | null
   onAddToPage: () => void
+  /** Makes a KPI from this and another. */
+  onMake: () => void
   exporting: ReactNode
   may: May
 }
@@ -35,6 +37,7 @@ export function PageHead({
   onDetails,
   onTry,
   onAddToPage,
+  onMake,
   exporting,
   may,
 }: Props) {
@@ -59,6 +62,7 @@ export function PageHead({
               What if…
             </Menu.Item>
             {may.edit && <Menu.Item onClick={onAddToPage}>Add to a page…</Menu.Item>}
+            {may.edit && <Menu.Item onClick={onMake}>Make from this and another…</Menu.Item>}
             {chart.kpi.breakdowns.length > 0 && (
               <Menu.Item component={Link} to={`${compare}/parts?kpi=${chart.kpi.slug}`}>
                 Compare its parts
@@ -79,7 +83,7 @@ export function PageHead({
           Values
         </Button>
         {exporting}
-        {!chart.kpi.source && may.add && (
+        {!chart.kpi.made?.follows && may.add && (
           <Button component={Link} to={`${base}/add`}>
             Add data
           </Button>

@@ -3,15 +3,19 @@ import { useState } from 'react'
 import { useVocabulary, type Vocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { NameSuggestions } from '../../for-you/NameSuggestions.tsx'
+import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { levelText } from '../../shared/numbers.ts'
 import { counted, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
+import type { Place } from '../data/chart.ts'
 import type { ShiftDraft } from '../session/drafts/shift.ts'
 import { Questions } from './Questions.tsx'
 import styles from './Review.module.css'
 
 interface Props {
+  /** The KPI whose parts can be asked for; null where it has none. */
+  told: Place | null
   saved: Chart
   /** The chart with the shift, once it is known, and the segment that begins with it. */
   preview: Chart | null
@@ -31,6 +35,7 @@ interface Props {
 /** Is this a process shift? What speaks for it, what would change, and the decision with its reasons. */
 export function ShiftReview(props: Props) {
   const {
+    told,
     saved,
     preview,
     candidate,
@@ -93,6 +98,9 @@ export function ShiftReview(props: Props) {
           />
         )}
       </Group>
+      {told && (
+        <WhatMadeIt place={told} asked={{ first: draft.period, shift: true }} key={draft.period} />
+      )}
       <Questions review={draft.review} onChange={(review) => onChange({ ...draft, review })} />
       <Text size="sm" role="status" className={classes.advice}>
         {then?.advice ?? '…'}

@@ -1,4 +1,5 @@
 import { lazy, Suspense } from 'react'
+import { hasContributions } from '../../shared/contributions/contributions.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { heldSegment } from '../session/drafts/held.ts'
 import { type ShiftDraft, shiftOnDate } from '../session/drafts/shift.ts'
@@ -34,10 +35,11 @@ export function Side() {
 }
 
 function Review({ draft }: { draft: ShiftDraft }) {
-  const { base, drawn, previewing, dispatch, acts } = useChartSession()
+  const { place, base, drawn, previewing, dispatch, acts } = useChartSession()
   const change = (changed: ShiftDraft) => dispatch({ type: 'edit shift', draft: changed })
   return (
     <ShiftReview
+      told={hasContributions(base.kpi) ? place : null}
       saved={base}
       preview={previewing ? drawn : null}
       candidate={base.candidates.find((candidate) => candidate.position === draft.position)}

@@ -41,6 +41,9 @@ export function useLook() {
     setStretch,
     breakdown,
     viewName: address.get('view'),
+    /** The period at which a shift is to be reviewed, where somebody comes for that. */
+    review: address.get('review'),
+    reviewTaken: () => change({ review: null }),
     finding: Number(address.get('finding')) || null,
     openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
     /** Shows so many times the dates of a chart, around a share of them that stays in its place. */

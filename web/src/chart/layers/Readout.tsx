@@ -1,4 +1,4 @@
-import { fullText, levelText, signedLevel } from '../../shared/numbers.ts'
+import { fullText, levelText, plainNumber, signedLevel } from '../../shared/numbers.ts'
 import { longPeriod } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
 import type { Geometry } from '../model/geometry.ts'
@@ -75,6 +75,7 @@ export function readOut(chart: Chart, index: number): Lines {
   ]
   const numbers: [string, string][] = [
     ['Value', fullText(value, kpi)],
+    ...fractionOf(chart, index),
     ['Moving range', range === null ? 'none' : fullText(range, kpi)],
   ]
   if (centre !== null && distance !== null) {
@@ -111,6 +112,13 @@ export function readOut(chart: Chart, index: number): Lines {
     note: chart.notes.find((item) => item.position === position)?.text ?? '',
     flags: chart.signals.filter((signal) => signal.points.includes(position)),
   }
+}
+
+/** Both numbers of a ratio: `92 of 98`. */
+function fractionOf({ points }: Chart, index: number): [string, string][] {
+  const [above, below] = [points.numerator?.[index] ?? null, points.denominator?.[index] ?? null]
+  if (above === null || below === null) return []
+  return [['Made of', `${plainNumber(above)} of ${plainNumber(below)}`]]
 }
 
 /** The same in one sentence, to be read aloud. */

@@ -256,6 +256,8 @@ describe('the story lane', () => {
       value: [6, 4, 5],
       moving_range: [1, 2, 1],
       distance: [1, -1, 0],
+      numerator: null,
+      denominator: null,
       centre: null,
       upper: null,
       lower: null,

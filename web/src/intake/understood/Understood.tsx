@@ -135,6 +135,47 @@ export function Goal({ reading }: { reading: Reading }) {
   )
 }
 
+/** That two columns look like a part and its whole: one ratio of them, in a click. */
+export function ShareOffer({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
+  const { offer, columns } = reading
+  const sides = columns.filter(({ role }) => role === 'numerator' || role === 'denominator')
+  if (mapping.share && sides.length === 2) {
+    const apart = () =>
+      onChange({
+        ...mapping,
+        share: false,
+        roles: {
+          ...mapping.roles,
+          ...Object.fromEntries(sides.map(({ name }) => [name, 'value' as const])),
+        },
+      })
+    return (
+      <p className="quiet" role="status">
+        {sides.map(({ name }) => name).join(' and ')} make one ratio: sum by sum, never averaged.{' '}
+        <button type="button" className={classes.link} onClick={apart}>
+          Keep them apart
+        </button>
+      </p>
+    )
+  }
+  if (!offer) return null
+  const accept = () =>
+    onChange({
+      ...mapping,
+      share: true,
+      roles: { ...mapping.roles, ...offer.roles },
+      kpis: { ...mapping.kpis, [offer.key]: offer.choice } as Mapping['kpis'],
+    })
+  return (
+    <div className={classes.offer} role="status">
+      <p>{offer.says}</p>
+      <Button size="compact-sm" variant="light" onClick={accept}>
+        Make one ratio of them
+      </Button>
+    </div>
+  )
+}
+
 /** What a mark in the numbers is, where nothing in the table tells: both readings, side by side. */
 export function AmbiguousNumbers({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
   return (

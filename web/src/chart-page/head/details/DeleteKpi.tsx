@@ -22,6 +22,7 @@ export function DeleteKpi({ name, deleting, deleteError, onDelete }: Props) {
       <Stack gap="xs">
         <Text size="sm">
           Deleting removes the KPI with all its values, segments and history. It cannot be undone.
+          KPIs that are made from it keep their values, and follow no more.
         </Text>
         {deleteError && <Notice error={deleteError} />}
         <Group align="flex-end">

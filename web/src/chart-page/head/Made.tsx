@@ -1,0 +1,45 @@
+import { Fragment } from 'react'
+import { Link } from 'react-router'
+import classes from '../ChartPage.module.css'
+import { useChartSession } from '../session/ChartSession.tsx'
+
+/** What it is made from, where that leads, and what could not be made. */
+export function Made() {
+  const { place, drawn } = useChartSession()
+  const { made } = drawn.kpi
+  if (!made || (made.follows && made.left_out.length === 0 && made.by === 'time_between'))
+    return null
+  return (
+    <p className={classes.remark}>
+      {made.follows ? (
+        <>
+          {MADE_AS[made.by]}{' '}
+          {made.sources.map(({ slug, name }, n) => (
+            <Fragment key={slug}>
+              {n > 0 && BETWEEN[made.by]}
+              <Link to={`/${place.workspace}/charts/${slug}`}>{name}</Link>
+            </Fragment>
+          ))}
+          {made.by === 'multiple' && ` times ${drawn.kpi.times}`}. {made.left_out.join(' ')}
+        </>
+      ) : (
+        'It was made from others, of which one is deleted: it keeps its values, and follows no more.'
+      )}
+    </p>
+  )
+}
+
+const MADE_AS = {
+  ratio: 'Follows',
+  sum: 'Follows the sum of',
+  difference: 'Follows',
+  multiple: 'Follows',
+  time_between: 'Follows the events of',
+}
+const BETWEEN = {
+  ratio: ' by ',
+  sum: ' and ',
+  difference: ' less ',
+  multiple: '',
+  time_between: '',
+}

@@ -1,0 +1,31 @@
+import { Button } from '@mantine/core'
+import { useDisclosure } from '@mantine/hooks'
+import { lazy, Suspense } from 'react'
+import type { Place } from '../../api/keys.ts'
+import classes from './Contributions.module.css'
+import type { Asked } from './contributions.ts'
+
+// A chart is there before anybody asks.
+const Told = lazy(async () => ({ default: (await import('./Told.tsx')).Told }))
+
+interface Props {
+  place: Place
+  asked: Asked
+}
+
+/** What made a value, asked for with a press: a sentence, and bars that add up. */
+export function WhatMadeIt({ place, asked }: Props) {
+  const [shown, { toggle }] = useDisclosure()
+  return (
+    <div className={classes.what}>
+      <Button size="compact-sm" variant="light" aria-expanded={shown} onClick={toggle}>
+        What made it
+      </Button>
+      {shown && (
+        <Suspense>
+          <Told place={place} asked={asked} />
+        </Suspense>
+      )}
+    </div>
+  )
+}
