@@ -75,6 +75,20 @@ def vehicles_left_behind() -> None:
     write("vehicles-left-behind.csv", ["Week", "Quay", "Left behind"], rows)
 
 
+def no_shows() -> None:
+    """Bookings that do not turn up: fewer with a reminder in June, one bad week at Ainsey."""
+    r = stream("no-shows")
+    rows: list[list[object]] = []
+    for n in range(WEEKS):
+        for quay, usual in (("Marrowick", 310), ("Ainsey", 190), ("Holmsand", 120)):
+            bookings = int(r.normal(usual, usual * 0.06))
+            rate = 0.094 if n < 34 else 0.066
+            if quay == "Ainsey" and n == 51:
+                rate = 0.29
+            rows.append([week(n), quay, int(r.binomial(bookings, rate)), bookings])
+    write("no-shows.csv", ["Week", "Quay", "No-shows", "Bookings"], rows)
+
+
 def ramp_cycle() -> None:
     """Drifts up slowly, then jumps when a hydraulic seal goes."""
     r = stream("ramp")
@@ -226,6 +240,7 @@ def main() -> None:
     for make in (
         turnaround,
         departures_on_time,
+        no_shows,
         vehicles_left_behind,
         ramp_cycle,
         gate_cycle,

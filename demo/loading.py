@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from demo.generate import DATA
 from demo.scenario import (
     EVENTS,
+    IMPROVEMENTS,
     ISLA,
     JUDGMENTS,
     KPIS,
@@ -21,14 +22,17 @@ from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.queries import has_rule
 from fluctus.findings.services import add_remark, change_finding
+from fluctus.improvements.services import AimState, create_improvement
 from fluctus.intake.services import state_for
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.reading import read
+from fluctus.intake.understanding.shares import PERCENT, ratio_key
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.chart.services import change_chart, create_kpi
 from fluctus.kpis.events.calendar_files import bring_events
 from fluctus.kpis.events.state import EventState, keep_event
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.origin import Origin
 from fluctus.kpis.state import SegmentState
 from fluctus.kpis.values.services import set_aside
 from fluctus.overview.compare.services import keep_areas, keep_places
@@ -44,20 +48,26 @@ def load_kpi(workspace: Workspace, demo: DemoKpi, actor: Actor) -> Kpi:
     """Read the file of one KPI and save it, then what ``actor`` decided on its chart."""
     raw = (DATA / demo.file).read_bytes()
     choice = KpiChoice(aggregation=demo.aggregation, difference=demo.difference)
+    roles, key = {demo.value_column: ColumnRole.VALUE}, demo.value_column
+    if demo.denominator_column:
+        roles = {
+            demo.value_column: ColumnRole.NUMERATOR,
+            demo.denominator_column: ColumnRole.DENOMINATOR,
+        }
+        key, choice = ratio_key(demo.value_column), replace(choice, factor=PERCENT)
     mapping = Mapping(
-        roles={demo.value_column: ColumnRole.VALUE},
-        time_zone=TIME_ZONE,
-        kpis={demo.value_column: choice},
+        roles=roles, time_zone=TIME_ZONE, kpis={key: choice}, share=bool(demo.denominator_column)
     )
     reading = read(open_table(raw).grid, mapping)
-    (read_kpi,) = (kpi for kpi in reading.kpis if kpi.key == demo.value_column)
+    (read_kpi,) = (kpi for kpi in reading.kpis if kpi.key == key)
     details = {
         name: getattr(demo, name)
         for name in ("name", "group", "unit", "decimals", "direction", "floor", "ceiling", "target")
     }
     first = (SegmentState(name=demo.first_segment),)
     state = replace(state_for(reading, read_kpi), **details, segments=first)
-    kpi, _ = create_kpi(workspace, state, reading.grain, read_kpi.points.frame, actor)
+    frame, origin = read_kpi.points.frame, Origin(times=read_kpi.times)
+    kpi, _ = create_kpi(workspace, state, reading.grain, frame, actor, origin=origin)
     for period, reason in demo.set_aside.items():
         kpi = set_aside(kpi, kpi.revision, actor, period, None, reason).kpi
     if demo.shifts:
@@ -106,6 +116,14 @@ def load_events(workspace: Workspace, now: datetime) -> None:
     bring_events(workspace, Actor(None, now), gales, "gales.ics", told)
 
 
+def load_improvements(workspace: Workspace, actor: Actor) -> None:
+    """Write down what was done in the scenario to move its KPIs."""
+    for one in IMPROVEMENTS:
+        form = {"name": one.name, "owner": one.owner, "began": one.began, "text": one.text}
+        aim = AimState(one.kpi, one.wanted, one.amount, one.by, one.worth, one.worth_unit)
+        create_improvement(workspace, form, [aim], actor)
+
+
 def load_places(workspace: Workspace, author: User) -> None:
     """Save where the quays are, and the islands around them."""
     keep_places(workspace, read_places((DATA / "quays.csv").read_bytes()).places)
@@ -134,6 +152,7 @@ def load_all(workspace: Workspace, now: datetime) -> int:
         load_kpi(workspace, demo, Actor(people[ISLA], now))
     load_events(workspace, now)
     load_judgments(workspace, people)
+    load_improvements(workspace, Actor(people[ISLA], now))
     load_places(workspace, people[ISLA])
     load_page(workspace, Actor(people[ISLA], now))
     return len(KPIS)

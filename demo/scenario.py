@@ -42,6 +42,8 @@ class DemoKpi:
     aggregation: Aggregation | None = None
     """How values become one; None takes what is proposed."""
     difference: bool | None = None
+    denominator_column: str = ""
+    """Of a share: its values are then the numerators."""
     first_segment: str = ""
     shifts: tuple[Shift, ...] = ()
     set_aside: dict[str, str] = field(default_factory=dict)
@@ -144,6 +146,13 @@ EVENTS = (
     DemoEvent("2026-04-27", "Drill rehearsed", "note", ("turnaround-at-quay", "ramp-cycle")),
     DemoEvent("2026-05-18", "Ramp drill begins", "change", ("turnaround-at-quay",)),
     DemoEvent("2026-05-23", "Summer timetable", "state", last="2026-09-13"),
+    DemoEvent(
+        "2026-09-28",
+        "Reminders not sent at Ainsey",
+        "incident",
+        ("no-shows-of-bookings",),
+        text="The message service had lost the quay's sender name.",
+    ),
     DemoEvent("2026-06-12", "Strike day", "incident", text="No sailings after noon."),
     DemoEvent("2026-07-13", "Meter replaced", "change", ("engine-hours",)),
     DemoEvent(
@@ -265,6 +274,95 @@ KPIS = (
         "Passengers",
         floor=0.0,
         set_aside={"2026-06-12": "Strike, no sailings after noon"},
+    ),
+    DemoKpi(
+        "no-shows.csv",
+        "No-shows of bookings",
+        "Company",
+        "%",
+        1,
+        "lower",
+        "No-shows",
+        floor=0.0,
+        ceiling=100.0,
+        denominator_column="Bookings",
+        first_segment="Without a reminder",
+        shifts=(
+            Shift("2026-06-01", "Evening reminder", "A message the evening before each sailing."),
+        ),
+    ),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoImprovement:
+    """Something that was done to move a KPI, ``wanted`` lower or higher by ``amount``."""
+
+    name: str
+    owner: str
+    began: date
+    kpi: str
+    wanted: str
+    amount: float | None = None
+    by: date | None = None
+    worth: float | None = None
+    worth_unit: str = ""
+    text: str = ""
+
+
+IMPROVEMENTS = (
+    DemoImprovement(
+        "Ramp drill",
+        ISLA,
+        date(2026, 5, 18),
+        "turnaround-at-quay",
+        "lower",
+        2.0,
+        date(2026, 8, 31),
+        text="Two hands on the linkspan, cars called by lane.",
+    ),
+    DemoImprovement(
+        "Hull cleaned",
+        RHONA,
+        date(2026, 3, 2),
+        "fuel-per-crossing",
+        "lower",
+        15.0,
+        date(2026, 6, 1),
+        worth=48.0,
+        worth_unit="£",
+        text="Petrel docked; worth is for 60 crossings a week at 80p a liter.",
+    ),
+    DemoImprovement(
+        "Evening reminder",
+        CALUM,
+        date(2026, 6, 1),
+        "no-shows-of-bookings",
+        "lower",
+        2.0,
+        date(2026, 9, 30),
+        worth=130.0,
+        worth_unit="£",
+        text="A message the evening before each sailing.",
+    ),
+    DemoImprovement(
+        "Early watch at the engines",
+        RHONA,
+        date(2026, 10, 5),
+        "unplanned-stops",
+        "lower",
+        1.0,
+        date(2027, 2, 1),
+        text="Somebody on board an hour before the first sailing.",
+    ),
+    DemoImprovement(
+        "Smaller plates",
+        CALUM,
+        date(2026, 11, 2),
+        "galley-waste",
+        "lower",
+        6.0,
+        date(2027, 1, 31),
     ),
 )
 

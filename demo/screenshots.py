@@ -85,7 +85,7 @@ def keep(page: Page, name: str) -> None:
 
 
 def show_others(page: Page) -> None:
-    """Picture a meeting that is built up, a report, a link, people, and what waits for a person."""
+    """Picture a meeting that is built up, a report, a link, and what waits for a person."""
     page.goto("/marrowick/meeting?kpi=turnaround-at-quay")
     page.locator("[data-line=average]").wait_for()
     page.keyboard.press("u")
@@ -110,10 +110,6 @@ def show_others(page: Page) -> None:
     page.locator("[data-line=average]").wait_for()
     page.wait_for_timeout(600)
     keep(page, "link")
-    page.goto("/marrowick/people")
-    page.get_by_role("table", name="Record").wait_for()
-    page.wait_for_timeout(600)
-    keep(page, "people")
     page.goto("/marrowick/for-you")
     page.get_by_role("heading", name="Named").wait_for()
     page.wait_for_timeout(600)
@@ -168,13 +164,23 @@ def side_by_side(page: Page) -> None:
 
 
 def judge(page: Page) -> None:
-    """Picture findings."""
+    """Picture findings, what made one, and what was done about others."""
     open_chart(page, "turnaround-at-quay")
     page.get_by_role("button", name="Open the finding Above the upper limit").click()
     page.get_by_role("complementary", name="Finding").get_by_text("Why it is flagged").wait_for()
     page.evaluate("window.scrollTo(0, 0)")
     page.wait_for_timeout(600)
     keep(page, "finding")
+    open_chart(page, "no-shows-of-bookings")
+    page.get_by_role("button", name="What made it").first.click()
+    page.get_by_role("region", name="What made 28 Sep").wait_for()
+    page.evaluate("window.scrollTo(0, 330)")
+    page.wait_for_timeout(600)
+    keep(page, "what-made-it")
+    page.goto("/marrowick/improvements")
+    page.get_by_role("article", name="Ramp drill").wait_for()
+    page.wait_for_timeout(600)
+    keep(page, "improvements")
     page.goto("/marrowick/findings")
     rows = page.get_by_role("list", name="Findings").get_by_role("button")
     rows.filter(has_text="Fuel per crossing").first.click()
@@ -200,7 +206,6 @@ def main(address: str) -> None:
         page.wait_for_timeout(900)
         keep(page, "shift")
         page.keyboard.press("Escape")
-        keep(open_chart(page, "gate-cycle"), "long-chart")
         read_table(page, "/marrowick/new", TABLE)
         keep(page, "new-kpi")
         read_table(page, "/marrowick/charts/vehicles-left-behind/add", newer_weeks())
