@@ -7,6 +7,9 @@ const target = `http://127.0.0.1:${process.env.PORT ?? 8421}`
 
 const COMMON = /src\/(api\/(client|doorkeeper|keys|vocabulary)|shared\/(writing|numbers|kpis))\.ts/
 
+const CONTROLS =
+  /@mantine\/core\/esm\/components\/(Button|CloseButton|Group|Loader|Transition|UnstyledButton)\//
+
 export default defineConfig({
   plugins: [react()],
   build: {
@@ -14,7 +17,12 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         // What every screen needs comes as one: many small files compress less.
-        codeSplitting: { groups: [{ name: 'common', test: COMMON }] },
+        codeSplitting: {
+          groups: [
+            { name: 'common', test: COMMON },
+            { name: 'controls', test: CONTROLS },
+          ],
+        },
       },
     },
   },

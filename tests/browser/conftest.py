@@ -17,7 +17,8 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 POLICY = "Content Security Policy"
 
-expect.set_options(timeout=10_000)
+# More tests run at once than there are processors: what is waited for may be long in coming.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")

@@ -91,7 +91,7 @@ def test_what_is_decided_stands_beside_a_wide_chart_and_under_a_narrow_one(
 def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessible) -> None:
     demo.get_by_role("link", name=re.compile("^Findings")).click()
     rows = demo.get_by_role("list", name="Findings").get_by_role("button")
-    expect(rows).to_have_count(62)
+    expect(rows).to_have_count(65)
     demo.get_by_role("combobox", name="KPI").fill("Ramp")
     demo.get_by_role("option", name="Ramp cycle").click()
     expect(rows).to_have_count(2)

@@ -191,5 +191,6 @@ def test_what_is_typed_before_the_list_has_come_is_for_the_list(demo: Page) -> N
     # Lets go what waited.
     demo.unroute("**/Jump-*.js")
     expect(demo.get_by_role("textbox", name="Jump to")).to_have_value("stops")
+    expect(demo.get_by_role("option", name="Unplanned stops")).to_be_visible()
     demo.keyboard.press("Enter")
     expect(demo.get_by_role("heading", name="Unplanned stops", level=1)).to_be_visible()

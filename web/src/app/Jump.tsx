@@ -43,9 +43,11 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
   const combobox = useCombobox({ opened: true })
   const [text, setText] = useState(typed)
   const { selectFirstOption } = combobox
+  // What was typed before the list had come chooses once there is something to choose from.
+  const listed = kpis.data !== undefined
   useEffect(() => {
-    if (typed) selectFirstOption()
-  }, [typed, selectFirstOption])
+    if (typed && listed) selectFirstOption()
+  }, [typed, listed, selectFirstOption])
   const places: Place[] = [
     ...(kpis.data ?? []).map((kpi) => ({
       value: kpi.slug,

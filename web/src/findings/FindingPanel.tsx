@@ -108,6 +108,12 @@ export function FindingPanel(props: Props) {
       {finding.shared_out && (
         <WhatMadeIt place={{ workspace, kpi: finding.kpi }} asked={finding.shared_out} />
       )}
+      <Form
+        key={finding.version}
+        workspace={workspace}
+        finding={finding}
+        explaining={explaining && BY_HAND.includes(finding.state)}
+      />
       <MakeImprovement
         workspace={workspace}
         draft={newDraft(
@@ -115,12 +121,6 @@ export function FindingPanel(props: Props) {
           { slug: finding.kpi, ...wantedAfter(finding) },
           { finding: finding.id },
         )}
-      />
-      <Form
-        key={finding.version}
-        workspace={workspace}
-        finding={finding}
-        explaining={explaining && BY_HAND.includes(finding.state)}
       />
       <Near finding={finding} workspace={workspace} within={within} onWithin={setWithin} />
       <Said finding={finding} workspace={workspace} />

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from 'react'
-import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { NextValue } from '../../values/NextValue.tsx'
 import type { Place } from '../data/chart.ts'

@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { Notice } from '../../shared/Notice.tsx'

@@ -1,5 +1,5 @@
 import { lazy, Suspense } from 'react'
-import { hasContributions } from '../../shared/contributions/contributions.ts'
+import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { heldSegment } from '../session/drafts/held.ts'
 import { type ShiftDraft, shiftOnDate } from '../session/drafts/shift.ts'

@@ -6,7 +6,8 @@ import { describe, expect, it } from 'vitest'
 import { keys } from '../../api/keys.ts'
 import { chart } from '../../chart/sample.test-data.ts'
 import { Bars } from './Bars.tsx'
-import { type Contributions, hasContributions, type SharedOut } from './contributions.ts'
+import type { Contributions, SharedOut } from './contributions.ts'
+import { hasContributions } from './hasContributions.ts'
 import { Told } from './Told.tsx'
 
 const bar = (name: string, start: number, stop: number, more = {}): SharedOut['bars'][number] => ({

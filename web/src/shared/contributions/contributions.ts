@@ -36,8 +36,3 @@ export function useContributions(place: Place, asked: Asked | null) {
     retry: false,
   })
 }
-
-/** Whether there is anything that a value of a KPI could be shared out among. */
-export function hasContributions(kpi: Schemas['Kpi']): boolean {
-  return kpi.breakdowns.length > 1 || kpi.aggregation === 'ratio' || kpi.made !== null
-}
