@@ -132,7 +132,7 @@ def test_times_are_read_to_the_minute(moment: datetime) -> None:
         ("Week 5, 2026", DateStyle.ISO_WEEK, date(2026, 1, 26)),
         ("Q3 2025", DateStyle.QUARTER, date(2025, 7, 1)),
         ("Mon 18 May 2026", DateStyle.DAY_MONTH_NAME, date(2026, 5, 18)),
-        ("FY2026", DateStyle.YEAR, date(2026, 1, 1)),
+        ("FY2026", DateStyle.FISCAL_YEAR, date(2026, 1, 1)),
         ("46160", DateStyle.SERIAL, date(2026, 5, 18)),
         ("1779062400000", DateStyle.EPOCH_MILLISECONDS, date(2026, 5, 18)),
         ("29 Dec \u2013 4 Jan 2026", DateStyle.DAY_MONTH_NAME, date(2025, 12, 29)),

@@ -94,8 +94,12 @@ MOST_BREAKDOWNS = 60
 GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
     DateStyle.MONTH_NAME: Grain.MONTH,
     DateStyle.YEAR_MONTH: Grain.MONTH,
+    DateStyle.MONTH_YEAR: Grain.MONTH,
+    DateStyle.COMPACT_MONTH: Grain.MONTH,
     DateStyle.ISO_WEEK: Grain.WEEK,
     DateStyle.QUARTER: Grain.QUARTER,
+    DateStyle.HALF_YEAR: Grain.QUARTER,
+    DateStyle.FISCAL_YEAR: Grain.YEAR,
     DateStyle.YEAR: Grain.YEAR,
 }
 GRAIN_WORDS = re.compile(r"\b(hour|day|week|month|quarter|year)\b", re.IGNORECASE)

@@ -74,6 +74,12 @@ def _numbers_are_dates(name: str, filled: pl.Series, style: DateStyle) -> bool:
     """Tell years, spreadsheet days and epochs from values: by the name, or by how they run."""
     if NAMED_LIKE_DATES.search(as_words(name)):
         return True
+    if style is DateStyle.COMPACT_DAY:
+        return True  # Eight digits that are all days are hardly anything else.
+    if style is DateStyle.COMPACT_MONTH:
+        months = read_dates(filled, style).wall.unique().sort()
+        between = months.dt.year() * 12 + months.dt.month()
+        return len(months) > 2 and bool((between.diff().drop_nulls() == 1).all())
     numbers = filled.cast(pl.Float64, strict=False).drop_nulls()
     steps = numbers.diff().drop_nulls()
     if len(steps) < 2 or not (steps > 0).all():

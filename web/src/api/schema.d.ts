@@ -2410,7 +2410,7 @@ export interface components {
          * @description A way of writing dates.
          * @enum {string}
          */
-        DateStyle: "iso" | "day_first" | "month_first" | "day_month_name" | "month_name_day" | "month_name" | "year_month" | "iso_week" | "quarter" | "year" | "serial" | "epoch_seconds" | "epoch_milliseconds";
+        DateStyle: "iso" | "day_first" | "month_first" | "day_month_name" | "month_name_day" | "month_name" | "year_month" | "month_year" | "iso_week" | "quarter" | "half_year" | "fiscal_year" | "year" | "compact_day" | "compact_month" | "serial" | "epoch_seconds" | "epoch_milliseconds";
         /**
          * @description What stands before the fraction.
          * @enum {string}

@@ -1,97 +1,44 @@
 """Columns of dates: which way they are written is decided from the whole column."""
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time, timedelta
-from enum import StrEnum
+from datetime import UTC, datetime, time, timedelta
 
 import polars as pl
 
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
+from fluctus.tables.meaning.dates.names import language_of
+from fluctus.tables.meaning.dates.plain_writing import (
+    foreign_words,
+    in_digits,
+    in_plain_writing,
+)
+from fluctus.tables.meaning.dates.styles import (
+    COMPILED,
+    FIRST_DAYS,
+    NAME,
+    NUMBER_STYLES,
+    DateStyle,
+)
 
-MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 FIRST_YEAR, LAST_YEAR = FIRST_DAY.year, LAST_DAY.year
 BARE_YEARS = (1900, 2100)
 """A number alone is a year only here: beyond, it is as likely a value."""
 SAMPLE = 2000
-
-
-class DateStyle(StrEnum):
-    """A way of writing dates."""
-
-    ISO = "iso"
-    DAY_FIRST = "day_first"
-    MONTH_FIRST = "month_first"
-    DAY_MONTH_NAME = "day_month_name"
-    MONTH_NAME_DAY = "month_name_day"
-    MONTH_NAME = "month_name"
-    YEAR_MONTH = "year_month"
-    ISO_WEEK = "iso_week"
-    QUARTER = "quarter"
-    YEAR = "year"
-    SERIAL = "serial"
-    EPOCH_SECONDS = "epoch_seconds"
-    EPOCH_MILLISECONDS = "epoch_milliseconds"
-
-
-EXAMPLES = {
-    DateStyle.ISO: "2026-05-18",
-    DateStyle.DAY_FIRST: "18/5/2026",
-    DateStyle.MONTH_FIRST: "5/18/2026",
-    DateStyle.DAY_MONTH_NAME: "18 May 2026",
-    DateStyle.MONTH_NAME_DAY: "May 18, 2026",
-    DateStyle.MONTH_NAME: "May 2026",
-    DateStyle.YEAR_MONTH: "2026-05",
-    DateStyle.ISO_WEEK: "2026-W21",
-    DateStyle.QUARTER: "2026 Q2",
-    DateStyle.YEAR: "2026",
-    DateStyle.SERIAL: "46160 (spreadsheet days)",
-    DateStyle.EPOCH_SECONDS: "1779062400 (seconds since 1970)",
-    DateStyle.EPOCH_MILLISECONDS: "1779062400000 (milliseconds)",
-}
-"""How a style is shown to people."""
-
-TIME = (
-    r"(?:[ T,]+(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::\d{2}(?:\.\d+)?)?"
-    r"(?P<half>\s*[ap]\.?m\.?)?\s?(?P<zone>Z|UTC|GMT|[+-]\d\d:?(?:\d\d)?)?)?"
-)
-NAME = r"(?P<name>jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.?"
-DAY_NAME = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
-YEAR = r"(?P<y>\d{4}|\d{2})"
-PATTERNS = {
-    DateStyle.ISO: r"(?P<y>\d{4})[-/.](?P<m>\d{1,2})[-/.](?P<d>\d{1,2})",
-    DateStyle.DAY_FIRST: rf"(?P<d>\d{{1,2}})[-/.](?P<m>\d{{1,2}})[-/.]{YEAR}",
-    DateStyle.MONTH_FIRST: rf"(?P<m>\d{{1,2}})[-/.](?P<d>\d{{1,2}})[-/.]{YEAR}",
-    DateStyle.DAY_MONTH_NAME: rf"(?P<d>\d{{1,2}})(?:st|nd|rd|th)?[- .]*{NAME}[- ,]*'?{YEAR}",
-    DateStyle.MONTH_NAME_DAY: rf"{NAME}[- ]*(?P<d>\d{{1,2}})(?:st|nd|rd|th)?,?[- ]+(?P<y>\d{{4}})",
-    DateStyle.MONTH_NAME: rf"{NAME}[-/, ]*'?{YEAR}",
-    DateStyle.YEAR_MONTH: r"(?P<y>\d{4})[-/ ](?:(?P<m>\d{1,2})|" + NAME + ")",
-    DateStyle.ISO_WEEK: (
-        r"(?:(?P<y>\d{4})[- ]?(?:W|week |wk )(?P<w>\d{1,2})"
-        r"|(?:W|week |wk )(?P<w2>\d{1,2})[-/, ]+(?P<y2>\d{4}))"
-    ),
-    DateStyle.QUARTER: (
-        r"(?:(?P<y>\d{4})[-/ ]?Q(?P<q>[1-4])"
-        r"|Q(?P<q2>[1-4])[-/ ]*'?(?P<y2>\d{4}|\d{2}))"
-    ),
-}
-COMPILED = {
-    style: re.compile(DAY_NAME + pattern + TIME, re.IGNORECASE)
-    for style, pattern in PATTERNS.items()
-}
-WRITTEN_STYLES = tuple(PATTERNS)
-NUMBER_STYLES = (
-    DateStyle.YEAR,
-    DateStyle.SERIAL,
-    DateStyle.EPOCH_SECONDS,
-    DateStyle.EPOCH_MILLISECONDS,
-)
-"""Styles whose cells are plain numbers: only a column's name or its run tells them from values."""
+LONGEST = 60
+"""A longer text is no date."""
+WRITTEN_STYLES = tuple(COMPILED)
 SERIAL_ZERO = datetime(1899, 12, 30)  # noqa: DTZ001 - a wall clock
 SERIALS = (10_000.0, 80_000.0)
 EPOCHS = (315_532_800.0, 4_102_444_800.0)
 """From 1980 to 2100, in seconds."""
+COMPACT = {
+    DateStyle.COMPACT_DAY: re.compile(r"(?P<y>\d{4})(?P<m>\d\d)(?P<d>\d\d)(?:\.0)?"),
+    DateStyle.COMPACT_MONTH: re.compile(
+        r"(?P<y>\d{4})(?P<m>\d\d)(?:\.0)?|(?P<m2>\d{1,2})\.(?P<y2>\d{4})"
+    ),
+}
 
 RANGE = re.compile(
     r"(?P<first>.+?)(?:\s*(?:\N{EN DASH}|\N{EM DASH}|\.\.\.?)\s*|\s+(?:-|to|until|till)\s+"
@@ -115,6 +62,8 @@ class DateColumn:
     zoned: pl.Series
     others: tuple[DateStyle, ...]
     """Other styles that fit as many cells: the column does not tell them apart."""
+    language: str = ""
+    """The language that names its months; "" where none has to be known."""
 
     @property
     def values(self) -> list[datetime | None]:
@@ -132,7 +81,8 @@ class DateColumn:
 
 def looks_like_date(cell: str) -> bool:
     """Tell whether a cell is a date in any style that is not a plain number."""
-    return any(_parse(cell, style) is not None for style in WRITTEN_STYLES)
+    plain = in_plain_writing(cell)
+    return any(_parse(plain, style) is not None for style in WRITTEN_STYLES)
 
 
 def looks_like_year(cell: str) -> bool:
@@ -148,19 +98,33 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     """
     column = pl.Series("cell", cells, dtype=pl.String)
     different = column.unique(maintain_order=True)
+    sample = [cell for cell in different.head(SAMPLE) if len(cell) <= LONGEST]
+    language = _language(sample)
     if style is not None:
-        return _read(column, different, style, ())
-    sample = different.head(SAMPLE).to_list()
-    fits = {way: sum(_parse(cell, way) is not None for cell in sample) for way in DateStyle}
+        return _read(column, different, style, (), language)
+    plain = [in_plain_writing(cell, language) for cell in sample]
+    fits = {way: sum(_parse(cell, way) is not None for cell in plain) for way in DateStyle}
     written = [way for way in WRITTEN_STYLES if fits[way]]
     among = written or list(NUMBER_STYLES)
     best = max(among, key=lambda way: fits[way])
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
-    return _read(column, different, best, others if fits[best] else ())
+    return _read(column, different, best, others if fits[best] else (), language)
+
+
+def _language(cells: Sequence[str]) -> str:
+    """Return the language that the cells of a column name months in; "" for plain ones."""
+    foreign = [
+        cell for cell in cells if any(sign.isdigit() for sign in cell) and foreign_words(cell)
+    ]
+    return language_of(foreign) if foreign else ""
 
 
 def _read(
-    column: pl.Series, different: pl.Series, style: DateStyle, others: tuple[DateStyle, ...]
+    column: pl.Series,
+    different: pl.Series,
+    style: DateStyle,
+    others: tuple[DateStyle, ...],
+    language: str,
 ) -> DateColumn:
     """Read each different cell once: dates repeat, and regular expressions are slow."""
     quick = _quick(different) if style is DateStyle.ISO else None
@@ -168,7 +132,7 @@ def _read(
     zoned: list[bool] = []
     for number, cell in enumerate(different):
         moment = quick[number] if quick is not None else None
-        moment = moment or _parse(cell, style)
+        moment = moment or _parse(in_plain_writing(cell, language), style)
         zoned.append(moment is not None and moment.tzinfo is not None)
         moments.append(moment.astimezone(UTC).replace(tzinfo=None) if zoned[-1] else moment)  # type: ignore[union-attr]
     if _are_whole_days(moments, zoned):
@@ -182,7 +146,7 @@ def _read(
         }
     )
     read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
-    return DateColumn(style, read["wall"], read["zoned"], others)
+    return DateColumn(style, read["wall"], read["zoned"], others, language)
 
 
 def _are_whole_days(moments: Sequence[datetime | None], zoned: Sequence[bool]) -> bool:
@@ -205,7 +169,9 @@ def _quick(different: pl.Series) -> pl.Series:
 
 
 def _parse(cell: str, style: DateStyle) -> datetime | None:
-    text = cell.strip()
+    text = in_digits(cell.strip())
+    if len(text) > LONGEST:
+        return None
     if style in NUMBER_STYLES:
         return _from_number(text, style)
     moment = _single(text, style)
@@ -218,7 +184,7 @@ def _single(text: str, style: DateStyle) -> datetime | None:
         return None
     parts = match.groupdict()
     try:
-        day = BUILDERS[style](_year(parts.get("y") or parts["y2"]), parts)
+        day = FIRST_DAYS[style](_year(_found_year(parts)), parts)
         if not FIRST_YEAR <= day.year <= LAST_YEAR:
             return None
         moment = datetime.combine(day, _clock(parts))
@@ -229,6 +195,10 @@ def _single(text: str, style: DateStyle) -> datetime | None:
     except ValueError:
         return None
     return moment
+
+
+def _found_year(parts: dict[str, str]) -> str:
+    return next(parts[name] for name in ("y", "y2", "y3", "y4") if parts.get(name))
 
 
 def _clock(parts: dict[str, str]) -> time:
@@ -264,11 +234,27 @@ def _range_start(text: str, style: DateStyle) -> datetime | None:
     return start if start is not None and start <= end else None
 
 
+def _from_compact(text: str, pattern: re.Pattern[str]) -> datetime | None:
+    """Read year, month and day as digits without marks, or a month and a year with a point."""
+    found = pattern.fullmatch(text)
+    if found is None:
+        return None
+    parts = found.groupdict()
+    year, month = (int(parts[name] or parts[f"{name}2"]) for name in "ym")
+    try:
+        day = datetime(year, month, int(parts.get("d") or 1))  # noqa: DTZ001 - a wall clock
+    except ValueError:
+        return None
+    return day if BARE_YEARS[0] <= year <= BARE_YEARS[1] else None
+
+
 def _from_number(text: str, style: DateStyle) -> datetime | None:
     if style is DateStyle.YEAR:
-        plain = re.fullmatch(r"(?:FY ?)?(\d{4})(?:\.0)?", text, re.IGNORECASE)
+        plain = re.fullmatch(r"(\d{4})(?:\.0)?", text)
         year = int(plain[1]) if plain else 0
         return datetime(year, 1, 1) if BARE_YEARS[0] <= year <= BARE_YEARS[1] else None  # noqa: DTZ001
+    if style in COMPACT:
+        return _from_compact(text, COMPACT[style])
     if not re.fullmatch(r"\d+(\.\d+)?", text):
         return None
     number = float(text)
@@ -285,36 +271,3 @@ def _from_number(text: str, style: DateStyle) -> datetime | None:
 
 def _year(text: str) -> int:
     return int(text) if len(text) == 4 else 2000 + int(text) if int(text) < 70 else 1900 + int(text)
-
-
-def _by_number(year: int, parts: dict[str, str]) -> date:
-    return date(year, int(parts["m"]), int(parts.get("d") or 1))
-
-
-def _by_name(year: int, parts: dict[str, str]) -> date:
-    return date(year, MONTHS.index(parts["name"][:3].lower()) + 1, int(parts.get("d") or 1))
-
-
-def _by_month(year: int, parts: dict[str, str]) -> date:
-    return _by_name(year, parts) if parts["name"] else _by_number(year, parts)
-
-
-def _by_week(year: int, parts: dict[str, str]) -> date:
-    return date.fromisocalendar(year, int(parts["w"] or parts["w2"]), 1)
-
-
-def _by_quarter(year: int, parts: dict[str, str]) -> date:
-    return date(year, int(parts["q"] or parts["q2"]) * 3 - 2, 1)
-
-
-BUILDERS: dict[DateStyle, Callable[[int, dict[str, str]], date]] = {
-    DateStyle.ISO: _by_number,
-    DateStyle.DAY_FIRST: _by_number,
-    DateStyle.MONTH_FIRST: _by_number,
-    DateStyle.DAY_MONTH_NAME: _by_name,
-    DateStyle.MONTH_NAME_DAY: _by_name,
-    DateStyle.MONTH_NAME: _by_name,
-    DateStyle.YEAR_MONTH: _by_month,
-    DateStyle.ISO_WEEK: _by_week,
-    DateStyle.QUARTER: _by_quarter,
-}

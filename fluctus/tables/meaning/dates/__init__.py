@@ -1,0 +1,26 @@
+"""Columns of dates, in all the ways that people write them.
+
+What others use of it is named here, and reached from here alone.
+"""
+
+from fluctus.tables.meaning.dates.reading import (
+    FIRST_YEAR,
+    LAST_YEAR,
+    DateColumn,
+    looks_like_date,
+    looks_like_year,
+    read_dates,
+)
+from fluctus.tables.meaning.dates.styles import EXAMPLES, NUMBER_STYLES, DateStyle
+
+__all__ = [
+    "EXAMPLES",
+    "FIRST_YEAR",
+    "LAST_YEAR",
+    "NUMBER_STYLES",
+    "DateColumn",
+    "DateStyle",
+    "looks_like_date",
+    "looks_like_year",
+    "read_dates",
+]
