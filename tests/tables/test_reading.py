@@ -9,7 +9,14 @@ from hypothesis import strategies as st
 
 from fluctus.tables.meaning.columns import ColumnKind, understand
 from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, looks_like_date, read_dates
-from fluctus.tables.meaning.numbers import DecimalMark, looks_like_number, read_numbers
+from fluctus.tables.meaning.numbers import (
+    Clock,
+    ClockChoice,
+    DecimalMark,
+    decide_clock,
+    looks_like_number,
+    read_numbers,
+)
 
 
 @pytest.mark.parametrize(
@@ -24,6 +31,12 @@ from fluctus.tables.meaning.numbers import DecimalMark, looks_like_number, read_
         (["1\u202f234.5", "12'345.5", "12\u2019345.5"], "point", [1234.5, 12345.5, 12345.5], 1),
         (["\u22121.5", "-2", "+3"], "point", [-1.5, -2, 3], 1),
         (["95 %", "96.5%"], "point", [95, 96.5], 1),
+        (["1,00,000", "12,34,567.5"], "point", [100000, 1234567.5], 1),
+        (["\u0661\u066c\u0662\u0663\u0664\u066b\u0665"], "point", [1234.5], 1),
+        (["412 kg", "5.5 kg"], "point", [412, 5.5], 1),
+        (["Rs 1,200", "R$ 3", "z\u0142 4", "5 \u00b0C"], "point", [1200, 3, 4, 5], 0),
+        (["1h 25m", "45m", "PT2H"], "point", [85, 45, 120], 1),
+        (["5 boxes", "7 boxes", "9 boxes"], "point", [5, 7, 9], 0),
         (["1e3", "2.5E-2"], "point", [1000, 0.025], 1),
         ([".5", "5."], "point", [0.5, 5], 1),
         (["(1.5)", "2.5-", "\u00a33", "4 kr", "USD 5"], "point", [-1.5, -2.5, 3, 4, 5], 1),
@@ -236,3 +249,36 @@ def test_a_date_is_never_a_number_and_the_other_way_round() -> None:
 
 
 # Cells as each format can hold them: no blanks at their ends, and no line breaks but in quotes.
+
+
+def test_what_a_duration_is_is_told_by_heading_seconds_or_nothing() -> None:
+    assert decide_clock("Worked (h)", ["7:30"]) == ClockChoice(Clock.HOURS)
+    assert decide_clock("Overtime", ["7:30"]) == ClockChoice(Clock.HOURS)
+    assert decide_clock("Cycle, mm:ss", ["7:30"]) == ClockChoice(Clock.MINUTES)
+    assert decide_clock("Wait", ["7:30", "1:02:03"]) == ClockChoice(Clock.MINUTES)
+    assert decide_clock("Wait", ["7:30"]) == ClockChoice(Clock.MINUTES, "7:30")
+    assert read_numbers(["7:30", "8:15"], clock=Clock.HOURS).values == [7.5, 8.25]
+    assert read_numbers(["7:30"], clock=Clock.HOURS).unit == "h"
+
+
+@pytest.mark.parametrize(
+    ("cells", "units", "converts", "values"),
+    [
+        (["94 %", "0.943", "95 %"], {"%": 2, "a fraction": 1}, True, [94, 94.3, 95]),
+        (["12 kg", "500 g", "3 kg"], {"kg": 2, "g": 1}, True, [12, 0.5, 3]),
+        (["\u20ac 5", "$ 6", "$ 7"], {"$": 2, "\u20ac": 1}, False, [None, 6, 7]),
+        (["EUR 5", "\u20ac 6", "7"], {"EUR": 2}, True, [5, 6, 7]),
+        (["94 %", "93.5", "95 %"], {"%": 2}, True, [94, 93.5, 95]),
+    ],
+)
+def test_units_that_cells_carry_are_counted_and_converted_where_that_is_sure(
+    cells: list[str], units: dict[str, int], converts: bool, values: list[float | None]
+) -> None:
+    read = read_numbers(cells)
+    assert (read.units, read.converts) == (units, converts)
+    if len(units) > 1:
+        assert read_numbers(cells, to=read.unit).values == [
+            value if value is None else pytest.approx(value) for value in values
+        ]
+    else:
+        assert read.values == values

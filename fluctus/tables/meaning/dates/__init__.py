@@ -3,6 +3,7 @@
 What others use of it is named here, and reached from here alone.
 """
 
+from fluctus.tables.meaning.dates.plain_writing import in_digits
 from fluctus.tables.meaning.dates.reading import (
     FIRST_YEAR,
     LAST_YEAR,
@@ -20,6 +21,7 @@ __all__ = [
     "NUMBER_STYLES",
     "DateColumn",
     "DateStyle",
+    "in_digits",
     "looks_like_date",
     "looks_like_year",
     "read_dates",

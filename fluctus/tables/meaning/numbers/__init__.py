@@ -1,0 +1,33 @@
+"""Columns of numbers, in all the ways that people write them.
+
+What others use of it is named here, and reached from here alone.
+"""
+
+from fluctus.tables.meaning.numbers.durations import Clock, ClockChoice, decide_clock
+from fluctus.tables.meaning.numbers.missing import MISSING, is_missing
+from fluctus.tables.meaning.numbers.reading import (
+    LARGEST,
+    DecimalMark,
+    MarkChoice,
+    NumberColumn,
+    decide_mark,
+    looks_like_number,
+    parse_number,
+    read_numbers,
+)
+
+__all__ = [
+    "LARGEST",
+    "MISSING",
+    "Clock",
+    "ClockChoice",
+    "DecimalMark",
+    "MarkChoice",
+    "NumberColumn",
+    "decide_clock",
+    "decide_mark",
+    "is_missing",
+    "looks_like_number",
+    "parse_number",
+    "read_numbers",
+]

@@ -1,0 +1,337 @@
+"""Columns of numbers: the decimal mark is decided from the whole column."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from enum import StrEnum
+
+import polars as pl
+
+from fluctus.tables.meaning.dates import in_digits
+from fluctus.tables.meaning.numbers.durations import UNIT as CLOCK_UNIT
+from fluctus.tables.meaning.numbers.durations import Clock, in_minutes, is_duration
+from fluctus.tables.meaning.numbers.missing import is_missing
+from fluctus.tables.meaning.numbers.units import (
+    CURRENCY,
+    FRACTION,
+    factor,
+    known_unit,
+    same_unit,
+)
+
+PERCENT = "%"
+LARGEST_FRACTION = 1.5
+TIMES_LARGER = 10
+"""Percentages are at least so many times the fractions that stand beside them."""
+OWN_UNIT_SHARE = 0.6
+SPACES = str.maketrans(
+    "",
+    "",
+    " \N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}'\N{RIGHT SINGLE QUOTATION MARK}",
+)
+MARKS = {"\N{ARABIC THOUSANDS SEPARATOR}": "", "\N{MINUS SIGN}": "-", "\N{HYPHEN}": "-"}
+"""Signs that are read as others, or not at all."""
+ARABIC_MARK = "\N{ARABIC DECIMAL SEPARATOR}"
+WITH_UNIT = re.compile(r"(?P<number>.*[\d.,)\-])\s*(?P<unit>[^\d\s.,()+\-'][^\d()]*)")
+SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
+SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
+UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
+"""A number with one mark and three digits behind it: thousands, or a fraction."""
+LARGEST = 1e30
+"""The largest number that is a value: squares of larger ones, and their sums, could overflow."""
+MOST_LOOKED_AT = 5_000
+SURE_DIGITS = 15
+"""So many significant digits every double keeps."""
+
+
+class DecimalMark(StrEnum):
+    """What stands before the fraction."""
+
+    POINT = "point"
+    COMMA = "comma"
+
+
+SIGN = {DecimalMark.POINT: ".", DecimalMark.COMMA: ","}
+PATTERNS = {
+    DecimalMark.POINT: re.compile(
+        r"[+-]?(\d{1,3}(,\d{3})+|\d{1,2}(,\d\d)+,\d{3}|\d+)?(\.\d*)?(e[+-]?\d+)?%?"
+    ),
+    DecimalMark.COMMA: re.compile(r"[+-]?(\d{1,3}(\.\d{3})+|\d+)?(,\d*)?(e[+-]?\d+)?%?"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class NumberColumn:
+    """The cells of a column as numbers, null where missing or not a number."""
+
+    mark: DecimalMark
+    numbers: pl.Series
+    unfit: pl.Series
+    """Where a cell is neither a number nor missing."""
+    missing: int
+    decimals: int
+    """The most digits found after the decimal mark."""
+    unit: str
+    """The unit that most cells carry themselves: ``%``, a currency mark, ``min`` for durations."""
+    units: dict[str, int]
+    """All of these, and how many cells carry each."""
+    bare: bool
+    """Whether any number carries none."""
+    rounded: list[int]
+    """Which cells have more digits than a double keeps."""
+
+    @property
+    def values(self) -> list[float | None]:
+        """The numbers as a list."""
+        return self.numbers.to_list()
+
+    @property
+    def converts(self) -> bool:
+        """Whether all of its units are sure to be converted to that of most."""
+        return all(factor(unit, self.unit) is not None for unit in self.units)
+
+    @property
+    def misfits(self) -> list[int]:
+        """Which cells are neither a number nor missing."""
+        return self.unfit.arg_true().to_list()
+
+
+def looks_like_number(cell: str) -> bool:
+    """Tell whether a cell is a number in either way of writing."""
+    return any(_amount(cell, _Way(mark)) is not None for mark in DecimalMark)
+
+
+def parse_number(cell: str, mark: DecimalMark) -> float | None:
+    """Read one cell; None where it is missing or not a number."""
+    amount = None if is_missing(cell) else _amount(cell, _Way(mark))
+    return None if amount is None else amount.value
+
+
+def read_numbers(
+    cells: Sequence[str] | pl.Series,
+    mark: DecimalMark | None = None,
+    clock: Clock = Clock.MINUTES,
+    to: str = "",
+) -> NumberColumn:
+    """Read a column; ``mark`` None takes the decimal mark that more cells fit, a point if equal.
+
+    ``clock`` says what durations of two numbers are; amounts in other units than ``to`` are
+    converted to that where it is sure.
+    """
+    column = pl.Series("cell", cells, dtype=pl.String)
+    way = _Way(mark or DecimalMark.POINT, clock, _own_unit(column), _has_letters(column))
+    if mark is not None:
+        return _read(column, way, to)
+    point = _read(column, way, to)
+    if not point.unfit.any():
+        return point
+    comma = _read(column, replace(way, mark=DecimalMark.COMMA), to)
+    return comma if comma.unfit.sum() < point.unfit.sum() else point
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """How the cells of a column are read."""
+
+    mark: DecimalMark
+    clock: Clock = Clock.MINUTES
+    own_unit: str = ""
+    """A unit that is not known, which most of them carry."""
+    with_letters: bool = False
+    """Whether durations are written with letters, so that ``45m`` is one."""
+
+
+def _has_letters(column: pl.Series) -> bool:
+    return bool(
+        column.str.contains(r"(?i)^-?(\d+\s?[dh]\w*\s?)+\d+\s?(h|m|s|min|sec)\w*\.?$").any()
+    )
+
+
+def _own_unit(column: pl.Series) -> str:
+    """Return a word that stands behind most numbers of a column, as a unit that is not known.
+
+    Written small, as "boxes" is: names of places and people begin with a capital.
+    """
+    behind = column.str.extract(r"^[\d.,\s]*\d\s([a-z][a-z/ ]{1,14})$").drop_nulls()
+    usual = behind.value_counts(sort=True).row(0) if len(behind) else ("", 0)
+    filled = int((column != "").sum())
+    return str(usual[0]) if usual[1] > max(2, filled * OWN_UNIT_SHARE) else ""
+
+
+@dataclass(frozen=True, slots=True)
+class MarkChoice:
+    """The decimal mark of a whole table; ``undecided`` is a cell that leaves it open, or ""."""
+
+    mark: DecimalMark
+    undecided: str = ""
+
+
+def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
+    """Decide the decimal mark of a table from all its columns of numbers at once.
+
+    Each different cell that only one mark can read is a vote for that. Where there
+    is none, and cells such as ``1.234`` could be read either way, it is open.
+    """
+    votes = dict.fromkeys(DecimalMark, 0)
+    undecided = ""
+    for column in columns:
+        marked = column.filter(column.str.contains(r"[.,]")).unique(maintain_order=True)
+        for cell in marked.head(MOST_LOOKED_AT):
+            fits = [mark for mark in DecimalMark if parse_number(cell, mark) is not None]
+            if len(fits) == 1:
+                votes[fits[0]] += 1
+            elif len(fits) == 2 and not undecided and UNDECIDED.fullmatch(cell.strip()):
+                undecided = cell.strip()
+    point, comma = votes[DecimalMark.POINT], votes[DecimalMark.COMMA]
+    mark = DecimalMark.COMMA if comma > point else DecimalMark.POINT
+    return MarkChoice(mark, "" if point or comma else undecided)
+
+
+def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
+    sign = SIGN[way.mark]
+    plain = column.str.contains(rf"^-?[0-9]{{1,15}}(\{sign}[0-9]+)?$") & (
+        column.str.len_bytes() < 17
+    )
+    usual = column.set(~plain, None)
+    quick = (usual.str.replace(",", ".", literal=True) if sign == "," else usual).cast(pl.Float64)
+    # What is written in any other way is read cell by cell, each different one once.
+    others = column.filter(~plain).unique(maintain_order=True)
+    amounts = [None if is_missing(cell) else _amount(cell, way) for cell in others]
+    bare = usual.drop_nulls().len() > 0
+    if to:
+        amounts = [one and _converted(one, to) for one in amounts]
+        quick = quick * (factor(FRACTION, to) or 1.0) if to == PERCENT else quick
+    readings = pl.DataFrame(
+        {
+            "cell": others,
+            "number": pl.Series([one and one.value for one in amounts], dtype=pl.Float64),
+            "absent": pl.Series([is_missing(cell) for cell in others], dtype=pl.Boolean),
+            "unit": pl.Series([one.unit if one else "" for one in amounts], dtype=pl.String),
+        }
+    )
+    read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
+    numbers = quick.fill_null(read["number"])
+    absent = read["absent"].fill_null(value=False)
+    digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().fill_null(0)
+    found = [(cell, one) for cell, one in zip(others, amounts, strict=True) if one is not None]
+    lossy = [cell for cell, one in found if _loses_digits(cell, one.value, sign)]
+    units = _units(read["unit"].filter(numbers.is_not_null()).fill_null(""), numbers)
+    return NumberColumn(
+        mark=way.mark,
+        numbers=numbers,
+        unfit=numbers.is_null() & ~absent,
+        missing=int(absent.sum()),
+        decimals=max(
+            [*digits.unique().to_list(), *(_decimals(cell, sign) for cell, _ in found)], default=0
+        ),
+        unit=to or max((one for one in units if one), key=lambda one: units[one], default=""),
+        units=units,
+        bare=bare,
+        rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Amount:
+    """What a cell holds: a number, and the unit that it carries itself."""
+
+    value: float
+    unit: str = ""
+
+
+def _amount(cell: str, way: _Way) -> _Amount | None:
+    text = in_digits(cell.strip())
+    mark = way.mark
+    minutes = in_minutes(text, way.clock, with_letters=way.with_letters)
+    if minutes is not None:
+        hours = way.clock is Clock.HOURS
+        return _Amount(minutes / 60 if hours else minutes, CLOCK_UNIT[way.clock])
+    for sign, plain in (*MARKS.items(), (ARABIC_MARK, SIGN[mark])):
+        text = text.replace(sign, plain)
+    currency = CURRENCY.search(text)
+    unit = currency[0].rstrip(".") if currency else ""
+    text = CURRENCY.sub("", text).strip()
+    if not any(c.isdigit() for c in text):
+        return None
+    behind = None if unit or SCALED.fullmatch(text.translate(SPACES)) else WITH_UNIT.fullmatch(text)
+    if behind is not None and not re.fullmatch(r"(?i)e[+-]?", behind["unit"]):
+        shown = behind["unit"].strip() if behind["unit"].strip() == way.own_unit else None
+        unit = shown or known_unit(behind["unit"]) or ""
+        if not unit:
+            return None
+        text = behind["number"]
+    number = _number(text.translate(SPACES), mark)
+    return None if number is None else _Amount(number, unit)
+
+
+def _number(text: str, mark: DecimalMark) -> float | None:
+    negative = False
+    if text.startswith("(") and text.endswith(")"):
+        text, negative = text[1:-1], True
+    elif text.endswith("-"):
+        text, negative = text[:-1], True
+    scale = 1.0
+    if scaled := SCALED.fullmatch(text):
+        text, scale = scaled["number"], SCALES[scaled["scale"]]
+    text = text.lower()
+    if not text or not PATTERNS[mark].fullmatch(text) or (negative and text[0] in "+-"):
+        return None
+    value = float(_plain(text, SIGN[mark])) * scale
+    return (-value if negative else value) if abs(value) <= LARGEST else None
+
+
+def _converted(amount: _Amount, to: str) -> _Amount | None:
+    """Return an amount in another unit; None where that is not sure."""
+    times = factor(amount.unit or (FRACTION if to == PERCENT else to), to)
+    return None if times is None else _Amount(amount.value * times, to)
+
+
+def _units(units: pl.Series, numbers: pl.Series) -> dict[str, int]:
+    """Count the units that the cells of a column carry themselves, one name for each.
+
+    Numbers without a unit beside percentages are fractions where these are many times as large.
+    """
+    counts: dict[str, int] = {}
+    shown: dict[str, str] = {}
+    for unit, count in units.value_counts(sort=True).iter_rows():
+        name = shown.setdefault(same_unit(unit), unit)
+        counts[name] = counts.get(name, 0) + count
+    none = counts.pop("", 0)
+    if none and PERCENT in counts:
+        values = numbers.drop_nulls()
+        with_sign, without = (values.filter(units != "").abs(), values.filter(units == "").abs())
+        if _as_fractions(with_sign, without):
+            counts[FRACTION] = none
+    return counts
+
+
+def _as_fractions(percents: pl.Series, others: pl.Series) -> bool:
+    largest, usual = others.max(), percents.median()
+    return (
+        isinstance(largest, float)
+        and isinstance(usual, float)
+        and largest <= LARGEST_FRACTION
+        and usual > TIMES_LARGER * largest
+    )
+
+
+def _plain(text: str, sign: str) -> str:
+    text = text.rstrip("%")
+    return text.replace(",", "") if sign == "." else text.replace(".", "").replace(",", ".")
+
+
+def _decimals(cell: str, sign: str) -> int:
+    if SCALED.search(cell) or is_duration(cell):
+        return 1 if is_duration(cell) else 0
+    match = re.match(r"\d*", in_digits(cell).replace(ARABIC_MARK, sign).partition(sign)[2])
+    return len(match[0]) if match else 0
+
+
+def _loses_digits(cell: str, value: float, sign: str) -> bool:
+    text = _plain(cell.translate(SPACES).lower(), sign)
+    digits = re.sub(r"e.*$|\D", "", text).strip("0")
+    if len(digits) <= SURE_DIGITS or not re.fullmatch(r"[+-]?\d*\.?\d*(e[+-]?\d+)?", text):
+        return False
+    # Digits that the shortest way to write the double still has are not lost.
+    return Decimal(text) != Decimal(repr(value))
