@@ -28,7 +28,7 @@ from fluctus.kpis.values.difference import Counts, Difference, compare
 from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
-from fluctus.tables.meaning.layout import TableLayout, period_columns
+from fluctus.tables.meaning.layout import TableLayout, crossing_of, period_columns
 from fluctus.tables.meaning.numbers import DecimalMark, parse_number
 
 FIRST_ROWS = 12
@@ -61,7 +61,11 @@ def reading_answer(
             if into is None or difference is None
             else _merged_chart(into, difference, actor)
         )
-    wide = len(period_columns(table.located)) > 1
+    layouts = [TableLayout.LONG]
+    if len(period_columns(table.located)) > 1:
+        layouts.append(TableLayout.WIDE)
+    if crossing_of(table.located):
+        layouts.append(TableLayout.CROSS)
     return shapes.Reading(
         format=opened.format,
         encoding=opened.encoding,
@@ -78,10 +82,12 @@ def reading_answer(
         whole=reading.whole,
         goal=reading.goal,
         offer=reading.offer if into is None else None,
+        blocks=reading.blocks,
+        steps=[shapes.Step(one.key, one.says, one.why, one.done) for one in table.steps],
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,
-        layouts=[TableLayout.LONG, TableLayout.WIDE] if wide else [TableLayout.LONG],
+        layouts=layouts,
         date_styles=[_date_example(reading, style) for style in DateStyle],
         ambiguous_numbers=_number_examples(reading),
         ambiguous_dates=[_date_example(reading, style) for style in reading.date_styles]

@@ -68,6 +68,13 @@ class MappingSerializer(Plain):
     header_rows = serializers.IntegerField(allow_null=True, default=None, min_value=0, max_value=3)
     first_line = IdField(allow_null=True, default=None)
     last_line = IdField(allow_null=True, default=None)
+    block = serializers.IntegerField(
+        allow_null=True,
+        default=None,
+        min_value=0,
+        max_value=100,
+        help_text="Which of several tables on a sheet, from 0.",
+    )
     layout = serializers.ChoiceField(choices(TableLayout), allow_null=True, default=None)
     roles = serializers.DictField(child=serializers.ChoiceField(choices(ColumnRole)), default=dict)
     date_style = serializers.ChoiceField(choices(DateStyle), allow_null=True, default=None)
@@ -82,6 +89,12 @@ class MappingSerializer(Plain):
     leave_out = serializers.BooleanField(default=False)
     share = serializers.BooleanField(
         default=False, help_text="Whether a numerator is a part of its denominator."
+    )
+    taken_back = serializers.ListField(
+        child=serializers.CharField(max_length=400),
+        default=list,
+        max_length=200,
+        help_text="What was understood of the table, by key, and is not wanted.",
     )
     take_in = serializers.ListField(child=IdField(), default=list, max_length=200)
     fixes = serializers.DictField(

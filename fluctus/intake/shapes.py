@@ -70,6 +70,17 @@ class DateExample(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Step(Shape):
+    """One thing that was understood of a table, in a sentence."""
+
+    key: str
+    says: str
+    why: str
+    done: bool
+    """Whether it is done; otherwise a person has taken it back."""
+
+
+@dataclass(frozen=True, slots=True)
 class LeftOut(Shape):
     """A row that is no row of the table."""
 
@@ -140,6 +151,10 @@ class Reading(Shape):
     goal: str
     """The name of the rows that became the target of the others."""
     offer: ShareOffer | None
+    blocks: tuple[str, ...]
+    """The tables of the sheet where it holds several; one of them is read."""
+    steps: list[Step]
+    """What was understood of the table, in the order in which it was."""
     left_out: list[LeftOut]
     left_out_count: int
     mapping: Mapping

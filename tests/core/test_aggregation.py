@@ -142,3 +142,12 @@ def test_running_totals_are_told_from_values(readings: list[float], running: boo
     twice = np.concatenate((values, values))
     groups = np.repeat([0, 1], len(values)).astype(np.intp)
     assert is_running_total(twice, groups) is running
+
+
+def test_a_meter_that_is_reset_every_few_steps_falls_to_next_to_nothing() -> None:
+    daily = np.array([40.0 * (n % 8 + 1) for n in range(40)])
+    saw = np.array([100 + 40.0 * (n % 8 + 1) for n in range(40)])
+    one = np.zeros(40, np.intp)
+    assert is_running_total(daily, one, often=True)
+    assert not is_running_total(daily, one)
+    assert not is_running_total(saw, one, often=True)

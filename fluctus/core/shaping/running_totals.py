@@ -10,6 +10,9 @@ FEWEST_STEPS = 6
 DROPS_SHARE = 0.03
 """A running total rises or stays at nearly every step, but for one reset each or so many ..."""
 RISING_SHARE = 0.6
+OFTEN_SHARE = 1 / 3
+NEXT_TO_NOTHING = 0.25
+"""A reset leaves at most this share of what a meter showed."""
 LONG_WAY = 4.0
 """... and on the whole goes further than this many of its largest ordinary steps."""
 
@@ -44,12 +47,19 @@ def differences(readings: Floats, groups: Ints, drop: Drop) -> tuple[Floats, Boo
     return amounts, resets
 
 
-def is_running_total(readings: Floats, groups: Ints) -> bool:
+def has_fallen(readings: Floats, groups: Ints) -> bool:
+    """Tell whether any of ``readings`` is below the one before it in its group."""
+    present = np.flatnonzero(~np.isnan(readings))
+    same = groups[present[1:]] == groups[present[:-1]]
+    return bool((np.diff(readings[present])[same] < 0).any())
+
+
+def is_running_total(readings: Floats, groups: Ints, *, often: bool = False) -> bool:
     """Tell whether ``readings`` look like a meter or a cumulative count.
 
     They rise at nearly every step within their group, but for a reset, and what
     they rise in all is far more than a process that drifts would: many times a
-    usual step.
+    usual step. Where ``often``, it may be reset every few steps, each time to next to nothing.
     """
     present = np.flatnonzero(~np.isnan(readings))
     same = groups[present[1:]] == groups[present[:-1]]
@@ -59,6 +69,11 @@ def is_running_total(readings: Floats, groups: Ints) -> bool:
     rises = steps[steps > 0]
     drops = int((steps < 0).sum())
     meters = len(np.unique(groups))
+    if often and drops > meters:
+        before, after = readings[present[:-1]][same], readings[present[1:]][same]
+        fell = after < before
+        few = drops <= len(steps) * OFTEN_SHARE
+        return few and bool((after[fell] <= before[fell] * NEXT_TO_NOTHING).all())
     if drops > max(meters, len(steps) * DROPS_SHARE) or len(rises) < len(steps) * RISING_SHARE:
         return False
     return bool(rises.sum() > LONG_WAY * np.quantile(rises, 0.9))

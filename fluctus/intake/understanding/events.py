@@ -6,12 +6,11 @@ from dataclasses import replace
 import numpy as np
 import polars as pl
 
-from fluctus.intake.understanding.proposals import NOTE
 from fluctus.kpis.calendar import DAYS_LONG, Calendar, Grain
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.layout import LongTable
-from fluctus.tables.meaning.words import as_words
+from fluctus.tables.meaning.words import NOTE, as_words
 
 EVENTS = "Events"
 SECONDS_A_DAY = 86_400

@@ -11,7 +11,12 @@ from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points
-from fluctus.intake.understanding.proposals import Proposal, propose_aggregation, propose_floor
+from fluctus.intake.understanding.proposals import (
+    Proposal,
+    names_meter,
+    propose_aggregation,
+    propose_floor,
+)
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.intake.understanding.shares import ratio_key
@@ -126,6 +131,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         mapping.combine,
         # Two events on a day are two events, however few there are.
         share=-1.0 if part.key == EVENTS else SOME_ARE_MISTAKES,
+        meter=names_meter(f"{part.header} {name} {unit}"),
     )
     if part.key == EVENTS:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))

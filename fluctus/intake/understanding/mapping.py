@@ -66,6 +66,8 @@ class Mapping:
     """The line of the sheet that names the columns, where it is not found rightly."""
     last_line: int | None = None
     """The last line of the sheet that belongs to the table."""
+    block: int | None = None
+    """Which of several tables on a sheet, from 0."""
     layout: TableLayout | None = None
     roles: dict[str, ColumnRole] = field(default_factory=dict)
     date_style: DateStyle | None = None
@@ -84,6 +86,8 @@ class Mapping:
     """What its ratio is multiplied by, where that KPI has settled it."""
     share: bool = False
     """Whether a numerator is a part of its denominator, and never more."""
+    taken_back: tuple[str, ...] = ()
+    """Keys of what was understood of the table, and is not wanted."""
     take_in: tuple[int, ...] = ()
     """Lines that belong to the table, though they look like totals or notes."""
     fixes: dict[str, str] = field(default_factory=dict)
@@ -98,7 +102,8 @@ class Mapping:
             if known.get(name) is not None:
                 known[name] = kind(known[name])
         known["roles"] = {name: ColumnRole(role) for name, role in known.get("roles", {}).items()}
-        known["take_in"] = tuple(known.get("take_in", ()))
+        for name in ("take_in", "taken_back"):
+            known[name] = tuple(known.get(name, ()))
         known["kpis"] = {key: _choice(item) for key, item in known.get("kpis", {}).items()}
         return cls(**known)
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from fluctus.core import Aggregation, Parts, aggregate, differences, is_running_total
+from fluctus.core import Aggregation, Parts, aggregate, differences, has_fallen, is_running_total
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.intake.understanding.mapping import KpiChoice
 from fluctus.kpis.calendar import Calendar, Grain
@@ -83,19 +83,21 @@ def make_points(
     combine: bool | None,
     *,
     share: float,
+    meter: bool,
 ) -> Points:
     """Make the values of one KPI from its ``rows``.
 
     ``column`` holds its values; None makes them from numerators and
     denominators. ``combine`` None makes one value of several rows only where
-    more than ``share`` of the rows share a period with another.
+    more than ``share`` of the rows share a period with another; ``meter`` tells that its name
+    or its unit is that of a meter.
     """
     amounts = "numerator" if column is None else column
     rows = rows.filter(pl.col(amounts).is_not_null() | pl.lit(value=column is None))
     rows = rows.sort("breakdown", "instant", "line", maintain_order=True)
     readings = _floats(rows[amounts])
     groups = rows["breakdown"].rank("dense").to_numpy().astype(np.intp)
-    running = column is not None and is_running_total(readings, groups)
+    running = column is not None and _is_meter(readings, groups, named=meter)
     difference = running if choice.difference is None else choice.difference
     resets = np.zeros(rows.height, np.bool_)
     values = readings
@@ -129,6 +131,13 @@ def make_points(
         refused=refused,
         resets=int(rows["reset"].sum()),
     )
+
+
+def _is_meter(readings: Floats, groups: Ints, *, named: bool) -> bool:
+    """Tell readings of a meter from values that only grow: by a name that says so, or a reset."""
+    if named:
+        return is_running_total(readings, groups, often=True)
+    return has_fallen(readings, groups) and is_running_total(readings, groups)
 
 
 def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) -> pl.DataFrame:

@@ -14,13 +14,12 @@ from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import PERIOD, VALUE
-from fluctus.tables.meaning.words import as_words
+from fluctus.tables.meaning.words import NOTE, as_words
 from fluctus.tables.place_table import LATITUDE, LONGITUDE
 
 TARGET = re.compile(r"\b(target|goal|plan|planned|budget|aim)\b", re.IGNORECASE)
 LOW_SIDE = re.compile(r"\b(low|lower|lowest|min|minimum|least|from)\b", re.IGNORECASE)
 HIGH_SIDE = re.compile(r"\b(high|higher|upper|max|maximum|most|to)\b", re.IGNORECASE)
-NOTE = re.compile(r"\b(notes?|comments?|remarks?|reason|text)\b", re.IGNORECASE)
 KPI_NAME = re.compile(r"\b(kpi|measure|metric|indicator)\b", re.IGNORECASE)
 IDENTITY = re.compile(r"^(id|no\.?|nr\.?|#|row|index|number)$", re.IGNORECASE)
 PLACE = re.compile(
@@ -41,6 +40,12 @@ NEVER_SUMMED = re.compile(
 SUMS = re.compile(
     r"\b(number|count|total|sum|stops|passengers|vehicles|sold|sales|cost|costs|incidents"
     r"|waste|left|crossings|sailings|departures|cars|calls|complaints|amount|revenue)\b",
+    re.IGNORECASE,
+)
+METER = re.compile(
+    r"\b(meters?|counter|odometer|tachometer|readings?|cumul\w*|cum|running total|to date"
+    r"|ytd|mtd|since \w+|total so far|z\u00e4hler\w*|compteur|cumul|contador|contatore|licznik"
+    r"|m\u00e5ler\w*|m\u00e4tare|totali[sz]er|hour ?meter|engine hours|run(ning)? hours)\b",
     re.IGNORECASE,
 )
 LEVELS = re.compile(
@@ -221,6 +226,11 @@ def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     if whole and not unit:
         return Proposal(Aggregation.SUM, "whole numbers without a unit are counts")
     return Proposal(Aggregation.MEAN, "nothing says otherwise")
+
+
+def names_meter(name: str) -> bool:
+    """Tell whether a name is that of a meter or of a running total."""
+    return bool(METER.search(as_words(name)))
 
 
 def propose_floor(name: str, unit: str, aggregation: Aggregation, lowest: float) -> float | None:

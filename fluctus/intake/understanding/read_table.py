@@ -12,6 +12,7 @@ from fluctus.tables.meaning.dates import DateColumn, read_dates
 from fluctus.tables.meaning.layout import LongTable
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import MarkChoice, NumberColumn, decide_mark, read_numbers
+from fluctus.tables.meaning.steps.step import Taken
 
 NUMBER_ROLES = (
     ColumnRole.VALUE,
@@ -37,9 +38,13 @@ class ReadTable:
     dates: DateColumn
     numbers: dict[int, NumberColumn]
     marks: MarkChoice
+    steps: tuple[Taken, ...]
+    """What was understood of the table before its columns were looked at."""
 
     @classmethod
-    def of(cls, located: LocatedTable, long: LongTable, mapping: Mapping) -> "ReadTable":
+    def of(
+        cls, located: LocatedTable, long: LongTable, mapping: Mapping, steps: tuple[Taken, ...]
+    ) -> "ReadTable":
         """Read the columns by ``mapping`` where it says and by their looks elsewhere.
 
         Raises RefusalError where no column holds dates, or none numbers.
@@ -55,7 +60,7 @@ class ReadTable:
         if mapping.decimal_mark is not None:
             marks = MarkChoice(mapping.decimal_mark, marks.undecided)
         numbers = {n: read_numbers(long.cells.to_series(n), marks.mark) for n in of_numbers}
-        return cls(located, long, columns, roles, dates, numbers, marks)
+        return cls(located, long, columns, roles, dates, numbers, marks, steps)
 
     @property
     def period(self) -> int:

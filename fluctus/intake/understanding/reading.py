@@ -19,9 +19,11 @@ from fluctus.intake.understanding.row_problems import Problems
 from fluctus.intake.understanding.shares import ShareOffer, offered_share
 from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.tables.grid import Grid, TableError
+from fluctus.tables.meaning.blocks import Block, blocks_of
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import lay_long, propose_layout
 from fluctus.tables.meaning.location import LocatedTable, locate_table
+from fluctus.tables.meaning.steps.registry import understood
 
 LONGEST_BREAKDOWN = 120
 LONGEST_NOTE = 500
@@ -50,6 +52,8 @@ class Reading:
     """The name of the rows that became the target of the others; "" where there are none."""
     offer: ShareOffer | None
     """A ratio that two of its columns look like."""
+    blocks: tuple[str, ...]
+    """The tables of the sheet, where it holds several: the one that is read is ``mapping.block``."""
 
     @property
     def chosen(self) -> tuple[KpiRead, ...]:
@@ -67,7 +71,9 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     whole = len(grid)
     if most_rows is not None and whole > most_rows:
         grid = Grid(grid.cells.head(most_rows), grid.lines.head(most_rows), grid.named)
-    table, mapping = _read_table(grid, mapping)
+    blocks = _blocks(grid, mapping)
+    block = min(mapping.block or 0, len(blocks) - 1) if blocks else None
+    table, mapping = _read_table(grid if block is None else blocks[block].of(grid), mapping)
     grain = mapping.grain or propose_grain(
         table.dates.wall, table.dates.style, table.long.names[table.period]
     )
@@ -89,6 +95,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
             first_weekday=calendar.first_weekday,
             combine=together if mapping.combine is None else mapping.combine,
             kpis={kpi.key: kpi.choice for kpi in kpis},
+            block=block,
         ),
         grain=grain,
         date_styles=(table.dates.style, *table.dates.others),
@@ -105,7 +112,14 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         whole=whole,
         goal=goal,
         offer=offered_share(table, mapping),
+        blocks=tuple(one.says for one in blocks),
     )
+
+
+def _blocks(grid: Grid, mapping: Mapping) -> list[Block]:
+    """Return the tables of a sheet where it holds several and nobody has said where one is."""
+    told = mapping.first_line is not None or mapping.last_line is not None
+    return [] if told else blocks_of(grid)
 
 
 def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
@@ -119,9 +133,9 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
         )
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
-    located = _with_fixes(located, mapping.fixes)
+    located, steps = understood(_with_fixes(located, mapping.fixes), mapping.taken_back)
     layout = mapping.layout or propose_layout(located)
-    table = ReadTable.of(located, lay_long(located, layout), mapping)
+    table = ReadTable.of(located, lay_long(located, layout), mapping, steps)
     return table, replace(mapping, header_rows=located.header_rows, layout=layout)
 
 

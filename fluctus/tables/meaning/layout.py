@@ -1,5 +1,6 @@
 """Long or wide: a row for each period, or a column for each."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -8,6 +9,8 @@ import polars as pl
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year, read_dates
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number
+from fluctus.tables.meaning.period_parts import Part, holds, is_called, put_together, reads
+from fluctus.tables.meaning.words import as_words
 
 FEWEST_PERIODS = 2
 PERIOD, VALUE = "Period", "Value"
@@ -18,6 +21,8 @@ class TableLayout(StrEnum):
 
     LONG = "long"
     WIDE = "wide"
+    CROSS = "cross"
+    """A part of the period at the side, as the year, and the rest of it at the top."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +55,8 @@ def period_columns(table: LocatedTable) -> list[int]:
 
 def propose_layout(table: LocatedTable) -> TableLayout:
     """Tell which layout a table has: wide where most columns of numbers are named by periods."""
+    if crossing_of(table):
+        return TableLayout.CROSS
     periods = period_columns(table)
     if len(periods) < FEWEST_PERIODS:
         return TableLayout.LONG
@@ -58,21 +65,95 @@ def propose_layout(table: LocatedTable) -> TableLayout:
     return TableLayout.LONG if has_dates or len(others) > len(periods) + 3 else TableLayout.WIDE
 
 
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """A table with a part of its periods at the side, and the rest of it at the top.
+
+    ``side`` is the column of the one, ``top`` the columns whose names are the other.
+    """
+
+    side: int
+    side_part: Part
+    top: tuple[int, ...]
+    top_part: Part
+
+
+CROSSINGS = (
+    (Part.YEAR, Part.MONTH),
+    (Part.YEAR, Part.QUARTER),
+    (Part.YEAR, Part.WEEK),
+    (Part.DATE, Part.HOUR),
+    (Part.DATE, Part.TIME),
+    (Part.MONTH_OF_YEAR, Part.DAY),
+    (Part.WEEK_OF_YEAR, Part.WEEKDAY),
+)
+"""Which parts go with one another: either may be at the side."""
+FEWEST_CROSSED = 3
+FEWEST_BARE = {Part.HOUR: 8, Part.DAY: 10, Part.WEEK: 8, Part.MONTH: 6, Part.QUARTER: 4}
+"""Numbers alone may as well be lanes, or crews: so many of them are parts of a period."""
+
+
+def crossing_of(table: LocatedTable) -> Crossing | None:
+    """Find the parts of periods at the side and at the top of a table; None for none."""
+    if not table.header_rows:
+        return None
+    ways = [pair for way in CROSSINGS for pair in (way, way[::-1])]
+    for side_part, top_part in ways:
+        top = _named_so(table.names, top_part)
+        if len(top) < FEWEST_CROSSED:
+            continue
+        side = next(
+            (n for n in range(min(top)) if _is_side(table.names[n], table.column(n), side_part)),
+            None,
+        )
+        if side is not None:
+            return Crossing(side, side_part, tuple(top), top_part)
+    return None
+
+
+def _named_so(names: Sequence[str], part: Part) -> list[int]:
+    """Return the columns whose names are parts of a period, each another and next to each other."""
+    fitting = [(n, reads(part, name)) for n, name in enumerate(names)]
+    found = [(n, text) for n, text in fitting if text is not None]
+    bare = sum(names[n].strip().isdecimal() for n, _ in found)
+    alike = len({text for _, text in found}) < len(found)
+    if alike or 0 < bare < FEWEST_BARE.get(part, FEWEST_CROSSED):
+        return []
+    return [n for n, _ in found]
+
+
+def _is_side(name: str, cells: pl.Series, part: Part) -> bool:
+    """Tell whether a column holds parts of periods, by what is in it and what it is called."""
+    if not holds(part, cells):
+        return False
+    sure = part in (Part.DATE, Part.MONTH_OF_YEAR, Part.WEEK_OF_YEAR, Part.TIME)
+    words = not cells.head(20).str.contains(r"^\s*\d+(\.0)?\s*$").any()
+    years = part is Part.YEAR and all(map(looks_like_year, cells.filter(cells != "").head(50)))
+    return sure or words or years or is_called(part, name) or not as_words(name).strip()
+
+
 def lay_long(table: LocatedTable, layout: TableLayout) -> LongTable:
     """Put a table into rows of one period each."""
+    crossing = crossing_of(table) if layout is TableLayout.CROSS else None
     periods = period_columns(table) if layout is TableLayout.WIDE else []
+    periods = list(crossing.top) if crossing else periods
     if not periods:
         return LongTable(table.names, table.cells, table.lines, None)
     labels = [n for n in range(len(table.names)) if n not in periods]
+    if crossing:
+        labels.remove(crossing.side)
     frame = table.cells.with_columns(table.lines.alias("line"))
     long = frame.unpivot(
         on=[f"c{n}" for n in periods],
-        index=["line", *(f"c{n}" for n in labels)],
+        index=["line", *(f"c{n}" for n in labels), *([f"c{crossing.side}"] if crossing else [])],
         variable_name="source",
         value_name="value",
     )
     sources = long["source"].str.slice(1).cast(pl.Int64)
     period = sources.replace_strict({n: table.names[n] for n in periods})
+    if crossing:
+        sides = {crossing.side_part: long[f"c{crossing.side}"], crossing.top_part: period}
+        period = put_together(sides)
     columns = [long[f"c{n}"].alias(f"c{i}") for i, n in enumerate(labels)]
     columns += [
         period.cast(pl.String).alias(f"c{len(labels)}"),

@@ -2,15 +2,15 @@
 
 import re
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, field, replace
 
 import polars as pl
 
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
 from fluctus.tables.meaning.numbers import is_missing, looks_like_number
-from fluctus.tables.meaning.words import is_unit
+from fluctus.tables.meaning.words import TOTAL_WORDS, is_unit
 
 LOOKED_AT = 200
 """Rows from the top in which the table must begin."""
@@ -18,7 +18,7 @@ MOST_HEADER_ROWS = 2
 SPARSE = 0.2
 """A column without a name and filled in fewer rows than this share is no column of the table."""
 LABEL_COLUMNS = 3
-TOTAL = r"(?i)^(grand[ -]?|sub[ -]?)?totals?\b|^(sum|average|mean|overall|summe|gesamt)\b[^a-z]*$"
+TOTAL = rf"(?i)^({TOTAL_WORDS}|average|mean|durchschnitt|moyenne|promedio)[^\pL]*$"
 LEFT_OUT_SHOWN = 50
 
 
@@ -52,10 +52,47 @@ class LocatedTable:
     left_out: tuple[LeftOut, ...] = ()
     left_out_count: int = 0
     too_wide: dict[int, int] = field(default_factory=dict)
+    taken_in: frozenset[int] = frozenset()
+    """Lines that a person takes for rows of the table, whatever they look like."""
 
     def column(self, number: int) -> pl.Series:
         """Return the texts of one column."""
         return self.cells.to_series(number)
+
+    def without(self, columns: Collection[int]) -> "LocatedTable":
+        """Return the table without some of its columns, by their numbers."""
+        kept = [n for n in range(len(self.names)) if n not in columns]
+        return replace(
+            self,
+            names=tuple(self.names[n] for n in kept),
+            at=tuple(self.at[n] for n in kept),
+            cells=self.cells.select(pl.col(f"c{n}").alias(f"c{i}") for i, n in enumerate(kept)),
+        )
+
+    def with_column(self, name: str, cells: pl.Series, beside: int) -> "LocatedTable":
+        """Return the table with one more column; ``beside`` is one that it was made from."""
+        copy, wanted = 2, name
+        while name in self.names:
+            name, copy = f"{wanted} ({copy})", copy + 1
+        return replace(
+            self,
+            names=(*self.names, name),
+            at=(*self.at, self.at[beside]),
+            cells=self.cells.with_columns(cells.alias(f"c{len(self.names)}")),
+        )
+
+    def without_rows(self, out: pl.Series, why: str) -> "LocatedTable":
+        """Return the table without the rows that ``out`` tells, which are noted as left out."""
+        out = out & ~self.lines.is_in(list(self.taken_in))
+        reasons = pl.Series([why]).new_from_index(0, len(out))
+        told = left_out_rows(self.cells, self.lines, reasons, out)
+        return replace(
+            self,
+            cells=self.cells.filter(~out),
+            lines=self.lines.filter(~out),
+            left_out=(*self.left_out, *told)[:LEFT_OUT_SHOWN],
+            left_out_count=self.left_out_count + int(out.sum()),
+        )
 
     def __len__(self) -> int:
         return self.cells.height
@@ -98,12 +135,12 @@ def locate_table(
         note = pl.concat_str(parts, separator=", ", ignore_nulls=True).alias(f"c{keep[-1]}")
         body, extra = body.with_columns(note), []
     too_wide = _too_wide(body, lines, extra, len(keep)) if extra else {}
-    names = _names(header, keep)
+    names = _names(header, keep, top[start - 1] if start else ())
     cells = body.select(pl.col(f"c{at}").alias(f"c{n}") for n, at in enumerate(keep))
     labels = list(dict.fromkeys(cell for row in header for cell in row if cell))
     why = _no_rows_of_the_table(cells, header[-1:], keep, has_header=bool(labels))
     out = why.is_not_null() & ~lines.is_in(list(take_in))
-    left_out = _left_out(cells, lines, why, out)
+    left_out = left_out_rows(cells, lines, why, out)
     cells, lines = cells.filter(~out), lines.filter(~out)
     if cells.is_empty():
         raise TableError("There is a header, but no rows below it. Add rows with dates and values.")
@@ -117,6 +154,7 @@ def locate_table(
         above=tuple(", ".join(cell for cell in row if cell) for row in top[:start]),
         left_out=left_out,
         left_out_count=int(out.sum()),
+        taken_in=take_in,
         too_wide={line: n for line, n in too_wide.items() if line in set(lines)},
     )
 
@@ -223,12 +261,16 @@ def _is_row_of_periods(row: tuple[str, ...]) -> bool:
 
 
 def _below_are_numbers(rows: list[tuple[str, ...]], first: tuple[str, ...]) -> bool:
-    """Tell whether the cells below a row of periods are values, and not periods again."""
+    """Tell whether below each of a row of periods are values, and not periods again."""
     at = [n for n, cell in enumerate(first) if looks_like_date(cell) or looks_like_year(cell)]
-    below = [row[n] for row in rows[1:20] for n in at if row[n]]
-    values = [cell for cell in below if looks_like_number(cell) and not looks_like_date(cell)]
-    years = sum(looks_like_year(cell) for cell in below)
-    return bool(below) and len(values) >= len(below) * 0.6 and years < len(below) * 0.5
+    below = [[row[n] for row in rows[1:20] if row[n]] for n in at]
+    return any(below) and all(_are_values(cells) for cells in below if cells)
+
+
+def _are_values(cells: list[str]) -> bool:
+    values = [cell for cell in cells if looks_like_number(cell) and not looks_like_date(cell)]
+    years = sum(looks_like_year(cell) for cell in cells)
+    return len(values) >= len(cells) * 0.6 and years < len(cells) * 0.5
 
 
 def _columns(header: list[list[str]], body: pl.DataFrame) -> tuple[list[int], list[int]]:
@@ -259,14 +301,17 @@ def _too_wide(body: pl.DataFrame, lines: pl.Series, extra: list[int], width: int
     }
 
 
-def _names(header: list[list[str]], keep: list[int]) -> tuple[str, ...]:
-    """Name the columns; what a merged cell names holds until the next name."""
+def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tuple[str, ...]:
+    """Name the columns; what a merged cell names holds until the next name.
+
+    A column that its header leaves without a name has that which stands ``above``.
+    """
     rows = []
     for number, row in enumerate(header):
         carried, full = "", []
         for at in range(len(row)):
-            above = number < len(header) - 1
-            carried = row[at] or (carried if above and at and header[-1][at] else "")
+            over = number < len(header) - 1
+            carried = row[at] or (carried if over and at and header[-1][at] else "")
             full.append(carried)
         rows.append(full)
     names: list[str] = []
@@ -276,12 +321,21 @@ def _names(header: list[list[str]], keep: list[int]) -> tuple[str, ...]:
             parts.reverse()  # "Jan 2026", as a month is written
         if len(parts) == 2 and is_unit(parts[1]) and not parts[1].startswith(("(", "[")):
             parts[1] = f"({parts[1]})"
-        name = " ".join(parts) or f"Column {number + 1}"
+        own = " ".join(parts) or _name_above(above, at, header)
+        name = own or f"Column {number + 1}"
         base, copy = name, 2
         while name in names:
             name, copy = f"{base} ({copy})", copy + 1
         names.append(name)
     return tuple(names)
+
+
+def _name_above(above: Sequence[str], at: int, header: list[list[str]]) -> str:
+    """Return the name above a header that has none for a column; a title is no such name."""
+    names = [cell for cell in above if cell]
+    if not header or at >= len(above) or _is_data(above[at]):
+        return ""
+    return above[at] if len(names) > 1 or at > 0 else ""
 
 
 def _no_rows_of_the_table(
@@ -312,9 +366,10 @@ def _no_rows_of_the_table(
     ).to_series()
 
 
-def _left_out(
+def left_out_rows(
     cells: pl.DataFrame, lines: pl.Series, why: pl.Series, out: pl.Series
 ) -> tuple[LeftOut, ...]:
+    """Return the first rows that are left out, as they are told."""
     rows = cells.filter(out).head(LEFT_OUT_SHOWN)
     return tuple(
         LeftOut(int(line), str(reason), " ".join(cell for cell in row if cell)[:120])

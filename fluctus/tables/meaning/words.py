@@ -62,13 +62,43 @@ UNITS = {
     "count": "",
 }
 """Units by the ways they are written in small letters, each with the way it is shown."""
+NOTE = re.compile(
+    r"\b(notes?|comments?|remarks?|reason|text|description|bemerkung|kommentar|notiz|remarque"
+    r"|commentaire|comentario|observaci\w+|nota|opmerking|uwagi)\b",
+    re.IGNORECASE,
+)
+"""What a column of remarks is called."""
+TOTAL_WORDS = (
+    r"(grand[ -]?|sub[ -]?)?totals?( (for|of|per|all|overall|sum|general)\b.*)?|sum|overall"
+    r"|(zwischen|gesamt|teil)?(summe|gesamtergebnis|ergebnis|gesamt)|insgesamt|sous-total"
+    r"|total (g\u00e9n\u00e9ral|general|geral)|totale|totales|suma|somme|soma|totaal|eindtotaal"
+    r"|razem|og\u00f3\u0142em|celkem|yhteens\u00e4|i alt|sammanlagt|summa|totalt"
+    r"|(genel )?toplam|jumlah"
+    r"|\u0438\u0442\u043e\u0433\u043e|\u0432\u0441\u0435\u0433\u043e|\u5408\u8ba1|\u603b\u8ba1"
+    r"|\u5408\u8a08|\u7dcf\u8a08|\u0627\u0644\u0645\u062c\u0645\u0648\u0639|\u0915\u0941\u0932"
+)
+TOTAL = re.compile(rf"({TOTAL_WORDS})[\W\d]*", re.IGNORECASE)
+"""What a row or a column of totals is called."""
+MEAN = re.compile(
+    r"(average|avg\.?|mean|durchschnitt|mittelwert|moyenne|promedio|media|gemiddelde|\u015brednia)"
+    r"\b[^a-z]*",
+    re.IGNORECASE,
+)
 AT_THE_END = re.compile(r"(?P<name>.+?)(?:\s*,\s*(?:in\s+)?|\s+in\s+)(?P<unit>[^\s,]+|per cent)$")
 IN_BRACKETS = re.compile(r"(?P<name>.+?)\s*[(\[](?P<unit>[^)\]]{1,20})[)\]]")
 
 
+HUMPS = re.compile(r"(?<=[a-z][a-z0-9])(?=[A-Z][a-z])|(?<=[a-z]{3})(?=[A-Z])")
+"""Where a name in one word goes on with the next; not within ``kWh`` or ``NOx``."""
+CAPITALS = re.compile(r"[A-Z]")
+
+
 def as_words(name: str) -> str:
-    """Return a name as words: ``ramp_time`` and ``RampTime`` are "ramp time" and "Ramp Time"."""
-    return re.sub(r"(?<=[a-z0-9])(?=[A-Z])", " ", name.replace("_", " ")).strip()
+    """Return a name as words: ``ramp_time`` and ``RampTime`` are "ramp time" and "Ramp Time".
+
+    Units and signs of matter keep their letters together, as ``kWh``, ``pH`` and ``NOx`` do.
+    """
+    return HUMPS.sub(" ", name.replace("_", " ")).strip()
 
 
 def readable(name: str) -> str:
@@ -77,8 +107,16 @@ def readable(name: str) -> str:
     if words == name:
         return name
     first, *rest = words.split()
-    lowered = (word if word.isupper() else word.lower() for word in rest)
-    return " ".join([first[:1].upper() + first[1:], *lowered])
+    lowered = (
+        word if CAPITALS.search(word[1:]) or word.isupper() else word.lower() for word in rest
+    )
+    begun = first if CAPITALS.search(first[1:]) else first[:1].upper() + first[1:]
+    return " ".join([begun, *lowered])
+
+
+def listed(text: str) -> frozenset[str]:
+    """Return the words of a list with commas between them."""
+    return frozenset(word.strip() for word in text.split(","))
 
 
 def is_unit(text: str) -> bool:

@@ -3,7 +3,7 @@
 What others use of it is named here, and reached from here alone.
 """
 
-from fluctus.tables.meaning.dates.plain_writing import in_digits
+from fluctus.tables.meaning.dates.plain_writing import in_digits, month_number
 from fluctus.tables.meaning.dates.reading import (
     FIRST_YEAR,
     LAST_YEAR,
@@ -24,5 +24,6 @@ __all__ = [
     "in_digits",
     "looks_like_date",
     "looks_like_year",
+    "month_number",
     "read_dates",
 ]

@@ -6,97 +6,32 @@ from functools import lru_cache
 from typing import Final
 
 from fluctus.tables.meaning.dates.names import days, folded, month_of, words_of
+from fluctus.tables.meaning.words import listed
 
 MONTHS: Final = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
-KNOWN: Final = re.compile(
+ENGLISH_MONTHS: Final = (
     r"jan(uary)?|feb(ruary)?|mar(ch)?|apr(il)?|may|june?|july?|aug(ust)?|sept?(ember)?"
     r"|oct(ober)?|nov(ember)?|dec(ember)?"
-    r"|(mon|tue(s|sday)?|wed(nes)?|thu(r|rs|rsday)?|fri|sat(ur)?|sun)(day)?"
+)
+KNOWN: Final = re.compile(
+    ENGLISH_MONTHS + r"|(mon|tue(s|sday)?|wed(nes)?|thu(r|rs|rsday)?|fri|sat(ur)?|sun)(day)?"
     r"|[apwqhmtz]|am|pm|utc|gmt|fy|week|wk|st|nd|rd|th|er|to|until|till"
 )
 """Words that need no translation."""
-WEEKS: Final = frozenset(
-    [
-        "kw",
-        "cw",
-        "wk",
-        "week",
-        "weeks",
-        "woche",
-        "semaine",
-        "sem",
-        "semana",
-        "settimana",
-        "sett",
-        "uke",
-        "vecka",
-        "vec",
-        "uge",
-        "viikko",
-        "vko",
-        "hét",
-        "týden",
-        "týždeň",
-        "tydzień",
-        "tydz",
-        "hafta",
-        "неделя",
-        "нед",
-        "тиждень",
-        "тиж",
-        "setmana",
-        "nädal",
-        "savaitė",
-        "nedēļa",
-    ]
+WEEKS: Final = listed(
+    "kw, cw, wk, week, weeks, woche, semaine, sem, semana, settimana, sett, uke, vecka, vec, uge,"
+    "viikko, vko, hét, týden, týždeň, tydzień, tydz, hafta, неделя, нед, тиждень, тиж, setmana,"
+    "nädal, savaitė, nedēļa"
 )
-QUARTERS: Final = frozenset(
-    [
-        "q",
-        "qtr",
-        "quarter",
-        "quartal",
-        "quartaal",
-        "trimestre",
-        "trim",
-        "trimester",
-        "kwartał",
-        "kwartal",
-        "kvartal",
-        "kvartál",
-        "kvartaali",
-        "çeyrek",
-        "квартал",
-        "кв",
-    ]
+QUARTERS: Final = listed(
+    "q, qtr, quarter, quartal, quartaal, trimestre, trim, trimester, kwartał, kwartal, kvartal,"
+    "kvartál, kvartaali, çeyrek, квартал, кв"
 )
-HALVES: Final = frozenset(
-    ["h", "half", "hy", "halbjahr", "hj", "semestre", "semester", "semestr", "halvår", "halvar"]
+HALVES: Final = listed("h, half, hy, halbjahr, hj, semestre, semester, semestr, halvår, halvar")
+FILLERS: Final = listed(
+    "d, de, del, den, der, du, le, la, di, the, of, i, og, r, ao, o, года, року, \u0433"
 )
-FILLERS: Final = frozenset(
-    [
-        "d",
-        "de",
-        "del",
-        "den",
-        "der",
-        "du",
-        "le",
-        "la",
-        "di",
-        "the",
-        "of",
-        "i",
-        "og",
-        "r",
-        "г",  # noqa: RUF001 - of a year
-        "г.",  # noqa: RUF001
-        "року",
-        "года",
-        "ao",
-        "o",
-    ]
-)
+"""Words between day, month and year that say nothing."""
 SIGNS: Final = re.compile(
     r"(?P<y>\d{4})\s*[年년]\s*(?:(?P<m>\d{1,2})\s*[月월]\s*(?:(?P<d>\d{1,2})\s*[日일号])?)?"
 )
@@ -118,6 +53,14 @@ def in_digits(text: str) -> str:
     if text.isascii():
         return text
     return "".join(str(unicodedata.decimal(sign)) if sign.isdecimal() else sign for sign in text)
+
+
+def month_number(text: str) -> int | None:
+    """Return the month that a text names and nothing else, in any language; None for no month."""
+    words = words_of(text)
+    if len(words) == 1 and re.fullmatch(ENGLISH_MONTHS, words[0]):
+        return MONTHS.index(words[0][:3]) + 1
+    return month_of(" ".join(words), "") if words and not re.search(r"\d", text) else None
 
 
 def foreign_words(cell: str) -> list[str]:

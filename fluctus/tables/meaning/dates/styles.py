@@ -85,7 +85,8 @@ def _by_month(year: int, parts: Parts) -> date:
 
 
 def _by_week(year: int, parts: Parts) -> date:
-    return date.fromisocalendar(year, int(parts["w"] or parts["w2"] or parts["w3"]), 1)
+    week = int(parts["w"] or parts["w2"] or parts["w3"])
+    return date.fromisocalendar(year, week, int(parts["n"] or 1))
 
 
 def _by_quarter(year: int, parts: Parts) -> date:
@@ -174,12 +175,13 @@ WRITTEN: Final = (
     ),
     DatePattern(
         DateStyle.ISO_WEEK,
-        rf"(?:(?P<y>\d{{4}})[-/., ]*{WEEK}(?P<w>\d{{1,2}})"
+        rf"(?:(?P<y>\d{{4}})[-/., ]*{WEEK}(?P<w>\d{{1,2}})(?:-(?P<n>[1-7]))?"
         rf"|(?:{WEEK}(?P<w2>\d{{1,2}})|(?P<w3>\d{{1,2}})\.? ?{WEEK})"
         r"[-/., ]*'?(?P<y2>\d{4}|(?<=[-/., '])\d{2}))",
         _by_week,
         {
             "2026-W21": "2026-05-18",
+            "2026-W21-3": "2026-05-20",
             "KW 21 2026": "2026-05-18",
             "week 21, 2026": "2026-05-18",
             "2026 uke 21": "2026-05-18",

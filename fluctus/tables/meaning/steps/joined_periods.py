@@ -1,0 +1,70 @@
+"""The period in several columns, such as a year and a month, or a date and a time of day."""
+
+from typing import Final
+
+import polars as pl
+
+from fluctus.tables.meaning.location import LocatedTable
+from fluctus.tables.meaning.period_parts import Part, holds, is_called, parts_used, put_together
+from fluctus.tables.meaning.steps.step import Recognizer, Step
+
+ORDER: Final = (
+    *(Part.YEAR, Part.QUARTER, Part.MONTH, Part.WEEK, Part.WEEKDAY),
+    *(Part.DATE, Part.DAY, Part.TIME, Part.HOUR),
+)
+WHOLE: Final = frozenset({Part.DATE})
+
+
+def find(table: LocatedTable) -> list[Step]:
+    """Find columns that make a period only together."""
+    parts = columns_of_parts(table)
+    used = parts_used(parts)
+    if len(used) < 2:
+        return []
+    names = [table.names[parts[part]] for part in used]
+
+    def do(table: LocatedTable) -> LocatedTable:
+        at = [table.names.index(name) for name in names]
+        cells = dict(zip(used, map(table.column, at), strict=True))
+        joined = put_together(cells)
+        return table.with_column(" and ".join(names), joined, at[-1]).without(at)
+
+    text = ", ".join(names[:-1]) + f" and {names[-1]}"
+    return [
+        Step(
+            key=f"joined:{text}",
+            says=f"{text} are the period together",
+            why="Each of them alone is only a part of one.",
+            do=do,
+        )
+    ]
+
+
+def columns_of_parts(table: LocatedTable) -> dict[Part, int]:
+    """Return which column holds each part of a period, by what it is called and what it holds."""
+    found: dict[Part, int] = {}
+    for number, name in enumerate(table.names):
+        cells = table.column(number)
+        part = next(
+            (
+                part
+                for part in ORDER
+                if part not in found and is_called(part, name) and holds(part, cells)
+            ),
+            None,
+        )
+        if part is not None:
+            found[part] = number
+    return found
+
+
+def dates_in(table: LocatedTable) -> list[int]:
+    """Return the columns that hold whole dates."""
+    return [n for n in range(len(table.names)) if holds(Part.DATE, _filled(table.column(n)))]
+
+
+def _filled(cells: pl.Series) -> pl.Series:
+    return cells.filter(cells != "")
+
+
+JOINED_PERIODS: Final = Recognizer("joined", find)
