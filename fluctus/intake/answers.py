@@ -83,6 +83,15 @@ def reading_answer(
         goal=reading.goal,
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
+        questions=[
+            shapes.Question(
+                one.key,
+                one.asks,
+                one.why,
+                [shapes.Answer(a.reads, a.changes, a.in_force) for a in one.answers],
+            )
+            for one in reading.questions
+        ],
         steps=[shapes.Step(one.key, one.says, one.why, one.done) for one in table.steps],
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
@@ -172,7 +181,7 @@ def _new_chart(reading: Reading, kpi: KpiRead, actor: Actor) -> Chart:
     state = state_for(reading, kpi)
     if not state.name.strip():
         state = state.with_changes({"name": "This KPI"})
-    return _chart(state, reading.grain, kpi.points.frame, None, actor, kpi.times)
+    return _chart(state, kpi.grain, kpi.points.frame, None, actor, kpi.times)
 
 
 def _merged_chart(into: Kpi, difference: Difference, actor: Actor) -> Chart:

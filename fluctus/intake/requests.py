@@ -17,7 +17,7 @@ from fluctus.kpis.chart.requests import (
 from fluctus.kpis.values.services import ImportMode
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
-from fluctus.tables.meaning.numbers import DecimalMark
+from fluctus.tables.meaning.numbers import Clock, DecimalMark
 
 MOST_FIXES = 2_000
 MOST_DIGITS = 9
@@ -33,7 +33,7 @@ class DetailsSerializer(KpiDetailsSerializer):
 class KpiChoiceSerializer(Plain):
     """What is chosen for one KPI in a table; what is null is proposed."""
 
-    include = serializers.BooleanField(default=True)
+    include = serializers.BooleanField(allow_null=True, default=None)
     aggregation = serializers.ChoiceField(choices(Aggregation), allow_null=True, default=None)
     difference = serializers.BooleanField(
         allow_null=True, default=None, help_text="Whether its values are readings of a meter."
@@ -84,7 +84,22 @@ class MappingSerializer(Plain):
     first_weekday = serializers.IntegerField(
         allow_null=True, default=None, min_value=0, max_value=6
     )
-    first_month = serializers.IntegerField(default=1, min_value=1, max_value=12)
+    first_month = serializers.IntegerField(allow_null=True, default=None, min_value=1, max_value=12)
+    clock = serializers.ChoiceField(
+        choices(Clock), allow_null=True, default=None, help_text="What 7:30 is."
+    )
+    fixed_clock = serializers.BooleanField(
+        allow_null=True, default=None, help_text="Whether the clock stays on standard time."
+    )
+    convert = serializers.BooleanField(
+        default=False, help_text="Whether amounts in several units become one."
+    )
+    missing_words = serializers.ListField(
+        child=serializers.CharField(max_length=60),
+        default=list,
+        max_length=100,
+        help_text="Words for a value that is not there, in small letters.",
+    )
     combine = serializers.BooleanField(allow_null=True, default=None)
     leave_out = serializers.BooleanField(default=False)
     share = serializers.BooleanField(

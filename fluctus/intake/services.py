@@ -14,7 +14,7 @@ from fluctus.intake.hooks import carriers, place_keepers
 from fluctus.intake.models import Import, ImportPart, Upload
 from fluctus.intake.queries import written_since
 from fluctus.intake.readings import read_whole
-from fluctus.intake.understanding.kpis import KpiRead
+from fluctus.intake.understanding.kpis import MOST_KPIS, KpiRead
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.places import places_in
 from fluctus.intake.understanding.reading import Reading
@@ -91,6 +91,7 @@ def bring_table_in(planned: Import, actor: Actor, progress: Progress) -> None:
             ),
         )
     if planned.into is None:
+        _refuse_too_many(chosen)
         _refuse_same_names(reading, chosen)
     progress("Saving the values", 0.45)
     with transaction.atomic():
@@ -104,6 +105,19 @@ def bring_table_in(planned: Import, actor: Actor, progress: Progress) -> None:
             for keeper in place_keepers:
                 keeper(planned.workspace, places)
         _note_table_read(planned, reading, parts)
+
+
+def _refuse_too_many(chosen: list[KpiRead]) -> None:
+    """Raise RefusalError for more KPIs than one import makes."""
+    if len(chosen) > MOST_KPIS:
+        raise RefusalError(
+            "These are too many KPIs at once.",
+            Issue(
+                f"{len(chosen):,} are chosen; at most {MOST_KPIS} can come with one table.",
+                "Choose fewer, and bring the others in after them.",
+                "kpis",
+            ),
+        )
 
 
 def _refuse_same_names(reading: Reading, chosen: list[KpiRead]) -> None:
@@ -175,7 +189,7 @@ def _create(
     created, change = create_kpi(
         planned.workspace,
         state,
-        reading.grain,
+        kpi.grain,
         frame,
         actor,
         summary,
@@ -203,11 +217,11 @@ def state_for(reading: Reading, kpi: KpiRead) -> ChartState:
         "aggregation": kpi.choice.aggregation,
         "time_zone": mapping.time_zone,
         "first_weekday": mapping.first_weekday or 0,
-        "first_month": mapping.first_month,
+        "first_month": mapping.first_month or 1,
         "floor": kpi.floor,
         "confirmed": kpi.choice.right,
         # By the hour there would be a finding every few days by chance alone.
-        "raises": Raises.BEYOND_LIMITS if reading.grain is Grain.HOUR else Raises.EVERYTHING,
+        "raises": Raises.BEYOND_LIMITS if kpi.grain is Grain.HOUR else Raises.EVERYTHING,
     }
     return ChartState.from_json(proposed | kpi.choice.details)
 

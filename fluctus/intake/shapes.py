@@ -1,6 +1,7 @@
 """What the API answers with of tables and imports."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
@@ -81,6 +82,25 @@ class Step(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Answer(Shape):
+    """An answer to a question, and what it changes of the mapping."""
+
+    reads: str
+    changes: dict[str, Any]
+    in_force: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Question(Shape):
+    """Something that a table does not tell, with its answers side by side."""
+
+    key: str
+    asks: str
+    why: str
+    answers: list[Answer]
+
+
+@dataclass(frozen=True, slots=True)
 class LeftOut(Shape):
     """A row that is no row of the table."""
 
@@ -153,6 +173,8 @@ class Reading(Shape):
     offer: ShareOffer | None
     blocks: tuple[str, ...]
     """The tables of the sheet where it holds several; one of them is read."""
+    questions: list[Question]
+    """What the table leaves open."""
     steps: list[Step]
     """What was understood of the table, in the order in which it was."""
     left_out: list[LeftOut]

@@ -92,6 +92,23 @@ class Calendar:
             result[n] = local[n].replace(tzinfo=self.zone).timestamp()
         return result
 
+    def skipped(self, local: pl.Series) -> pl.Series:
+        """Return which clock times there are not, since a clock change skips them."""
+        there = local.dt.replace_time_zone(self.zone.key, ambiguous="earliest", non_existent="null")
+        return there.is_null() & local.is_not_null()
+
+    def instants_on_standard_time(self, local: pl.Series) -> Floats:
+        """Return the instants of times on a clock that no summer time changes."""
+        years = local.dt.year().unique().drop_nulls()
+        offsets = {year: self._standard_offset(year) for year in years}
+        offset = local.dt.year().replace_strict(offsets, return_dtype=pl.Float64)
+        return np.asarray(local.dt.epoch("us").to_numpy() / 1e6 - offset.to_numpy())
+
+    def _standard_offset(self, year: int) -> float:
+        """Return how many seconds clocks are ahead of UTC while there is no summer time."""
+        halves = (datetime(year, month, 1, tzinfo=self.zone).utcoffset() for month in (1, 7))
+        return min(offset.total_seconds() for offset in halves if offset is not None)
+
     def floor(self, local: pl.Series, grain: Grain) -> pl.Series:
         """Return the clock time at which the period of each of ``local`` starts."""
         if grain is Grain.HOUR:

@@ -6,7 +6,6 @@ import polars as pl
 
 from fluctus.core import Aggregation
 from fluctus.core.words import significant
-from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
@@ -16,9 +15,9 @@ from fluctus.intake.understanding.proposals import (
     names_meter,
     propose_aggregation,
     propose_floor,
+    propose_grain,
 )
 from fluctus.intake.understanding.read_table import ReadTable
-from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.intake.understanding.shares import ratio_key
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
@@ -28,6 +27,9 @@ MAX_DECIMALS = 4
 BETWEEN = (Aggregation.MEAN, Aggregation.MEDIAN)
 """Made of several values, these lie between them: they get a decimal more."""
 MOST_KPIS = 60
+"""As many as one import makes; of more, the first are proposed and all can be chosen."""
+FEWEST_MOMENTS = 4
+GRAINS = tuple(Grain)
 SAMPLE = 5_000
 SOME_ARE_MISTAKES = 0.2
 """Up to this share of the rows, several in one period are a mistake; past it, how the table is."""
@@ -56,6 +58,7 @@ class KpiRead:
     """What no value can be below, where something speaks for it."""
     times: float
     """What its ratio is multiplied by."""
+    grain: Grain
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +73,36 @@ class KpiRows:
 
 def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> list[KpiRead]:
     """Make every KPI of a table; raises RefusalError where it names too many."""
-    return [_make(part, table, rows, mapping, grain) for part in _parts(table, rows)]
+    parts = _parts(table, rows)
+    first = {part.key for part in parts[:MOST_KPIS]}
+    return [
+        _make(
+            part,
+            table,
+            rows,
+            mapping,
+            _grain_of(part, table, mapping, grain),
+            wanted=_is_wanted(mapping.kpis.get(part.key), part.key in first),
+        )
+        for part in parts
+    ]
+
+
+def _is_wanted(chosen: KpiChoice | None, proposed: bool) -> bool:
+    return proposed if chosen is None or chosen.include is None else chosen.include
+
+
+def _grain_of(part: KpiRows, table: ReadTable, mapping: Mapping, grain: Grain) -> Grain:
+    """Return the grain of one of the KPIs of a table: coarser than its own where it is so."""
+    if mapping.grain is not None or part.key == EVENTS:
+        return grain
+    filled = part.rows if part.column is None else part.rows.drop_nulls(f"v{part.column}")
+    if filled.height == part.rows.height and not table.has(ColumnRole.KPI):
+        return grain
+    if filled["wall"].n_unique() < FEWEST_MOMENTS:
+        return grain
+    own = propose_grain(filled["wall"], table.dates.style, table.long.names[table.period])
+    return own if GRAINS.index(own) > GRAINS.index(grain) else grain
 
 
 def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
@@ -78,15 +110,6 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
     values = [n for n, role in enumerate(table.roles) if role is ColumnRole.VALUE]
     if table.has(ColumnRole.KPI):
         names = rows.frame["kpi"].unique(maintain_order=True)
-        if len(names) > MOST_KPIS:
-            raise RefusalError(
-                CANNOT_READ,
-                Issue(
-                    f"The table names {len(names):,} KPIs; at most {MOST_KPIS} can come at once.",
-                    "Is this column a breakdown, or a note?",
-                    "roles",
-                ),
-            )
         column = values[0] if values else None
         return [
             KpiRows(name or WITHOUT_NAME, name, column, rows.frame.filter(pl.col("kpi") == name))
@@ -103,11 +126,13 @@ def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
         nameless = name.startswith("Column ") and len(values) == 1
         header = "" if nameless or table.long.sources is not None else name
         parts.append(KpiRows(WITHOUT_NAME if nameless else name, header, n, rows.frame))
-    return parts[:MOST_KPIS]
+    return parts
 
 
-def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> KpiRead:
-    chosen = mapping.kpis.get(part.key, KpiChoice())
+def _make(
+    part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain, *, wanted: bool
+) -> KpiRead:
+    chosen = replace(mapping.kpis.get(part.key, KpiChoice()), include=wanted)
     ratio = part.column is None
     # What the KPI they are for has settled is not asked for again with every table.
     factor = mapping.times if ratio and chosen.factor == 1.0 else chosen.factor
@@ -116,13 +141,13 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
     name, unit = split_unit(part.header or title)
     column = _column(part, table)
     written = column.unit if column else ""
-    # Durations are in minutes, whatever the name says of hours.
-    unit = written if written == "min" or not unit else unit
+    # Durations are in minutes or in hours, whatever the name says.
+    unit = written if written in ("min", "h") or not unit else unit
     decimals = min(column.decimals, _most_decimals(column)) if column else 1
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
     points = make_points(
-        part.rows,
+        part.rows if wanted else part.rows.clear(),
         None if part.column is None else f"v{part.column}",
         rows.calendar,
         grain,
@@ -133,7 +158,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         share=-1.0 if part.key == EVENTS else SOME_ARE_MISTAKES,
         meter=names_meter(f"{part.header} {name} {unit}"),
     )
-    if part.key == EVENTS:
+    if part.key == EVENTS and wanted:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
     points = replace(points, frame=answered(points.frame, chosen, rows.calendar, grain))
     combined = bool((points.frame["rows"] > 1).any())
@@ -151,6 +176,7 @@ def _make(part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: 
         points=points,
         rounded=len(column.rounded) if column else 0,
         times=factor if ratio else 1.0,
+        grain=grain,
         floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
     )
 

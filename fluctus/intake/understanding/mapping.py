@@ -8,7 +8,7 @@ from fluctus.core import Aggregation, Drop
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
-from fluctus.tables.meaning.numbers import DecimalMark
+from fluctus.tables.meaning.numbers import Clock, DecimalMark
 
 
 class ColumnRole(StrEnum):
@@ -36,7 +36,8 @@ ONE_OF_A_KIND = frozenset(set(ColumnRole) - {ColumnRole.VALUE, ColumnRole.IGNORE
 class KpiChoice:
     """What a person chose for one of the KPIs in a table; None where it is proposed."""
 
-    include: bool = True
+    include: bool | None = None
+    """Whether it is wanted; None: where there are not too many."""
     aggregation: Aggregation | None = None
     difference: bool | None = None
     drop: Drop = Drop.RESET
@@ -75,7 +76,16 @@ class Mapping:
     grain: Grain | None = None
     time_zone: str = "UTC"
     first_weekday: int | None = None
-    first_month: int = 1
+    first_month: int | None = None
+    """The month that begins a year; None: January, or what the workspace has."""
+    clock: Clock | None = None
+    """What ``7:30`` is, where nothing in the table tells."""
+    fixed_clock: bool | None = None
+    """Whether the clock stays on standard time all year; None is found out."""
+    convert: bool = False
+    """Whether amounts in several units of one kind become one of them."""
+    missing_words: tuple[str, ...] = ()
+    """Words that stand for a value that is not there, besides the usual ones; in small letters."""
     combine: bool | None = None
     """Whether several rows of one period become one value, or are a mistake."""
     leave_out: bool = False
@@ -102,7 +112,7 @@ class Mapping:
             if known.get(name) is not None:
                 known[name] = kind(known[name])
         known["roles"] = {name: ColumnRole(role) for name, role in known.get("roles", {}).items()}
-        for name in ("take_in", "taken_back"):
+        for name in ("take_in", "taken_back", "missing_words"):
             known[name] = tuple(known.get(name, ()))
         known["kpis"] = {key: _choice(item) for key, item in known.get("kpis", {}).items()}
         return cls(**known)
@@ -129,6 +139,7 @@ KINDS = {
     "layout": TableLayout,
     "date_style": DateStyle,
     "decimal_mark": DecimalMark,
+    "clock": Clock,
     "grain": Grain,
     "aggregation": Aggregation,
 }

@@ -27,14 +27,14 @@ class Rows:
     was_out_of_order: bool
 
     @classmethod
-    def of(cls, frame: pl.DataFrame, calendar: Calendar) -> "Rows":
-        """Find the instants of the rows."""
+    def of(cls, frame: pl.DataFrame, calendar: Calendar, *, fixed_clock: bool) -> "Rows":
+        """Find the instants of the rows; a ``fixed_clock`` stays on standard time all year."""
         zoned = frame["zoned"].to_numpy()
         wall = frame["wall"]
-        instants = np.where(
-            zoned, wall.dt.epoch("us").to_numpy() / 1e6, calendar.instants(wall)
-        ).astype(np.float64)
-        instants = _second_times(frame, instants, zoned, calendar)
+        told = calendar.instants_on_standard_time(wall) if fixed_clock else calendar.instants(wall)
+        instants = np.where(zoned, wall.dt.epoch("us").to_numpy() / 1e6, told).astype(np.float64)
+        if not fixed_clock:
+            instants = _second_times(frame, instants, zoned, calendar)
         placed = frame.with_columns(pl.Series("instant", instants))
         by = ["kpi", "breakdown"]
         steps = placed.select(pl.col("instant").diff().over(by)).to_series().drop_nulls()

@@ -1,5 +1,6 @@
 """A table whose columns are read: dates as dates, numbers as numbers, each with its role."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import polars as pl
@@ -8,12 +9,21 @@ from fluctus.intake.understanding.events import EVENTS, is_list_of_events, with_
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.roles import settle_roles
 from fluctus.tables.meaning.columns import Column, understand
-from fluctus.tables.meaning.dates import DateColumn, read_dates
+from fluctus.tables.meaning.dates import DateColumn, in_zone_of_heading, read_dates
 from fluctus.tables.meaning.layout import LongTable
 from fluctus.tables.meaning.location import LocatedTable
-from fluctus.tables.meaning.numbers import MarkChoice, NumberColumn, decide_mark, read_numbers
+from fluctus.tables.meaning.numbers import (
+    ClockChoice,
+    DecimalMark,
+    MarkChoice,
+    NumberColumn,
+    decide_clock,
+    decide_mark,
+    read_numbers,
+)
 from fluctus.tables.meaning.steps.step import Taken
 
+LOOKED_AT = 2_000
 NUMBER_ROLES = (
     ColumnRole.VALUE,
     ColumnRole.NUMERATOR,
@@ -38,6 +48,8 @@ class ReadTable:
     dates: DateColumn
     numbers: dict[int, NumberColumn]
     marks: MarkChoice
+    undecided_clock: str
+    """A duration that may be hours and minutes or minutes and seconds; "" where all is told."""
     steps: tuple[Taken, ...]
     """What was understood of the table before its columns were looked at."""
 
@@ -49,18 +61,24 @@ class ReadTable:
 
         Raises RefusalError where no column holds dates, or none numbers.
         """
-        columns = _understood(long)
+        columns = _understood(long, mapping.missing_words)
         if is_list_of_events(columns):
             long = with_events(long)
-            columns = _understood(long)
+            columns = _understood(long, mapping.missing_words)
         roles = settle_roles(columns, mapping)
-        dates = read_dates(long.cells.to_series(roles.index(ColumnRole.PERIOD)), mapping.date_style)
+        period = roles.index(ColumnRole.PERIOD)
+        dates = read_dates(long.cells.to_series(period), mapping.date_style)
+        dates = in_zone_of_heading(dates, long.names[period])
         of_numbers = [n for n, role in enumerate(roles) if role in NUMBER_ROLES]
         marks = decide_mark([long.cells.to_series(n) for n in of_numbers])
         if mapping.decimal_mark is not None:
             marks = MarkChoice(mapping.decimal_mark, marks.undecided)
-        numbers = {n: read_numbers(long.cells.to_series(n), marks.mark) for n in of_numbers}
-        return cls(located, long, columns, roles, dates, numbers, marks, steps)
+        clocks = {n: _clock(long, n) for n in of_numbers}
+        numbers = {
+            n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping) for n in of_numbers
+        }
+        undecided = next((one.undecided for one in clocks.values() if one.undecided), "")
+        return cls(located, long, columns, roles, dates, numbers, marks, undecided, steps)
 
     @property
     def period(self) -> int:
@@ -102,5 +120,26 @@ class ReadTable:
         return [(located.names[source], located.at[source]) for source in long.sources.gather(rows)]
 
 
-def _understood(long: LongTable) -> tuple[Column, ...]:
-    return tuple(understand(name, long.cells.to_series(n)) for n, name in enumerate(long.names))
+def _understood(long: LongTable, absent: Collection[str]) -> tuple[Column, ...]:
+    return tuple(
+        understand(name, long.cells.to_series(n), absent) for n, name in enumerate(long.names)
+    )
+
+
+def _clock(long: LongTable, number: int) -> ClockChoice:
+    cells = long.cells.to_series(number)
+    colons = cells.filter(cells.str.contains(":", literal=True)).unique().head(LOOKED_AT)
+    return decide_clock(long.names[number], colons.to_list())
+
+
+def _numbers(
+    cells: pl.Series, mark: DecimalMark, told: ClockChoice, mapping: Mapping
+) -> NumberColumn:
+    """Read a column of numbers; of several units only that of most, unless they are converted."""
+    clock = mapping.clock if told.undecided and mapping.clock else told.clock
+    column = read_numbers(cells, mark, clock, absent=mapping.missing_words)
+    if len(column.units) < 2:
+        return column
+    if mapping.convert and column.converts:
+        return read_numbers(cells, mark, clock, column.unit, mapping.missing_words)
+    return column.of_one_unit()

@@ -12,6 +12,7 @@ from fluctus.intake.understanding.kpis import KpiRead, kpis_in
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Rows
 from fluctus.intake.understanding.proposals import common_weekday, propose_grain
+from fluctus.intake.understanding.questions import Question, questions_about
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.roles import CANNOT_READ
 from fluctus.intake.understanding.row_checks import readable_rows
@@ -53,12 +54,14 @@ class Reading:
     offer: ShareOffer | None
     """A ratio that two of its columns look like."""
     blocks: tuple[str, ...]
-    """The tables of the sheet, where it holds several: the one that is read is ``mapping.block``."""
+    """The tables of the sheet where it holds several; ``mapping.block`` is the one that is read."""
+    questions: tuple[Question, ...]
+    """What the table leaves open."""
 
     @property
     def chosen(self) -> tuple[KpiRead, ...]:
         """The KPIs that are wanted."""
-        return tuple(kpi for kpi in self.kpis if kpi.choice.include)
+        return tuple(kpi for kpi in self.kpis if kpi.choice.include is not False)
 
 
 def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
@@ -80,9 +83,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     calendar = _calendar(table, mapping, grain)
     problems = Problems()
     can_be_read = readable_rows(table, _wanted(table, mapping), problems, share=mapping.share)
-    rows, goal = _rows(table, can_be_read, calendar)
+    fixed = grain is Grain.HOUR and _is_fixed(table, mapping, calendar)
+    rows, goal = _rows(table, can_be_read, calendar, fixed_clock=fixed)
     kpis = kpis_in(table, rows, mapping, grain)
-    _note_repeated(kpis, table, grain, problems)
+    _note_repeated(kpis, table, problems)
     together = any(kpi.points.together for kpi in kpis)
     return Reading(
         table=table,
@@ -91,8 +95,9 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
             roles=dict(zip(table.long.names, table.roles, strict=True)),
             date_style=table.dates.style,
             decimal_mark=table.marks.mark,
-            grain=grain,
+            grain=grain if all(kpi.grain is grain for kpi in kpis) else mapping.grain,
             first_weekday=calendar.first_weekday,
+            first_month=calendar.first_month,
             combine=together if mapping.combine is None else mapping.combine,
             kpis={kpi.key: kpi.choice for kpi in kpis},
             block=block,
@@ -113,6 +118,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         goal=goal,
         offer=offered_share(table, mapping),
         blocks=tuple(one.says for one in blocks),
+        questions=tuple(questions_about(table, mapping, fixed_clock=fixed)),
     )
 
 
@@ -161,7 +167,7 @@ def _calendar(table: ReadTable, mapping: Mapping, grain: Grain) -> Calendar:
     weekday = mapping.first_weekday
     if weekday is None:
         weekday = common_weekday(table.dates.wall) if grain is Grain.WEEK else 0
-    return Calendar(ZoneInfo(mapping.time_zone), weekday, mapping.first_month)
+    return Calendar(ZoneInfo(mapping.time_zone), weekday, mapping.first_month or 1)
 
 
 def _wanted(table: ReadTable, mapping: Mapping) -> set[int]:
@@ -170,11 +176,20 @@ def _wanted(table: ReadTable, mapping: Mapping) -> set[int]:
         n
         for n in table.numbers
         if table.roles[n] is not ColumnRole.VALUE
-        or mapping.kpis.get(table.long.names[n], KpiChoice()).include
+        or mapping.kpis.get(table.long.names[n], KpiChoice()).include is not False
     }
 
 
-def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> tuple[Rows, str]:
+def _is_fixed(table: ReadTable, mapping: Mapping, calendar: Calendar) -> bool:
+    """Tell whether the clock of a table stays on standard time: it shows times that are skipped."""
+    if mapping.fixed_clock is not None:
+        return mapping.fixed_clock
+    return bool((calendar.skipped(table.dates.wall) & ~table.dates.zoned).any())
+
+
+def _rows(
+    table: ReadTable, readable: pl.Series, calendar: Calendar, *, fixed_clock: bool
+) -> tuple[Rows, str]:
     values = {
         f"v{n}": column.numbers
         for n, column in table.numbers.items()
@@ -198,14 +213,14 @@ def _rows(table: ReadTable, readable: pl.Series, calendar: Calendar) -> tuple[Ro
         }
     )
     rows, goal = with_goals(frame.filter(readable), list(values))
-    return Rows.of(rows, calendar), goal
+    return Rows.of(rows, calendar, fixed_clock=fixed_clock), goal
 
 
-def _note_repeated(kpis: list[KpiRead], table: ReadTable, grain: Grain, problems: Problems) -> None:
+def _note_repeated(kpis: list[KpiRead], table: ReadTable, problems: Problems) -> None:
     """Note rows of a period that has a value already, where these are not made one."""
     for kpi in kpis:
         refused = kpi.points.refused
-        if refused.height and kpi.choice.include:
+        if refused.height and kpi.choice.include is not False:
             problems.add(
                 refused.height,
                 row_problems.repeated(
@@ -213,7 +228,7 @@ def _note_repeated(kpis: list[KpiRead], table: ReadTable, grain: Grain, problems
                     refused["first"],
                     refused["cell"],
                     table.long.names[table.period],
-                    grain,
+                    kpi.grain,
                     str(kpi.choice.aggregation),
                 ),
             )

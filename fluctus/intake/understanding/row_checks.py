@@ -26,6 +26,8 @@ def readable_rows(
     for n, column in table.numbers.items():
         if n not in columns_of_numbers:
             continue
+        if len(column.units) > 1 and column.of_most_only:
+            _note_other_units(table, n, bad, problems)
         # The other cells of the row still count: each column is a KPI, or a part, of its own.
         rows = (column.unfit & ~bad).arg_true()
         problems.add(
@@ -40,6 +42,22 @@ def readable_rows(
     if share and table.has(ColumnRole.NUMERATOR):
         bad |= _above_whole(table, bad, problems)
     return ~bad
+
+
+def _note_other_units(table: ReadTable, number: int, bad: pl.Series, problems: Problems) -> None:
+    column = table.numbers[number]
+    other = (column.own_units != "") & (column.own_units != column.unit) & ~bad
+    rows = other.arg_true()
+    problems.add(
+        len(rows),
+        row_problems.other_units(
+            table.long.lines.gather(rows),
+            table.long.cells.to_series(number).gather(rows),
+            table.sheet_columns(number, rows),
+            column.units,
+            converts=column.converts,
+        ),
+    )
 
 
 def _above_whole(table: ReadTable, bad: pl.Series, problems: Problems) -> pl.Series:

@@ -90,6 +90,26 @@ def bad_numbers(
             )
 
 
+def other_units(
+    lines: pl.Series,
+    cells: pl.Series,
+    columns: list[tuple[str, int]],
+    units: dict[str, int],
+    *,
+    converts: bool,
+) -> Iterator[Issue]:
+    """Cells in another unit than most of their column."""
+    said = " and ".join(f"{unit} ({count:,})" for unit, count in units.items())
+    remedy = (
+        f"Convert all to {next(iter(units))}, or leave these rows out."
+        if converts
+        else "Bring the two in apart, or leave these rows out."
+    )
+    for line, cell, (column, at) in zip(lines, cells, columns, strict=True):
+        where = {"row": line, "column": column, "field": f"{line}:{at}", "found": cell}
+        yield Issue(f"This column is in two units, {said}.", remedy, **where)
+
+
 def above_whole(
     lines: pl.Series, parts: pl.Series, wholes: pl.Series, part: str, whole: str, at: int
 ) -> Iterator[Issue]:

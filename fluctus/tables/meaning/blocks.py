@@ -104,7 +104,7 @@ def _beside(rows: list[tuple[str, ...]], grid: Grid, first: int, last: int) -> l
             runs.append([number])
     tables = [run for run in runs if len(run) > 1 and any(_holds_dates(some, n) for n in run)]
     if len(tables) < 2 or len(tables) < len(runs):
-        tables = [[n for n in range(grid.width)]]
+        tables = [list(range(grid.width))]
     lines = grid.lines
     return [_block(some, int(lines[first]), int(lines[last - 1]), run) for run in tables]
 

@@ -1,6 +1,7 @@
 """What a column holds: dates, numbers, or something else."""
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -8,10 +9,14 @@ import polars as pl
 
 from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, read_dates
 from fluctus.tables.meaning.numbers import MISSING, read_numbers
-from fluctus.tables.meaning.words import as_words
+from fluctus.tables.meaning.words import NOTE, as_words
 
 ENOUGH = 0.6
 """Share of the filled cells that must fit for a column to be of a kind."""
+SOME = 0.2
+FEWEST_NUMBERS = 3
+MOST_WORDS = 4
+"""So many different words may stand among values, and at least this share be numbers."""
 SAMPLE = 20_000
 EXCEPTIONS_SHOWN = 5
 NAMED_LIKE_DATES = re.compile(
@@ -44,10 +49,13 @@ class Column:
     filled: int = 0
 
 
-def understand(name: str, cells: pl.Series) -> Column:
-    """Find out what the ``cells`` of a column are, from as many as tell."""
+def understand(name: str, cells: pl.Series, absent: Collection[str] = ()) -> Column:
+    """Find out what the ``cells`` of a column are, from as many as tell.
+
+    ``absent`` are words for a value that is not there, besides the usual ones.
+    """
     looked_at = cells.head(SAMPLE)
-    filled = looked_at.filter(~looked_at.str.to_lowercase().is_in(list(MISSING)))
+    filled = looked_at.filter(~looked_at.str.to_lowercase().is_in([*MISSING, *absent]))
     if filled.is_empty():
         return Column(name, ColumnKind.TEXT, 0.0)
     dates, numbers = read_dates(filled), read_numbers(filled)
@@ -65,9 +73,21 @@ def understand(name: str, cells: pl.Series) -> Column:
             return column(ColumnKind.DATE, no_dates)
     elif as_dates >= ENOUGH and as_dates >= as_numbers:
         return column(ColumnKind.DATE, no_dates)
-    if as_numbers >= ENOUGH:
+    if as_numbers >= ENOUGH or _words_among_numbers(name, filled, no_numbers):
         return column(ColumnKind.NUMBER, no_numbers)
     return Column(name, ColumnKind.TEXT, 1.0, (), different, len(filled))
+
+
+def _words_among_numbers(name: str, filled: pl.Series, unfit: pl.Series) -> bool:
+    """Tell values that now and then are words, as "offline" or "closed", from a list of names."""
+    numbers, words = filled.filter(~unfit), filled.filter(unfit).unique()
+    return (
+        len(numbers) >= len(filled) * SOME
+        and numbers.n_unique() >= FEWEST_NUMBERS
+        and len(words) <= MOST_WORDS
+        and not words.str.contains(r"\d").any()
+        and not NOTE.search(as_words(name))
+    )
 
 
 def _numbers_are_dates(name: str, filled: pl.Series, style: DateStyle) -> bool:

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
 
 import polars as pl
@@ -109,6 +109,23 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     best = max(among, key=lambda way: fits[way])
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
     return _read(column, different, best, others if fits[best] else (), language)
+
+
+ZONE_IN_HEADING = re.compile(r"\b(?:UTC|GMT)(?:\s*(?P<sign>[+-])(?P<h>\d{1,2}):?(?P<m>\d\d)?)?\b")
+
+
+def in_zone_of_heading(dates: DateColumn, heading: str) -> DateColumn:
+    """Take moments for those of the offset that the heading of their column names.
+
+    Days without a time of day are those of whoever reads them.
+    """
+    found = ZONE_IN_HEADING.search(heading)
+    moments = dates.wall.drop_nulls()
+    if found is None or dates.zoned.any() or (moments.dt.truncate("1d") == moments).all():
+        return dates
+    minutes = int(found["h"] or 0) * 60 + int(found["m"] or 0)
+    offset = timedelta(minutes=-minutes if found["sign"] == "-" else minutes)
+    return replace(dates, wall=dates.wall - offset, zoned=dates.wall.is_not_null())
 
 
 def _language(cells: Sequence[str]) -> str:

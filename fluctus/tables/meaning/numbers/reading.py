@@ -1,7 +1,7 @@
 """Columns of numbers: the decimal mark is decided from the whole column."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
@@ -78,13 +78,22 @@ class NumberColumn:
     """All of these, and how many cells carry each."""
     bare: bool
     """Whether any number carries none."""
+    own_units: pl.Series
+    """The unit that each cell carries itself; "" for none."""
     rounded: list[int]
     """Which cells have more digits than a double keeps."""
+    of_most_only: bool = False
+    """Whether numbers in other units than most are left out."""
 
     @property
     def values(self) -> list[float | None]:
         """The numbers as a list."""
         return self.numbers.to_list()
+
+    def of_one_unit(self) -> "NumberColumn":
+        """Return the column without the numbers whose unit is not that of most."""
+        other = (self.own_units != "") & (self.own_units != self.unit)
+        return replace(self, numbers=self.numbers.set(other, None), of_most_only=True)
 
     @property
     def converts(self) -> bool:
@@ -113,13 +122,16 @@ def read_numbers(
     mark: DecimalMark | None = None,
     clock: Clock = Clock.MINUTES,
     to: str = "",
+    absent: Collection[str] = (),
 ) -> NumberColumn:
     """Read a column; ``mark`` None takes the decimal mark that more cells fit, a point if equal.
 
     ``clock`` says what durations of two numbers are; amounts in other units than ``to`` are
-    converted to that where it is sure.
+    converted to that where it is sure. ``absent`` are words for a value that is not there.
     """
     column = pl.Series("cell", cells, dtype=pl.String)
+    if absent:
+        column = column.set(column.str.to_lowercase().is_in(list(absent)), "")
     way = _Way(mark or DecimalMark.POINT, clock, _own_unit(column), _has_letters(column))
     if mark is not None:
         return _read(column, way, to)
@@ -216,7 +228,12 @@ def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
     digits = usual.str.extract(rf"\{sign}(\d+)$").str.len_bytes().fill_null(0)
     found = [(cell, one) for cell, one in zip(others, amounts, strict=True) if one is not None]
     lossy = [cell for cell, one in found if _loses_digits(cell, one.value, sign)]
-    units = _units(read["unit"].filter(numbers.is_not_null()).fill_null(""), numbers)
+    own_units = _own_units(read["unit"].fill_null(""), numbers)
+    units = dict(
+        own_units.filter((own_units != "") & numbers.is_not_null())
+        .value_counts(sort=True)
+        .iter_rows()
+    )
     return NumberColumn(
         mark=way.mark,
         numbers=numbers,
@@ -228,6 +245,7 @@ def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
         unit=to or max((one for one in units if one), key=lambda one: units[one], default=""),
         units=units,
         bare=bare,
+        own_units=own_units,
         rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],
     )
 
@@ -287,23 +305,24 @@ def _converted(amount: _Amount, to: str) -> _Amount | None:
     return None if times is None else _Amount(amount.value * times, to)
 
 
-def _units(units: pl.Series, numbers: pl.Series) -> dict[str, int]:
-    """Count the units that the cells of a column carry themselves, one name for each.
+def _own_units(units: pl.Series, numbers: pl.Series) -> pl.Series:
+    """Name the units of cells, one name for each: that which most of them have.
 
     Numbers without a unit beside percentages are fractions where these are many times as large.
     """
-    counts: dict[str, int] = {}
     shown: dict[str, str] = {}
-    for unit, count in units.value_counts(sort=True).iter_rows():
-        name = shown.setdefault(same_unit(unit), unit)
-        counts[name] = counts.get(name, 0) + count
-    none = counts.pop("", 0)
-    if none and PERCENT in counts:
-        values = numbers.drop_nulls()
-        with_sign, without = (values.filter(units != "").abs(), values.filter(units == "").abs())
-        if _as_fractions(with_sign, without):
-            counts[FRACTION] = none
-    return counts
+    for unit, _ in units.value_counts(sort=True).iter_rows():
+        shown.setdefault(same_unit(unit), unit)
+    different = units.unique()
+    names = {unit: shown[same_unit(unit)] for unit in different}
+    named = units if len(names) < 2 else units.replace_strict(names)
+    if PERCENT not in shown or "" not in shown:
+        return named
+    bare = (named == "") & numbers.is_not_null()
+    with_sign = numbers.filter(named == PERCENT).abs()
+    return (
+        named.set(bare, FRACTION) if _as_fractions(with_sign, numbers.filter(bare).abs()) else named
+    )
 
 
 def _as_fractions(percents: pl.Series, others: pl.Series) -> bool:
