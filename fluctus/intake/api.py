@@ -20,7 +20,7 @@ from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
 from fluctus.intake.jobs import begin, begin_again, open_later
 from fluctus.intake.models import Import, Upload
-from fluctus.intake.queries import import_of, imports_of, last_layout
+from fluctus.intake.queries import import_of, imports_of, last_layout, remembered
 from fluctus.intake.readings import is_long, look_at
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import (
@@ -116,8 +116,8 @@ def _into(person: User, workspace: str, slug: str | None) -> Kpi | None:
     return None if slug is None else kpi_of(person, workspace, slug)
 
 
-def _mapping(data: dict[str, Any], into: Kpi | None) -> Mapping:
-    mapping = Mapping.from_json(requests.plain_mapping(data))
+def _mapping(data: dict[str, Any], upload: Upload, into: Kpi | None) -> Mapping:
+    mapping = remembered(upload.workspace, Mapping.from_json(requests.plain_mapping(data)))
     if into is None:
         return mapping
     # What a KPI has is settled: values come in at its own grain and in its own calendar.
@@ -173,7 +173,7 @@ class ReadView(APIView):
         form = checked(requests.ReadRequestSerializer, request.data)
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
-        mapping = _mapping(form["mapping"], into)
+        mapping = _mapping(form["mapping"], row, into)
         try:
             reading, table = look_at(row, mapping)
         except SlowTableError as slow:
@@ -215,7 +215,7 @@ class BringInView(APIView):
             refuse_below(request, Role.EDITOR, "Making a KPI")
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
-        mapping, mode = _mapping(form["mapping"], into), ImportMode(form["mode"])
+        mapping, mode = _mapping(form["mapping"], row, into), ImportMode(form["mode"])
         number = begin(row, actor_of(request), mapping, mode, into)
         answer = import_answer(import_of(person, workspace, number))
         return Response(answer, status=202 if is_long(row) else 201)

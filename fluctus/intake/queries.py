@@ -1,15 +1,22 @@
 """Reads of imports, all within the workspaces of the person who asks."""
 
+from dataclasses import replace
+
 from django.contrib.auth.models import User
 from django.db.models import Prefetch, Q, QuerySet
 
+from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import NotThereError
 from fluctus.intake.models import Import, ImportKind, ImportPart
 from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.read_table import word_key
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.hooks import writings
 from fluctus.kpis.models import Kpi, PastValue
+from fluctus.tables.meaning.dates import DateStyle
 
+LOOKED_BACK = 30
+"""Imports that are looked through for what was answered before."""
 PAGE = 30
 """Imports in one answer of the log."""
 
@@ -50,6 +57,26 @@ def last_layout(kpi: Kpi) -> tuple[Import, Mapping] | None:
         .first()
     )
     return None if part is None else (part.whole, Mapping.from_json(part.whole.mapping))
+
+
+def remembered(workspace: Workspace, mapping: Mapping) -> Mapping:
+    """Return a mapping with what was answered for earlier tables of a workspace.
+
+    Words for a value that is not there, unless they are taken back, and the month that begins
+    its years.
+    """
+    done = Import.objects.filter(
+        workspace=workspace, status=JobStatus.DONE, kind=ImportKind.TABLE
+    ).order_by("-id")[:LOOKED_BACK]
+    told = [Mapping.from_json(kept) for kept in done.values_list("mapping", flat=True)]
+    words = dict.fromkeys(word for one in told for word in one.missing_words)
+    wanted = (word for word in words if word_key(word) not in mapping.taken_back)
+    fiscal = (one.first_month for one in told if one.date_style is DateStyle.FISCAL_YEAR)
+    return replace(
+        mapping,
+        missing_words=tuple(dict.fromkeys([*mapping.missing_words, *wanted])),
+        first_month=mapping.first_month or next(fiscal, None),
+    )
 
 
 def written_since(part: ImportPart) -> list[str]:

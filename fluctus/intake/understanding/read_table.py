@@ -78,6 +78,7 @@ class ReadTable:
             n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping) for n in of_numbers
         }
         undecided = next((one.undecided for one in clocks.values() if one.undecided), "")
+        steps = (*steps, *_words_known(long, of_numbers, mapping))
         return cls(located, long, columns, roles, dates, numbers, marks, undecided, steps)
 
     @property
@@ -124,6 +125,26 @@ def _understood(long: LongTable, absent: Collection[str]) -> tuple[Column, ...]:
     return tuple(
         understand(name, long.cells.to_series(n), absent) for n, name in enumerate(long.names)
     )
+
+
+def word_key(word: str) -> str:
+    """Return what the step is known by that takes a word for no value."""
+    return f"no value:{word}"
+
+
+def _words_known(long: LongTable, of_numbers: list[int], mapping: Mapping) -> list[Taken]:
+    """Say which words stand for a value that is not there."""
+    counts: dict[str, int] = {}
+    for number in of_numbers if mapping.missing_words else ():
+        cells = long.cells.to_series(number).str.to_lowercase()
+        for word in mapping.missing_words:
+            counts[word] = counts.get(word, 0) + int((cells == word).sum())
+    quoted = "\N{LEFT DOUBLE QUOTATION MARK}{}\N{RIGHT DOUBLE QUOTATION MARK} is no value ({:,})"
+    return [
+        Taken(word_key(word), quoted.format(word, count), "That was answered.", done=True)
+        for word, count in counts.items()
+        if count
+    ]
 
 
 def _clock(long: LongTable, number: int) -> ClockChoice:

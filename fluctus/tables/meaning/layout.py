@@ -9,7 +9,15 @@ import polars as pl
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year, read_dates
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number
-from fluctus.tables.meaning.period_parts import Part, holds, is_called, put_together, reads
+from fluctus.tables.meaning.period_parts import (
+    FEWEST_BARE,
+    FEWEST_IN_A_RUN,
+    Part,
+    holds,
+    is_called,
+    put_together,
+    reads,
+)
 from fluctus.tables.meaning.words import as_words
 
 FEWEST_PERIODS = 2
@@ -88,9 +96,6 @@ CROSSINGS = (
     (Part.WEEK_OF_YEAR, Part.WEEKDAY),
 )
 """Which parts go with one another: either may be at the side."""
-FEWEST_CROSSED = 3
-FEWEST_BARE = {Part.HOUR: 8, Part.DAY: 10, Part.WEEK: 8, Part.MONTH: 6, Part.QUARTER: 4}
-"""Numbers alone may as well be lanes, or crews: so many of them are parts of a period."""
 
 
 def crossing_of(table: LocatedTable) -> Crossing | None:
@@ -100,7 +105,7 @@ def crossing_of(table: LocatedTable) -> Crossing | None:
     ways = [pair for way in CROSSINGS for pair in (way, way[::-1])]
     for side_part, top_part in ways:
         top = _named_so(table.names, top_part)
-        if len(top) < FEWEST_CROSSED:
+        if len(top) < FEWEST_IN_A_RUN:
             continue
         side = next(
             (n for n in range(min(top)) if _is_side(table.names[n], table.column(n), side_part)),
@@ -117,7 +122,7 @@ def _named_so(names: Sequence[str], part: Part) -> list[int]:
     found = [(n, text) for n, text in fitting if text is not None]
     bare = sum(names[n].strip().isdecimal() for n, _ in found)
     alike = len({text for _, text in found}) < len(found)
-    if alike or 0 < bare < FEWEST_BARE.get(part, FEWEST_CROSSED):
+    if alike or 0 < bare < FEWEST_BARE.get(part, FEWEST_IN_A_RUN):
         return []
     return [n for n, _ in found]
 

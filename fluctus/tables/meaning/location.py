@@ -10,6 +10,7 @@ import polars as pl
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
 from fluctus.tables.meaning.numbers import is_missing, looks_like_number
+from fluctus.tables.meaning.period_parts import run_of_parts
 from fluctus.tables.meaning.words import TOTAL_WORDS, is_unit
 
 LOOKED_AT = 200
@@ -218,7 +219,15 @@ def _header_rows(rows: list[tuple[str, ...]], named: bool) -> int:
         return _second_header_row(rows)
     if _is_row_of_periods(first) and _below_are_numbers(rows, first):
         return 1
-    return 0
+    return 1 if _is_row_of_parts(rows, first) else 0
+
+
+def _is_row_of_parts(rows: list[tuple[str, ...]], first: tuple[str, ...]) -> bool:
+    """Tell whether a row names what its first cell is, and then hours, days or months across."""
+    at = [n for n, cell in enumerate(first) if cell and n]
+    if not at or _is_data(first[0]) or run_of_parts([first[n] for n in at[:31]]) is None:
+        return False
+    return all(_are_values([row[n] for row in rows[1:20] if row[n]] or ["0"]) for n in at)
 
 
 def _second_header_row(rows: list[tuple[str, ...]]) -> int:
@@ -234,6 +243,8 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
     merged = _filled(rows[0]) < _filled(second)
     if no_data and below and merged:
         return 2
+    if no_data and below and _complement(rows[0], second):
+        return 2
     # Years over months: the second row is a row of periods in parts.
     if (
         merged
@@ -242,6 +253,13 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
     ):
         return 2
     return 1
+
+
+def _complement(above: Sequence[str], row: Sequence[str]) -> bool:
+    """Tell whether two rows name columns together: some by the one, some by the other."""
+    over = sum(bool(a) and not b for a, b in zip(above, row, strict=True))
+    under = sum(bool(b) and not a for a, b in zip(above, row, strict=True))
+    return over > 0 and under > 0
 
 
 def _are_units(row: Sequence[str]) -> bool:
@@ -307,16 +325,18 @@ def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tu
     A column that its header leaves without a name has that which stands ``above``.
     """
     rows = []
+    apart = len(header) == MOST_HEADER_ROWS and _complement(*header)
     for number, row in enumerate(header):
         carried, full = "", []
         for at in range(len(row)):
-            over = number < len(header) - 1
+            over = number < len(header) - 1 and not apart
             carried = row[at] or (carried if over and at and header[-1][at] else "")
             full.append(carried)
         rows.append(full)
     names: list[str] = []
     for number, at in enumerate(keep):
         parts = list(dict.fromkeys(row[at] for row in rows if row[at] and not is_missing(row[at])))
+        parts = parts[-1:] if apart else parts
         if len(parts) == 2 and looks_like_year(parts[0]):
             parts.reverse()  # "Jan 2026", as a month is written
         if len(parts) == 2 and is_unit(parts[1]) and not parts[1].startswith(("(", "[")):

@@ -1,7 +1,7 @@
 """Periods that are written in parts, in several columns or along both sides: put together."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from enum import StrEnum
 from typing import Final
 
@@ -167,6 +167,15 @@ READERS: Final[dict[Part, Callable[[str], str | None]]] = {
     Part.TIME: _time,
     Part.HOUR: _hour,
 }
+RUNNING: Final = (Part.MONTH, Part.QUARTER, Part.TIME, Part.HOUR, Part.WEEKDAY, Part.WEEK, Part.DAY)
+FEWEST_IN_A_RUN: Final = 3
+FEWEST_BARE: Final = {
+    Part.HOUR: 8,
+    Part.DAY: 10,
+    Part.WEEK: 8,
+    Part.MONTH: 6,
+    Part.QUARTER: 4,
+}
 FITTING: Final = 0.9
 """Share of the filled cells of a column that must be of a part."""
 
@@ -174,6 +183,20 @@ FITTING: Final = 0.9
 def reads(part: Part, cell: str) -> str | None:
     """Return a cell as this part of a period, in the one way that is put together."""
     return READERS[part](cell)
+
+
+def run_of_parts(texts: Sequence[str]) -> Part | None:
+    """Return the part of a period that all ``texts`` are, each another; None where they are none.
+
+    Numbers alone may as well be lanes, or crews: it takes more of them.
+    """
+    bare = all(text.strip().isdecimal() for text in texts)
+    for part in RUNNING:
+        fewest = FEWEST_BARE.get(part, FEWEST_IN_A_RUN) if bare else FEWEST_IN_A_RUN
+        read = [reads(part, text) for text in texts]
+        if len(texts) >= fewest and None not in read and len(set(read)) == len(read):
+            return part
+    return None
 
 
 def is_called(part: Part, name: str) -> bool:

@@ -1968,6 +1968,14 @@ export interface components {
             /** @default  */
             worth_unit: string;
         };
+        /** @description An answer to a question, and what it changes of the mapping. */
+        Answer: {
+            reads: string;
+            changes: {
+                [key: string]: unknown;
+            };
+            in_force: boolean;
+        };
         /** @description A GeoJSON file. */
         AreasFileRequest: {
             /** Format: binary */
@@ -2285,6 +2293,17 @@ export interface components {
             views?: components["schemas"]["ViewRequest"][];
             target_steps?: components["schemas"]["TargetStepRequest"][];
         };
+        /**
+         * @description What ``7:30`` is: hours and minutes, or minutes and seconds.
+         * @enum {string}
+         */
+        Clock: "hours" | "minutes";
+        /**
+         * @description * `hours` - HOURS
+         *     * `minutes` - MINUTES
+         * @enum {string}
+         */
+        ClockEnum: "hours" | "minutes";
         /**
          * @description * `indigo` - INDIGO
          *     * `slate` - SLATE
@@ -3096,8 +3115,11 @@ export interface components {
         };
         /** @description What a person chose for one of the KPIs in a table; None where it is proposed. */
         KpiChoice: {
-            /** @default true */
-            include: boolean;
+            /**
+             * @description Whether it is wanted; None: where there are not too many.
+             * @default null
+             */
+            include: boolean | null;
             /** @default null */
             aggregation: components["schemas"]["Aggregation"] | null;
             /** @default null */
@@ -3129,8 +3151,7 @@ export interface components {
         };
         /** @description What is chosen for one KPI in a table; what is null is proposed. */
         KpiChoiceRequest: {
-            /** @default true */
-            include: boolean;
+            include?: boolean | null;
             aggregation?: components["schemas"]["Aggregation"] | components["schemas"]["NullEnum"];
             /** @description Whether its values are readings of a meter. */
             difference?: boolean | null;
@@ -3505,6 +3526,11 @@ export interface components {
              * @default null
              */
             last_line: number | null;
+            /**
+             * @description Which of several tables on a sheet, from 0.
+             * @default null
+             */
+            block: number | null;
             /** @default null */
             layout: components["schemas"]["TableLayout"] | null;
             roles: {
@@ -3520,8 +3546,31 @@ export interface components {
             time_zone: string;
             /** @default null */
             first_weekday: number | null;
-            /** @default 1 */
-            first_month: number;
+            /**
+             * @description The month that begins a year; None: January, or what the workspace has.
+             * @default null
+             */
+            first_month: number | null;
+            /**
+             * @description What ``7:30`` is, where nothing in the table tells.
+             * @default null
+             */
+            clock: components["schemas"]["Clock"] | null;
+            /**
+             * @description Whether the clock stays on standard time all year; None is found out.
+             * @default null
+             */
+            fixed_clock: boolean | null;
+            /**
+             * @description Whether amounts in several units of one kind become one of them.
+             * @default false
+             */
+            convert: boolean;
+            /**
+             * @description Words that stand for a value that is not there, besides the usual ones; in small letters.
+             * @default []
+             */
+            missing_words: string[];
             /**
              * @description Whether several rows of one period become one value, or are a mistake.
              * @default null
@@ -3548,6 +3597,11 @@ export interface components {
              */
             share: boolean;
             /**
+             * @description Keys of what was understood of the table, and is not wanted.
+             * @default []
+             */
+            taken_back: string[];
+            /**
              * @description Lines that belong to the table, though they look like totals or notes.
              * @default []
              */
@@ -3568,6 +3622,8 @@ export interface components {
             first_line?: number | null;
             /** Format: int64 */
             last_line?: number | null;
+            /** @description Which of several tables on a sheet, from 0. */
+            block?: number | null;
             layout?: components["schemas"]["TableLayout"] | components["schemas"]["NullEnum"];
             roles?: {
                 [key: string]: "period" | "value" | "kpi" | "breakdown" | "numerator" | "denominator" | "target" | "target_high" | "note" | "latitude" | "longitude" | "ignore";
@@ -3578,8 +3634,23 @@ export interface components {
             /** @default UTC */
             time_zone: string;
             first_weekday?: number | null;
-            /** @default 1 */
-            first_month: number;
+            first_month?: number | null;
+            /**
+             * @description What 7:30 is.
+             *
+             *     * `hours` - HOURS
+             *     * `minutes` - MINUTES
+             */
+            clock?: components["schemas"]["ClockEnum"] | components["schemas"]["NullEnum"];
+            /** @description Whether the clock stays on standard time. */
+            fixed_clock?: boolean | null;
+            /**
+             * @description Whether amounts in several units become one.
+             * @default false
+             */
+            convert: boolean;
+            /** @description Words for a value that is not there, in small letters. */
+            missing_words?: string[];
             combine?: boolean | null;
             /** @default false */
             leave_out: boolean;
@@ -3588,6 +3659,8 @@ export interface components {
              * @default false
              */
             share: boolean;
+            /** @description What was understood of the table, by key, and is not wanted. */
+            taken_back?: string[];
             take_in?: number[];
             /** @description Cells written anew, by line:column in the sheet, columns from 0. */
             fixes?: {
@@ -4497,6 +4570,13 @@ export interface components {
             /** @description What has been done since to what an undo would take back. */
             later_edits: string[];
         };
+        /** @description Something that a table does not tell, with its answers side by side. */
+        Question: {
+            key: string;
+            asks: string;
+            why: string;
+            answers: components["schemas"]["Answer"][];
+        };
         /**
          * @description Which signals of a KPI become findings.
          * @enum {string}
@@ -4544,6 +4624,12 @@ export interface components {
             /** @description The name of the rows that became the target of the others. */
             goal: string;
             offer: components["schemas"]["ShareOffer"] | null;
+            /** @description The tables of the sheet where it holds several; one of them is read. */
+            blocks: string[];
+            /** @description What the table leaves open. */
+            questions: components["schemas"]["Question"][];
+            /** @description What was understood of the table, in the order in which it was. */
+            steps: components["schemas"]["Step"][];
             left_out: components["schemas"]["LeftOut"][];
             left_out_count: number;
             mapping: components["schemas"]["Mapping"];
@@ -4987,6 +5073,14 @@ export interface components {
             titles: string[];
             compared: components["schemas"]["StateComparison"] | null;
         };
+        /** @description One thing that was understood of a table, in a sentence. */
+        Step: {
+            key: string;
+            says: string;
+            why: string;
+            /** @description Whether it is done; otherwise a person has taken it back. */
+            done: boolean;
+        };
         /** @description Periods from the first to the last. */
         Stretch: {
             first: string;
@@ -5056,7 +5150,7 @@ export interface components {
          * @description How periods and values lie in a table.
          * @enum {string}
          */
-        TableLayout: "long" | "wide";
+        TableLayout: "long" | "wide" | "cross";
         /** @description A day from which on the target is another one, or a range. */
         TargetStep: {
             day: string;

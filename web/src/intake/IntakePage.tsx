@@ -13,6 +13,7 @@ import { UnderWay } from './UnderWay.tsx'
 import { FoundTable } from './understood/FoundTable.tsx'
 import { Problems } from './understood/Problems.tsx'
 import { SheetRows } from './understood/SheetRows.tsx'
+import { Steps } from './understood/Steps.tsx'
 import {
   type Mapping,
   type Mode,
@@ -28,6 +29,7 @@ import {
   AmbiguousNumbers,
   Goal,
   LeftOut,
+  Questions,
   ShareOffer,
   Understood,
 } from './understood/Understood.tsx'
@@ -214,6 +216,8 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             <Goal reading={read} />
             <ShareOffer reading={read} mapping={mapping} onChange={setMapping} />
             <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
+            <Questions reading={read} mapping={mapping} onChange={setMapping} />
+            <Steps reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
             <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />
             <LeftOut reading={read} mapping={mapping} onChange={setMapping} />

@@ -1,10 +1,11 @@
-import { Button, Checkbox, Text } from '@mantine/core'
+import { Button, Text } from '@mantine/core'
 import { ChartView } from '../chart/ChartView.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import { Comparison, touched } from './Comparison.tsx'
 import classes from './Intake.module.css'
 import { FarOff } from './understood/FarOff.tsx'
+import { including, KpiChooser } from './understood/KpiChooser.tsx'
 import { KpiForm } from './understood/KpiForm.tsx'
 import type { KpiChoice, Mapping, Mode, Reading } from './understood/table.ts'
 import { saveWords } from './words.ts'
@@ -44,35 +45,16 @@ export function Outcome(props: Props) {
   return (
     <section className={classes.right} aria-label="The chart it will make">
       {read.kpis.length > 1 && (
-        <ul className={classes.tabs} aria-label="KPIs in the table">
-          {read.kpis.map((kpi) => (
-            <li key={kpi.key} data-current={kpi.key === read.shown}>
-              {!into && (
-                <Checkbox
-                  size="xs"
-                  aria-label={`Bring in ${kpi.name || kpi.key}`}
-                  checked={kpi.choice.include ?? true}
-                  onChange={(event) =>
-                    set(kpi.key, {
-                      ...chosen(mapping, kpi.key),
-                      include: event.currentTarget.checked,
-                    })
-                  }
-                />
-              )}
-              <button
-                type="button"
-                aria-pressed={kpi.key === read.shown}
-                onClick={() => {
-                  setShown(kpi.key)
-                  if (into) setMapping({ ...mapping, kpis: onlyThis(read, mapping, kpi.key) })
-                }}
-              >
-                {chosen(mapping, kpi.key).details?.name ?? kpi.name ?? kpi.key}
-              </button>
-            </li>
-          ))}
-        </ul>
+        <KpiChooser
+          reading={read}
+          choosing={!into}
+          nameOf={(kpi) => chosen(mapping, kpi.key).details?.name ?? (kpi.name || kpi.key)}
+          onShow={(key) => {
+            setShown(key)
+            if (into) setMapping({ ...mapping, kpis: onlyThis(read, mapping, key) })
+          }}
+          onChoose={(choices) => setMapping(including(mapping, choices))}
+        />
       )}
       {read.chart ? (
         <>

@@ -19,7 +19,7 @@ def find(table: LocatedTable) -> list[Step]:
     """Find columns that make a period only together."""
     parts = columns_of_parts(table)
     used = parts_used(parts)
-    if len(used) < 2:
+    if len(used) < 2 or (Part.DATE not in used and dates_in(table)):
         return []
     names = [table.names[parts[part]] for part in used]
 

@@ -14,8 +14,8 @@ from fluctus.tables.meaning.steps.total_rows import TOTAL_ROWS
 RECOGNIZERS: Final[tuple[Recognizer, ...]] = (
     TOTAL_ROWS,
     FILL_DOWN,
-    JOINED_PERIODS,
     REPEATED_PARTS,
+    JOINED_PERIODS,
     TOTAL_COLUMNS,
 )
 

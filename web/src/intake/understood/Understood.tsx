@@ -14,13 +14,24 @@ interface Props {
   onChange: (mapping: Mapping) => void
 }
 
+const LAYOUTS = [
+  { value: 'long' as const, label: 'rows' },
+  { value: 'wide' as const, label: 'columns' },
+  { value: 'cross' as const, label: 'rows and columns' },
+]
+
 /** How the table was read, in words; each of them can be put right. */
 export function Understood({ reading, mapping, settled, onChange }: Props) {
   const inForce = reading.mapping
   const set = (changes: Mapping) => onChange({ ...mapping, ...changes })
   /** What was chosen of columns holds no longer when these are others. */
   const afresh = (changes: Mapping) =>
-    onChange({ time_zone: mapping.time_zone, sheet: mapping.sheet, ...changes })
+    onChange({
+      time_zone: mapping.time_zone,
+      sheet: mapping.sheet,
+      block: mapping.block ?? null,
+      ...changes,
+    })
   return (
     <div className={classes.understood}>
       {reading.sheets.length > 1 && (
@@ -35,17 +46,25 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
           data={reading.sheets}
           allowDeselect={false}
           value={reading.sheet}
-          onChange={(sheet) => afresh({ sheet })}
+          onChange={(sheet) => afresh({ sheet, block: null })}
+        />
+      )}
+      {reading.blocks.length > 1 && (
+        <Select
+          label="Table on the sheet"
+          description={`There are ${reading.blocks.length}; each is brought in by itself.`}
+          size="xs"
+          data={reading.blocks.map((label, n) => ({ value: String(n), label }))}
+          allowDeselect={false}
+          value={String(inForce.block ?? 0)}
+          onChange={(value) => afresh({ block: Number(value) })}
         />
       )}
       {reading.layouts.length > 1 && (
         <Select
           label="Periods lie in"
           size="xs"
-          data={[
-            { value: 'long', label: 'rows' },
-            { value: 'wide', label: 'columns' },
-          ]}
+          data={LAYOUTS.filter(({ value }) => reading.layouts.includes(value))}
           allowDeselect={false}
           value={inForce.layout}
           onChange={(layout) => afresh({ layout: layout as Mapping['layout'] })}
@@ -88,6 +107,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
             label="One value for each"
             size="xs"
             data={['hour', 'day', 'week', 'month', 'quarter', 'year']}
+            placeholder="what each KPI has"
             allowDeselect={false}
             value={inForce.grain}
             onChange={(value) => set({ grain: value as Mapping['grain'] })}
@@ -174,6 +194,20 @@ export function ShareOffer({ reading, mapping, onChange }: Omit<Props, 'settled'
       </Button>
     </div>
   )
+}
+
+/** What the table leaves open: each with its answers side by side. */
+export function Questions({ reading, mapping, onChange }: Omit<Props, 'settled'>) {
+  return reading.questions.map(({ key, asks, why, answers }) => (
+    <Question
+      key={key}
+      asks={asks}
+      why={why}
+      answers={answers.map(({ reads }, n) => ({ value: String(n), reads }))}
+      inForce={String(answers.findIndex(({ in_force }) => in_force))}
+      onAnswer={(n) => onChange({ ...mapping, ...(answers[Number(n)]?.changes as Mapping) })}
+    />
+  ))
 }
 
 /** What a mark in the numbers is, where nothing in the table tells: both readings, side by side. */

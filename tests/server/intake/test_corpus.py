@@ -1,0 +1,103 @@
+"""Tables as people leave them, each with the values, names and remarks that it must give.
+
+A file of ``corpus`` holds the tables of one kind: ``=== name``, the table, ``--- `` and what it
+must give as JSON. Values are in the order of periods, then of breakdowns.
+"""
+
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from fluctus.http.refusals import RefusalError
+from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.reading import Reading, read
+from fluctus.kpis.calendar import to_text
+from fluctus.tables.formats.opening import open_table
+from fluctus.tables.grid import TableError
+
+FOLDER = Path(__file__).parent / "corpus"
+ZONE = ZoneInfo("Europe/London")
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """A table, and what is to be understood of it."""
+
+    name: str
+    table: str
+    wanted: dict[str, Any]
+
+
+def cases() -> Iterator[Case]:
+    """Read all tables of the corpus."""
+    for path in sorted(FOLDER.glob("*.txt")):
+        for text in path.read_text().split("=== ")[1:]:
+            name, _, rest = text.partition("\n")
+            table, _, wanted = rest.partition("\n--- ")
+            yield Case(f"{path.stem}: {name}", table.replace("\\t", "\t"), json.loads(wanted))
+
+
+CASES = list(cases())
+
+
+def test_the_corpus_is_of_many_tables() -> None:
+    assert len(CASES) >= 250
+    assert len({case.table for case in CASES}) == len(CASES)
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case.name)
+def test_a_table_is_understood_as_its_owner_means_it(case: Case) -> None:
+    wanted = case.wanted
+    mapping = Mapping.from_json({"time_zone": ZONE.key} | wanted.get("with", {}))
+    if "refused" in wanted:
+        with pytest.raises((RefusalError, TableError)) as refused:
+            read(open_table(case.table.encode()).grid, mapping)
+        issues = getattr(refused.value, "issues", ())
+        assert wanted["refused"] in (issues[0].detail if issues else str(refused.value))
+        return
+    reading = read(open_table(case.table.encode()).grid, mapping)
+    problems = [[issue.row, issue.found, issue.detail] for issue in reading.problems]
+    told = wanted.get("problems", [])
+    assert [one[:2] for one in problems] == [one[:2] for one in told], problems
+    assert all(says in detail for (*_, says), (*_, detail) in zip(told, problems, strict=True))
+    for key in ("grain", "blocks"):
+        if key in wanted:
+            assert _found(reading)[key] == wanted[key]
+    assert [kpi.key for kpi in reading.chosen] == list(wanted["kpis"])
+    for kpi in reading.chosen:
+        own = wanted["kpis"][kpi.key]
+        made = _made(reading, kpi.key)
+        for key, value in (own if isinstance(own, dict) else {"values": own}).items():
+            assert made[key] == value, (kpi.key, key, made[key])
+    says = [step.says for step in reading.table.steps] + [one.asks for one in reading.questions]
+    for sentence in wanted.get("says", []):
+        assert any(sentence in one for one in says), says
+    if "says" not in wanted:
+        assert says == []
+
+
+def _found(reading: Reading) -> dict[str, Any]:
+    return {"grain": reading.grain, "blocks": len(reading.blocks)}
+
+
+def _made(reading: Reading, key: str) -> dict[str, Any]:
+    kpi = next(kpi for kpi in reading.kpis if kpi.key == key)
+    points = kpi.points.frame
+    moments = [datetime.fromtimestamp(period, UTC) for period in points["period"]]
+    return {
+        "name": kpi.name,
+        "unit": kpi.unit,
+        "grain": kpi.grain,
+        "aggregation": kpi.choice.aggregation,
+        "difference": kpi.choice.difference,
+        "periods": [to_text(moment, kpi.grain, ZONE) for moment in moments],
+        "parts": points["breakdown"].to_list(),
+        "values": [pytest.approx(value, rel=1e-9) for value in points["value"]],
+        "notes": points["note"].to_list(),
+    }
