@@ -7,7 +7,7 @@ from rest_framework import serializers
 
 from fluctus.core import Aggregation, Drop
 from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, choices
-from fluctus.intake.understanding.mapping import ColumnRole
+from fluctus.intake.understanding.mapping import ColumnRole, Counted
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.requests import (
     MOST_CONFIRMED,
@@ -87,6 +87,9 @@ class MappingSerializer(Plain):
     first_month = serializers.IntegerField(allow_null=True, default=None, min_value=1, max_value=12)
     clock = serializers.ChoiceField(
         choices(Clock), allow_null=True, default=None, help_text="What 7:30 is."
+    )
+    counted = serializers.ChoiceField(
+        choices(Counted), allow_null=True, default=None, help_text="What becomes of yes and no."
     )
     fixed_clock = serializers.BooleanField(
         allow_null=True, default=None, help_text="Whether the clock stays on standard time."

@@ -155,7 +155,7 @@ def _make(
         proposal.aggregation,
         mapping.combine,
         # Two events on a day are two events, however few there are.
-        share=-1.0 if part.key == EVENTS else SOME_ARE_MISTAKES,
+        share=SOME_ARE_MISTAKES if table.happenings is None else -1.0,
         meter=names_meter(f"{part.header} {name} {unit}"),
     )
     if part.key == EVENTS and wanted:

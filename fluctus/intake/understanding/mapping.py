@@ -28,6 +28,13 @@ class ColumnRole(StrEnum):
     IGNORE = "ignore"
 
 
+class Counted(StrEnum):
+    """What is made of a column of yes and no."""
+
+    SHARE = "share"
+    NUMBER = "number"
+
+
 ONE_OF_A_KIND = frozenset(set(ColumnRole) - {ColumnRole.VALUE, ColumnRole.IGNORE})
 """Roles that one column at the most can have."""
 
@@ -80,6 +87,8 @@ class Mapping:
     """The month that begins a year; None: January, or what the workspace has."""
     clock: Clock | None = None
     """What ``7:30`` is, where nothing in the table tells."""
+    counted: Counted | None = None
+    """What becomes of yes and no."""
     fixed_clock: bool | None = None
     """Whether the clock stays on standard time all year; None is found out."""
     convert: bool = False
@@ -140,6 +149,7 @@ KINDS = {
     "date_style": DateStyle,
     "decimal_mark": DecimalMark,
     "clock": Clock,
+    "counted": Counted,
     "grain": Grain,
     "aggregation": Aggregation,
 }

@@ -22,6 +22,11 @@ LOW_SIDE = re.compile(r"\b(low|lower|lowest|min|minimum|least|from)\b", re.IGNOR
 HIGH_SIDE = re.compile(r"\b(high|higher|upper|max|maximum|most|to)\b", re.IGNORECASE)
 KPI_NAME = re.compile(r"\b(kpi|measure|metric|indicator)\b", re.IGNORECASE)
 IDENTITY = re.compile(r"^(id|no\.?|nr\.?|#|row|index|number)$", re.IGNORECASE)
+IDENTITIES = re.compile(
+    r"\b(id|ids|no|nr|num|number|ticket|case|ref|reference|code|invoice|order|booking|serial|key)$",
+    re.IGNORECASE,
+)
+MOSTLY_DIFFERENT = 0.95
 PLACE = re.compile(
     r"\b(quay|vessel|ship|person|name|team|site|line|crew|shift|lane|group|place|route|type)\b",
     re.IGNORECASE,
@@ -176,7 +181,7 @@ def _role(column: Column, repeating: bool, before: list[ColumnRole]) -> ColumnRo
             else ColumnRole.LONGITUDE
             if LONGITUDE.fullmatch(name)
             else ColumnRole.IGNORE
-            if IDENTITY.search(name)
+            if IDENTITY.search(name) or is_identity(column)
             else ColumnRole.VALUE
         )
         return role if role is ColumnRole.VALUE or role not in before else ColumnRole.IGNORE
@@ -226,6 +231,12 @@ def propose_aggregation(name: str, unit: str, *, whole: bool) -> Proposal:
     if whole and not unit:
         return Proposal(Aggregation.SUM, "whole numbers without a unit are counts")
     return Proposal(Aggregation.MEAN, "nothing says otherwise")
+
+
+def is_identity(column: Column) -> bool:
+    """Tell whether numbers are names of things: whole, each another, and called so."""
+    named = IDENTITY.search(column.name) or IDENTITIES.search(as_words(column.name))
+    return bool(named) and column.different >= column.filled * MOSTLY_DIFFERENT
 
 
 def names_meter(name: str) -> bool:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final
 
-from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.understanding.mapping import Counted, Mapping
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.numbers import Clock, is_missing
@@ -60,6 +60,24 @@ def _durations(table: ReadTable, mapping: Mapping) -> list[Question]:
             "Hours and minutes, or minutes and seconds?",
             "The durations can be read both ways.",
             tuple(Answer(text, {"clock": clock}, clock is force) for clock, text in reads.items()),
+        )
+    ]
+
+
+def _answers_counted(table: ReadTable, mapping: Mapping) -> list[Question]:
+    if table.happenings is None or not table.happenings.answered:
+        return []
+    name, force = table.happenings.answered[0], mapping.counted or Counted.SHARE
+    reads = {Counted.SHARE: "What share is yes", Counted.NUMBER: "How many are yes"}
+    return [
+        Question(
+            "counted",
+            f"{name} holds yes and no.",
+            "Which of these is wanted?",
+            tuple(
+                Answer(text, {"counted": counted}, counted is force)
+                for counted, text in reads.items()
+            ),
         )
     ]
 
@@ -138,6 +156,7 @@ def _clock_changes(table: ReadTable, mapping: Mapping, *, fixed_clock: bool) -> 
 
 ASKED: Final[tuple[Callable[[ReadTable, Mapping], list[Question]], ...]] = (
     _durations,
+    _answers_counted,
     _several_units,
     _words,
     _first_month,

@@ -1,13 +1,13 @@
 """A table whose columns are read: dates as dates, numbers as numbers, each with its role."""
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import polars as pl
 
-from fluctus.intake.understanding.events import EVENTS, is_list_of_events, with_events
+from fluctus.intake.understanding.happenings import Happenings, happenings_in
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
-from fluctus.intake.understanding.roles import settle_roles
+from fluctus.intake.understanding.roles import settle_roles, with_finest_breakdown
 from fluctus.tables.meaning.columns import Column, understand
 from fluctus.tables.meaning.dates import DateColumn, in_zone_of_heading, read_dates
 from fluctus.tables.meaning.layout import LongTable
@@ -50,6 +50,8 @@ class ReadTable:
     marks: MarkChoice
     undecided_clock: str
     """A duration that may be hours and minutes or minutes and seconds; "" where all is told."""
+    happenings: Happenings | None
+    """What was made of a list of single happenings; None for other tables."""
     steps: tuple[Taken, ...]
     """What was understood of the table before its columns were looked at."""
 
@@ -62,13 +64,16 @@ class ReadTable:
         Raises RefusalError where no column holds dates, or none numbers.
         """
         columns = _understood(long, mapping.missing_words)
-        if is_list_of_events(columns):
-            long = with_events(long)
+        told = happenings_in(long, columns, mapping.counted)
+        if told is not None:
+            long = told.long
             columns = _understood(long, mapping.missing_words)
-        roles = settle_roles(columns, mapping)
+        roles = settle_roles(columns, _with_roles_of(told, mapping))
         period = roles.index(ColumnRole.PERIOD)
         dates = read_dates(long.cells.to_series(period), mapping.date_style)
         dates = in_zone_of_heading(dates, long.names[period])
+        if told is None:
+            roles = with_finest_breakdown(roles, long, columns, dates.wall, mapping)
         of_numbers = [n for n, role in enumerate(roles) if role in NUMBER_ROLES]
         marks = decide_mark([long.cells.to_series(n) for n in of_numbers])
         if mapping.decimal_mark is not None:
@@ -79,7 +84,7 @@ class ReadTable:
         }
         undecided = next((one.undecided for one in clocks.values() if one.undecided), "")
         steps = (*steps, *_words_known(long, of_numbers, mapping))
-        return cls(located, long, columns, roles, dates, numbers, marks, undecided, steps)
+        return cls(located, long, columns, roles, dates, numbers, marks, undecided, told, steps)
 
     @property
     def period(self) -> int:
@@ -105,10 +110,9 @@ class ReadTable:
     def sheet_column(self, column: int) -> int:
         """Return the column of the sheet that one of the long table came from; -1 for none."""
         located, long = self.located, self.long
-        if column >= len(located.at) and long.names[column] == EVENTS:
-            return -1
         if long.sources is None:
-            return located.at[column]
+            # Columns that were made of others stand behind those of the sheet.
+            return located.at[column] if column < len(located.at) else -1
         if column >= len(long.names) - 2:
             return -1
         return located.at[located.names.index(long.names[column])]
@@ -125,6 +129,12 @@ def _understood(long: LongTable, absent: Collection[str]) -> tuple[Column, ...]:
     return tuple(
         understand(name, long.cells.to_series(n), absent) for n, name in enumerate(long.names)
     )
+
+
+def _with_roles_of(told: Happenings | None, mapping: Mapping) -> Mapping:
+    """Leave columns alone that became numbers, unless a person says what they are for."""
+    answered = () if told is None else told.answered
+    return replace(mapping, roles=dict.fromkeys(answered, ColumnRole.IGNORE) | mapping.roles)
 
 
 def word_key(word: str) -> str:

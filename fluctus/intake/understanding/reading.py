@@ -80,6 +80,8 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     grain = mapping.grain or propose_grain(
         table.dates.wall, table.dates.style, table.long.names[table.period]
     )
+    if table.happenings is not None and mapping.grain is None and grain is Grain.HOUR:
+        grain = Grain.DAY  # Few lists have many happenings an hour.
     calendar = _calendar(table, mapping, grain)
     problems = Problems()
     can_be_read = readable_rows(table, _wanted(table, mapping), problems, share=mapping.share)

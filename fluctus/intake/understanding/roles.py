@@ -2,10 +2,13 @@
 
 from collections.abc import Sequence
 
+import polars as pl
+
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.intake.understanding.mapping import ONE_OF_A_KIND, ColumnRole, Mapping
-from fluctus.intake.understanding.proposals import propose_roles
+from fluctus.intake.understanding.proposals import MOST_BREAKDOWNS, propose_roles
 from fluctus.tables.meaning.columns import Column, ColumnKind
+from fluctus.tables.meaning.layout import LongTable
 
 CANNOT_READ = "This table cannot be read."
 REPEATING_SHARE = 0.7
@@ -48,6 +51,44 @@ def _roles(columns: Sequence[Column], mapping: Mapping) -> list[ColumnRole]:
                 roles[n] = ColumnRole.IGNORE
             seen = seen or role is ColumnRole.VALUE
     return roles
+
+
+def with_finest_breakdown(
+    roles: list[ColumnRole],
+    long: LongTable,
+    columns: Sequence[Column],
+    wall: pl.Series,
+    mapping: Mapping,
+) -> list[ColumnRole]:
+    """Take the column of words for the breakdown that tells the rows of each period apart.
+
+    Regions beside quays would have the quays of each region summed without a word.
+    """
+    if ColumnRole.BREAKDOWN not in roles or ColumnRole.BREAKDOWN in mapping.roles.values():
+        return roles
+    kpi = [n for n, role in enumerate(roles) if role is ColumnRole.KPI]
+
+    def apart(number: int) -> bool:
+        keys = [long.cells.to_series(n) for n in (number, *kpi)]
+        frame = pl.DataFrame([wall.alias("wall"), *keys]).drop_nulls("wall")
+        return frame.n_unique() == frame.height
+
+    proposed = roles.index(ColumnRole.BREAKDOWN)
+    if apart(proposed):
+        return roles
+    others = (
+        n
+        for n, column in enumerate(columns)
+        if column.kind is ColumnKind.TEXT
+        and roles[n] in (ColumnRole.NOTE, ColumnRole.IGNORE)
+        and mapping.roles.get(column.name) is None
+        and columns[proposed].different < column.different <= MOST_BREAKDOWNS
+    )
+    finer = next((n for n in others if apart(n)), None)
+    if finer is None:
+        return roles
+    swapped = {proposed: ColumnRole.IGNORE, finer: ColumnRole.BREAKDOWN}
+    return [swapped.get(n, role) for n, role in enumerate(roles)]
 
 
 def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:

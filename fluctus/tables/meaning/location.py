@@ -185,7 +185,9 @@ def _below_titles(rows: list[tuple[str, ...]], start: int) -> int:
     for number in range(start, len(rows) - 2):
         row, following = rows[number], rows[number + 1]
         cut = all(row[: _filled(row)]) and following[0] != "" and _filled(row) <= _filled(following)
-        header = _are_words(following) or _is_row_of_periods(following)
+        header = _are_words(following) or (
+            _is_row_of_periods(following) and _below_are_numbers(rows[number + 1 :], following)
+        )
         if not (cut and _are_words(row) and header) or _are_units(following):
             return number
     return start
