@@ -36,6 +36,7 @@ CHART_WIDTH = 700
 MOST_MARKS = 2_000
 MOST_BREAKDOWNS_TOLD = 50
 ABOVE_TOLD = 5
+MOST_NAMED = 6
 
 SHEET_TOP, SHEET_BOTTOM = 30, 10
 CELLS_SHOWN, CELL_SHOWN = 12, 40
@@ -83,6 +84,7 @@ def reading_answer(
         goal=reading.goal,
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
+        remarks=(*opened.remarks, *_not_used(reading)),
         questions=[
             shapes.Question(
                 one.key,
@@ -115,6 +117,21 @@ def reading_answer(
         else _difference(difference, chart.points.period, into),
         long=is_long(upload),
     )
+
+
+def _not_used(reading: Reading) -> list[str]:
+    """Say which columns that hold something become nothing."""
+    table = reading.table
+    names = [
+        column.name
+        for column, role in zip(table.columns, table.roles, strict=True)
+        if role is ColumnRole.IGNORE and column.filled
+    ]
+    if not names:
+        return []
+    more = f" and {len(names) - MOST_NAMED:,} more" if len(names) > MOST_NAMED else ""
+    columns = "column is" if len(names) == 1 else "columns are"
+    return [f"{len(names):,} {columns} not used: {', '.join(names[:MOST_NAMED])}{more}"]
 
 
 def _first_rows(reading: Reading) -> list[shapes.FirstRow]:

@@ -114,6 +114,12 @@ class MappingSerializer(Plain):
         max_length=200,
         help_text="What was understood of the table, by key, and is not wanted.",
     )
+    period = serializers.CharField(
+        allow_null=True,
+        default=None,
+        max_length=60,
+        help_text="The period of all rows of a table without dates.",
+    )
     take_in = serializers.ListField(child=IdField(), default=list, max_length=200)
     fixes = serializers.DictField(
         child=serializers.CharField(allow_blank=True, max_length=500),

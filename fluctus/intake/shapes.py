@@ -175,6 +175,8 @@ class Reading(Shape):
     """The tables of the sheet where it holds several; one of them is read."""
     questions: list[Question]
     """What the table leaves open."""
+    remarks: tuple[str, ...]
+    """What of the file is left out or cannot be read, and which columns are not used."""
     steps: list[Step]
     """What was understood of the table, in the order in which it was."""
     left_out: list[LeftOut]

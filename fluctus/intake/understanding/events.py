@@ -21,6 +21,7 @@ def with_quiet_periods(frame: pl.DataFrame, calendar: Calendar, grain: Grain) ->
     # No period is shorter than the step, whatever a clock change makes of a day.
     step = DAYS_LONG[grain] * SECONDS_A_DAY / 2
     periods = np.unique(calendar.starts(np.arange(first, last, step), grain))[:MOST_PERIODS]
+    periods = np.union1d(periods, frame["period"].to_numpy())
     zeros = frame_of(
         [
             {"period": float(period), "breakdown": part, "value": 0.0}

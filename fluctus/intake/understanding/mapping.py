@@ -107,6 +107,8 @@ class Mapping:
     """Whether a numerator is a part of its denominator, and never more."""
     taken_back: tuple[str, ...] = ()
     """Keys of what was understood of the table, and is not wanted."""
+    period: str | None = None
+    """The period of all rows, of a table that has no dates."""
     take_in: tuple[int, ...] = ()
     """Lines that belong to the table, though they look like totals or notes."""
     fixes: dict[str, str] = field(default_factory=dict)

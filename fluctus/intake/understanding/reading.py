@@ -21,8 +21,8 @@ from fluctus.intake.understanding.shares import ShareOffer, offered_share
 from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.tables.grid import Grid, TableError
 from fluctus.tables.meaning.blocks import Block, blocks_of
-from fluctus.tables.meaning.dates import DateStyle
-from fluctus.tables.meaning.layout import lay_long, propose_layout
+from fluctus.tables.meaning.dates import DateStyle, looks_like_date, looks_like_year
+from fluctus.tables.meaning.layout import PERIOD, lay_long, propose_layout
 from fluctus.tables.meaning.location import LocatedTable, locate_table
 from fluctus.tables.meaning.steps.registry import understood
 
@@ -142,9 +142,25 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     located, steps = understood(_with_fixes(located, mapping.fixes), mapping.taken_back)
+    if mapping.period:
+        located = _of_one_period(located, mapping.period)
     layout = mapping.layout or propose_layout(located)
     table = ReadTable.of(located, lay_long(located, layout), mapping, steps)
     return table, replace(mapping, header_rows=located.header_rows, layout=layout)
+
+
+def _of_one_period(located: LocatedTable, period: str) -> LocatedTable:
+    """Give all rows of a table without dates the period that a person says; what is read of it.
+
+    Raises RefusalError for what is no date.
+    """
+    if not looks_like_date(period) and not looks_like_year(period):
+        raise RefusalError(
+            CANNOT_READ,
+            Issue("This is no period.", "Write one such as 2026-05 or 18 May 2026.", "period"),
+        )
+    cells = pl.Series([period]).new_from_index(0, len(located))
+    return located.with_column("Year" if looks_like_year(period) else PERIOD, cells, 0)
 
 
 def _with_fixes(located: LocatedTable, fixes: dict[str, str]) -> LocatedTable:

@@ -108,7 +108,9 @@ def _refuse_without(roles: list[ColumnRole], columns: Sequence[Column]) -> None:
             CANNOT_READ,
             Issue(
                 "No column holds dates.",
-                "One column must hold dates, such as 2026-05-18 or 18 May 2026.",
+                "Say for which period the table is, or give it a column of dates, such as "
+                "2026-05-18 or 18 May 2026.",
+                "period",
             ),
         )
     if ColumnRole.TARGET_HIGH in roles and ColumnRole.TARGET not in roles:

@@ -20,6 +20,7 @@ def read_ods_marks(archive: zipfile.ZipFile, sheet: str) -> SheetMarks:
     """Return what the archive of an ODS file says of one of its sheets."""
     marks = SheetMarks()
     if archive.getinfo("content.xml").file_size > LARGEST_SHEET:
+        marks.too_large = True
         return marks
     content = etree.iterparse(io.BytesIO(archive.read("content.xml")), tag=f"{TABLE}table")
     for _, table in content:

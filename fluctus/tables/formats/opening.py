@@ -19,6 +19,7 @@ class About:
     sheets: tuple[str, ...]
     sheet: str
     named: bool
+    remarks: tuple[str, ...] = ()
 
 
 def open_into(path: Path, sheet: str | None, cells: Path) -> About:
@@ -29,14 +30,16 @@ def open_into(path: Path, sheet: str | None, cells: Path) -> About:
     table = open_table(path.read_bytes(), sheet)
     grid = table.grid
     grid.cells.with_columns(grid.lines.alias("line")).write_ipc(cells)
-    return About(table.format, table.encoding, table.sheets, table.sheet, grid.named)
+    told = table.format, table.encoding, table.sheets, table.sheet
+    return About(*told, grid.named, table.remarks)
 
 
 def opened_from(cells: Path, about: About) -> Opened:
     """Return what ``open_into`` has read."""
     frame = pl.read_ipc(cells)
     grid = Grid(frame.drop("line"), frame["line"], about.named)
-    return Opened(grid, about.format, about.encoding, about.sheets, about.sheet)
+    told = about.format, about.encoding, about.sheets, about.sheet
+    return Opened(grid, *told, about.remarks)
 
 
 def open_table(raw: bytes, sheet: str | None = None) -> Opened:

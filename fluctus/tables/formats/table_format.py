@@ -18,6 +18,8 @@ class Opened:
     encoding: str = ""
     sheets: tuple[str, ...] = ()
     sheet: str = ""
+    remarks: tuple[str, ...] = ()
+    """What of the file is left out, or cannot be read."""
 
 
 class Source:

@@ -12,15 +12,18 @@ from lxml import etree
 
 from fluctus.tables.formats.ods_marks import read_ods_marks
 from fluctus.tables.formats.plain import plain
-from fluctus.tables.formats.sheet_marks import SheetMarks
+from fluctus.tables.formats.sheet_marks import SheetMarks, counted, letter
 from fluctus.tables.formats.xlsx_marks import read_xlsx_marks
 from fluctus.tables.grid import MAX_ROWS, Grid, TableError, make_grid
 
 MAX_UNPACKED = 400 * 1024 * 1024
 MAX_MEMBERS = 5_000
 HIDDEN = " (hidden)"
+MOST_TOLD = 5
 FEW_ROWS = 2
-"""A sheet of a title and a few words is a cover, not a table."""
+"""A sheet of a title and a few words is a cover, not a table ..."""
+FEW_DATED = 5
+"""... and so is one of a few lines that say of what and when, before one that holds more."""
 TOO_MUCH = (
     "This file unpacks to more than can be read. Save the sheet that is needed as CSV, "
     "or leave out what is not needed."
@@ -70,11 +73,15 @@ class Sheet:
 
     name: str
     rows: list[tuple[int, list[str]]]
+    remarks: tuple[str, ...] = ()
+    """What of the sheet is left out, or cannot be read."""
 
     @property
-    def looks_like_a_table(self) -> bool:
-        """Whether it has more rows of several cells than a cover has."""
-        return sum(sum(map(bool, cells)) > 1 for _, cells in self.rows) > FEW_ROWS
+    def full_rows(self) -> int:
+        """How many rows have several cells, and one of them a digit in it."""
+        return sum(
+            sum(map(bool, cells)) > 1 and any(map(_has_digit, cells)) for _, cells in self.rows
+        )
 
     @property
     def is_empty(self) -> bool:
@@ -82,8 +89,18 @@ class Sheet:
         return not any(any(cells) for _, cells in self.rows)
 
 
-def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
-    """Read one sheet; returns its cells, the names of all sheets, and which it was.
+@dataclass(frozen=True, slots=True)
+class ReadSheet:
+    """The cells of one sheet, the names of all sheets, which it was, and what is left out of it."""
+
+    grid: Grid
+    sheets: tuple[str, ...]
+    sheet: str
+    remarks: tuple[str, ...]
+
+
+def read_workbook(raw: bytes, sheet: str | None) -> ReadSheet:
+    """Read one sheet.
 
     ``sheet`` None takes the first visible one that looks like a table, or holds anything;
     hidden sheets come last in the names and say so. Rows and columns that are hidden are
@@ -106,19 +123,24 @@ def read_workbook(raw: bytes, sheet: str | None) -> tuple[Grid, list[str], str]:
     except python_calamine.CalamineError as error:
         raise TableError(DAMAGED) from error
     shown = next((label for label, name in every.items() if read and name == read.name), "")
-    return make_grid(read.rows if read else []), list(every), shown
+    grid = make_grid(read.rows if read else [])
+    return ReadSheet(grid, tuple(every), shown, read.remarks if read else ())
 
 
 def _chosen(book: Any, raw: bytes, names: list[str]) -> Sheet | None:
-    """Read the first sheet that looks like a table; where none does, the first with anything."""
-    first: Sheet | None = None
+    """Read the first sheet with a table of some length, else that which looks most like one."""
+    best: Sheet | None = None
     for name in names:
         read = _read(book, raw, name)
-        if read.looks_like_a_table or len(names) == 1:
+        if read.full_rows >= FEW_DATED or len(names) == 1:
             return read
-        if first is None or first.is_empty:
-            first = read
-    return first
+        if best is None or best.is_empty or read.full_rows > max(best.full_rows, FEW_ROWS):
+            best = read
+    return best
+
+
+def _has_digit(cell: str) -> bool:
+    return any(sign.isdigit() for sign in cell)
 
 
 def _read(book: Any, raw: bytes, name: str) -> Sheet:
@@ -128,10 +150,12 @@ def _read(book: Any, raw: bytes, name: str) -> Sheet:
     # Rows above the first filled one are left away by the library; they count.
     above, left = sheet.start or (0, 0)
     rows: list[tuple[int, list[str]]] = []
+    hidden: list[int] = []
     for number, row in enumerate(sheet.iter_rows(), above):
         if len(rows) > MAX_ROWS:
             break
         if number in marks.hidden_rows:
+            hidden.append(number + 1)
             continue
         cells = [
             _cell(cell, units.get(left + at, ""))
@@ -139,7 +163,30 @@ def _read(book: Any, raw: bytes, name: str) -> Sheet:
             if left + at not in marks.hidden_columns
         ]
         rows.append((number + 1, cells))
-    return Sheet(name, rows)
+    return Sheet(name, rows, _remarks(marks, hidden))
+
+
+def _remarks(marks: SheetMarks, hidden_rows: list[int]) -> tuple[str, ...]:
+    """Say what of a sheet is left out, or cannot be read: how much, and where it begins."""
+    told = []
+    if hidden_rows:
+        told.append(
+            f"{counted(len(hidden_rows), 'row')} hidden in the file, from row "
+            f"{hidden_rows[0]:,} on, left out"
+        )
+    if marks.hidden_columns:
+        letters = ", ".join(letter(n) for n in sorted(marks.hidden_columns)[:MOST_TOLD])
+        told.append(
+            f"{counted(len(marks.hidden_columns), 'column')} hidden in the file left out: {letters}"
+        )
+    if marks.without_result:
+        told.append(
+            f"{counted(marks.without_result, 'formula')} without a result, the first in "
+            f"{marks.first_without_result}: open the file where it was made and save it again"
+        )
+    if marks.too_large:
+        told.append("The sheet is too large to look for hidden rows and columns in it")
+    return tuple(told)
 
 
 def _marks_of(raw: bytes, sheet: str) -> SheetMarks:

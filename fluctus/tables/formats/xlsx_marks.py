@@ -24,7 +24,10 @@ def read_xlsx_marks(archive: zipfile.ZipFile, sheet: str) -> SheetMarks:
     """Return what the archive of an XLSX file says of one of its sheets."""
     marks = SheetMarks()
     path = _path_of(archive, sheet)
-    if path is None or archive.getinfo(path).file_size > LARGEST_SHEET:
+    if path is None:
+        return marks
+    if archive.getinfo(path).file_size > LARGEST_SHEET:
+        marks.too_large = True
         return marks
     units_of_styles = _units_of_styles(archive)
     with archive.open(path) as content:
@@ -47,6 +50,8 @@ def _take(element: Any, marks: SheetMarks, styles: list[str]) -> None:
         place = PLACE.fullmatch(element.get("r") or "")
         number = element.get("t", "n") == "n" and element.find(f"{MAIN}v") is not None
         style = int(element.get("s") or 0)
+        if element.find(f"{MAIN}f") is not None and not element.findtext(f"{MAIN}v"):
+            marks.see_without_result(element.get("r") or "a cell")
         if place and number and style < len(styles):
             marks.see_unit(_column(place[1]), styles[style])
         return

@@ -19,6 +19,8 @@ MOST_HEADER_ROWS = 2
 SPARSE = 0.2
 """A column without a name and filled in fewer rows than this share is no column of the table."""
 LABEL_COLUMNS = 3
+LONGEST_UNIT = 20
+FEWEST_WORDS = 4
 TOTAL = rf"(?i)^({TOTAL_WORDS}|average|mean|durchschnitt|moyenne|promedio)[^\pL]*$"
 LEFT_OUT_SHOWN = 50
 
@@ -267,9 +269,10 @@ def _complement(above: Sequence[str], row: Sequence[str]) -> bool:
 def _are_units(row: Sequence[str]) -> bool:
     """Tell whether a row holds units below the names of columns, some of which may have none."""
     texts = [cell for cell in row if cell and not is_missing(cell)]
-    return bool(texts) and all(
-        is_unit(cell) or re.fullmatch(r"[(\[].{1,20}[)\]]", cell) for cell in texts
-    )
+    known = [is_unit(cell) or bool(re.fullmatch(r"[(\[].{1,20}[)\]]", cell)) for cell in texts]
+    short = all(len(cell) <= LONGEST_UNIT and not _is_data(cell) for cell in texts)
+    # One word that nobody knows stands among units as one of them.
+    return bool(texts) and short and sum(known) > len(texts) / 2
 
 
 def _is_row_of_periods(row: tuple[str, ...]) -> bool:
@@ -327,7 +330,8 @@ def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tu
     A column that its header leaves without a name has that which stands ``above``.
     """
     rows = []
-    apart = len(header) == MOST_HEADER_ROWS and _complement(*header)
+    two = len(header) == MOST_HEADER_ROWS
+    apart, units = two and _complement(*header), two and _are_units(header[1])
     for number, row in enumerate(header):
         carried, full = "", []
         for at in range(len(row)):
@@ -341,7 +345,7 @@ def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tu
         parts = parts[-1:] if apart else parts
         if len(parts) == 2 and looks_like_year(parts[0]):
             parts.reverse()  # "Jan 2026", as a month is written
-        if len(parts) == 2 and is_unit(parts[1]) and not parts[1].startswith(("(", "[")):
+        if len(parts) == 2 and (units or is_unit(parts[1])) and not parts[1].startswith(("(", "[")):
             parts[1] = f"({parts[1]})"
         own = " ".join(parts) or _name_above(above, at, header)
         name = own or f"Column {number + 1}"
@@ -377,15 +381,33 @@ def _no_rows_of_the_table(
     wordy = pl.concat_str(pl.all(), ignore_nulls=True)
     words = wordy.str.contains(r"[A-Za-z]{3,}.*[ :].*[A-Za-z]{2,}|^(?i)(note|source|remark)")
     note = (filled == 1) & words & pl.lit(cells.width > 1)
+    below = pl.lit(_below_the_data(cells))
     return cells.select(
         pl.when(again)
         .then(pl.lit("header again"))
         .when(total & (filled > 1))
         .then(pl.lit("total"))
-        .when(note)
+        .when(note | below)
         .then(pl.lit("note"))
         .alias("why")
     ).to_series()
+
+
+def _below_the_data(cells: pl.DataFrame) -> pl.Series:
+    """Tell which rows below the last one of data are notes, though a delimiter has cut them."""
+    below = [False] * cells.height
+    if cells.width == 1:
+        return pl.Series(below)
+    for number in range(cells.height - 1, max(0, cells.height - LOOKED_AT), -1):
+        texts = [cell for cell in cells.row(number) if cell]
+        words = sum(len(re.findall(r"[^\W\d_]{2,}", cell)) for cell in texts)
+        begins = bool(texts) and re.match(
+            r"(?i)note|source|remark|\*|\u2020|[\u00b9\u00b2\u00b3]|\d\)", texts[0]
+        )
+        if any(map(_is_data, texts)) or not (words >= FEWEST_WORDS or (begins and words)):
+            break
+        below[number] = True
+    return pl.Series(below)
 
 
 def left_out_rows(

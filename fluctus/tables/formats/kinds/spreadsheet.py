@@ -12,9 +12,10 @@ def _read(source: Source, sheet: str | None) -> Opened:
     """Read a sheet; an archive of anything else is none of the others either."""
     if not CONTENTS & set(source.members):
         raise TableError("This is an archive without a table in it. Upload the table itself.")
-    grid, sheets, chosen = read_workbook(source.raw, sheet)
+    read = read_workbook(source.raw, sheet)
     kind = "ODS" if OPEN_DOCUMENT in source.members else "XLSX"
-    return Opened(grid, f"{kind} spreadsheet", "", tuple(sheets), chosen)
+    told = read.sheets, read.sheet, read.remarks
+    return Opened(read.grid, f"{kind} spreadsheet", "", *told)
 
 
 SPREADSHEET = TableFormat(
