@@ -9,7 +9,7 @@ import polars as pl
 from fluctus.tables.unreadable import UnreadableError
 
 MAX_ROWS = 2_000_000
-MAX_COLUMNS = 1_000
+MAX_COLUMNS = 4_000
 MAX_CELLS = 20_000_000
 """Rows times columns: a table is as large as its widest row makes it."""
 MAX_CELL = 32_767

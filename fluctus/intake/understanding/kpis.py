@@ -9,7 +9,7 @@ from fluctus.core.words import significant
 from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
-from fluctus.intake.understanding.points import Points, Rows, make_points
+from fluctus.intake.understanding.points import Points, Rows, make_points, no_points
 from fluctus.intake.understanding.proposals import (
     Proposal,
     names_meter,
@@ -146,17 +146,19 @@ def _make(
     decimals = min(column.decimals, _most_decimals(column)) if column else 1
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
-    points = make_points(
-        part.rows if wanted else part.rows.clear(),
-        None if part.column is None else f"v{part.column}",
-        rows.calendar,
-        grain,
-        settled,
-        proposal.aggregation,
-        mapping.combine,
-        # Two events on a day are two events, however few there are.
-        share=SOME_ARE_MISTAKES if table.happenings is None else -1.0,
-        meter=names_meter(f"{part.header} {name} {unit}"),
+    points = (
+        _points(
+            part,
+            table,
+            rows,
+            settled,
+            proposal,
+            mapping,
+            grain,
+            name=f"{part.header} {name} {unit}",
+        )
+        if wanted
+        else no_points(settled.aggregation or proposal.aggregation)
     )
     if part.key == EVENTS and wanted:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
@@ -178,6 +180,31 @@ def _make(
         times=factor if ratio else 1.0,
         grain=grain,
         floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
+    )
+
+
+def _points(
+    part: KpiRows,
+    table: ReadTable,
+    rows: Rows,
+    settled: KpiChoice,
+    proposal: Proposal,
+    mapping: Mapping,
+    grain: Grain,
+    *,
+    name: str,
+) -> Points:
+    return make_points(
+        part.rows,
+        None if part.column is None else f"v{part.column}",
+        rows.calendar,
+        grain,
+        settled,
+        proposal.aggregation,
+        mapping.combine,
+        # Two events on a day are two events, however few there are.
+        share=SOME_ARE_MISTAKES if table.happenings is None else -1.0,
+        meter=names_meter(name),
     )
 
 

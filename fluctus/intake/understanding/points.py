@@ -73,6 +73,12 @@ class Points:
     resets: int
 
 
+def no_points(how: Aggregation) -> Points:
+    """Return the values of a KPI that is not wanted."""
+    none = pl.DataFrame(schema=FRAME)
+    return Points(none, how, False, False, 0, False, none, 0)
+
+
 def make_points(
     rows: pl.DataFrame,
     column: str | None,

@@ -15,6 +15,8 @@ from fluctus.tables.meaning.words import as_words, readable, split_unit
 
 FEWEST: Final = 5
 """Rows with both numbers that it takes."""
+MOST_PAIRED: Final = 60
+"""Columns that are held against one another; a table of more is a log of sensors."""
 LEAST_RIGHT: Final = 0.95
 """Share of the rows whose part is no more than its whole; the others are mistakes."""
 PERCENT: Final = 100.0
@@ -40,7 +42,7 @@ def offered_share(table: ReadTable, mapping: Mapping) -> ShareOffer | None:
     if table.has(ColumnRole.KPI) or table.has(ColumnRole.NUMERATOR):
         return None
     values = [n for n, role in enumerate(table.roles) if role is ColumnRole.VALUE]
-    if len(values) < 2 or table.long.sources is not None:
+    if not 2 <= len(values) <= MOST_PAIRED or table.long.sources is not None:
         return None
     found = [
         (_mistakes(table, part, whole), part, whole)

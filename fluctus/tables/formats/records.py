@@ -22,6 +22,8 @@ from fluctus.tables.grid import (
     make_grid,
 )
 
+DEEPEST = 6
+"""Levels of wrapping, and of fields within fields."""
 NO_TABLE = (
     "This JSON holds no table. A list of records, or an object with a list for each column, "
     "can be read."
@@ -29,52 +31,103 @@ NO_TABLE = (
 
 
 def read_json(text: str) -> Grid:
-    """Read a list of records, a list of rows, or an object of columns.
+    """Read a list of records or of rows, an object of columns or of records, or records in lines.
 
-    One level of wrapping, as in ``{"data": [...]}``, is looked through.
+    What wraps them, at any depth, is looked through; fields within fields get names with dots.
     """
     try:
         data = orjson.loads(text)
     except orjson.JSONDecodeError as error:
-        raise TableError(
-            f"This begins like JSON, but line {error.lineno} cannot be read from its character "
-            f"{error.colno} on. Export it again, or save the table as CSV."
-        ) from error
+        lines = [line for line in text.splitlines() if line.strip()]
+        if len(lines) < 2 or not all(line.lstrip().startswith(("{", "[")) for line in lines[:2]):
+            raise TableError(
+                f"This begins like JSON, but line {error.lineno} cannot be read from its character "
+                f"{error.colno} on. Export it again, or save the table as CSV."
+            ) from error
+        data = [_of_line(n, line) for n, line in enumerate(lines, 1)]
     return json_grid(data)
+
+
+def _of_line(number: int, line: str) -> Any:
+    try:
+        return orjson.loads(line)
+    except orjson.JSONDecodeError as error:
+        raise TableError(
+            f"Line {number:,} of this JSON cannot be read from its character {error.colno} on. "
+            "Export it again, or save the table as CSV."
+        ) from error
 
 
 def json_grid(data: Any) -> Grid:
     """Build a grid from what JSON held."""
-    if isinstance(data, dict):
-        lists = {str(name): cells for name, cells in data.items() if isinstance(cells, list)}
-        wrapped = [
-            cells for cells in lists.values() if cells and isinstance(cells[0], (dict, list))
-        ]
-        if len(wrapped) == 1:
-            return json_grid(wrapped[0])
-        lengths = {len(cells) for cells in lists.values()}
-        if not lists or len(lengths) != 1:
-            raise TableError(NO_TABLE)
-        columns = {name: [plain(cell) for cell in cells] for name, cells in lists.items()}
-        return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
-    if not isinstance(data, list) or not data:
+    rows = _rows_in(data, DEEPEST)
+    if rows is None:
         raise TableError(NO_TABLE)
-    if len(data) > MAX_ROWS:
+    if len(rows) > MAX_ROWS:
         raise TableError(TOO_LONG)
-    if all(isinstance(row, list) for row in data):
-        return make_grid((n, [plain(cell) for cell in row]) for n, row in enumerate(data, 1))
-    if not all(isinstance(row, dict) for row in data):
-        raise TableError(NO_TABLE)
+    if all(isinstance(row, list) for row in rows):
+        return make_grid((n, [plain(cell) for cell in row]) for n, row in enumerate(rows, 1))
+    flat = [_flat(row) for row in rows]
     names: dict[str, None] = {}
-    for row in data:
+    for row in flat:
         names.update(dict.fromkeys(row))
         if len(names) > MAX_COLUMNS:
             raise TableError(
                 f"The records have more than {MAX_COLUMNS:,} different fields. Leave some out."
             )
-    check_size(len(data), len(names))
-    columns = {name: [plain(row.get(name)) for row in data] for name in names}
+    check_size(len(flat), len(names))
+    columns = {name: [plain(row.get(name)) for row in flat] for name in names}
     return grid_of(pl.DataFrame(columns, schema=dict.fromkeys(columns, pl.String)))
+
+
+def _rows_in(data: Any, depth: int) -> list[Any] | None:
+    """Find the records or the rows in what JSON held; None where there are none."""
+    if isinstance(data, list):
+        alike = data and (
+            all(isinstance(row, dict) for row in data) or all(isinstance(row, list) for row in data)
+        )
+        return data if alike else None
+    if not isinstance(data, dict) or depth == 0:
+        return None
+    columns = {name: cells for name, cells in data.items() if _is_column(cells)}
+    if len(columns) > 1 and len({len(cells) for cells in columns.values()}) == 1:
+        names = list(columns)
+        return [dict(zip(names, row, strict=True)) for row in zip(*columns.values(), strict=True)]
+    # Records by a key of each, as a day or a name; the key is a field of its own then.
+    if len(data) > 1 and all(isinstance(value, dict) for value in data.values()):
+        fields = [frozenset(value) for value in data.values()]
+        if all(one & fields[0] for one in fields):
+            return [{"key": key, **value} for key, value in data.items()]
+    found = [rows for value in data.values() if (rows := _rows_in(value, depth - 1)) is not None]
+    if found:
+        return max(found, key=len)
+    if len(columns) != 1:
+        return None
+    return [{name: cell} for name, cells in columns.items() for cell in cells]
+
+
+def _is_column(cells: Any) -> bool:
+    return (
+        isinstance(cells, list)
+        and bool(cells)
+        and not any(isinstance(cell, (dict, list)) for cell in cells)
+    )
+
+
+def _flat(record: dict[str, Any]) -> dict[str, Any]:
+    """Return a record whose fields within fields stand by themselves, ``fuel.litres``."""
+    flat: dict[str, Any] = {}
+    waiting = [("", record)]
+    while waiting:
+        prefix, fields = waiting.pop(0)
+        for name, value in fields.items():
+            if isinstance(value, dict) and prefix.count(".") < DEEPEST:
+                waiting.append((f"{prefix}{name}.", value))
+            elif isinstance(value, list) and not any(isinstance(x, (dict, list)) for x in value):
+                flat[f"{prefix}{name}"] = ", ".join(plain(cell) for cell in value)
+            else:
+                flat[f"{prefix}{name}"] = value
+    return flat
 
 
 def read_parquet(raw: bytes) -> Grid:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 LARGEST_SHEET = 40_000_000
 """Bytes of XML; looking through more would take longer than reading the values does."""
-MOST_COLUMNS = 1_000
+MOST_COLUMNS = 4_000
 """Columns looked at: one declaration may claim to hold for all that there could be."""
 
 

@@ -130,11 +130,15 @@ def _date(cell: str) -> str | None:
 
 
 def _month_of_year(cell: str) -> str | None:
+    if not looks_like_date(cell):
+        return None
     read = read_dates([cell])
     return read.wall.dt.strftime("%Y-%m")[0] if read.style in MONTHLY else None
 
 
 def _week_of_year(cell: str) -> str | None:
+    if not looks_like_date(cell):
+        return None
     read = read_dates([cell])
     return read.wall.dt.strftime("%G-W%V")[0] if read.style is DateStyle.ISO_WEEK else None
 
@@ -176,6 +180,8 @@ FEWEST_BARE: Final = {
     Part.MONTH: 6,
     Part.QUARTER: 4,
 }
+FIRST: Final = 10
+"""Of these cells half must be of a part before all are looked at."""
 FITTING: Final = 0.9
 """Share of the filled cells of a column that must be of a part."""
 
@@ -208,6 +214,10 @@ def is_called(part: Part, name: str) -> bool:
 def holds(part: Part, cells: pl.Series) -> bool:
     """Tell whether nearly all of the filled ``cells`` are of a part."""
     filled = cells.filter(cells != "").unique(maintain_order=True).head(500)
+    if sum(reads(part, cell) is not None for cell in filled.head(FIRST)) * 2 < min(
+        FIRST, len(filled)
+    ):
+        return False
     fits = sum(reads(part, cell) is not None for cell in filled)
     return len(filled) > 0 and fits >= len(filled) * FITTING
 

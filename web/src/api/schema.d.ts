@@ -2399,6 +2399,17 @@ export interface components {
             says: string;
             how: string;
         };
+        /**
+         * @description What is made of a column of yes and no.
+         * @enum {string}
+         */
+        Counted: "share" | "number";
+        /**
+         * @description * `share` - SHARE
+         *     * `number` - NUMBER
+         * @enum {string}
+         */
+        CountedEnum: "share" | "number";
         /** @description How many values that come in are new, changed and the same, and how many do not come. */
         Counts: {
             new: number;
@@ -3557,6 +3568,11 @@ export interface components {
              */
             clock: components["schemas"]["Clock"] | null;
             /**
+             * @description What becomes of yes and no.
+             * @default null
+             */
+            counted: components["schemas"]["Counted"] | null;
+            /**
              * @description Whether the clock stays on standard time all year; None is found out.
              * @default null
              */
@@ -3602,6 +3618,11 @@ export interface components {
              */
             taken_back: string[];
             /**
+             * @description The period of all rows, of a table that has no dates.
+             * @default null
+             */
+            period: string | null;
+            /**
              * @description Lines that belong to the table, though they look like totals or notes.
              * @default []
              */
@@ -3642,6 +3663,13 @@ export interface components {
              *     * `minutes` - MINUTES
              */
             clock?: components["schemas"]["ClockEnum"] | components["schemas"]["NullEnum"];
+            /**
+             * @description What becomes of yes and no.
+             *
+             *     * `share` - SHARE
+             *     * `number` - NUMBER
+             */
+            counted?: components["schemas"]["CountedEnum"] | components["schemas"]["NullEnum"];
             /** @description Whether the clock stays on standard time. */
             fixed_clock?: boolean | null;
             /**
@@ -3661,6 +3689,8 @@ export interface components {
             share: boolean;
             /** @description What was understood of the table, by key, and is not wanted. */
             taken_back?: string[];
+            /** @description The period of all rows of a table without dates. */
+            period?: string | null;
             take_in?: number[];
             /** @description Cells written anew, by line:column in the sheet, columns from 0. */
             fixes?: {
@@ -4628,6 +4658,8 @@ export interface components {
             blocks: string[];
             /** @description What the table leaves open. */
             questions: components["schemas"]["Question"][];
+            /** @description What of the file is left out or cannot be read, and which columns are not used. */
+            remarks: string[];
             /** @description What was understood of the table, in the order in which it was. */
             steps: components["schemas"]["Step"][];
             left_out: components["schemas"]["LeftOut"][];

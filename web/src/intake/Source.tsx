@@ -9,7 +9,8 @@ interface Props {
 }
 
 /** The suffixes of all formats that tables are read in. */
-const KINDS = '.parquet,.zip,.xlsx,.xlsm,.xlsb,.ods,.json,.html,.htm,.csv,.tsv,.txt,text/*'
+const KINDS =
+  '.parquet,.zip,.xlsx,.xlsm,.xlsb,.ods,.json,.jsonl,.ndjson,.html,.htm,.csv,.tsv,.txt,text/*'
 
 /** Where a table comes from: a paste, a drop, or a file. */
 export function Source({ busy, onTable }: Props) {

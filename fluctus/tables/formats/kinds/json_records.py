@@ -9,5 +9,8 @@ def _read(source: Source, sheet: str | None) -> Opened:
 
 
 JSON_RECORDS = TableFormat(
-    "JSON", (".json",), lambda source: source.text.lstrip()[:1] in ("{", "["), _read
+    "JSON",
+    (".json", ".jsonl", ".ndjson"),
+    lambda source: source.text.lstrip()[:1] in ("{", "["),
+    _read,
 )

@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
+from functools import lru_cache
 
 import polars as pl
 
@@ -26,6 +27,9 @@ FIRST_YEAR, LAST_YEAR = FIRST_DAY.year, LAST_DAY.year
 BARE_YEARS = (1900, 2100)
 """A number alone is a year only here: beyond, it is as likely a value."""
 SAMPLE = 2000
+PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
+FIRST = 20
+"""Of plain numbers, half of these must be dates before all are looked at."""
 LONGEST = 60
 """A longer text is no date."""
 WRITTEN_STYLES = tuple(COMPILED)
@@ -79,8 +83,11 @@ class DateColumn:
         return self.wall.is_null().arg_true().to_list()
 
 
+@lru_cache(maxsize=50_000)
 def looks_like_date(cell: str) -> bool:
     """Tell whether a cell is a date in any style that is not a plain number."""
+    if len(cell) > LONGEST or PLAIN_NUMBER.fullmatch(cell) or not any(map(str.isdigit, cell)):
+        return False
     plain = in_plain_writing(cell)
     return any(_parse(plain, style) is not None for style in WRITTEN_STYLES)
 
@@ -103,7 +110,12 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     if style is not None:
         return _read(column, different, style, (), language)
     plain = [in_plain_writing(cell, language) for cell in sample]
-    fits = {way: sum(_parse(cell, way) is not None for cell in plain) for way in DateStyle}
+    words = [cell for cell in plain if not PLAIN_NUMBER.fullmatch(cell)]
+    fits = {way: sum(_parse(cell, way) is not None for cell in words) for way in WRITTEN_STYLES}
+    for way in NUMBER_STYLES:
+        few = sum(_parse(cell, way) is not None for cell in plain[:FIRST])
+        rest = plain[FIRST:] if few * 2 >= min(FIRST, len(plain)) else []
+        fits[way] = few + sum(_parse(cell, way) is not None for cell in rest)
     written = [way for way in WRITTEN_STYLES if fits[way]]
     among = written or list(NUMBER_STYLES)
     best = max(among, key=lambda way: fits[way])

@@ -1,7 +1,6 @@
 """Units and currencies that stand in cells beside their numbers, and what sure conversions are."""
 
 import re
-import sys
 import unicodedata
 from functools import cache
 from typing import Final
@@ -10,10 +9,11 @@ import pycountry
 
 from fluctus.tables.meaning.words import UNITS
 
+LAST_OF_THE_PLANE: Final = 0xFFFF
 SIGNS: Final = "".join(
-    chr(code) for code in range(sys.maxunicode + 1) if unicodedata.category(chr(code)) == "Sc"
+    chr(code) for code in range(LAST_OF_THE_PLANE) if unicodedata.category(chr(code)) == "Sc"
 )
-"""All currency signs of Unicode."""
+"""The currency signs of Unicode that are in use."""
 CURRENCY_WORDS: Final = (
     "Rs|Rp|RM|kr|z\N{LATIN SMALL LETTER L WITH STROKE}|K\N{LATIN SMALL LETTER C WITH CARON}|Ft"
     "|lei|SFr|Fr|Bs"

@@ -22,6 +22,8 @@ NAMELESS: Final = "Column "
 
 def find(table: LocatedTable) -> list[Step]:
     """Find columns of numbers that are made of those beside them, and are called so."""
+    if not any(map(_may_be, table.names)):
+        return []
     numbers = {
         n: read_numbers(table.column(n)).numbers.to_numpy().astype(np.float64)
         for n in range(len(table.names))
