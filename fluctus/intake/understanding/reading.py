@@ -76,7 +76,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         grid = Grid(grid.cells.head(most_rows), grid.lines.head(most_rows), grid.named)
     blocks = _blocks(grid, mapping)
     block = min(mapping.block or 0, len(blocks) - 1) if blocks else None
-    table, mapping = _read_table(grid if block is None else blocks[block].of(grid), mapping)
+    if block is not None:
+        grid = blocks[block].of(grid)
+        whole = len(grid)
+    table, mapping = _read_table(grid, mapping)
     grain = mapping.grain or propose_grain(
         table.dates.wall, table.dates.style, table.long.names[table.period]
     )

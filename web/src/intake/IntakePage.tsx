@@ -1,8 +1,9 @@
-import { Button, Group, Loader, Select, Text, Title } from '@mantine/core'
+import { Button, Group, Loader, Select, Text, TextInput, Title } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { Problem } from '../api/client.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyUndoable } from '../shared/notifications.tsx'
@@ -30,6 +31,7 @@ import {
   Goal,
   LeftOut,
   Questions,
+  Remarks,
   ShareOffer,
   Understood,
 } from './understood/Understood.tsx'
@@ -220,6 +222,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             <Steps reading={read} mapping={mapping} onChange={setMapping} />
             <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
             <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />
+            <Remarks reading={read} />
             <LeftOut reading={read} mapping={mapping} onChange={setMapping} />
             <Problems reading={read} mapping={mapping} onChange={setMapping} />
           </div>
@@ -255,6 +258,43 @@ function ReadLater({ error, onGiveUp }: { error: Error | null; onGiveUp: () => v
   )
 }
 
+function asksForPeriod(error: Error): boolean {
+  return error instanceof Problem && error.issues.some(({ field }) => field === 'period')
+}
+
+/** The period of a table that has no dates, asked for once. */
+function ForPeriod({
+  mapping,
+  onChange,
+}: {
+  mapping: Mapping
+  onChange: (mapping: Mapping) => void
+}) {
+  const [period, setPeriod] = useState(mapping.period ?? '')
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (period.trim()) onChange({ ...mapping, period: period.trim() })
+      }}
+    >
+      <Group mt="sm" align="end">
+        <TextInput
+          size="xs"
+          label="For which period is this table?"
+          placeholder="2026-05, or 18 May 2026"
+          maxLength={60}
+          value={period}
+          onChange={(event) => setPeriod(event.currentTarget.value)}
+        />
+        <Button size="xs" type="submit" disabled={!period.trim()}>
+          Read it for that period
+        </Button>
+      </Group>
+    </form>
+  )
+}
+
 interface NotReadProps {
   error: Error
   uploaded: Uploaded
@@ -268,6 +308,7 @@ function NotRead({ error, uploaded, mapping, setMapping, onStartOver }: NotReadP
   return (
     <div className={classes.notice}>
       <Notice error={error} />
+      {asksForPeriod(error) && <ForPeriod mapping={mapping} onChange={setMapping} />}
       <Group mt="sm">
         {uploaded.sheets.length > 1 && (
           <Select

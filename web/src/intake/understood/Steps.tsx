@@ -24,9 +24,13 @@ export function Steps({ reading, mapping, onChange }: Props) {
           <span title={why}>
             {done ? says : <s>{says}</s>}. <span className="quiet">{why}</span>
           </span>{' '}
-          <button type="button" className={classes.link} onClick={() => turn(key, done)}>
+          <button
+            type="button"
+            className={classes.link}
+            aria-label={`${done ? 'Undo' : 'Do it'}: ${says}`}
+            onClick={() => turn(key, done)}
+          >
             {done ? 'Undo' : 'Do it'}
-            <span className="unseen">: {says}</span>
           </button>
         </li>
       ))}

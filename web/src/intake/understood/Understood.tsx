@@ -51,6 +51,7 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
       )}
       {reading.blocks.length > 1 && (
         <Select
+          className={classes.across}
           label="Table on the sheet"
           description={`There are ${reading.blocks.length}; each is brought in by itself.`}
           size="xs"
@@ -194,6 +195,15 @@ export function ShareOffer({ reading, mapping, onChange }: Omit<Props, 'settled'
       </Button>
     </div>
   )
+}
+
+/** What of the file is left out or cannot be read, and which columns become nothing. */
+export function Remarks({ reading }: { reading: Reading }) {
+  return reading.remarks.map((remark) => (
+    <p key={remark} className={`quiet ${classes.leftOut}`}>
+      {remark}.
+    </p>
+  ))
 }
 
 /** What the table leaves open: each with its answers side by side. */

@@ -1,0 +1,126 @@
+"""Tables as people leave them, from the paste to the chart: told, asked about, remembered."""
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from fluctus.kpis.models import Observation
+from tests.browser.conftest import tag
+
+Accessible = Callable[[Page], None]
+
+PIVOT = """Quay\tYear\tMonth\tCars landed
+Ainsey\t2025\tNov\t31
+\t\tDec\t42
+\t2026\tJan\t28
+Ainsey Total\t\t\t101
+Holmsand\t2025\tNov\t55
+\t\tDec\t61
+\t2026\tJan\t47
+Holmsand Total\t\t\t163
+Grand Total\t\t\t264"""
+WEEKS = "\n".join(f"2026-0{n // 4 + 1}-{n % 4 * 7 + 5:02}\t{20 + n % 3}" for n in range(8))
+TWO_TABLES = f"Week\tTurnaround two (min)\n{WEEKS}\n\nWeek\tFuel two (L)\n{WEEKS}"
+INCIDENTS = """Date\tKind\tWhat
+2026-01-05\tDoor\tBow door stuck
+2026-01-05\tRadar\tRadar blank
+2026-01-06\tDoor\tBow door slow
+2026-01-08\tDoor\tSide door stuck
+2026-01-08\tRadar\tRadar noise"""
+LOGGER = "Time\tGate two (s)\n" + "\n".join(
+    f"2026-03-{28 + n // 24} {n % 24:02}:00\t{15 + n % 3}" for n in range(48)
+)
+OFFLINE = f"Week\tRamp two (s)\n{WEEKS}\n2026-03-30\toffline"
+
+
+def read_table(page: Page, table: str) -> None:
+    page.goto("/marrowick/new")
+    page.get_by_label("Paste the table here").fill(table)
+    page.get_by_role("button", name="Read this table").click()
+
+
+def save(page: Page) -> None:
+    page.get_by_role("button", name="Save", exact=False).last.click()
+    expect(page).to_have_url(re.compile("/charts/"))
+    expect(tag(page, "average")).to_be_visible()
+
+
+def values_of(name: str) -> list[tuple[str, float]]:
+    """The values of a KPI that was brought in, by part."""
+    rows = Observation.objects.filter(kpi__name=name).order_by("breakdown", "value")
+    return [(part, float(value)) for part, value in rows.values_list("breakdown", "value")]
+
+
+def test_a_pivot_is_filled_down_and_its_totals_are_left_out(
+    demo: Page, accessible: Accessible
+) -> None:
+    read_table(demo, PIVOT)
+    told = demo.get_by_role("list", name="What was understood")
+    expect(told).to_contain_text("Quay is filled down into 4 rows")
+    expect(told).to_contain_text("Year and Month are the period together")
+    accessible(demo)
+    told.get_by_role("button", name="Undo: Quay is filled down").click()
+    expect(demo.get_by_text("2 rows share a period")).to_be_visible()
+    told.get_by_role("button", name="Do it: Quay is filled down").click()
+    expect(demo.get_by_text("2 rows share a period")).to_have_count(0)
+    save(demo)
+    assert values_of("Cars landed") == [
+        *[("Ainsey", 28.0), ("Ainsey", 31.0), ("Ainsey", 42.0)],
+        *[("Holmsand", 47.0), ("Holmsand", 55.0), ("Holmsand", 61.0)],
+    ]
+
+
+def test_two_tables_on_a_sheet_are_brought_in_one_by_one(demo: Page) -> None:
+    read_table(demo, TWO_TABLES)
+    chosen = demo.get_by_role("combobox", name="Table on the sheet")
+    expect(chosen).to_have_value("Rows 1 to 9: Week, Turnaround two (min)")
+    chosen.click()
+    demo.get_by_role("option", name="Fuel two").click()
+    expect(demo.get_by_role("textbox", name="Name", exact=True)).to_have_value("Fuel two")
+    save(demo)
+    assert len(values_of("Fuel two")) == 8
+
+
+def test_a_list_of_incidents_is_counted(demo: Page) -> None:
+    read_table(demo, INCIDENTS)
+    expect(demo.get_by_role("textbox", name="Name", exact=True)).to_have_value("Events")
+    demo.get_by_role("textbox", name="Name", exact=True).fill("Incidents of the Petrel")
+    save(demo)
+    counted = values_of("Incidents of the Petrel")
+    assert sum(count for _, count in counted) == 5
+    assert len(counted) == 8  # Two kinds on four days, none among them.
+
+
+@pytest.mark.parametrize("answer", ["It does not change", "It changes"])
+def test_a_loggers_clock_that_does_not_change_is_asked_about(demo: Page, answer: str) -> None:
+    read_table(demo, LOGGER)
+    expect(
+        demo.get_by_text("Does this clock stay as it is when summer time begins?")
+    ).to_be_visible()
+    demo.get_by_role("button", name=answer).click()
+    if answer == "It changes":
+        expect(demo.get_by_role("alert")).to_contain_text("has a value in row")
+        return
+    save(demo)
+    assert len(values_of("Gate two")) == 48
+
+
+def test_what_was_answered_for_one_table_holds_for_the_next(demo: Page) -> None:
+    read_table(demo, OFFLINE)
+    expect(demo.get_by_text("“offline” stands where a number should")).to_be_visible()
+    demo.get_by_role("button", name="No value there").click()
+    expect(demo.get_by_role("alert")).to_have_count(0)
+    save(demo)
+    read_table(demo, OFFLINE.replace("Ramp", "Gangway"))
+    told = demo.get_by_role("list", name="What was understood")
+    expect(told).to_contain_text("“offline” is no value (1)")
+    expect(demo.get_by_role("button", name="Save", exact=False).last).to_be_enabled()
+
+
+def test_a_table_without_dates_is_read_for_a_period(demo: Page) -> None:
+    read_table(demo, "Quay\tCars\nAinsey\t3\nHolmsand\t4")
+    demo.get_by_role("textbox", name="For which period is this table?").fill("May 2026")
+    demo.get_by_role("button", name="Read it for that period").click()
+    expect(demo.get_by_role("button", name="Save 2 values as a KPI")).to_be_enabled()
