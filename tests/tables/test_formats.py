@@ -53,7 +53,7 @@ def test_an_archive_of_something_else_says_so() -> None:
 
 def test_all_suffixes_can_be_chosen_in_the_browser() -> None:
     written = (ROOT / "web/src/intake/Source.tsx").read_text()
-    match = re.search(r"const KINDS = '([^']*)'", written)
+    match = re.search(r"const KINDS =\s*'([^']*)'", written)
     assert match is not None
     offered = {suffix for suffix in match[1].split(",") if suffix.startswith(".")}
     assert offered == {suffix for each in FORMATS for suffix in each.suffixes}
