@@ -15,6 +15,8 @@ import pytest
 from fluctus.tables.formats.opening import open_table
 from fluctus.tables.grid import MAX_CELLS, TableError
 from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.meaning.dates import looks_like_date, read_dates
+from fluctus.tables.meaning.numbers import read_numbers
 
 
 def bomb() -> bytes:
@@ -164,3 +166,13 @@ def test_work_apart_is_bounded(kind: str, error: type[Exception]) -> None:
     with pytest.raises(error):
         apart(exhaust, kind, seconds=1 if kind == "time" else 30)
     assert apart(exhaust, "three") == 5
+
+
+@pytest.mark.parametrize(
+    "cell", ["1" * 30_000 + "x", "1d " * 10_000, "5 " * 15_000 + "h", "Jan " * 8_000 + "2026"]
+)
+def test_a_long_cell_is_no_date_and_no_number(cell: str) -> None:
+    # A pattern that tried all ways to part such a text would not come to an end.
+    assert read_numbers([cell]).misfits == [0]
+    assert read_dates([cell]).misfits == [0]
+    assert not looks_like_date(cell)

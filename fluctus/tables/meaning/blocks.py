@@ -14,6 +14,7 @@ FEWEST_ROWS: Final = 3
 """Rows of a table with its header."""
 LOOKED_AT: Final = 20_000
 """Rows of a sheet that is looked through; longer ones come from programs and hold one table."""
+MOST_CELLS: Final = 500_000
 MOST: Final = 20
 MOSTLY: Final = 0.6
 
@@ -41,7 +42,8 @@ class Block:
 
 def blocks_of(grid: Grid) -> list[Block]:
     """Return the tables of a sheet where it holds several; none where it holds one."""
-    if grid.named or not FEWEST_ROWS < len(grid) <= LOOKED_AT:
+    small = FEWEST_ROWS < len(grid) <= LOOKED_AT and len(grid) * grid.width <= MOST_CELLS
+    if grid.named or not small:
         return []
     rows = grid.rows(0, len(grid))
     parts = _below_one_another(rows, grid.lines.to_list())

@@ -33,6 +33,8 @@ ISO_8601: Final = re.compile(
 )
 LETTERS: Final = re.compile(r"\d\s*(d|h|m|s)", re.IGNORECASE)
 FEWEST_PARTS: Final = 2
+LONGEST: Final = 40
+"""A longer text is no duration; looking for one in it could take long."""
 
 SAYS_HOURS: Final = re.compile(
     r"\b(h|hours?|hrs?|worked|working|labou?r|overtime|shift|leave|h:mm|hh:mm|hours and minutes"
@@ -66,6 +68,8 @@ def in_minutes(cell: str, clock: Clock, *, with_letters: bool = False) -> float 
     ``with_letters`` takes one part with its letter, ``45m``, for a duration as well.
     """
     text = cell.strip()
+    if len(text) > LONGEST:
+        return None
     if found := WITH_COLONS.fullmatch(text):
         seconds = float(found["s"].replace(",", "."))
         if found["first"] is None:

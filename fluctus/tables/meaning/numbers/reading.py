@@ -41,6 +41,8 @@ UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
 LARGEST = 1e30
 """The largest number that is a value: squares of larger ones, and their sums, could overflow."""
 MOST_LOOKED_AT = 5_000
+LONGEST = 400
+"""Characters of a cell that may be a number."""
 SURE_DIGITS = 15
 """So many significant digits every double keeps."""
 
@@ -260,6 +262,8 @@ class _Amount:
 
 def _amount(cell: str, way: _Way) -> _Amount | None:
     text = in_digits(cell.strip())
+    if len(text) > LONGEST:
+        return None
     mark = way.mark
     minutes = in_minutes(text, way.clock, with_letters=way.with_letters)
     if minutes is not None:

@@ -55,7 +55,9 @@ def _agrees(part: Part, cells: pl.Series, wall: pl.Series) -> bool:
     }.get(part)
     if written is None:
         return False
-    read = pl.Series([reads(part, cell) for cell in cells], dtype=pl.String)
+    different = cells.unique()
+    texts = [reads(part, cell) for cell in different]
+    read = cells.replace_strict(different, texts, return_dtype=pl.String)
     both = read.is_not_null() & written.is_not_null()
     return int(both.sum()) > 0 and int((read == written).filter(both).sum()) >= AGREEING * int(
         both.sum()

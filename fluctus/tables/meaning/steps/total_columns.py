@@ -1,5 +1,6 @@
 """A column that sums or averages others: a total at the right, a quarter among its months."""
 
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -14,6 +15,9 @@ from fluctus.tables.meaning.words import MEAN, TOTAL, as_words
 FITTING: Final = 0.9
 """Share of the rows in which the sum must be right."""
 FEWEST_ROWS: Final = 2
+MOST_COLUMNS: Final = 200
+LOOKED_AT: Final = 2_000
+"""Rows that are added up; a table of more columns comes from a program and has no sums."""
 FEWEST_PARTS: Final = 2
 TOLERANCE: Final = 0.006
 """What rounding to two decimals may make of a sum, for each of its parts."""
@@ -22,8 +26,9 @@ NAMELESS: Final = "Column "
 
 def find(table: LocatedTable) -> list[Step]:
     """Find columns of numbers that are made of those beside them, and are called so."""
-    if not any(map(_may_be, table.names)):
+    if len(table.names) > MOST_COLUMNS or not any(map(_may_be, table.names)):
         return []
+    table = replace(table, cells=table.cells.head(LOOKED_AT), lines=table.lines.head(LOOKED_AT))
     numbers = {
         n: read_numbers(table.column(n)).numbers.to_numpy().astype(np.float64)
         for n in range(len(table.names))

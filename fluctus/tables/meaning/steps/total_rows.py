@@ -37,6 +37,8 @@ def _named(table: LocatedTable) -> pl.Series:
     for number in range(min(LABEL_COLUMNS, len(table.names))):
         cells = table.column(number)
         known = set(cells.unique())
+        if len(known) > LOOKED_AT:
+            continue  # So many different labels name things, and no groups of them.
         totals = [
             cell for cell in known if (cell and _is_total_of(cell, known)) or TOTAL.fullmatch(cell)
         ]
