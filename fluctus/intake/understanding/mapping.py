@@ -137,7 +137,7 @@ class Mapping:
         kept = {
             item.name: getattr(self, item.name)
             for item in fields(self)
-            if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line")
+            if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line", "period")
         }
         # What was said of single values is said of those.
         kept["kpis"] = {

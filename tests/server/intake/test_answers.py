@@ -5,6 +5,7 @@ import io
 import xlsxwriter
 
 from fluctus.intake.models import Import
+from fluctus.intake.understanding.mapping import Mapping
 from tests.conftest import Api, join, ok
 
 DAYS = "\n".join(f"2026-01-{day:02},{day % 4 + 10}" for day in range(5, 25))
@@ -87,6 +88,8 @@ def test_a_table_without_dates_asks_for_its_period(api: Api) -> None:
     refused = api.read(table)
     assert refused.status_code == 422
     assert refused.json()["issues"][0]["field"] == "period"
+    # The next table of the layout is of another one.
+    assert Mapping(period="2026-05").for_the_next().period is None
     read = ok(api.read(table, period="2026-05"))
     assert (read["mapping"]["grain"], read["kpis"][0]["breakdowns"]) == (
         "month",
