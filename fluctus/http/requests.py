@@ -11,7 +11,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 
 from fluctus.tables.days import FIRST_DAY, LAST_DAY, SPAN
-from fluctus.tables.meaning.numbers import LARGEST
+from fluctus.tables.meaning.numbers import LARGEST, SMALLEST
 
 LARGEST_ID = 2**63 - 1
 
@@ -56,6 +56,8 @@ class FiniteFloatField(serializers.FloatField):
         value = super().to_internal_value(data)
         if math.isnan(value) or math.isinf(value):
             raise serializers.ValidationError("A number is needed.")
+        if 0 < abs(value) < SMALLEST:
+            raise serializers.ValidationError(f"A number of at least {SMALLEST:g} is needed, or 0.")
         return value
 
 

@@ -137,6 +137,8 @@ def weigh_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
         return None
     off = values - values.mean()
     total = float(off @ off)
+    if total == 0.0:
+        return None  # They vary by so little that their squares vanish.
     x = (positions - positions[0]).astype(np.float64)
     line = fit_line(x, values)
     residuals = values - line.start - line.slope * x

@@ -336,3 +336,18 @@ def test_a_workbook_computes_a_ratio_from_its_numbers(api: Api, both: tuple[str,
     above, below = (f"{columns[name]}{row}" for name in ("Numerator", "Denominator"))
     assert sheet[f"{columns['Value']}{row}"].value == f"=100*{above}/{below}"
     assert (sheet[above].value, sheet[below].value) == (45, 52)
+
+
+@pytest.mark.parametrize("times", [1.7e-292, -3e-200])
+def test_a_multiple_that_would_vanish_is_refused(api: Api, times: float) -> None:
+    path = f"/kpis/{api.add_kpi('Ramp', [20, 21, 23])}"
+    asked = {"made_by": "multiple", "times": times}
+    refused = api.send("POST", f"{path}/made", asked, revision(api, path))
+    assert (refused.status_code, refused.json()["issues"][0]["field"]) == (400, "times")
+
+
+@pytest.mark.parametrize("times", [-1e-30, 4e17])
+def test_multiples_at_the_ends_of_what_numbers_can_be_are_drawn(api: Api, times: float) -> None:
+    rising = [20 + n * 0.8 + n % 3 for n in range(40)]
+    slug = make(api, api.add_kpi("Ramp", rising), made_by="multiple", times=times)["slug"]
+    assert chart(api, slug)["points"]["value"][0] == pytest.approx(20 * times)

@@ -7,6 +7,7 @@ from fluctus.tables.meaning.numbers.durations import Clock, ClockChoice, decide_
 from fluctus.tables.meaning.numbers.missing import MISSING, is_missing
 from fluctus.tables.meaning.numbers.reading import (
     LARGEST,
+    SMALLEST,
     DecimalMark,
     MarkChoice,
     NumberColumn,
@@ -19,6 +20,7 @@ from fluctus.tables.meaning.numbers.reading import (
 __all__ = [
     "LARGEST",
     "MISSING",
+    "SMALLEST",
     "Clock",
     "ClockChoice",
     "DecimalMark",

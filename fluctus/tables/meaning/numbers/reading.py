@@ -40,6 +40,8 @@ UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
 """A number with one mark and three digits behind it: thousands, or a fraction."""
 LARGEST = 1e30
 """The largest number that is a value: squares of larger ones, and their sums, could overflow."""
+SMALLEST = 1 / LARGEST
+"""The smallest number but 0 that is typed: squares of much smaller ones vanish."""
 MOST_LOOKED_AT = 5_000
 LONGEST = 400
 """Characters of a cell that may be a number."""
