@@ -85,16 +85,8 @@ def reading_answer(
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
         remarks=(*opened.remarks, *_not_used(reading)),
-        questions=[
-            shapes.Question(
-                one.key,
-                one.asks,
-                one.why,
-                [shapes.Answer(a.reads, a.changes, a.in_force) for a in one.answers],
-            )
-            for one in reading.questions
-        ],
-        steps=[shapes.Step(one.key, one.says, one.why, one.done) for one in table.steps],
+        questions=reading.questions,
+        steps=table.steps,
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,

@@ -68,13 +68,17 @@ def remembered(workspace: Workspace, mapping: Mapping) -> Mapping:
     done = Import.objects.filter(
         workspace=workspace, status=JobStatus.DONE, kind=ImportKind.TABLE
     ).order_by("-id")[:LOOKED_BACK]
-    told = [Mapping.from_json(kept) for kept in done.values_list("mapping", flat=True)]
-    words = dict.fromkeys(word for one in told for word in one.missing_words)
-    wanted = (word for word in words if word_key(word) not in mapping.taken_back)
-    fiscal = (one.first_month for one in told if one.date_style is DateStyle.FISCAL_YEAR)
+    # With every choice of a mapping is asked again: only what counts is fetched.
+    told = list(
+        done.values_list("mapping__missing_words", "mapping__date_style", "mapping__first_month")
+    )
+    words = dict.fromkeys(
+        [*mapping.missing_words, *(word for known, *_ in told for word in known or ())]
+    )
+    fiscal = (month for _, style, month in told if style == DateStyle.FISCAL_YEAR)
     return replace(
         mapping,
-        missing_words=tuple(dict.fromkeys([*mapping.missing_words, *wanted])),
+        missing_words=tuple(w for w in words if word_key(w) not in mapping.taken_back),
         first_month=mapping.first_month or next(fiscal, None),
     )
 

@@ -1,11 +1,11 @@
 """What the API answers with of tables and imports."""
 
 from dataclasses import dataclass
-from typing import Any
 
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
+from fluctus.intake.understanding.questions import Question
 from fluctus.intake.understanding.shares import ShareOffer
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart.shapes import Chart
@@ -14,6 +14,7 @@ from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
 from fluctus.tables.meaning.numbers import DecimalMark
+from fluctus.tables.meaning.steps.step import Taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,36 +69,6 @@ class DateExample(Shape):
     style: DateStyle
     example: str
     reads: str
-
-
-@dataclass(frozen=True, slots=True)
-class Step(Shape):
-    """One thing that was understood of a table, in a sentence."""
-
-    key: str
-    says: str
-    why: str
-    done: bool
-    """Whether it is done; otherwise a person has taken it back."""
-
-
-@dataclass(frozen=True, slots=True)
-class Answer(Shape):
-    """An answer to a question, and what it changes of the mapping."""
-
-    reads: str
-    changes: dict[str, Any]
-    in_force: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Question(Shape):
-    """Something that a table does not tell, with its answers side by side."""
-
-    key: str
-    asks: str
-    why: str
-    answers: list[Answer]
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,11 +144,11 @@ class Reading(Shape):
     offer: ShareOffer | None
     blocks: tuple[str, ...]
     """The tables of the sheet where it holds several; one of them is read."""
-    questions: list[Question]
+    questions: tuple[Question, ...]
     """What the table leaves open."""
     remarks: tuple[str, ...]
     """What of the file is left out or cannot be read, and which columns are not used."""
-    steps: list[Step]
+    steps: tuple[Taken, ...]
     """What was understood of the table, in the order in which it was."""
     left_out: list[LeftOut]
     left_out_count: int

@@ -83,19 +83,19 @@ class Calendar:
 
         A time that a clock change skips is the instant that it would have been.
         """
-        unambiguous = local.dt.replace_time_zone(
-            self.zone.key, ambiguous="earliest", non_existent="null"
-        ).dt.epoch("s")
-        skipped = unambiguous.is_null() & local.is_not_null()
-        result = unambiguous.cast(pl.Float64).to_numpy().copy()
-        for n in skipped.arg_true():
+        placed = self._placed(local)
+        result = placed.dt.epoch("s").cast(pl.Float64).to_numpy().copy()
+        for n in (placed.is_null() & local.is_not_null()).arg_true():
             result[n] = local[n].replace(tzinfo=self.zone).timestamp()
         return result
 
     def skipped(self, local: pl.Series) -> pl.Series:
         """Return which clock times there are not, since a clock change skips them."""
-        there = local.dt.replace_time_zone(self.zone.key, ambiguous="earliest", non_existent="null")
-        return there.is_null() & local.is_not_null()
+        return self._placed(local).is_null() & local.is_not_null()
+
+    def _placed(self, local: pl.Series) -> pl.Series:
+        """Return clock times in the zone, of two the earlier; null for one that is skipped."""
+        return local.dt.replace_time_zone(self.zone.key, ambiguous="earliest", non_existent="null")
 
     def instants_on_standard_time(self, local: pl.Series) -> Floats:
         """Return the instants of times on a clock that no summer time changes."""

@@ -34,10 +34,7 @@ def differences(readings: Floats, groups: Ints, drop: Drop) -> tuple[Floats, Boo
     """
     amounts = np.full(len(readings), np.nan)
     resets = np.zeros(len(readings), np.bool_)
-    present = np.flatnonzero(~np.isnan(readings))
-    later, earlier = present[1:], present[:-1]
-    same = groups[later] == groups[earlier]
-    later, earlier = later[same], earlier[same]
+    earlier, later = _successive(readings, groups)
     steps = readings[later] - readings[earlier]
     if drop is Drop.RESET:
         fell = steps < 0
@@ -47,11 +44,18 @@ def differences(readings: Floats, groups: Ints, drop: Drop) -> tuple[Floats, Boo
     return amounts, resets
 
 
+def _successive(readings: Floats, groups: Ints) -> tuple[Ints, Ints]:
+    """Return the positions of each reading that there is and of the next one of its group."""
+    present = np.flatnonzero(~np.isnan(readings))
+    earlier, later = present[:-1], present[1:]
+    same = groups[earlier] == groups[later]
+    return earlier[same], later[same]
+
+
 def has_fallen(readings: Floats, groups: Ints) -> bool:
     """Tell whether any of ``readings`` is below the one before it in its group."""
-    present = np.flatnonzero(~np.isnan(readings))
-    same = groups[present[1:]] == groups[present[:-1]]
-    return bool((np.diff(readings[present])[same] < 0).any())
+    earlier, later = _successive(readings, groups)
+    return bool((readings[later] < readings[earlier]).any())
 
 
 def is_running_total(readings: Floats, groups: Ints, *, often: bool = False) -> bool:
@@ -61,17 +65,16 @@ def is_running_total(readings: Floats, groups: Ints, *, often: bool = False) -> 
     they rise in all is far more than a process that drifts would: many times a
     usual step. Where ``often``, it may be reset every few steps, each time to next to nothing.
     """
-    present = np.flatnonzero(~np.isnan(readings))
-    same = groups[present[1:]] == groups[present[:-1]]
-    steps = np.diff(readings[present])[same]
+    earlier, later = _successive(readings, groups)
+    before, after = readings[earlier], readings[later]
+    steps = after - before
     if len(steps) < FEWEST_STEPS:
         return False
     rises = steps[steps > 0]
     drops = int((steps < 0).sum())
     meters = len(np.unique(groups))
     if often and drops > meters:
-        before, after = readings[present[:-1]][same], readings[present[1:]][same]
-        fell = after < before
+        fell = steps < 0
         few = drops <= len(steps) * OFTEN_SHARE
         return few and bool((after[fell] <= before[fell] * NEXT_TO_NOTHING).all())
     if drops > max(meters, len(steps) * DROPS_SHARE) or len(rises) < len(steps) * RISING_SHARE:

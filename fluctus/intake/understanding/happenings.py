@@ -48,8 +48,6 @@ class Happenings:
     long: LongTable
     answered: tuple[str, ...] = ()
     """Columns of yes and no that became numbers."""
-    lasted: str = ""
-    """The column of how long each took; "" where the list does not say."""
 
 
 def happenings_in(
@@ -128,4 +126,4 @@ def _with_durations(told: Happenings, columns: Sequence[Column]) -> Happenings:
     unit, size = next((unit, size) for least, unit, size in SCALES if usual >= least)
     texts = (seconds / size).round(4).cast(pl.String).fill_null("")
     name = f"How long ({unit})"
-    return replace(told, long=_with_column(told.long, name, texts), lasted=name)
+    return replace(told, long=_with_column(told.long, name, texts))

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from fluctus.intake.understanding.mapping import Counted, Mapping
-from fluctus.intake.understanding.read_table import ReadTable
+from fluctus.intake.understanding.read_table import ReadTable, word_key
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.numbers import Clock, is_missing
 
@@ -87,11 +87,10 @@ def _several_units(table: ReadTable, mapping: Mapping) -> list[Question]:
     for number, column in table.numbers.items():
         if len(column.units) < 2 or not column.converts:
             continue
-        counts = " and ".join(f"{unit} ({count:,})" for unit, count in column.units.items())
         questions.append(
             Question(
                 f"units:{table.long.names[number]}",
-                f"{table.long.names[number]} is in {counts}.",
+                f"{table.long.names[number]} is in {column.units_told}.",
                 "One KPI has one unit.",
                 (Answer(f"Convert all to {column.unit}", {"convert": True}, mapping.convert),),
             )
@@ -107,18 +106,25 @@ def _words(table: ReadTable, mapping: Mapping) -> list[Question]:
         for cell, count in cells.value_counts(sort=True).head(MOST_WORDS).iter_rows():
             if not any(sign.isdigit() for sign in cell) and len(cell) <= LONGEST_WORD:
                 counts[cell.lower()] += count
-    known = list(mapping.missing_words)
     return [
         Question(
             f"word:{word}",
             f"\N{LEFT DOUBLE QUOTATION MARK}{word}\N{RIGHT DOUBLE QUOTATION MARK} stands where a "
             f"number should, in {count:,} {'cell' if count == 1 else 'cells'}.",
             "Is that a value that is not there?",
-            (Answer("No value there", {"missing_words": [*known, word]}),),
+            (Answer("No value there", _without_a_value(word, mapping)),),
         )
         for word, count in counts.most_common(MOST_WORDS)
         if not is_missing(word)
     ]
+
+
+def _without_a_value(word: str, mapping: Mapping) -> dict[str, Any]:
+    """Return what takes a word for no value, even where that was taken back before."""
+    return {
+        "missing_words": [*mapping.missing_words, word],
+        "taken_back": [key for key in mapping.taken_back if key != word_key(word)],
+    }
 
 
 def _first_month(table: ReadTable, mapping: Mapping) -> list[Question]:

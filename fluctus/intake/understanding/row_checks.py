@@ -54,8 +54,7 @@ def _note_other_units(table: ReadTable, number: int, bad: pl.Series, problems: P
             table.long.lines.gather(rows),
             table.long.cells.to_series(number).gather(rows),
             table.sheet_columns(number, rows),
-            column.units,
-            converts=column.converts,
+            column,
         ),
     )
 

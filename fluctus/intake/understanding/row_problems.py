@@ -9,7 +9,7 @@ import polars as pl
 from fluctus.http.refusals import Issue
 from fluctus.kpis.calendar import Grain
 from fluctus.tables.meaning.dates import EXAMPLES, FIRST_YEAR, LAST_YEAR, DateStyle
-from fluctus.tables.meaning.numbers import DecimalMark, is_missing
+from fluctus.tables.meaning.numbers import DecimalMark, NumberColumn, is_missing
 
 KEPT = 200
 
@@ -94,20 +94,17 @@ def other_units(
     lines: pl.Series,
     cells: pl.Series,
     columns: list[tuple[str, int]],
-    units: dict[str, int],
-    *,
-    converts: bool,
+    numbers: NumberColumn,
 ) -> Iterator[Issue]:
-    """Cells in another unit than most of their column."""
-    said = " and ".join(f"{unit} ({count:,})" for unit, count in units.items())
+    """Cells in another unit than most of their column, ``numbers``."""
     remedy = (
-        f"Convert all to {next(iter(units))}, or leave these rows out."
-        if converts
+        f"Convert all to {numbers.unit}, or leave these rows out."
+        if numbers.converts
         else "Bring the two in apart, or leave these rows out."
     )
     for line, cell, (column, at) in zip(lines, cells, columns, strict=True):
         where = {"row": line, "column": column, "field": f"{line}:{at}", "found": cell}
-        yield Issue(f"This column is in two units, {said}.", remedy, **where)
+        yield Issue(f"This column is in two units, {numbers.units_told}.", remedy, **where)
 
 
 def above_whole(

@@ -8,7 +8,8 @@ import polars as pl
 
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import looks_like_date
-from fluctus.tables.meaning.numbers import is_missing, looks_like_number
+from fluctus.tables.meaning.location import is_data
+from fluctus.tables.meaning.numbers import is_missing
 
 FEWEST_ROWS: Final = 3
 """Rows of a table with its header."""
@@ -91,7 +92,7 @@ def _header_in(rows: list[tuple[str, ...]]) -> Row | None:
 
 
 def _is_data(cell: str) -> bool:
-    return looks_like_number(cell) or looks_like_date(cell) or is_missing(cell)
+    return is_data(cell) or is_missing(cell)
 
 
 def _beside(rows: list[tuple[str, ...]], grid: Grid, first: int, last: int) -> list[Block]:

@@ -62,9 +62,9 @@ class LocatedTable:
         """Return the texts of one column."""
         return self.cells.to_series(number)
 
-    def without(self, columns: Collection[int]) -> "LocatedTable":
-        """Return the table without some of its columns, by their numbers."""
-        kept = [n for n in range(len(self.names)) if n not in columns]
+    def without(self, names: Collection[str]) -> "LocatedTable":
+        """Return the table without some of its columns, by their names."""
+        kept = [n for n, name in enumerate(self.names) if name not in names]
         return replace(
             self,
             names=tuple(self.names[n] for n in kept),
@@ -196,18 +196,19 @@ def _below_titles(rows: list[tuple[str, ...]], start: int) -> int:
 
 
 def _are_words(row: Sequence[str]) -> bool:
-    return not any(_is_data(cell) or is_missing(cell) for cell in row if cell)
+    return not any(is_data(cell) or is_missing(cell) for cell in row if cell)
 
 
 def _names_parts(above: tuple[str, ...], row: tuple[str, ...]) -> bool:
     """Tell whether ``above`` holds merged cells over the names in ``row``: groups, or years."""
     texts = [cell for cell in above if cell]
     years = bool(texts) and all(map(looks_like_year, texts))
-    groups = len(texts) > 1 and not any(map(_is_data, texts))
-    return (years or groups) and not any(_is_data(cell) for cell in row)
+    groups = len(texts) > 1 and not any(map(is_data, texts))
+    return (years or groups) and not any(is_data(cell) for cell in row)
 
 
-def _is_data(cell: str) -> bool:
+def is_data(cell: str) -> bool:
+    """Tell whether a cell holds a number or a date."""
     return looks_like_number(cell) or looks_like_date(cell)
 
 
@@ -216,8 +217,8 @@ def _header_rows(rows: list[tuple[str, ...]], named: bool) -> int:
         return 1
     first = rows[0]
     if len(rows) == 1:
-        return 0 if any(_is_data(cell) for cell in first) else 1
-    if not any(_is_data(cell) and not looks_like_year(cell) for cell in first) and (
+        return 0 if any(is_data(cell) for cell in first) else 1
+    if not any(is_data(cell) and not looks_like_year(cell) for cell in first) and (
         _filled(first) < _filled(rows[1]) or not any(map(looks_like_year, first))
     ):
         return _second_header_row(rows)
@@ -229,7 +230,7 @@ def _header_rows(rows: list[tuple[str, ...]], named: bool) -> int:
 def _is_row_of_parts(rows: list[tuple[str, ...]], first: tuple[str, ...]) -> bool:
     """Tell whether a row names what its first cell is, and then hours, days or months across."""
     at = [n for n, cell in enumerate(first) if cell and n]
-    if not at or _is_data(first[0]) or run_of_parts([first[n] for n in at[:31]]) is None:
+    if not at or is_data(first[0]) or run_of_parts([first[n] for n in at[:31]]) is None:
         return False
     return all(_are_values([row[n] for row in rows[1:20] if row[n]] or ["0"]) for n in at)
 
@@ -243,7 +244,7 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
     below = any(looks_like_number(cell) for row in rows[2:6] for cell in row)
     if below and _are_units(second):
         return 2
-    no_data = not any(_is_data(cell) or is_missing(cell) for cell in texts)
+    no_data = not any(is_data(cell) or is_missing(cell) for cell in texts)
     merged = _filled(rows[0]) < _filled(second)
     if no_data and below and merged:
         return 2
@@ -270,7 +271,7 @@ def _are_units(row: Sequence[str]) -> bool:
     """Tell whether a row holds units below the names of columns, some of which may have none."""
     texts = [cell for cell in row if cell and not is_missing(cell)]
     known = [is_unit(cell) or bool(re.fullmatch(r"[(\[].{1,20}[)\]]", cell)) for cell in texts]
-    short = all(len(cell) <= LONGEST_UNIT and not _is_data(cell) for cell in texts)
+    short = all(len(cell) <= LONGEST_UNIT and not is_data(cell) for cell in texts)
     # One word that nobody knows stands among units as one of them.
     return bool(texts) and short and sum(known) > len(texts) / 2
 
@@ -312,7 +313,7 @@ def _columns(header: list[list[str]], body: pl.DataFrame) -> tuple[list[int], li
 
 def _mostly_words(body: pl.DataFrame, number: int) -> bool:
     cells = [cell for cell in body.to_series(number).head(LOOKED_AT) if cell]
-    return bool(cells) and sum(_is_data(cell) for cell in cells) < len(cells) * 0.4
+    return bool(cells) and sum(is_data(cell) for cell in cells) < len(cells) * 0.4
 
 
 def _too_wide(body: pl.DataFrame, lines: pl.Series, extra: list[int], width: int) -> dict[int, int]:
@@ -359,7 +360,7 @@ def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tu
 def _name_above(above: Sequence[str], at: int, header: list[list[str]]) -> str:
     """Return the name above a header that has none for a column; a title is no such name."""
     names = [cell for cell in above if cell]
-    if not header or at >= len(above) or _is_data(above[at]):
+    if not header or at >= len(above) or is_data(above[at]):
         return ""
     return above[at] if len(names) > 1 or at > 0 else ""
 
@@ -404,7 +405,7 @@ def _below_the_data(cells: pl.DataFrame) -> pl.Series:
         begins = bool(texts) and re.match(
             r"(?i)note|source|remark|\*|\u2020|[\u00b9\u00b2\u00b3]|\d\)", texts[0]
         )
-        if any(map(_is_data, texts)) or not (words >= FEWEST_WORDS or (begins and words)):
+        if any(map(is_data, texts)) or not (words >= FEWEST_WORDS or (begins and words)):
             break
         below[number] = True
     return pl.Series(below)

@@ -7,7 +7,6 @@ must give as JSON. Values are in the order of periods, then of breakdowns.
 import json
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -16,10 +15,10 @@ import pytest
 
 from fluctus.http.refusals import RefusalError
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.understanding.reading import Reading, read
-from fluctus.kpis.calendar import to_text
+from fluctus.intake.understanding.reading import read
 from fluctus.tables.formats.opening import open_table
 from fluctus.tables.grid import TableError
+from tests.server.intake.made import made_of
 
 FOLDER = Path(__file__).parent / "corpus"
 ZONE = ZoneInfo("Europe/London")
@@ -74,7 +73,7 @@ def test_a_table_is_understood_as_its_owner_means_it(case: Case) -> None:
     assert [kpi.key for kpi in reading.chosen] == list(wanted["kpis"])
     for kpi in reading.chosen:
         own = wanted["kpis"][kpi.key]
-        made = _made(reading, kpi.key)
+        made = made_of(kpi, ZONE)
         for key, value in (own if isinstance(own, dict) else {"values": own}).items():
             assert made[key] == value, (kpi.key, key, made[key])
     says = [step.says for step in reading.table.steps] + [one.asks for one in reading.questions]
@@ -82,20 +81,3 @@ def test_a_table_is_understood_as_its_owner_means_it(case: Case) -> None:
         assert any(sentence in one for one in says), says
     if "says" not in wanted:
         assert says == []
-
-
-def _made(reading: Reading, key: str) -> dict[str, Any]:
-    kpi = next(kpi for kpi in reading.kpis if kpi.key == key)
-    points = kpi.points.frame
-    moments = [datetime.fromtimestamp(period, UTC) for period in points["period"]]
-    return {
-        "name": kpi.name,
-        "unit": kpi.unit,
-        "grain": kpi.grain,
-        "aggregation": kpi.choice.aggregation,
-        "difference": kpi.choice.difference,
-        "periods": [to_text(moment, kpi.grain, ZONE) for moment in moments],
-        "parts": points["breakdown"].to_list(),
-        "values": [pytest.approx(value, rel=1e-9) for value in points["value"]],
-        "notes": points["note"].to_list(),
-    }

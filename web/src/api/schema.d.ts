@@ -1968,12 +1968,13 @@ export interface components {
             /** @default  */
             worth_unit: string;
         };
-        /** @description An answer to a question, and what it changes of the mapping. */
+        /** @description One answer: what it makes of the table, and what it changes of the mapping. */
         Answer: {
             reads: string;
             changes: {
                 [key: string]: unknown;
             };
+            /** @default false */
             in_force: boolean;
         };
         /** @description A GeoJSON file. */
@@ -4600,7 +4601,7 @@ export interface components {
             /** @description What has been done since to what an undo would take back. */
             later_edits: string[];
         };
-        /** @description Something that a table does not tell, with its answers side by side. */
+        /** @description Something that a table does not tell. */
         Question: {
             key: string;
             asks: string;
@@ -4661,7 +4662,7 @@ export interface components {
             /** @description What of the file is left out or cannot be read, and which columns are not used. */
             remarks: string[];
             /** @description What was understood of the table, in the order in which it was. */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["Taken"][];
             left_out: components["schemas"]["LeftOut"][];
             left_out_count: number;
             mapping: components["schemas"]["Mapping"];
@@ -5105,14 +5106,6 @@ export interface components {
             titles: string[];
             compared: components["schemas"]["StateComparison"] | null;
         };
-        /** @description One thing that was understood of a table, in a sentence. */
-        Step: {
-            key: string;
-            says: string;
-            why: string;
-            /** @description Whether it is done; otherwise a person has taken it back. */
-            done: boolean;
-        };
         /** @description Periods from the first to the last. */
         Stretch: {
             first: string;
@@ -5183,6 +5176,13 @@ export interface components {
          * @enum {string}
          */
         TableLayout: "long" | "wide" | "cross";
+        /** @description A step as it is told: what, why, and whether it is done or a person has taken it back. */
+        Taken: {
+            key: string;
+            says: string;
+            why: string;
+            done: boolean;
+        };
         /** @description A day from which on the target is another one, or a range. */
         TargetStep: {
             day: string;

@@ -10,8 +10,8 @@ from fluctus.tables.meaning.words import listed
 
 MONTHS: Final = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 ENGLISH_MONTHS: Final = (
-    r"jan(uary)?|feb(ruary)?|mar(ch)?|apr(il)?|may|june?|july?|aug(ust)?|sept?(ember)?"
-    r"|oct(ober)?|nov(ember)?|dec(ember)?"
+    r"jan(?:uary)?|feb(?:ruary)?|mar(?:ch)?|apr(?:il)?|may|june?|july?|aug(?:ust)?"
+    r"|sep(?:t(?:ember)?)?|oct(?:ober)?|nov(?:ember)?|dec(?:ember)?"
 )
 KNOWN: Final = re.compile(
     ENGLISH_MONTHS + r"|(mon|tue(s|sday)?|wed(nes)?|thu(r|rs|rsday)?|fri|sat(ur)?|sun)(day)?"

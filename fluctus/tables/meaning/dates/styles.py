@@ -7,7 +7,7 @@ from datetime import date
 from enum import StrEnum
 from typing import Final
 
-from fluctus.tables.meaning.dates.plain_writing import MONTHS
+from fluctus.tables.meaning.dates.plain_writing import ENGLISH_MONTHS, MONTHS
 
 
 class DateStyle(StrEnum):
@@ -47,10 +47,7 @@ TIME: Final = (
     r"(?:[ T,]+(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::\d{2}(?:[.,]\d+)?)?"
     r"(?P<half>\s*[ap]\.?m\.?)?\s?(?P<zone>Z|UTC|GMT|[+-]\d\d:?(?:\d\d)?)?)?"
 )
-NAME: Final = (
-    r"(?P<name>jan(?:uary)?|feb(?:ruary)?|mar(?:ch)?|apr(?:il)?|may|june?|july?|aug(?:ust)?"
-    r"|sep(?:t(?:ember)?)?|oct(?:ober)?|nov(?:ember)?|dec(?:ember)?)\.?"
-)
+NAME: Final = rf"(?P<name>{ENGLISH_MONTHS})\.?"
 DAY_NAME: Final = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
 YEAR: Final = r"(?P<y>\d{4}|\d{2})"
 WEEK: Final = r"(?:W|week|wk)[ .]*"

@@ -80,8 +80,6 @@ class NumberColumn:
     """The unit that most cells carry themselves: ``%``, a currency mark, ``min`` for durations."""
     units: dict[str, int]
     """All of these, and how many cells carry each."""
-    bare: bool
-    """Whether any number carries none."""
     own_units: pl.Series
     """The unit that each cell carries itself; "" for none."""
     rounded: list[int]
@@ -98,6 +96,11 @@ class NumberColumn:
         """Return the column without the numbers whose unit is not that of most."""
         other = (self.own_units != "") & (self.own_units != self.unit)
         return replace(self, numbers=self.numbers.set(other, None), of_most_only=True)
+
+    @property
+    def units_told(self) -> str:
+        """The units with how many cells carry each: ``kg (12) and g (3)``."""
+        return " and ".join(f"{unit} ({count:,})" for unit, count in self.units.items())
 
     @property
     def converts(self) -> bool:
@@ -214,7 +217,6 @@ def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
     # What is written in any other way is read cell by cell, each different one once.
     others = column.filter(~plain).unique(maintain_order=True)
     amounts = [None if is_missing(cell) else _amount(cell, way) for cell in others]
-    bare = usual.drop_nulls().len() > 0
     if to:
         amounts = [one and _converted(one, to) for one in amounts]
         quick = quick * (factor(FRACTION, to) or 1.0) if to == PERCENT else quick
@@ -248,7 +250,6 @@ def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
         ),
         unit=to or max((one for one in units if one), key=lambda one: units[one], default=""),
         units=units,
-        bare=bare,
         own_units=own_units,
         rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],
     )

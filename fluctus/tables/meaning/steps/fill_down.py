@@ -9,7 +9,7 @@ from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number
 from fluctus.tables.meaning.period_parts import Part, is_called
-from fluctus.tables.meaning.steps.step import Recognizer, Step
+from fluctus.tables.meaning.steps.step import Step
 from fluctus.tables.meaning.words import NOTE, as_words
 
 LEAST_BLANK: Final = 0.2
@@ -77,6 +77,3 @@ def _step(table: LocatedTable, number: int) -> Step:
         why="It stands only in the first row of each group.",
         do=do,
     )
-
-
-FILL_DOWN: Final = Recognizer("fill-down", find)

@@ -2,17 +2,14 @@
 
 from typing import Final
 
-import polars as pl
-
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.period_parts import Part, holds, is_called, parts_used, put_together
-from fluctus.tables.meaning.steps.step import Recognizer, Step
+from fluctus.tables.meaning.steps.step import Step
 
 ORDER: Final = (
     *(Part.YEAR, Part.QUARTER, Part.MONTH, Part.WEEK, Part.WEEKDAY),
     *(Part.DATE, Part.DAY, Part.TIME, Part.HOUR),
 )
-WHOLE: Final = frozenset({Part.DATE})
 
 
 def find(table: LocatedTable) -> list[Step]:
@@ -25,9 +22,8 @@ def find(table: LocatedTable) -> list[Step]:
 
     def do(table: LocatedTable) -> LocatedTable:
         at = [table.names.index(name) for name in names]
-        cells = dict(zip(used, map(table.column, at), strict=True))
-        joined = put_together(cells)
-        return table.with_column(" and ".join(names), joined, at[-1]).without(at)
+        joined = put_together(dict(zip(used, map(table.column, at), strict=True)))
+        return table.with_column(" and ".join(names), joined, at[-1]).without(names)
 
     text = ", ".join(names[:-1]) + f" and {names[-1]}"
     return [
@@ -60,11 +56,4 @@ def columns_of_parts(table: LocatedTable) -> dict[Part, int]:
 
 def dates_in(table: LocatedTable) -> list[int]:
     """Return the columns that hold whole dates."""
-    return [n for n in range(len(table.names)) if holds(Part.DATE, _filled(table.column(n)))]
-
-
-def _filled(cells: pl.Series) -> pl.Series:
-    return cells.filter(cells != "")
-
-
-JOINED_PERIODS: Final = Recognizer("joined", find)
+    return [n for n in range(len(table.names)) if holds(Part.DATE, table.column(n))]

@@ -4,19 +4,21 @@ from collections.abc import Collection
 from typing import Final
 
 from fluctus.tables.meaning.location import LocatedTable
-from fluctus.tables.meaning.steps.fill_down import FILL_DOWN
-from fluctus.tables.meaning.steps.joined_periods import JOINED_PERIODS
-from fluctus.tables.meaning.steps.repeated_parts import REPEATED_PARTS
+from fluctus.tables.meaning.steps import (
+    fill_down,
+    joined_periods,
+    repeated_parts,
+    total_columns,
+    total_rows,
+)
 from fluctus.tables.meaning.steps.step import Recognizer, Taken
-from fluctus.tables.meaning.steps.total_columns import TOTAL_COLUMNS
-from fluctus.tables.meaning.steps.total_rows import TOTAL_ROWS
 
 RECOGNIZERS: Final[tuple[Recognizer, ...]] = (
-    TOTAL_ROWS,
-    FILL_DOWN,
-    REPEATED_PARTS,
-    JOINED_PERIODS,
-    TOTAL_COLUMNS,
+    total_rows.find,
+    fill_down.find,
+    repeated_parts.find,
+    joined_periods.find,
+    total_columns.find,
 )
 
 
@@ -29,8 +31,8 @@ def understood(
     can be done again.
     """
     told: list[Taken] = []
-    for recognizer in RECOGNIZERS:
-        for step in recognizer.find(table):
+    for find in RECOGNIZERS:
+        for step in find(table):
             done = step.key not in taken_back
             told.append(Taken(step.key, step.says, step.why, done))
             if done:

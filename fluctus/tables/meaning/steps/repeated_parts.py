@@ -8,7 +8,7 @@ from fluctus.tables.meaning.dates import read_dates
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.period_parts import Part, reads
 from fluctus.tables.meaning.steps.joined_periods import columns_of_parts, dates_in
-from fluctus.tables.meaning.steps.step import Recognizer, Step
+from fluctus.tables.meaning.steps.step import Step
 
 AGREEING: Final = 0.95
 
@@ -30,7 +30,7 @@ def find(table: LocatedTable) -> list[Step]:
     text = " and ".join(names)
 
     def do(table: LocatedTable) -> LocatedTable:
-        return table.without([table.names.index(name) for name in names])
+        return table.without(names)
 
     return [
         Step(
@@ -62,6 +62,3 @@ def _agrees(part: Part, cells: pl.Series, wall: pl.Series) -> bool:
     return int(both.sum()) > 0 and int((read == written).filter(both).sum()) >= AGREEING * int(
         both.sum()
     )
-
-
-REPEATED_PARTS: Final = Recognizer("repeats", find)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from fluctus.tables.meaning.location import LocatedTable
 
@@ -19,12 +20,8 @@ class Step:
     do: Callable[[LocatedTable], LocatedTable]
 
 
-@dataclass(frozen=True, slots=True)
-class Recognizer:
-    """Looks for one kind of thing in a table; returns a step for each that it finds."""
-
-    name: str
-    find: Callable[[LocatedTable], list[Step]]
+Recognizer: TypeAlias = Callable[[LocatedTable], list[Step]]
+"""Looks for one kind of thing in a table; returns a step for each that it finds."""
 
 
 @dataclass(frozen=True, slots=True)

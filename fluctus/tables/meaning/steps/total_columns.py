@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number, read_numbers
 from fluctus.tables.meaning.period_parts import Part, reads
-from fluctus.tables.meaning.steps.step import Recognizer, Step
+from fluctus.tables.meaning.steps.step import Step
 from fluctus.tables.meaning.words import MEAN, TOTAL, as_words
 
 FITTING: Final = 0.9
@@ -96,7 +96,7 @@ def _step(table: LocatedTable, number: int, parts: list[int], how: str) -> Step:
     of = ", ".join(names) if len(names) <= 3 else f"{names[0]} to {names[-1]}"
 
     def do(table: LocatedTable) -> LocatedTable:
-        return table.without([table.names.index(name)])
+        return table.without([name])
 
     return Step(
         key=f"total:{name}",
@@ -104,6 +104,3 @@ def _step(table: LocatedTable, number: int, parts: list[int], how: str) -> Step:
         why="It says nothing that the others do not.",
         do=do,
     )
-
-
-TOTAL_COLUMNS: Final = Recognizer("total", find)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from fluctus.tables.meaning.dates import looks_like_date
 from fluctus.tables.meaning.location import LABEL_COLUMNS, LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number, read_numbers
-from fluctus.tables.meaning.steps.step import Recognizer, Step
+from fluctus.tables.meaning.steps.step import Step
 from fluctus.tables.meaning.words import TOTAL
 
 TOLERANCE: Final = 0.006
@@ -95,6 +95,3 @@ def _step(lines: pl.Series, why: str) -> Step:
         why=f"{'It is' if count == 1 else 'They are'} {why}.",
         do=do,
     )
-
-
-TOTAL_ROWS: Final = Recognizer("total-rows", find)

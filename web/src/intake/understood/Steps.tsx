@@ -15,7 +15,6 @@ export function Steps({ reading, mapping, onChange }: Props) {
     onChange({
       ...mapping,
       taken_back: done ? [...taken, key] : taken.filter((one) => one !== key),
-      missing_words: (mapping.missing_words ?? []).filter((word) => key !== `no value:${word}`),
     })
   return (
     <ol className={classes.steps} aria-label="What was understood">
