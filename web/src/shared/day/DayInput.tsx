@@ -1,5 +1,5 @@
 import { CloseButton, Popover, TextInput } from '@mantine/core'
-import { lazy, Suspense, useState } from 'react'
+import { lazy, Suspense, useRef, useState } from 'react'
 import { dayFormat, readDay, writeDay } from './dayFormat.ts'
 
 interface Props {
@@ -52,7 +52,11 @@ export function DayInput({
   const [open, setOpen] = useState(false)
   const [entered, setEntered] = useState(false)
 
+  const field = useRef<HTMLInputElement>(null)
+
   function turn(opened: boolean, byKey = false) {
+    // Before the calendar goes, and what is focused in it with it.
+    if (!opened && document.activeElement?.closest('[data-day-calendar]')) field.current?.focus()
     setOpen(opened)
     setEntered(opened && byKey)
   }
@@ -77,11 +81,11 @@ export function DayInput({
       position="bottom-start"
       width="max-content"
       shadow="md"
-      returnFocus
     >
       <Popover.Target>
         <TextInput
           {...props}
+          ref={field}
           role="combobox"
           error={
             outside ? `From ${writeDay(min, format)} to ${writeDay(max, format)}` : (error ?? null)
