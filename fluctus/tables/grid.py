@@ -136,6 +136,17 @@ def grid_of_parts(blocks: Iterable[pl.Series], delimiter: str) -> Grid:
     return _joined(frames, lines, named=False)
 
 
+def grid_of_columns(cells: pl.DataFrame, lines: pl.Series) -> Grid:
+    """Build a grid from columns of texts, and the line that each row is in.
+
+    Raises TableError for nothing at all, and past the limits of size.
+    """
+    check_size(cells.height, cells.width)
+    cells = cells.select(pl.all().str.strip_chars())
+    filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
+    return _joined([cells.filter(filled)], [lines.filter(filled)], named=False)
+
+
 def grid_of(cells: pl.DataFrame) -> Grid:
     """Build a grid from columns with names, as formats with fields have them."""
     check_size(cells.height, cells.width)

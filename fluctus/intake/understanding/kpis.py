@@ -96,12 +96,14 @@ def _grain_of(part: KpiRows, table: ReadTable, mapping: Mapping, grain: Grain) -
     """Return the grain of one of the KPIs of a table: coarser than its own where it is so."""
     if mapping.grain is not None or part.key == EVENTS:
         return grain
-    filled = part.rows if part.column is None else part.rows.drop_nulls(f"v{part.column}")
-    if filled.height == part.rows.height and not table.has(ColumnRole.KPI):
+    wall = part.rows["wall"]
+    if part.column is not None:
+        wall = wall.filter(part.rows[f"v{part.column}"].is_not_null())
+    if len(wall) == part.rows.height and not table.has(ColumnRole.KPI):
         return grain
-    if filled["wall"].n_unique() < FEWEST_MOMENTS:
+    if wall.n_unique() < FEWEST_MOMENTS:
         return grain
-    own = propose_grain(filled["wall"], table.dates.style, table.long.names[table.period])
+    own = propose_grain(wall, table.dates.style, table.long.names[table.period])
     return own if GRAINS.index(own) > GRAINS.index(grain) else grain
 
 
@@ -143,7 +145,8 @@ def _make(
     written = column.unit if column else ""
     # Durations are in minutes or in hours, whatever the name says.
     unit = written if written in ("min", "h") or not unit else unit
-    decimals = min(column.decimals, _most_decimals(column)) if column else 1
+    most_decimals = _most_decimals(column if wanted else None)
+    decimals = min(column.decimals, most_decimals) if column else 1
     whole = column is not None and column.decimals == 0
     proposal = propose_aggregation(name, unit, whole=whole)
     points = (
@@ -165,7 +168,7 @@ def _make(
     points = replace(points, frame=answered(points.frame, chosen, rows.calendar, grain))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
-        decimals = min(decimals + 1, _most_decimals(column))
+        decimals = min(decimals + 1, most_decimals)
     return KpiRead(
         key=part.key,
         choice=replace(chosen, aggregation=points.aggregation, difference=points.difference),

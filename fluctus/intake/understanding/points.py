@@ -12,6 +12,11 @@ from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.kpis.observations.frame import CONTENT, FRAME
 
 RESET = "Meter reset"
+NEEDED = (
+    *("line", "instant", "cell", "breakdown", "note"),
+    *("numerator", "denominator", "target", "target_high"),
+)
+"""What the rows of every KPI have, besides its values."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +104,8 @@ def make_points(
     or its unit is that of a meter.
     """
     amounts = "numerator" if column is None else column
+    # The columns of the other KPIs, of which there may be thousands, are not carried along.
+    rows = rows.select(*dict.fromkeys((*NEEDED, amounts)))
     rows = rows.filter(pl.col(amounts).is_not_null() | pl.lit(value=column is None))
     rows = rows.sort("breakdown", "instant", "line", maintain_order=True)
     readings = _floats(rows[amounts])

@@ -8,7 +8,7 @@ import polars as pl
 from fluctus.intake.understanding.happenings import Happenings, happenings_in
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.roles import settle_roles, with_finest_breakdown
-from fluctus.tables.meaning.columns import Column, understand
+from fluctus.tables.meaning.columns import Column, understand_all
 from fluctus.tables.meaning.dates import DateColumn, in_zone_of_heading, read_dates
 from fluctus.tables.meaning.layout import LongTable
 from fluctus.tables.meaning.location import LocatedTable
@@ -20,6 +20,7 @@ from fluctus.tables.meaning.numbers import (
     decide_clock,
     decide_mark,
     read_numbers,
+    read_plain,
 )
 from fluctus.tables.meaning.steps.step import Taken
 
@@ -78,10 +79,13 @@ class ReadTable:
         marks = decide_mark([long.cells.to_series(n) for n in of_numbers])
         if mapping.decimal_mark is not None:
             marks = MarkChoice(mapping.decimal_mark, marks.undecided)
-        clocks = {n: _clock(long, n) for n in of_numbers}
-        numbers = {
-            n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping) for n in of_numbers
+        plain = read_plain(long.cells.select(f"c{n}" for n in of_numbers), marks.mark)
+        others = [n for n in of_numbers if f"c{n}" not in plain]
+        clocks = {n: _clock(long, n) for n in others}
+        read = {
+            n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping) for n in others
         }
+        numbers = {n: read.get(n) or plain[f"c{n}"] for n in of_numbers}
         undecided = next((one.undecided for one in clocks.values() if one.undecided), "")
         steps = (*steps, *_words_known(long, of_numbers, mapping))
         return cls(located, long, columns, roles, dates, numbers, marks, undecided, told, steps)
@@ -126,9 +130,7 @@ class ReadTable:
 
 
 def _understood(long: LongTable, absent: Collection[str]) -> tuple[Column, ...]:
-    return tuple(
-        understand(name, long.cells.to_series(n), absent) for n, name in enumerate(long.names)
-    )
+    return understand_all(long.names, long.cells, absent)
 
 
 def _with_roles_of(told: Happenings | None, mapping: Mapping) -> Mapping:

@@ -4,21 +4,23 @@ import io
 import zipfile
 import zlib
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
 from typing import Any
 
+import polars as pl
 import python_calamine
 from lxml import etree
 
 from fluctus.tables.formats.ods_marks import read_ods_marks
-from fluctus.tables.formats.plain import plain
+from fluctus.tables.formats.plain import typed_texts
 from fluctus.tables.formats.sheet_marks import SheetMarks, counted, letter
 from fluctus.tables.formats.xlsx_marks import read_xlsx_marks
-from fluctus.tables.grid import MAX_ROWS, Grid, TableError, make_grid
+from fluctus.tables.grid import MAX_ROWS, NOTHING, Grid, TableError, check_size, grid_of_columns
 
 MAX_UNPACKED = 400 * 1024 * 1024
 MAX_MEMBERS = 5_000
 HIDDEN = " (hidden)"
+FILLED = (pl.all() != "").any()
+HAS_DIGIT = pl.all().str.contains(r"\d")
 MOST_TOLD = 5
 FEW_ROWS = 2
 """A sheet of a title and a few words is a cover, not a table ..."""
@@ -69,24 +71,26 @@ def check_archive(raw: bytes) -> list[str]:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """The cells of a sheet, row by row, with the lines they are in."""
+    """The cells of a sheet, with the lines they are in."""
 
     name: str
-    rows: list[tuple[int, list[str]]]
+    cells: pl.DataFrame
+    lines: pl.Series
     remarks: tuple[str, ...] = ()
     """What of the sheet is left out, or cannot be read."""
 
     @property
     def full_rows(self) -> int:
         """How many rows have several cells, and one of them a digit in it."""
-        return sum(
-            sum(map(bool, cells)) > 1 and any(map(_has_digit, cells)) for _, cells in self.rows
-        )
+        if self.is_empty:
+            return 0
+        full = pl.sum_horizontal(pl.all() != "") > 1
+        return int(self.cells.select((full & pl.any_horizontal(HAS_DIGIT)).sum()).item())
 
     @property
     def is_empty(self) -> bool:
         """Whether nothing is in it."""
-        return not any(any(cells) for _, cells in self.rows)
+        return not self.cells.width or not self.cells.select(pl.any_horizontal(FILLED)).item()
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,8 +127,10 @@ def read_workbook(raw: bytes, sheet: str | None) -> ReadSheet:
     except python_calamine.CalamineError as error:
         raise TableError(DAMAGED) from error
     shown = next((label for label, name in every.items() if read and name == read.name), "")
-    grid = make_grid(read.rows if read else [])
-    return ReadSheet(grid, tuple(every), shown, read.remarks if read else ())
+    if read is None or read.is_empty:
+        raise TableError(NOTHING)
+    grid = grid_of_columns(read.cells, read.lines)
+    return ReadSheet(grid, tuple(every), shown, read.remarks)
 
 
 def _chosen(book: Any, raw: bytes, names: list[str]) -> Sheet | None:
@@ -139,31 +145,28 @@ def _chosen(book: Any, raw: bytes, names: list[str]) -> Sheet | None:
     return best
 
 
-def _has_digit(cell: str) -> bool:
-    return any(sign.isdigit() for sign in cell)
-
-
 def _read(book: Any, raw: bytes, name: str) -> Sheet:
     sheet = book.get_sheet_by_name(name)
     marks = _marks_of(raw, name)
     units = marks.units
     # Rows above the first filled one are left away by the library; they count.
     above, left = sheet.start or (0, 0)
-    rows: list[tuple[int, list[str]]] = []
-    hidden: list[int] = []
-    for number, row in enumerate(sheet.iter_rows(), above):
-        if len(rows) > MAX_ROWS:
-            break
-        if number in marks.hidden_rows:
-            hidden.append(number + 1)
-            continue
-        cells = [
-            _cell(cell, units.get(left + at, ""))
-            for at, cell in enumerate(row)
+    rows = sheet.to_python(nrows=MAX_ROWS + 1)
+    check_size(len(rows), max(1, len(rows[0]) if rows else 1))
+    cells = pl.DataFrame(
+        [
+            typed_texts(column, units.get(left + at, "")).alias(f"c{at}")
+            for at, column in enumerate(zip(*rows, strict=True))
             if left + at not in marks.hidden_columns
         ]
-        rows.append((number + 1, cells))
-    return Sheet(name, rows, _remarks(marks, hidden))
+    )
+    cells.columns = [f"c{n}" for n in range(cells.width)]
+    lines = pl.Series("line", range(above + 1, above + 1 + len(rows)), dtype=pl.Int64)
+    hidden = lines.filter((lines - 1).is_in(list(marks.hidden_rows)))
+    kept = ~lines.is_in(hidden.implode())
+    if cells.width:
+        cells = cells.filter(kept)
+    return Sheet(name, cells, lines.filter(kept), _remarks(marks, hidden.to_list()))
 
 
 def _remarks(marks: SheetMarks, hidden_rows: list[int]) -> tuple[str, ...]:
@@ -199,12 +202,3 @@ def _marks_of(raw: bytes, sheet: str) -> SheetMarks:
     except (etree.LxmlError, ValueError, KeyError):
         # Its values may be there all the same; they are what counts.
         return SheetMarks()
-
-
-def _cell(cell: str | float | bool | datetime | date | time | timedelta, unit: str) -> str:
-    """Write a cell as text; a number that is shown with a unit has it."""
-    if isinstance(cell, str):
-        return cell
-    if unit and isinstance(cell, float):
-        return f"{plain(round(cell * 100, 10))}%" if unit == "%" else f"{unit} {plain(cell)}"
-    return plain(cell)

@@ -11,6 +11,7 @@ from fluctus.tables.meaning.dates.reading import (
     in_zone_of_heading,
     looks_like_date,
     looks_like_year,
+    may_be_dates,
     read_dates,
 )
 from fluctus.tables.meaning.dates.styles import EXAMPLES, NUMBER_STYLES, DateStyle
@@ -26,6 +27,7 @@ __all__ = [
     "in_zone_of_heading",
     "looks_like_date",
     "looks_like_year",
+    "may_be_dates",
     "month_number",
     "read_dates",
 ]

@@ -1,52 +1,37 @@
-"""Names of months and days of the week in all languages that Babel's CLDR data covers.
+"""Names of months and days of the week in all languages that CLDR covers.
 
-Unicode Common Locale Data Repository, dates/calendars/gregorian: months and days, wide and
-abbreviated, in the form that stands in a date and the one that stands alone.
+They are kept in ``names.json``, which ``gathering`` makes from Babel's data.
 """
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator
-from contextlib import suppress
+from collections.abc import Iterable
 from functools import cache
+from pathlib import Path
 from typing import Any, Final
-from unicodedata import combining, normalize
+from unicodedata import normalize
 
-from babel import Locale, localedata
+import orjson
 
 MOST_WRITTEN: Final = "en de fr es it pt nl pl sv nb da fi cs tr ru uk ar fa hi id ja zh ko"
 FIRST_ASKED: Final = MOST_WRITTEN.split()
 """Of languages that fit alike, the first of these: so many more people write it."""
-CONTEXTS: Final = ("format", "stand-alone")
-WIDTHS: Final = ("wide", "abbreviated")
 SEPARATORS: Final = re.compile(
     r"[\d\s.,;:/()\[\]\N{EN DASH}\N{EM DASH}'\N{RIGHT SINGLE QUOTATION MARK}_-]+"
 )
-SHORTEST: Final = 3
-ALSO: Final = {
-    "de": {"mrz": 3, "jänner": 1, "jän": 1, "feber": 2},
-    "es": {"set": 9, "setiembre": 9},
-}
-"""Abbreviations in common use that the data has not."""
+KEPT: Final = Path(__file__).with_name("names.json")
 
 
 @cache
 def months() -> dict[str, dict[str, int]]:
     """Return the number of the month that each name stands for, by language."""
-    names = _names("months")
-    for language, more in ALSO.items():
-        for name, number in more.items():
-            names.setdefault(name, {}).setdefault(language, number)
-    return {
-        name: {language: int(number) for language, number in found.items()}
-        for name, found in names.items()
-    }
+    return _kept()["months"]  # type: ignore[no-any-return]
 
 
 @cache
 def days() -> frozenset[str]:
     """Return the names of days of the week that are the name of no month."""
-    return frozenset(_names("days")) - months().keys()
+    return frozenset(_kept()["days"])
 
 
 def words_of(cell: str) -> list[str]:
@@ -88,35 +73,6 @@ def _most_written(languages: Iterable[str]) -> str:
     return min(languages, key=lambda language: (order.get(language, len(order)), language))
 
 
-def _names(kind: str) -> dict[str, dict[str, Any]]:
-    """Return what each name stands for, by language: of ``kind`` months or days."""
-    names: dict[str, dict[str, Any]] = {}
-    for language in _languages():
-        for number, name in _told(language, kind):
-            plain = SEPARATORS.sub(" ", folded(name)).strip()
-            for written in (plain, _without_accents(plain)):
-                if len(written) >= SHORTEST or not written.isascii():
-                    names.setdefault(written, {}).setdefault(language.partition("_")[0], number)
-    return names
-
-
-def _without_accents(name: str) -> str:
-    """Return a name as it is typed where a keyboard has no accents; other scripts need theirs."""
-    bare = "".join(sign for sign in normalize("NFKD", name) if not combining(sign))
-    return bare if bare.isascii() else name
-
-
-def _languages() -> list[str]:
-    """Return languages and those of their scripts that are not the usual one, not countries."""
-    parts = (name.split("_") for name in sorted(localedata.locale_identifiers()))
-    return [
-        "_".join(part) for part in parts if len(part) == 1 or (len(part) == 2 and len(part[1]) == 4)
-    ]
-
-
-def _told(language: str, kind: str) -> Iterator[tuple[Any, str]]:
-    locale = Locale.parse(language)
-    for context in CONTEXTS:
-        for width in WIDTHS:
-            with suppress(KeyError):
-                yield from getattr(locale, kind)[context][width].items()
+@cache
+def _kept() -> dict[str, Any]:
+    return orjson.loads(KEPT.read_bytes())  # type: ignore[no-any-return]

@@ -9,6 +9,7 @@ from functools import lru_cache
 import polars as pl
 
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
+from fluctus.tables.meaning.dates.at_once import read_at_once
 from fluctus.tables.meaning.dates.names import language_of
 from fluctus.tables.meaning.dates.plain_writing import (
     foreign_words,
@@ -97,6 +98,17 @@ def looks_like_year(cell: str) -> bool:
     return _parse(cell, DateStyle.YEAR) is not None
 
 
+def may_be_dates(numbers: Sequence[str]) -> bool:
+    """Tell whether plain numbers can be dates in any of their styles, by the first of them."""
+    first = numbers[:FIRST]
+    return any(_some_fit(first, way) for way in NUMBER_STYLES)
+
+
+def _some_fit(first: Sequence[str], way: DateStyle) -> bool:
+    few = sum(_parsed(cell, way) is not None for cell in first)
+    return few > 0 and few * 2 >= len(first)
+
+
 def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None) -> DateColumn:
     """Read a column; ``style`` None takes the one that most cells fit.
 
@@ -106,21 +118,26 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     column = pl.Series("cell", cells, dtype=pl.String)
     different = column.unique(maintain_order=True)
     sample = [cell for cell in different.head(SAMPLE) if len(cell) <= LONGEST]
-    language = _language(sample)
+    written = [cell for cell in sample if not PLAIN_NUMBER.fullmatch(cell)]
+    language = _language(written)
     if style is not None:
         return _read(column, different, style, (), language)
-    plain = [in_plain_writing(cell, language) for cell in sample]
-    words = [cell for cell in plain if not PLAIN_NUMBER.fullmatch(cell)]
-    fits = {way: sum(_parse(cell, way) is not None for cell in words) for way in WRITTEN_STYLES}
+    words = [in_plain_writing(cell, language) for cell in written]
+    fits = {way: sum(_parsed(cell, way) is not None for cell in words) for way in WRITTEN_STYLES}
     for way in NUMBER_STYLES:
-        few = sum(_parse(cell, way) is not None for cell in plain[:FIRST])
-        rest = plain[FIRST:] if few * 2 >= min(FIRST, len(plain)) else []
-        fits[way] = few + sum(_parse(cell, way) is not None for cell in rest)
-    written = [way for way in WRITTEN_STYLES if fits[way]]
-    among = written or list(NUMBER_STYLES)
+        looked_at = sample if _some_fit(sample[:FIRST], way) else sample[:FIRST]
+        fits[way] = sum(_parsed(cell, way) is not None for cell in looked_at)
+    among = [way for way in WRITTEN_STYLES if fits[way]] or list(NUMBER_STYLES)
     best = max(among, key=lambda way: fits[way])
+    if not fits[best]:
+        return _no_dates(column, best)
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
-    return _read(column, different, best, others if fits[best] else (), language)
+    return _read(column, different, best, others, language)
+
+
+def _no_dates(column: pl.Series, style: DateStyle) -> DateColumn:
+    none = pl.Series([None], dtype=pl.Datetime("us")).new_from_index(0, len(column))
+    return DateColumn(style, none, none.is_not_null(), ())
 
 
 ZONE_IN_HEADING = re.compile(r"\b(?:UTC|GMT)(?:\s*(?P<sign>[+-])(?P<h>\d{1,2}):?(?P<m>\d\d)?)?\b")
@@ -156,45 +173,42 @@ def _read(
     language: str,
 ) -> DateColumn:
     """Read each different cell once: dates repeat, and regular expressions are slow."""
-    quick = _quick(different) if style is DateStyle.ISO else None
-    moments: list[datetime | None] = []
-    zoned: list[bool] = []
-    for number, cell in enumerate(different):
-        moment = quick[number] if quick is not None else None
-        moment = moment or _parse(in_plain_writing(cell, language), style)
-        zoned.append(moment is not None and moment.tzinfo is not None)
-        moments.append(moment.astimezone(UTC).replace(tzinfo=None) if zoned[-1] else moment)  # type: ignore[union-attr]
-    if _are_whole_days(moments, zoned):
+    readings = _with_slow(read_at_once(different, style), different, style, language)
+    if _are_whole_days(readings):
         # Days that were written as moments: a zone further west does not make them the days before.
-        zoned = [False] * len(zoned)
-    readings = pl.DataFrame(
-        {
-            "cell": different,
-            "wall": pl.Series(moments, dtype=pl.Datetime("us")),
-            "zoned": pl.Series(zoned, dtype=pl.Boolean),
-        }
-    )
+        readings = readings.with_columns(zoned=False)
+    readings = readings.with_columns(different.alias("cell"))
     read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
     return DateColumn(style, read["wall"], read["zoned"], others, language)
 
 
-def _are_whole_days(moments: Sequence[datetime | None], zoned: Sequence[bool]) -> bool:
+def _with_slow(
+    quick: pl.DataFrame, different: pl.Series, style: DateStyle, language: str
+) -> pl.DataFrame:
+    """Read by their pattern the cells that were not read at once."""
+    left = quick["wall"].is_null()
+    if not left.any():
+        return quick
+    moments = [
+        _parse(in_plain_writing(cell, language), style) if slow else None
+        for cell, slow in zip(different, left, strict=True)
+    ]
+    zoned = [moment is not None and moment.tzinfo is not None for moment in moments]
+    walls = [
+        moment.astimezone(UTC).replace(tzinfo=None) if moment and moment.tzinfo else moment
+        for moment in moments
+    ]
+    return quick.with_columns(
+        pl.col("wall").fill_null(pl.Series(walls, dtype=pl.Datetime("us"))),
+        pl.col("zoned") | pl.Series(zoned, dtype=pl.Boolean),
+    )
+
+
+def _are_whole_days(readings: pl.DataFrame) -> bool:
     """Tell whether all moments are in UTC, and each of them its midnight."""
-    read = [moment for moment in moments if moment is not None]
-    return any(zoned) and sum(zoned) == len(read) and all(m.time() == time() for m in read)
-
-
-def _quick(different: pl.Series) -> pl.Series:
-    """Read the plainest ISO dates and times all at once; null for every other cell."""
-    usual = different.set(~different.str.contains(r"^\d{4}-\d\d-\d\d([ T]\d\d:\d\d(:00)?)?$"), None)
-    day = usual.str.slice(0, 10).str.to_date("%Y-%m-%d", strict=False)
-    clock = usual.str.slice(11, 5).fill_null("")
-    clock = clock.set(clock == "", "00:00").str.to_time("%H:%M", strict=False)
-    frame = pl.DataFrame({"day": day, "clock": clock})
-    inside = pl.col("day").dt.year().is_between(FIRST_YEAR, LAST_YEAR)
-    return frame.select(
-        pl.when(inside).then(pl.col("day").dt.combine(pl.col("clock"))).alias("moment")
-    ).to_series()
+    read = readings.filter(pl.col("wall").is_not_null())
+    midnight = read["wall"].dt.truncate("1d") == read["wall"]
+    return len(read) > 0 and bool(read["zoned"].all()) and bool(midnight.all())
 
 
 def _parse(cell: str, style: DateStyle) -> datetime | None:
@@ -205,6 +219,10 @@ def _parse(cell: str, style: DateStyle) -> datetime | None:
         return _from_number(text, style)
     moment = _single(text, style)
     return moment if moment is not None else _range_start(text, style)
+
+
+_parsed = lru_cache(maxsize=40_000)(_parse)
+"""For the cells by which a style is chosen: tables are looked at several times."""
 
 
 def _single(text: str, style: DateStyle) -> datetime | None:

@@ -15,6 +15,7 @@ from fluctus.tables.meaning.numbers.reading import (
     looks_like_number,
     parse_number,
     read_numbers,
+    read_plain,
 )
 
 __all__ = [
@@ -32,4 +33,5 @@ __all__ = [
     "looks_like_number",
     "parse_number",
     "read_numbers",
+    "read_plain",
 ]

@@ -5,6 +5,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
+from functools import lru_cache
 
 import polars as pl
 
@@ -42,6 +43,8 @@ LARGEST = 1e30
 """The largest number that is a value: squares of larger ones, and their sums, could overflow."""
 SMALLEST = 1 / LARGEST
 """The smallest number but 0 that is typed: squares of much smaller ones vanish."""
+LONGEST_PLAIN = 17
+"""Characters of a plain number all of whose digits a double keeps."""
 MOST_LOOKED_AT = 5_000
 LONGEST = 400
 """Characters of a cell that may be a number."""
@@ -57,6 +60,11 @@ class DecimalMark(StrEnum):
 
 
 SIGN = {DecimalMark.POINT: ".", DecimalMark.COMMA: ","}
+SURE = {
+    mark: rf"^-?([0-9]+{sign}([0-9]{{1,2}}|[0-9]{{4,}})|[0-9]{{4,}}{sign}[0-9]+)$"
+    for mark, sign in ((DecimalMark.POINT, r"\."), (DecimalMark.COMMA, ","))
+}
+"""Numbers that only one mark can read, told at once."""
 PATTERNS = {
     DecimalMark.POINT: re.compile(
         r"[+-]?(\d{1,3}(,\d{3})+|\d{1,2}(,\d\d)+,\d{3}|\d+)?(\.\d*)?(e[+-]?\d+)?%?"
@@ -113,6 +121,7 @@ class NumberColumn:
         return self.unfit.arg_true().to_list()
 
 
+@lru_cache(maxsize=50_000)
 def looks_like_number(cell: str) -> bool:
     """Tell whether a cell is a number in either way of writing."""
     return any(_amount(cell, _Way(mark)) is not None for mark in DecimalMark)
@@ -139,13 +148,19 @@ def read_numbers(
     column = pl.Series("cell", cells, dtype=pl.String)
     if absent:
         column = column.set(column.str.to_lowercase().is_in(list(absent)), "")
+    if not to and (plain := _read_plain(column, mark or DecimalMark.POINT)) is not None:
+        return plain
     way = _Way(mark or DecimalMark.POINT, clock, _own_unit(column), _has_letters(column))
     if mark is not None:
         return _read(column, way, to)
+    with_comma = replace(way, mark=DecimalMark.COMMA)
+    with_comma_alone = column.str.contains(SURE[DecimalMark.COMMA]).any()
+    if with_comma_alone and (plain := _read_plain(column, DecimalMark.COMMA)) is not None:
+        return plain
     point = _read(column, way, to)
     if not point.unfit.any():
         return point
-    comma = _read(column, replace(way, mark=DecimalMark.COMMA), to)
+    comma = _read(column, with_comma, to)
     return comma if comma.unfit.sum() < point.unfit.sum() else point
 
 
@@ -194,8 +209,15 @@ def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
     """
     votes = dict.fromkeys(DecimalMark, 0)
     undecided = ""
-    for column in columns:
-        marked = column.filter(column.str.contains(r"[.,]")).unique(maintain_order=True)
+    marks = [column.str.contains(r"[.,]") for column in columns]
+    for column, has_mark in zip(columns, marks, strict=True):
+        if not has_mark.any():
+            continue
+        marked = column.filter(has_mark).unique(maintain_order=True)
+        for mark, pattern in SURE.items():
+            sure = marked.str.contains(pattern)
+            votes[mark] += int(sure.sum())
+            marked = marked.filter(~sure)
         for cell in marked.head(MOST_LOOKED_AT):
             fits = [mark for mark in DecimalMark if parse_number(cell, mark) is not None]
             if len(fits) == 1:
@@ -207,11 +229,49 @@ def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
     return MarkChoice(mark, "" if point or comma else undecided)
 
 
+def _read_plain(column: pl.Series, mark: DecimalMark) -> NumberColumn | None:
+    """Read a column of plain numbers and empty cells; None where there is any other cell."""
+    return read_plain(column.to_frame(), mark).get(column.name)
+
+
+def read_plain(cells: pl.DataFrame, mark: DecimalMark) -> dict[str, NumberColumn]:
+    """Read the columns of plain numbers and empty cells at once, however many there are."""
+    sign = SIGN[mark]
+    pattern = rf"^(-?[0-9]{{1,15}}(\{sign}[0-9]+)?)?$"
+    short = pl.all().str.len_bytes().max() < LONGEST_PLAIN
+    plain = cells.select(pl.all().str.contains(pattern).all() & short).row(0)
+    names = [name for name, fits in zip(cells.columns, plain, strict=True) if fits]
+    if not names:
+        return {}
+    texts = cells.select(names).lazy()
+    digits = pl.all().str.extract(rf"\{sign}(\d+)$").str.len_bytes().max().fill_null(0)
+    if mark is DecimalMark.COMMA:
+        numbers = texts.select(pl.all().str.replace(",", ".", literal=True))
+    else:
+        numbers = texts
+    numbers = numbers.select(pl.all().cast(pl.Float64, strict=False))
+    read, decimals, empty = pl.collect_all(
+        [numbers, texts.select(digits), texts.select((pl.all() == "").sum())]
+    )
+    unfit = pl.Series([False]).new_from_index(0, cells.height)
+    no_unit = pl.Series([""]).new_from_index(0, cells.height)
+    return {
+        column.name: NumberColumn(
+            mark, column, unfit, missing, most_decimals, "", {}, no_unit, rounded=[]
+        )
+        for column, missing, most_decimals in zip(read, empty.row(0), decimals.row(0), strict=True)
+    }
+
+
+def _is_plain(column: pl.Series, mark: DecimalMark) -> pl.Series:
+    """Tell which cells are digits with at most one mark, of which a double keeps all."""
+    plain = column.str.contains(rf"^-?[0-9]{{1,15}}(\{SIGN[mark]}[0-9]+)?$")
+    return plain & (column.str.len_bytes() < LONGEST_PLAIN)
+
+
 def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
     sign = SIGN[way.mark]
-    plain = column.str.contains(rf"^-?[0-9]{{1,15}}(\{sign}[0-9]+)?$") & (
-        column.str.len_bytes() < 17
-    )
+    plain = _is_plain(column, way.mark)
     usual = column.set(~plain, None)
     quick = (usual.str.replace(",", ".", literal=True) if sign == "," else usual).cast(pl.Float64)
     # What is written in any other way is read cell by cell, each different one once.
