@@ -27,7 +27,8 @@ from fluctus.tables.meaning.dates.styles import (
 FIRST_YEAR, LAST_YEAR = FIRST_DAY.year, LAST_DAY.year
 BARE_YEARS = (1900, 2100)
 """A number alone is a year only here: beyond, it is as likely a value."""
-SAMPLE = 2000
+SAMPLE = 600
+"""Cells by which a style is chosen, from the first to the last: many moments are of one day."""
 PLAIN_NUMBER = re.compile(r"-?\d+(\.\d+)?")
 FIRST = 20
 """Of plain numbers, half of these must be dates before all are looked at."""
@@ -117,7 +118,8 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     """
     column = pl.Series("cell", cells, dtype=pl.String)
     different = column.unique(maintain_order=True)
-    sample = [cell for cell in different.head(SAMPLE) if len(cell) <= LONGEST]
+    spread = different.gather_every(max(1, -(-len(different) // SAMPLE)))
+    sample = [cell for cell in spread if len(cell) <= LONGEST]
     written = [cell for cell in sample if not PLAIN_NUMBER.fullmatch(cell)]
     language = _language(written)
     if style is not None:

@@ -45,7 +45,7 @@ SMALLEST = 1 / LARGEST
 """The smallest number but 0 that is typed: squares of much smaller ones vanish."""
 LONGEST_PLAIN = 17
 """Characters of a plain number all of whose digits a double keeps."""
-MOST_LOOKED_AT = 5_000
+MOST_LOOKED_AT = 1_000
 LONGEST = 400
 """Characters of a cell that may be a number."""
 SURE_DIGITS = 15

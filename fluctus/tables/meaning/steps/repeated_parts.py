@@ -18,12 +18,11 @@ def find(table: LocatedTable) -> list[Step]:
     dates = dates_in(table)
     if len(dates) != 1:
         return []
+    parts = {part: at for part, at in columns_of_parts(table).items() if at != dates[0]}
+    if not parts:
+        return []
     wall = read_dates(table.column(dates[0])).wall
-    repeated = [
-        number
-        for part, number in columns_of_parts(table).items()
-        if number != dates[0] and _agrees(part, table.column(number), wall)
-    ]
+    repeated = [at for part, at in parts.items() if _agrees(part, table.column(at), wall)]
     if not repeated:
         return []
     names = [table.names[number] for number in repeated]
