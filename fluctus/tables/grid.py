@@ -142,9 +142,11 @@ def grid_of_columns(cells: pl.DataFrame, lines: pl.Series) -> Grid:
     Raises TableError for nothing at all, and past the limits of size.
     """
     check_size(cells.height, cells.width)
-    cells = cells.select(pl.all().str.strip_chars())
+    cells = cells.select(pl.all().fill_null("").str.strip_chars())
     filled = cells.select(pl.any_horizontal(pl.all() != "")).to_series()
-    return _joined([cells.filter(filled)], [lines.filter(filled)], named=False)
+    if filled.all():
+        return _checked(Grid(cells, lines.alias("line"))) if len(filled) else _joined([], [], False)
+    return _joined([cells.filter(filled)], [lines.alias("line").filter(filled)], named=False)
 
 
 def grid_of(cells: pl.DataFrame) -> Grid:

@@ -73,7 +73,7 @@ class KpiRows:
 
 def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> list[KpiRead]:
     """Make every KPI of a table; raises RefusalError where it names too many."""
-    parts = _parts(table, rows)
+    parts = _parts(table, rows.by_period(grain))
     first = {part.key for part in parts[:MOST_KPIS]}
     return [
         _make(
@@ -81,7 +81,7 @@ def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> lis
             table,
             rows,
             mapping,
-            _grain_of(part, table, mapping, grain),
+            grain,
             wanted=_is_wanted(mapping.kpis.get(part.key), part.key in first),
         )
         for part in parts
@@ -107,33 +107,37 @@ def _grain_of(part: KpiRows, table: ReadTable, mapping: Mapping, grain: Grain) -
     return own if GRAINS.index(own) > GRAINS.index(grain) else grain
 
 
-def _parts(table: ReadTable, rows: Rows) -> list[KpiRows]:
+def _parts(table: ReadTable, rows: pl.DataFrame) -> list[KpiRows]:
     """Tell the rows of a table apart by KPI: a name in a column, or a column for each."""
     values = [n for n, role in enumerate(table.roles) if role is ColumnRole.VALUE]
     if table.has(ColumnRole.KPI):
-        names = rows.frame["kpi"].unique(maintain_order=True)
+        names = rows["kpi"].unique(maintain_order=True)
         column = values[0] if values else None
         return [
-            KpiRows(name or WITHOUT_NAME, name, column, rows.frame.filter(pl.col("kpi") == name))
+            KpiRows(name or WITHOUT_NAME, name, column, rows.filter(pl.col("kpi") == name))
             for name in names
         ]
     parts: list[KpiRows] = []
     if table.has(ColumnRole.NUMERATOR):
         ratio = ratio_key(table.long.names[table.roles.index(ColumnRole.NUMERATOR)])
-        parts.append(KpiRows(ratio, ratio, None, rows.frame))
+        parts.append(KpiRows(ratio, ratio, None, rows))
     for n in values:
         name = table.long.names[n]
         # A wide table has one column of values, which its periods have named; one column
         # without a name is the value, several keep the names that tell them apart.
         nameless = name.startswith("Column ") and len(values) == 1
         header = "" if nameless or table.long.sources is not None else name
-        parts.append(KpiRows(WITHOUT_NAME if nameless else name, header, n, rows.frame))
+        parts.append(KpiRows(WITHOUT_NAME if nameless else name, header, n, rows))
     return parts
 
 
 def _make(
     part: KpiRows, table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain, *, wanted: bool
 ) -> KpiRead:
+    own = _grain_of(part, table, mapping, grain)
+    if own is not grain:
+        starts = rows.calendar.starts(part.rows["instant"].to_numpy(), own)
+        part = replace(part, rows=part.rows.with_columns(pl.Series("period", starts)))
     chosen = replace(mapping.kpis.get(part.key, KpiChoice()), include=wanted)
     ratio = part.column is None
     # What the KPI they are for has settled is not asked for again with every table.
@@ -153,19 +157,17 @@ def _make(
         _points(
             part,
             table,
-            rows,
             settled,
             proposal,
             mapping,
-            grain,
             name=f"{part.header} {name} {unit}",
         )
         if wanted
         else no_points(settled.aggregation or proposal.aggregation)
     )
     if part.key == EVENTS and wanted:
-        points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, grain))
-    points = replace(points, frame=answered(points.frame, chosen, rows.calendar, grain))
+        points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, own))
+    points = replace(points, frame=answered(points.frame, chosen, rows.calendar, own))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
         decimals = min(decimals + 1, most_decimals)
@@ -181,7 +183,7 @@ def _make(
         points=points,
         rounded=len(column.rounded) if column else 0,
         times=factor if ratio else 1.0,
-        grain=grain,
+        grain=own,
         floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
     )
 
@@ -189,19 +191,15 @@ def _make(
 def _points(
     part: KpiRows,
     table: ReadTable,
-    rows: Rows,
     settled: KpiChoice,
     proposal: Proposal,
     mapping: Mapping,
-    grain: Grain,
     *,
     name: str,
 ) -> Points:
     return make_points(
         part.rows,
         None if part.column is None else f"v{part.column}",
-        rows.calendar,
-        grain,
         settled,
         proposal.aggregation,
         mapping.combine,

@@ -13,7 +13,7 @@ from fluctus.kpis.observations.frame import CONTENT, FRAME
 
 RESET = "Meter reset"
 NEEDED = (
-    *("line", "instant", "cell", "breakdown", "note"),
+    *("line", "instant", "period", "cell", "breakdown", "note"),
     *("numerator", "denominator", "target", "target_high"),
 )
 """What the rows of every KPI have, besides its values."""
@@ -44,6 +44,11 @@ class Rows:
         by = ["kpi", "breakdown"]
         steps = placed.select(pl.col("instant").diff().over(by)).to_series().drop_nulls()
         return cls(placed, calendar, bool((steps < 0).any()))
+
+    def by_period(self, grain: Grain) -> pl.DataFrame:
+        """Return the rows with the start of the period that each falls in."""
+        starts = self.calendar.starts(self.frame["instant"].to_numpy(), grain)
+        return self.frame.with_columns(pl.Series("period", starts))
 
 
 def _second_times(
@@ -87,8 +92,6 @@ def no_points(how: Aggregation) -> Points:
 def make_points(
     rows: pl.DataFrame,
     column: str | None,
-    calendar: Calendar,
-    grain: Grain,
     choice: KpiChoice,
     proposed: Aggregation,
     combine: bool | None,
@@ -98,10 +101,10 @@ def make_points(
 ) -> Points:
     """Make the values of one KPI from its ``rows``.
 
-    ``column`` holds its values; None makes them from numerators and
-    denominators. ``combine`` None makes one value of several rows only where
-    more than ``share`` of the rows share a period with another; ``meter`` tells that its name
-    or its unit is that of a meter.
+    ``rows`` have the ``period`` that each falls in. ``column`` holds its values; None makes
+    them from numerators and denominators. ``combine`` None makes one value of several rows
+    only where more than ``share`` of the rows share a period with another; ``meter`` tells
+    that its name or its unit is that of a meter.
     """
     amounts = "numerator" if column is None else column
     # The columns of the other KPIs, of which there may be thousands, are not carried along.
@@ -120,20 +123,18 @@ def make_points(
         Aggregation.RATIO if column is None else Aggregation.SUM if difference else proposed
     )
     rows = rows.with_columns(
-        pl.Series("period", calendar.starts(rows["instant"].to_numpy(), grain)),
-        pl.Series("made", values * choice.factor + choice.offset),
-        pl.Series("reset", resets),
+        pl.Series("made", values * choice.factor + choice.offset), pl.Series("reset", resets)
     ).filter(pl.Series(~np.isnan(values)))
-    by = ["breakdown", "period"]
-    rows = rows.with_columns(
-        pl.col("line").first().over(by).alias("first"),
-        (pl.int_range(pl.len()).over(by) > 0).alias("again"),
-    )
-    repeated = int(rows["again"].sum())
+    edges = _edges(rows)
+    again = np.ones(rows.height, np.bool_)
+    again[edges[:-1]] = False
+    repeated = int(again.sum())
     together = repeated > rows.height * share if combine is None else combine
-    refused = rows.clear() if together else rows.filter("again")
-    if not together:
-        rows = rows.filter(~pl.col("again"))
+    refused = rows.clear().with_columns(first="line")
+    if not together and repeated:
+        first = rows["line"].gather(np.repeat(edges[:-1], np.diff(edges)))
+        refused = rows.with_columns(first.alias("first")).filter(again)
+        rows = rows.filter(~again)
     return Points(
         frame=_frame(rows, how, choice.factor, ratio=column is None),
         aggregation=how,
@@ -199,6 +200,8 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
 
 def _joined(notes: pl.Series, edges: Ints) -> pl.Series:
     """Join the different notes of each stretch."""
+    if len(edges) == len(notes) + 1:
+        return notes
     if not (notes != "").any():
         return pl.Series("note", [""]).new_from_index(0, len(edges) - 1)
     groups = pl.Series("group", np.repeat(np.arange(len(edges) - 1), np.diff(edges)))

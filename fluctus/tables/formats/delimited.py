@@ -73,10 +73,9 @@ def _regular(text: str, delimiter: str, quote: str) -> Grid | None:
     except (csv.Error, pl.exceptions.PolarsError):
         return None
     odd = pl.any_horizontal(pl.all().str.contains_any([quote, "\n"]))
-    if cells.select(odd.any()).item():
+    if quote in ends and cells.select(odd.any()).item():
         return None
-    lines = pl.Series("line", range(1, cells.height + 1), dtype=pl.Int64)
-    return grid_of_columns(cells.fill_null(""), lines)
+    return grid_of_columns(cells, pl.int_range(1, cells.height + 1, eager=True))
 
 
 def _unquoted(text: str, delimiter: str) -> Grid:
