@@ -12,6 +12,7 @@ from fluctus.intake.services import state_for
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.reading import Reading
+from fluctus.intake.understanding.sentences import sentences_of
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import ADVERBS, Grain
@@ -81,17 +82,17 @@ def reading_answer(
         sheet_rows=sheet_rows(opened.grid),
         row_count=len(table.located),
         whole=reading.whole,
+        of_head=reading.of_head,
         goal=reading.goal,
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
         remarks=(*opened.remarks, *_not_used(reading)),
         questions=reading.questions,
-        steps=table.steps,
+        sentences=tuple(sentences_of(reading)),
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,
         layouts=layouts,
-        date_styles=[_date_example(reading, style) for style in DateStyle],
         ambiguous_numbers=_number_examples(reading),
         ambiguous_dates=[_date_example(reading, style) for style in reading.date_styles]
         if len(reading.date_styles) > 1

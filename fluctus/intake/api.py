@@ -19,9 +19,11 @@ from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
 from fluctus.intake.jobs import begin, begin_again, open_later
+from fluctus.intake.kept.recognition import recognized
+from fluctus.intake.kept.shapes import recognized_answer
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.queries import import_of, imports_of, last_layout, remembered
-from fluctus.intake.readings import is_long, look_at
+from fluctus.intake.readings import HEAD, is_long, look_at
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import (
     SlowTableError,
@@ -80,12 +82,14 @@ def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploade
     last = None if into is None else last_layout(into)
     if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
         last = None
+    known = recognized(upload, table.grid) if last is None else None
     return shapes.Uploaded(
         id=upload.pk,
         name=upload.name,
         sheets=table.sheets,
-        last=last and last[1].for_the_next(),
+        last=known.mapping if known else last and last[1].for_the_next(),
         last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
+        recognized=recognized_answer(known) if known else None,
         sheet_rows=sheet_rows(table.grid),
         being_read=False,
     )
@@ -98,6 +102,7 @@ def _being_read(upload: Upload) -> shapes.Uploaded:
         sheets=(),
         last=None,
         last_import=None,
+        recognized=None,
         sheet_rows=[],
         being_read=True,
     )
@@ -175,7 +180,7 @@ class ReadView(APIView):
         into = _into(person, workspace, form["into"])
         mapping = _mapping(form["mapping"], row, into)
         try:
-            reading, table = look_at(row, mapping)
+            reading, table = look_at(row, mapping, None if form["whole"] else HEAD)
         except SlowTableError as slow:
             open_later(row, mapping.sheet)
             raise RefusalError("This sheet takes long to read.", BEING_READ, status=503) from slow

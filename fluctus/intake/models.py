@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Lower
 
 from fluctus.accounts.models import Role, Workspace
 from fluctus.jobs.models import Job, JobStatus
@@ -73,6 +74,26 @@ class Import(Job):
         if self.status == JobStatus.UNDONE and any(not act.undone_by_id for act in acts):
             return JobStatus.DONE
         return self.status
+
+
+class KeptReading(models.Model):
+    """How a table was read, kept by a name for the next one of its shape."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="kept_readings")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField()
+    name = models.CharField(max_length=80)
+    columns = models.JSONField()
+    """The name of each column and what it holds, by which a table is known again."""
+    mapping = models.JSONField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(Lower("name"), "workspace", name="one_reading_of_a_name")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class ImportPart(models.Model):

@@ -13,10 +13,11 @@ from fluctus.intake.uploads import opened
 from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 
-LOOKED_AT = 200_000
-"""So many rows are read of a table to look at it; to bring it in, all are."""
+HEAD = 20_000
+"""So many rows are read of a long table to be seen soon; then all are."""
+KEPT_ROWS = 200_000
 KEPT = 4
-"""Readings that a process keeps, each of a table of at most ``LOOKED_AT`` rows."""
+"""Readings that a process keeps, each of a table of at most ``KEPT_ROWS`` rows."""
 
 
 def is_long(upload: Upload) -> bool:
@@ -24,10 +25,12 @@ def is_long(upload: Upload) -> bool:
     return upload.size > settings.LONG_IMPORT_BYTES
 
 
-def look_at(upload: Upload, mapping: Mapping) -> tuple[Reading, Opened]:
-    """Read an upload, or the first rows of a long one, to be looked at; returns its table too."""
+def look_at(
+    upload: Upload, mapping: Mapping, most_rows: int | None = None
+) -> tuple[Reading, Opened]:
+    """Read an upload, or so many of its first rows, to be looked at; returns its table too."""
     table = opened(upload, mapping.sheet)
-    reading = _reading(upload, table, mapping, LOOKED_AT)
+    reading = _reading(upload, table, mapping, most_rows)
     named = replace(reading.mapping, sheet=table.sheet or None)
     return replace(reading, mapping=named), table
 
@@ -49,7 +52,8 @@ class _Wanted:
 
 
 def _reading(upload: Upload, table: Opened, mapping: Mapping, most_rows: int | None) -> Reading:
-    if is_long(upload) or len(table.grid) > LOOKED_AT:
+    of_head = most_rows is not None and len(table.grid) > most_rows
+    if of_head or is_long(upload) or len(table.grid) > KEPT_ROWS:
         # Too much to keep, and brought in by another process.
         return read(table.grid, mapping, most_rows)
     choices = json.dumps(mapping.to_json(), sort_keys=True)

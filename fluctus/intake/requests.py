@@ -168,6 +168,9 @@ class ReadRequestSerializer(Plain):
     shown = serializers.CharField(
         allow_null=True, default=None, max_length=400, help_text="The KPI to draw, by its key."
     )
+    whole = serializers.BooleanField(
+        default=False, help_text="Whether all of a long table is read, or its first rows."
+    )
 
 
 class ImportRequestSerializer(Plain):

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 
 from fluctus.http.refusals import Issue
 from fluctus.http.shapes import Shape
+from fluctus.intake.kept.shapes import RecognizedReading
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.questions import Question
+from fluctus.intake.understanding.sentences import Sentence
 from fluctus.intake.understanding.shares import ShareOffer
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart.shapes import Chart
@@ -14,7 +16,6 @@ from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
 from fluctus.tables.meaning.numbers import DecimalMark
-from fluctus.tables.meaning.steps.step import Taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,8 @@ class Uploaded(Shape):
     last: Mapping | None
     """The mapping used last time, where the KPI has one that fits."""
     last_import: str | None
+    recognized: RecognizedReading | None
+    """The reading that is kept of a table like it, by which ``last`` says how to read it."""
     sheet_rows: list[FirstRow]
     """The first rows of the sheet and its last, to find the table where it is not found."""
     being_read: bool
@@ -138,7 +141,9 @@ class Reading(Shape):
     """The first rows of the sheet and its last, as they stand in it."""
     row_count: int
     whole: int
-    """Rows in all, of which the first may be read here."""
+    """Rows in all."""
+    of_head: bool
+    """Whether only the first of them have been read so far: ask for the whole."""
     goal: str
     """The name of the rows that became the target of the others."""
     offer: ShareOffer | None
@@ -148,13 +153,12 @@ class Reading(Shape):
     """What the table leaves open."""
     remarks: tuple[str, ...]
     """What of the file is left out or cannot be read, and which columns are not used."""
-    steps: tuple[Taken, ...]
-    """What was understood of the table, in the order in which it was."""
+    sentences: tuple[Sentence, ...]
+    """What was understood of the table, in the order in which it was decided."""
     left_out: list[LeftOut]
     left_out_count: int
     mapping: Mapping
     layouts: list[TableLayout]
-    date_styles: list[DateExample]
     ambiguous_dates: list[DateExample]
     ambiguous_numbers: list[NumberExample]
     """The readings of a number where the table does not tell its decimal mark."""

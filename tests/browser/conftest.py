@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.models import Kpi
@@ -107,3 +107,7 @@ def accessible() -> Callable[[Page], None]:
         assert serious == []
 
     return check
+
+
+def notice(page: Page, text: str) -> Locator:
+    return page.get_by_role("alert").filter(has_text=text).last

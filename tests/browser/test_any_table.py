@@ -2,12 +2,13 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from fluctus.kpis.models import Observation
-from tests.browser.conftest import tag
+from tests.browser.conftest import notice, tag
 
 Accessible = Callable[[Page], None]
 
@@ -124,3 +125,56 @@ def test_a_table_without_dates_is_read_for_a_period(demo: Page) -> None:
     demo.get_by_role("textbox", name="For which period is this table?").fill("May 2026")
     demo.get_by_role("button", name="Read it for that period").click()
     expect(demo.get_by_role("button", name="Save 2 values as a KPI")).to_be_enabled()
+
+
+def test_a_table_is_read_the_same_way_the_second_time_and_says_what_differs(
+    demo: Page, accessible: Accessible, tmp_path: Path
+) -> None:
+    rows = "\n".join(f"0{day}/01/2026\t2{day % 3},5\t{day}" for day in range(1, 9))
+    read_table(demo, f"Day\tGangway kept (min)\tCars kept\n{rows}")
+    told = demo.get_by_role("list", name="What was understood")
+    expect(told).to_contain_text("01/01/2026 is 1 January 2026")
+    # Changed in its sentences, and undone and redone by keys.
+    told.get_by_role("button", name="Otherwise: Gangway kept").click()
+    demo.get_by_role("menuitem", name="Cars kept is left out").click()
+    expect(told).to_contain_text("Gangway kept (min) holds the values")
+    demo.keyboard.press("Control+z")
+    expect(told).to_contain_text("Cars kept hold the values")
+    demo.keyboard.press("Control+Shift+z")
+    expect(told).to_contain_text("Gangway kept (min) holds the values")
+    demo.get_by_role("button", name="Keep this reading by name").click()
+    demo.get_by_label("Keep this reading as").fill("Gangway report")
+    accessible(demo)
+    demo.get_by_role("button", name="Keep it").click()
+    expect(demo.get_by_text("Kept as Gangway report")).to_be_visible()
+    # The next one, with its columns in another order and one more.
+    turned = "\n".join(
+        "\t".join([line.split("\t")[1], line.split("\t")[0], line.split("\t")[2], "7"])
+        for line in rows.split("\n")
+    )
+    read_table(demo, f"Gangway kept (min)\tDay\tCars kept\tTrucks kept\n{turned}")
+    expect(demo.get_by_text("Read as Gangway report")).to_be_visible()
+    expect(demo.get_by_role("list", name="What differs")).to_have_text("Column Trucks kept is new.")
+    expect(told).to_contain_text("Gangway kept (min) and Trucks kept hold the values")
+    # As a file, removed, and back.
+    demo.get_by_role("link", name="Data", exact=True).click()
+    kept = demo.get_by_role("list", name="Readings").get_by_role("listitem")
+    with demo.expect_download() as download:
+        kept.get_by_role("link", name="Export").click()
+    file = tmp_path / "reading.json"
+    download.value.save_as(file)
+    kept.get_by_role("button", name="Remove Gangway report").click()
+    expect(kept).to_have_count(0)
+    with demo.expect_file_chooser() as chooser:
+        demo.get_by_role("button", name="Bring in a reading").click()
+    chooser.value.set_files(file)
+    expect(kept).to_contain_text("Known by: Day, Gangway kept (min), Cars kept")
+    with demo.expect_file_chooser() as chooser:
+        demo.get_by_role("button", name="Bring in a reading").click()
+    chooser.value.set_files(file)
+    expect(demo.get_by_text("There is a reading called Gangway report")).to_be_visible()
+    accessible(demo)
+    demo.get_by_role("button", name="Leave it").click()
+    kept.get_by_role("button", name="Remove Gangway report").click()
+    notice(demo, "is removed").get_by_role("button", name="Undo").click()
+    expect(kept).to_have_count(1)

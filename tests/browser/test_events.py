@@ -4,10 +4,10 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from fluctus.kpis.models import Event
-from tests.browser.conftest import choose, open_kpi
+from tests.browser.conftest import choose, notice, open_kpi
 
 Accessible = Callable[[Page], None]
 
@@ -82,10 +82,6 @@ def test_a_calendar_with_a_broken_event_comes_in_without_it(
     expect(rows.filter(has_text="Fire drill")).to_have_count(3)
     demo.get_by_role("button", name="Take the new ones back").click()
     expect(rows.filter(has_text="Fire drill")).to_have_count(0)
-
-
-def notice(page: Page, text: str) -> Locator:
-    return page.get_by_role("alert").filter(has_text=text).last
 
 
 def test_an_event_is_added_in_the_list_changed_removed_and_each_taken_back(

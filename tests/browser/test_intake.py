@@ -1,5 +1,6 @@
 """From a paste or a file to a chart, into a chart that is there, and back."""
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -33,7 +34,7 @@ def upload(page: Page, path: Path) -> None:
 
 
 def role(page: Page, column: str) -> str:
-    return page.get_by_role("button", name=f"{column} is the").inner_text()
+    return page.get_by_role("button", name=re.compile(f"^{re.escape(column)} is the")).inner_text()
 
 
 def choose(page: Page, label: str, option: str) -> None:

@@ -32,9 +32,13 @@ LONGEST_NOTE = 500
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """A table as it was understood; ``mapping`` are the choices in force, found or chosen."""
+    """A table as it was understood.
+
+    ``mapping`` are the choices in force, found or chosen; ``asked`` what was chosen of them.
+    """
 
     table: ReadTable
+    asked: Mapping
     mapping: Mapping
     grain: Grain
     date_styles: tuple[DateStyle, ...]
@@ -48,7 +52,9 @@ class Reading:
     repeated: int
     """How many rows fall in a period that has one already."""
     whole: int
-    """Rows in all, of which ``table`` may be the first ones only."""
+    """Rows in all."""
+    of_head: bool
+    """Whether ``table`` is the first of them only."""
     goal: str
     """The name of the rows that became the target of the others; "" where there are none."""
     offer: ShareOffer | None
@@ -71,8 +77,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     is no table, or no column of dates or of numbers; what is wrong with single
     rows is in ``problems``.
     """
-    whole = len(grid)
+    asked, whole = mapping, len(grid)
+    of_head = False
     if most_rows is not None and whole > most_rows:
+        of_head = True
         grid = Grid(grid.cells.head(most_rows), grid.lines.head(most_rows), grid.named)
     blocks = _blocks(grid, mapping)
     block = min(mapping.block or 0, len(blocks) - 1) if blocks else None
@@ -95,6 +103,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     together = any(kpi.points.together for kpi in kpis)
     return Reading(
         table=table,
+        asked=asked,
         mapping=replace(
             mapping,
             roles=dict(zip(table.long.names, table.roles, strict=True)),
@@ -120,6 +129,7 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         sorted_here=rows.was_out_of_order,
         repeated=max((kpi.points.repeated for kpi in kpis), default=0),
         whole=whole,
+        of_head=of_head,
         goal=goal,
         offer=offered_share(table, mapping),
         blocks=tuple(one.says for one in blocks),

@@ -137,6 +137,7 @@ export const keys = {
   events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
   imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
   import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
+  keptReadings: (workspace: string): Key => ['kept-readings', workspace],
   beingRead: (workspace: string, upload: number | null): Key => ['being-read', workspace, upload],
   reading: (workspace: string, upload: number | null, ...how: unknown[]): Key => [
     'reading',

@@ -1646,6 +1646,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List them by name. */
+        get: operations["kept_readings"];
+        put?: never;
+        /** @description Keep one that was written to a file. */
+        post: operations["bring_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/readings/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Return it as a file. */
+        get: operations["reading_file"];
+        put?: never;
+        post?: never;
+        /** @description Remove it. */
+        delete: operations["remove_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/record": {
         parameters: {
             query?: never;
@@ -1848,6 +1884,23 @@ export interface paths {
         put?: never;
         /** @description Bring it in, all of it or nothing; a long one in the background (202). */
         post: operations["bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/uploads/{upload}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it by a name; the next table of that shape is read the same way. */
+        post: operations["keep_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2148,7 +2201,7 @@ export interface components {
             signals: components["schemas"]["Signal"][];
             happenings: components["schemas"]["Happening"][];
             finding_count: number;
-            sentence: components["schemas"]["Sentence"];
+            sentence: components["schemas"]["fluctus__kpis__chart__shapes__Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             kpi: components["schemas"]["Kpi"];
             /** @description Values in all, shown or not. */
@@ -2329,6 +2382,18 @@ export interface components {
          * @enum {string}
          */
         ColumnKind: "date" | "number" | "text";
+        /**
+         * @description * `date` - DATE
+         *     * `number` - NUMBER
+         *     * `text` - TEXT
+         * @enum {string}
+         */
+        ColumnKindEnum: "date" | "number" | "text";
+        /** @description A column by its heading and by what it holds. */
+        ColumnRequest: {
+            name: string;
+            kind: components["schemas"]["ColumnKindEnum"];
+        };
         /**
          * @description What a column of a table is for.
          * @enum {string}
@@ -3064,6 +3129,16 @@ export interface components {
          * @enum {string}
          */
         Judges: "values" | "ranges" | "order";
+        /** @description A name for how an upload is read. */
+        KeepRequest: {
+            name: string;
+            mapping: components["schemas"]["MappingRequest"];
+            /**
+             * @description Whether another of that name gives way.
+             * @default false
+             */
+            replace: boolean;
+        };
         /** @description A decision that the process has not shifted at a period, which is named for people. */
         KeptLimits: {
             period: string;
@@ -3080,6 +3155,15 @@ export interface components {
             review?: {
                 [key: string]: "yes" | "no" | "unsure";
             };
+        };
+        /** @description A reading as the list shows it. */
+        KeptReading: {
+            id: number;
+            name: string;
+            at: string;
+            person: string;
+            /** @description The names of the columns by which a table is known again. */
+            columns: string[];
         };
         /** @description A KPI and the settings of its chart. */
         Kpi: {
@@ -3282,7 +3366,7 @@ export interface components {
             happenings: components["schemas"]["Happening"][];
             /** @description Happenings in all, shown or not. */
             finding_count: number;
-            sentence: components["schemas"]["Sentence"];
+            sentence: components["schemas"]["fluctus__kpis__chart__shapes__Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
         };
         /** @description A line that a person has put on a chart, with what it comes to. */
@@ -4637,6 +4721,11 @@ export interface components {
             into?: string | null;
             /** @description The KPI to draw, by its key. */
             shown?: string | null;
+            /**
+             * @description Whether all of a long table is read, or its first rows.
+             * @default false
+             */
+            whole: boolean;
         };
         /** @description A table as it was understood, and the chart it would make. */
         Reading: {
@@ -4650,8 +4739,10 @@ export interface components {
             /** @description The first rows of the sheet and its last, as they stand in it. */
             sheet_rows: components["schemas"]["FirstRow"][];
             row_count: number;
-            /** @description Rows in all, of which the first may be read here. */
+            /** @description Rows in all. */
             whole: number;
+            /** @description Whether only the first of them have been read so far: ask for the whole. */
+            of_head: boolean;
             /** @description The name of the rows that became the target of the others. */
             goal: string;
             offer: components["schemas"]["ShareOffer"] | null;
@@ -4661,13 +4752,12 @@ export interface components {
             questions: components["schemas"]["Question"][];
             /** @description What of the file is left out or cannot be read, and which columns are not used. */
             remarks: string[];
-            /** @description What was understood of the table, in the order in which it was. */
-            steps: components["schemas"]["Taken"][];
+            /** @description What was understood of the table, in the order in which it was decided. */
+            sentences: components["schemas"]["fluctus__intake__understanding__sentences__Sentence"][];
             left_out: components["schemas"]["LeftOut"][];
             left_out_count: number;
             mapping: components["schemas"]["Mapping"];
             layouts: components["schemas"]["TableLayout"][];
-            date_styles: components["schemas"]["DateExample"][];
             ambiguous_dates: components["schemas"]["DateExample"][];
             /** @description The readings of a number where the table does not tell its decimal mark. */
             ambiguous_numbers: components["schemas"]["NumberExample"][];
@@ -4683,10 +4773,47 @@ export interface components {
             /** @description Whether it is brought in in the background. */
             long: boolean;
         };
+        /** @description A reading as a file: what ``POST`` takes again, here or elsewhere. */
+        ReadingFile: {
+            /** @constant */
+            format: "fluctus-reading";
+            /** @constant */
+            version: 1;
+            name: string;
+            columns: components["schemas"]["ShapeColumn"][];
+            mapping: components["schemas"]["Mapping"];
+        };
+        /**
+         * @description * `fluctus-reading` - fluctus-reading
+         * @enum {string}
+         */
+        ReadingFileFormatEnum: "fluctus-reading";
+        /** @description A reading as it was written to a file. */
+        ReadingFileRequest: {
+            format: components["schemas"]["ReadingFileFormatEnum"];
+            version: components["schemas"]["VersionEnum"];
+            name: string;
+            columns: components["schemas"]["ColumnRequest"][];
+            mapping: components["schemas"]["MappingRequest"];
+            /**
+             * @description Whether another of that name gives way.
+             * @default false
+             */
+            replace: boolean;
+        };
         /** @description One thing that says why a finding is flagged. */
         Reason: {
             name: string;
             text: string;
+        };
+        /** @description The reading by which a table is known again. */
+        RecognizedReading: {
+            id: number;
+            name: string;
+            /** @description By whom it was kept, and when. */
+            says: string;
+            /** @description What the table has otherwise. */
+            differs: string[];
         };
         /** @description A stretch of the record, newest first. */
         Record: {
@@ -4788,7 +4915,7 @@ export interface components {
             signals: components["schemas"]["Signal"][];
             happenings: components["schemas"]["Happening"][];
             finding_count: number;
-            sentence: components["schemas"]["Sentence"];
+            sentence: components["schemas"]["fluctus__kpis__chart__shapes__Sentence"];
             comparison: components["schemas"]["Comparison"] | null;
             kpi: components["schemas"]["Kpi"];
             count: number;
@@ -4896,11 +5023,6 @@ export interface components {
                 [key: string]: "yes" | "no" | "unsure";
             };
         };
-        /** @description What the chart says. */
-        Sentence: {
-            headline: string;
-            detail: string;
-        };
         /** @description Who is signed in; ``person`` is null for nobody. */
         Session: {
             person: string | null;
@@ -4926,6 +5048,11 @@ export interface components {
         SeveralChangesRequest: {
             findings: components["schemas"]["SeenFindingRequest"][];
             changes: components["schemas"]["FindingChangesRequest"];
+        };
+        /** @description A column by its heading and by what it holds. */
+        ShapeColumn: {
+            name: string;
+            kind: components["schemas"]["ColumnKind"];
         };
         /** @description A ratio that two columns of a table look like, and the choices that make it of them. */
         ShareOffer: {
@@ -5176,13 +5303,6 @@ export interface components {
          * @enum {string}
          */
         TableLayout: "long" | "wide" | "cross";
-        /** @description A step as it is told: what, why, and whether it is done or a person has taken it back. */
-        Taken: {
-            key: string;
-            says: string;
-            why: string;
-            done: boolean;
-        };
         /** @description A day from which on the target is another one, or a range. */
         TargetStep: {
             day: string;
@@ -5273,6 +5393,8 @@ export interface components {
             /** @description The mapping used last time, where the KPI has one that fits. */
             last: components["schemas"]["Mapping"] | null;
             last_import: string | null;
+            /** @description The reading that is kept of a table like it, by which ``last`` says how to read it. */
+            recognized: components["schemas"]["RecognizedReading"] | null;
             /** @description The first rows of the sheet and its last, to find the table where it is not found. */
             sheet_rows: components["schemas"]["FirstRow"][];
             /** @description Whether it takes long to read: ask for it again until it has been. */
@@ -5343,6 +5465,11 @@ export interface components {
             ended_at: string | null;
             ended_author: string | null;
         };
+        /**
+         * @description * `1` - 1
+         * @enum {integer}
+         */
+        VersionEnum: 1;
         /** @description A way of looking at a chart that is kept by name. */
         View: {
             name: string;
@@ -5417,6 +5544,18 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
         };
+        /**
+         * @description One thing that was understood of a table.
+         *
+         *     ``done`` is false for what a person has taken back; None for what can only be otherwise.
+         */
+        fluctus__intake__understanding__sentences__Sentence: {
+            key: string;
+            says: string;
+            why: string;
+            done: boolean | null;
+            alternatives: components["schemas"]["Answer"][];
+        };
         /** @description How a KPI is made from others, and from which. */
         fluctus__kpis__chart__kpi_shapes__Made: {
             by: components["schemas"]["MadeFrom"];
@@ -5425,6 +5564,11 @@ export interface components {
             follows: boolean;
             /** @description What could not be made, in words. */
             left_out: string[];
+        };
+        /** @description What the chart says. */
+        fluctus__kpis__chart__shapes__Sentence: {
+            headline: string;
+            detail: string;
         };
         /**
          * @description What a line is made from: a level of the values shown, or a course over them.
@@ -21867,6 +22011,544 @@ export interface operations {
             };
         };
     };
+    kept_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptReading"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingFileRequest"];
+                "multipart/form-data": components["schemas"]["ReadingFileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptReading"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reading_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingFile"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     record: {
         parameters: {
             query?: {
@@ -23943,6 +24625,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Import"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: number;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+                "multipart/form-data": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptReading"];
                 };
             };
             400: {

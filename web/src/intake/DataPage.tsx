@@ -8,6 +8,7 @@ import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import { type Import, isUnderWay, useImportActs, useImports } from './imports.ts'
+import { KeptReadings } from './kept/KeptReadings.tsx'
 
 /** Everything that was brought in: who, when, from what, what came of it, and the way back. */
 export function DataPage() {
@@ -66,6 +67,7 @@ export function DataPage() {
           </Button>
         )}
       </Group>
+      <KeptReadings workspace={workspace} />
     </div>
   )
 }

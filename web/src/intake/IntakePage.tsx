@@ -1,41 +1,19 @@
-import { Button, Group, Loader, Select, Text, TextInput, Title } from '@mantine/core'
-import { useDebouncedValue } from '@mantine/hooks'
-import { notifications } from '@mantine/notifications'
-import { useEffect, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
-import { Problem } from '../api/client.ts'
+import { Button, Group, Loader, Text, Title } from '@mantine/core'
+import { useEffect, useRef, useState } from 'react'
+import { useParams } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { notifyUndoable } from '../shared/notifications.tsx'
 import classes from './Intake.module.css'
-import { Outcome } from './Outcome.tsx'
+import { LookedAt } from './LookedAt.tsx'
 import { Source } from './Source.tsx'
 import { UnderWay } from './UnderWay.tsx'
-import { FoundTable } from './understood/FoundTable.tsx'
-import { Problems } from './understood/Problems.tsx'
-import { SheetRows } from './understood/SheetRows.tsx'
-import { Steps } from './understood/Steps.tsx'
 import {
-  type Mapping,
-  type Mode,
+  MOST_TRIES,
   type Uploaded,
   useBeingRead,
-  useBringIn,
   useDropUpload,
-  useReading,
   useUpload,
 } from './understood/table.ts'
-import {
-  Ambiguous,
-  AmbiguousNumbers,
-  Goal,
-  LeftOut,
-  Questions,
-  Remarks,
-  ShareOffer,
-  Understood,
-} from './understood/Understood.tsx'
-import { facts, inWords } from './words.ts'
 
 /** From a table to new KPIs, or into one that is there: understood, put right, then saved. */
 export function IntakePage() {
@@ -43,13 +21,7 @@ export function IntakePage() {
   return <Intake key={`${workspace} ${kpi}`} workspace={workspace} into={kpi ?? null} />
 }
 
-function startingFrom(last: Mapping | null): Mapping {
-  return last ?? { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }
-}
-
-// Long as one page: its parts in turn, with what they share.
 function Intake({ workspace, into }: { workspace: string; into: string | null }) {
-  const navigate = useNavigate()
   const kpis = useKpis(workspace)
   const goal = kpis.data?.find((one) => one.slug === into)
   const title = into ? `Add data to ${goal?.name ?? '…'}` : 'New KPI'
@@ -58,37 +30,35 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   const [uploaded, setUploaded] = useState<Uploaded | null>(null)
   const [later, setLater] = useState<number | null>(null)
   const beingRead = useBeingRead(workspace, later, into)
-  const [mapping, setMapping] = useState<Mapping>(startingFrom(null))
-  const [shown, setShown] = useState<string | null>(null)
-  const [mode, setMode] = useState<Mode>('update')
-  const [settled] = useDebouncedValue(mapping, 250)
-  const reading = useReading(workspace, uploaded?.id ?? null, settled, into, shown)
-  const bringIn = useBringIn(workspace, uploaded?.id ?? null)
   const [waiting, setWaiting] = useState<number | null>(null)
-  const read = uploaded && !reading.error ? reading.data : undefined
+  const sending = useRef<AbortController | null>(null)
 
   useEffect(() => {
     document.title = `${title} · Fluctus`
   }, [title])
 
   function take(table: { text?: string; file?: File }) {
-    bringIn.reset()
-    upload.mutate(table, {
-      onSuccess: (made) => (made.being_read ? setLater(made.id) : look(made)),
-    })
+    sending.current = new AbortController()
+    upload.mutate(
+      { ...table, signal: sending.current.signal },
+      { onSuccess: (made) => (made.being_read ? setLater(made.id) : look(made)) },
+    )
   }
 
   function look(table: Uploaded) {
     setLater(null)
     setUploaded(table)
-    setMapping(startingFrom(table.last as Mapping | null))
-    setShown(null)
   }
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once the table has been read
   useEffect(() => {
     if (beingRead.data?.being_read === false) look(beingRead.data)
   }, [beingRead.data])
+
+  function stopSending() {
+    sending.current?.abort()
+    upload.reset()
+  }
 
   function giveUp() {
     if (later !== null && !beingRead.error) drop.mutate(later)
@@ -99,43 +69,6 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
     if (uploaded) drop.mutate(uploaded.id)
     setUploaded(null)
     upload.reset()
-    bringIn.reset()
-  }
-
-  function save() {
-    bringIn.mutate(
-      { mapping, into, mode },
-      {
-        onSuccess: (made) => {
-          if (made.status === 'waiting' || made.status === 'running') {
-            setWaiting(made.id)
-            return
-          }
-          const [first] = made.parts
-          const names = made.parts.map((part) => part.name).join(', ')
-          const query = made.parts.map(({ slug }) => `kpi=${slug}`).join('&')
-          if (!into && made.parts.length > 1)
-            notifyUndoable(
-              `${names}: saved.`,
-              () => navigate(`/${workspace}/compare/goal?${query}`),
-              'Compare them',
-            )
-          else
-            notifications.show({
-              message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
-              autoClose: 5000,
-            })
-          // People with a goal are looked at beside each other, in one step.
-          const withGoal = !into && read?.goal && made.parts.length === 1
-          if (first?.slug)
-            navigate(
-              withGoal
-                ? `/${workspace}/compare/parts?plot=one&weeks=all&${query}`
-                : `/${workspace}/charts/${first.slug}`,
-            )
-        },
-      },
-    )
   }
 
   if (waiting !== null) return <UnderWay workspace={workspace} number={waiting} title={title} />
@@ -145,21 +78,15 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
       <Title order={1} size={25} mb={4}>
         {title}
       </Title>
-      {uploaded && read ? (
-        <Group gap="xs" mb="sm">
-          <Text size="sm" c="dimmed">
-            {facts(read, uploaded)}
-          </Text>
-          <button type="button" className={classes.link} onClick={startOver}>
-            Use another table
-          </button>
-          {into && (
-            <Link className={classes.link} to={`/${workspace}/charts/${into}`}>
-              Back to the chart
-            </Link>
-          )}
-        </Group>
-      ) : (
+      {uploaded && (
+        <LookedAt
+          key={uploaded.id}
+          {...{ workspace, into, uploaded }}
+          onStartOver={startOver}
+          onWaiting={setWaiting}
+        />
+      )}
+      {!uploaded && (
         <Text c="dimmed" mb="md">
           {into
             ? 'Bring the newest table, whole or in part. You see what is new and what changed before anything is saved.'
@@ -167,73 +94,31 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
         </Text>
       )}
       {!uploaded && later === null && <Source busy={upload.isPending} onTable={take} />}
-      {upload.isPending && (
-        <Text role="status" mt="md" c="dimmed">
-          Reading the table…
-        </Text>
-      )}
+      {upload.isPending && <Sending tries={upload.failureCount} onStop={stopSending} />}
       {later !== null && <ReadLater error={beingRead.error} onGiveUp={giveUp} />}
       {upload.error && (
         <div className={classes.notice}>
           <Notice error={upload.error} />
         </div>
       )}
-      {uploaded && reading.isPending && (
-        <Group mt="md">
-          <Loader size="sm" aria-hidden />
-          <Text role="status" c="dimmed">
-            Looking at the columns…
-          </Text>
-        </Group>
-      )}
-      {uploaded && reading.error && (
-        <NotRead
-          error={reading.error}
-          {...{ uploaded, mapping, setMapping }}
-          onStartOver={startOver}
-        />
-      )}
-      {read && (
-        <div className={classes.split}>
-          <div className={classes.left}>
-            {uploaded?.last_import && (
-              <Text size="sm" mb={6} role="status">
-                Read the way {uploaded.last_import} was.{' '}
-                <button
-                  type="button"
-                  className={classes.link}
-                  onClick={() => setMapping(startingFrom(null))}
-                >
-                  Read it afresh
-                </button>
-              </Text>
-            )}
-            <Understood
-              reading={read}
-              mapping={mapping}
-              settled={into !== null}
-              onChange={setMapping}
-            />
-            <Ambiguous reading={read} mapping={mapping} onChange={setMapping} />
-            <Goal reading={read} />
-            <ShareOffer reading={read} mapping={mapping} onChange={setMapping} />
-            <AmbiguousNumbers reading={read} mapping={mapping} onChange={setMapping} />
-            <Questions reading={read} mapping={mapping} onChange={setMapping} />
-            <Steps reading={read} mapping={mapping} onChange={setMapping} />
-            <FoundTable reading={read} mapping={mapping} onChange={setMapping} />
-            <SheetRows rows={read.sheet_rows} mapping={mapping} onChange={setMapping} />
-            <Remarks reading={read} />
-            <LeftOut reading={read} mapping={mapping} onChange={setMapping} />
-            <Problems reading={read} mapping={mapping} onChange={setMapping} />
-          </div>
-          <Outcome
-            {...{ read, mapping, setMapping, into, mode, setMode, shown, setShown, save }}
-            saving={bringIn.isPending}
-            error={bringIn.error}
-          />
-        </div>
-      )}
     </div>
+  )
+}
+
+/** Says that a table is on its way, or sent again where no answer came, and offers to stop. */
+function Sending({ tries, onStop }: { tries: number; onStop: () => void }) {
+  return (
+    <Group mt="md">
+      <Loader size="sm" aria-hidden />
+      <Text role="status" c="dimmed">
+        {tries === 0
+          ? 'Reading the table…'
+          : `No answer came. The table is sent again (${tries} of ${MOST_TRIES})…`}
+      </Text>
+      <Button size="xs" variant="default" onClick={onStop}>
+        Stop
+      </Button>
+    </Group>
   )
 }
 
@@ -255,79 +140,5 @@ function ReadLater({ error, onGiveUp }: { error: Error | null; onGiveUp: () => v
         {error ? 'Use another table' : 'Stop reading it'}
       </Button>
     </Group>
-  )
-}
-
-function asksForPeriod(error: Error): boolean {
-  return error instanceof Problem && error.issues.some(({ field }) => field === 'period')
-}
-
-/** The period of a table that has no dates, asked for once. */
-function ForPeriod({
-  mapping,
-  onChange,
-}: {
-  mapping: Mapping
-  onChange: (mapping: Mapping) => void
-}) {
-  const [period, setPeriod] = useState(mapping.period ?? '')
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (period.trim()) onChange({ ...mapping, period: period.trim() })
-      }}
-    >
-      <Group mt="sm" align="end">
-        <TextInput
-          size="xs"
-          label="For which period is this table?"
-          placeholder="2026-05, or 18 May 2026"
-          maxLength={60}
-          value={period}
-          onChange={(event) => setPeriod(event.currentTarget.value)}
-        />
-        <Button size="xs" type="submit" disabled={!period.trim()}>
-          Read it for that period
-        </Button>
-      </Group>
-    </form>
-  )
-}
-
-interface NotReadProps {
-  error: Error
-  uploaded: Uploaded
-  mapping: Mapping
-  setMapping: (mapping: Mapping) => void
-  onStartOver: () => void
-}
-
-/** What can be done about a table that could not be read as it was told. */
-function NotRead({ error, uploaded, mapping, setMapping, onStartOver }: NotReadProps) {
-  return (
-    <div className={classes.notice}>
-      <Notice error={error} />
-      {asksForPeriod(error) && <ForPeriod mapping={mapping} onChange={setMapping} />}
-      <Group mt="sm">
-        {uploaded.sheets.length > 1 && (
-          <Select
-            size="xs"
-            aria-label="Sheet"
-            placeholder="Another sheet"
-            data={uploaded.sheets}
-            value={mapping.sheet ?? null}
-            onChange={(sheet) => setMapping({ ...startingFrom(null), sheet })}
-          />
-        )}
-        <Button size="xs" variant="default" onClick={() => setMapping(startingFrom(null))}>
-          Read it as it looks
-        </Button>
-        <Button size="xs" variant="default" onClick={onStartOver}>
-          Use another table
-        </Button>
-      </Group>
-      <SheetRows rows={uploaded.sheet_rows} mapping={mapping} onChange={setMapping} />
-    </div>
   )
 }

@@ -1,6 +1,5 @@
-import { Button, Select, Switch, Text } from '@mantine/core'
+import { Button, Select, Text } from '@mantine/core'
 import { useState } from 'react'
-import { WEEKDAYS } from '../../shared/calendarNames.ts'
 import { timeZones } from '../../shared/timeZones.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Intake.module.css'
@@ -14,16 +13,9 @@ interface Props {
   onChange: (mapping: Mapping) => void
 }
 
-const LAYOUTS = [
-  { value: 'long' as const, label: 'rows' },
-  { value: 'wide' as const, label: 'columns' },
-  { value: 'cross' as const, label: 'rows and columns' },
-]
-
-/** How the table was read, in words; each of them can be put right. */
+/** Which table it is, and whose clock it shows. */
 export function Understood({ reading, mapping, settled, onChange }: Props) {
   const inForce = reading.mapping
-  const set = (changes: Mapping) => onChange({ ...mapping, ...changes })
   /** What was chosen of columns holds no longer when these are others. */
   const afresh = (changes: Mapping) =>
     onChange({
@@ -61,85 +53,15 @@ export function Understood({ reading, mapping, settled, onChange }: Props) {
           onChange={(value) => afresh({ block: Number(value) })}
         />
       )}
-      {reading.layouts.length > 1 && (
-        <Select
-          label="Periods lie in"
-          size="xs"
-          data={LAYOUTS.filter(({ value }) => reading.layouts.includes(value))}
-          allowDeselect={false}
-          value={inForce.layout}
-          onChange={(layout) => afresh({ layout: layout as Mapping['layout'] })}
-        />
-      )}
-      <Select
-        label="Column names in"
-        size="xs"
-        data={[
-          { value: '0', label: 'no row' },
-          { value: '1', label: 'one row' },
-          { value: '2', label: 'two rows' },
-        ]}
-        allowDeselect={false}
-        value={String(inForce.header_rows ?? 1)}
-        onChange={(value) => afresh({ header_rows: Number(value) })}
-      />
-      <Select
-        label="Dates are written"
-        size="xs"
-        data={reading.date_styles.map((dates) => ({ value: dates.style, label: dates.example }))}
-        allowDeselect={false}
-        value={inForce.date_style}
-        onChange={(value) => set({ date_style: value as Mapping['date_style'] })}
-      />
-      <Select
-        label="Decimal mark"
-        size="xs"
-        data={[
-          { value: 'point', label: 'point, 1.5' },
-          { value: 'comma', label: 'comma, 1,5' },
-        ]}
-        allowDeselect={false}
-        value={inForce.decimal_mark}
-        onChange={(value) => set({ decimal_mark: value as Mapping['decimal_mark'] })}
-      />
       {!settled && (
-        <>
-          <Select
-            label="One value for each"
-            size="xs"
-            data={['hour', 'day', 'week', 'month', 'quarter', 'year']}
-            placeholder="what each KPI has"
-            allowDeselect={false}
-            value={inForce.grain}
-            onChange={(value) => set({ grain: value as Mapping['grain'] })}
-          />
-          {inForce.grain === 'week' && (
-            <Select
-              label="Weeks begin on"
-              size="xs"
-              data={WEEKDAYS}
-              allowDeselect={false}
-              value={String(inForce.first_weekday ?? 0)}
-              onChange={(value) => set({ first_weekday: Number(value) })}
-            />
-          )}
-          <Select
-            label="Time zone"
-            size="xs"
-            searchable
-            data={timeZones()}
-            allowDeselect={false}
-            value={inForce.time_zone ?? 'UTC'}
-            onChange={(value) => set({ time_zone: value ?? 'UTC' })}
-          />
-        </>
-      )}
-      {reading.repeated > 0 && (
-        <Switch
-          label={`Make one value of several rows (${counted(reading.repeated, 'row')} share a period)`}
+        <Select
+          label="Time zone"
           size="xs"
-          checked={inForce.combine ?? false}
-          onChange={(event) => set({ combine: event.currentTarget.checked })}
+          searchable
+          data={timeZones()}
+          allowDeselect={false}
+          value={inForce.time_zone ?? 'UTC'}
+          onChange={(value) => onChange({ ...mapping, time_zone: value ?? 'UTC' })}
         />
       )}
     </div>

@@ -1,6 +1,6 @@
 // What was pasted or uploaded, how it is to be read, and what the server understood of it.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { answer, client, type Schemas } from '../../api/client.ts'
+import { answer, client, type Schemas, Unreachable } from '../../api/client.ts'
 import { keys, renew } from '../../api/keys.ts'
 
 export type Reading = Schemas['Reading']
@@ -12,12 +12,25 @@ export type Role = Schemas['ColumnRole']
 export type Mode = Schemas['ImportMode']
 export type Uploaded = Schemas['Uploaded']
 
+/** How a table is read that nothing is known of, or the way that one like it was. */
+export function startingFrom(last: Mapping | null): Mapping {
+  return last ?? { time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone }
+}
+
+export const MOST_TRIES = 3
+/** Nothing is saved by it: where no answer comes, it is asked for again. */
+const again = {
+  retry: (count: number, error: Error) => error instanceof Unreachable && count < MOST_TRIES,
+  retryDelay: (count: number) => 1000 * 2 ** count,
+}
+
 const base = '/api/v1/workspaces/{workspace}' as const
 
 /** Sends a table to where it waits; `into` names the KPI it is for. */
 export function useUpload(workspace: string, into: string | null) {
   return useMutation({
-    mutationFn: (table: { text?: string; file?: File }) => {
+    ...again,
+    mutationFn: (table: { text?: string; file?: File; signal: AbortSignal }) => {
       const data = new FormData()
       if (table.file) data.append('file', table.file)
       else data.append('text', table.text ?? '')
@@ -25,6 +38,7 @@ export function useUpload(workspace: string, into: string | null) {
         client.POST(`${base}/uploads`, {
           params: { path: { workspace }, query: into ? { into } : {} },
           body: data as never,
+          signal: table.signal,
           // The generated client would make JSON of it.
           bodySerializer: (body: unknown) => body as FormData,
         }),
@@ -61,39 +75,48 @@ export function useDropUpload(workspace: string) {
   })
 }
 
-export function useReading(
-  workspace: string,
-  upload: number | null,
-  mapping: Mapping,
-  into: string | null,
-  shown: string | null,
-) {
+interface Asked {
+  workspace: string
+  upload: number
+  mapping: Mapping
+  into: string | null
+  shown: string | null
+  /** Whether all of it is wanted, and not its first rows; false asks for nothing. */
+  whole?: boolean
+}
+
+/** What is understood of a table: of its first rows, or of the whole where that is asked for. */
+export function useReading({ workspace, upload, mapping, into, shown, whole }: Asked) {
   return useQuery({
-    queryKey: keys.reading(workspace, upload, mapping, into, shown),
+    queryKey: keys.reading(workspace, upload, mapping, into, shown, whole !== undefined),
     queryFn: ({ signal }) =>
       answer(
         client.POST(`${base}/uploads/{upload}/read`, {
-          params: { path: { workspace, upload: upload ?? 0 } },
-          body: { mapping: mapping as Schemas['MappingRequest'], into, shown },
+          params: { path: { workspace, upload } },
+          body: {
+            mapping: mapping as Schemas['MappingRequest'],
+            into,
+            shown,
+            whole: whole ?? false,
+          },
           signal,
         }),
       ),
-    enabled: upload !== null,
-    placeholderData: (before, query) =>
-      query?.queryKey[2] === upload ? keepPreviousData(before) : undefined,
+    enabled: whole ?? true,
+    placeholderData: whole === undefined ? keepPreviousData : undefined,
     gcTime: 10_000,
     staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
+    ...again,
   })
 }
 
-export function useBringIn(workspace: string, upload: number | null) {
+export function useBringIn(workspace: string, upload: number) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (body: { mapping: Mapping; into: string | null; mode: Mode }) =>
       answer(
         client.POST(`${base}/uploads/{upload}/import`, {
-          params: { path: { workspace, upload: upload ?? 0 } },
+          params: { path: { workspace, upload } },
           body: { ...body, mapping: body.mapping as Schemas['MappingRequest'] },
         }),
       ),
