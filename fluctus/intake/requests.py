@@ -15,6 +15,7 @@ from fluctus.kpis.chart.requests import (
     TimeZoneField,
 )
 from fluctus.kpis.values.services import ImportMode
+from fluctus.tables.days import FIRST_DAY, LAST_DAY
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import TableLayout
 from fluctus.tables.meaning.numbers import Clock, DecimalMark
@@ -85,6 +86,13 @@ class MappingSerializer(Plain):
         allow_null=True, default=None, min_value=0, max_value=6
     )
     first_month = serializers.IntegerField(allow_null=True, default=None, min_value=1, max_value=12)
+    first_year = serializers.IntegerField(
+        allow_null=True,
+        default=None,
+        min_value=FIRST_DAY.year,
+        max_value=LAST_DAY.year,
+        help_text="The year of the first row, of dates that have none.",
+    )
     clock = serializers.ChoiceField(
         choices(Clock), allow_null=True, default=None, help_text="What 7:30 is."
     )

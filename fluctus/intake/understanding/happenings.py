@@ -11,7 +11,7 @@ from typing import Final
 
 import polars as pl
 
-from fluctus.intake.understanding.events import EVENTS
+from fluctus.intake.understanding.events import EVENTS, OPEN
 from fluctus.intake.understanding.mapping import Counted
 from fluctus.intake.understanding.proposals import is_identity
 from fluctus.tables.meaning.columns import Column, ColumnKind
@@ -48,6 +48,8 @@ class Happenings:
     long: LongTable
     answered: tuple[str, ...] = ()
     """Columns of yes and no that became numbers."""
+    ended: pl.Series | None = None
+    """When each ended, as a clock on the wall shows it; null for what goes on."""
 
 
 def happenings_in(
@@ -83,8 +85,11 @@ def _are_even(wall: pl.Series) -> bool:
 
 
 def _with_ones(long: LongTable) -> LongTable:
-    ones = pl.Series(EVENTS, ["1"]).new_from_index(0, len(long.lines))
-    return _with_column(long, EVENTS, ones)
+    return _with_column(long, EVENTS, _ones(long))
+
+
+def _ones(long: LongTable) -> pl.Series:
+    return pl.Series(["1"]).new_from_index(0, len(long.lines))
 
 
 def _with_column(long: LongTable, name: str, cells: pl.Series) -> LongTable:
@@ -126,4 +131,5 @@ def _with_durations(told: Happenings, columns: Sequence[Column]) -> Happenings:
     unit, size = next((unit, size) for least, unit, size in SCALES if usual >= least)
     texts = (seconds / size).round(4).cast(pl.String).fill_null("")
     name = f"How long ({unit})"
-    return replace(told, long=_with_column(told.long, name, texts))
+    told = replace(told, long=_with_column(told.long, name, texts), ended=ended)
+    return replace(told, long=_with_column(told.long, OPEN, _ones(told.long)))

@@ -6,7 +6,7 @@ import polars as pl
 
 from fluctus.core import Aggregation
 from fluctus.core.words import significant
-from fluctus.intake.understanding.events import EVENTS, with_quiet_periods
+from fluctus.intake.understanding.events import EVENTS, OPEN, open_at_the_end, with_quiet_periods
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points, no_points
@@ -94,7 +94,7 @@ def _is_wanted(chosen: KpiChoice | None, proposed: bool) -> bool:
 
 def _grain_of(part: KpiRows, table: ReadTable, mapping: Mapping, grain: Grain) -> Grain:
     """Return the grain of one of the KPIs of a table: coarser than its own where it is so."""
-    if mapping.grain is not None or part.key == EVENTS:
+    if mapping.grain is not None or part.key in (EVENTS, OPEN):
         return grain
     wall = part.rows["wall"]
     if part.column is not None:
@@ -167,6 +167,12 @@ def _make(
     )
     if part.key == EVENTS and wanted:
         points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, own))
+    if part.key == OPEN and wanted and table.happenings and table.happenings.ended is not None:
+        walls = table.happenings.ended.gather(part.rows["row"])
+        ended = rows.calendar.instants(walls)
+        begun = part.rows["instant"].to_numpy()
+        counts = open_at_the_end(begun, ended, points.frame, rows.calendar, own)
+        points = replace(points, frame=counts, aggregation=Aggregation.LAST)
     points = replace(points, frame=answered(points.frame, chosen, rows.calendar, own))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:

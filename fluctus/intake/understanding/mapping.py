@@ -35,6 +35,8 @@ class Counted(StrEnum):
     NUMBER = "number"
 
 
+ONCE = ("fixes", "take_in", "leave_out", "sheet", "last_line", "period", "first_year")
+"""What is said of one table, and not of the next."""
 ONE_OF_A_KIND = frozenset(set(ColumnRole) - {ColumnRole.VALUE, ColumnRole.IGNORE})
 """Roles that one column at the most can have."""
 
@@ -85,6 +87,8 @@ class Mapping:
     first_weekday: int | None = None
     first_month: int | None = None
     """The month that begins a year; None: January, or what the workspace has."""
+    first_year: int | None = None
+    """The year of the first row, of dates that have none."""
     clock: Clock | None = None
     """What ``7:30`` is, where nothing in the table tells."""
     counted: Counted | None = None
@@ -135,9 +139,7 @@ class Mapping:
     def for_the_next(self) -> "Mapping":
         """Return what of this holds for another file of the same layout."""
         kept = {
-            item.name: getattr(self, item.name)
-            for item in fields(self)
-            if item.name not in ("fixes", "take_in", "leave_out", "sheet", "last_line", "period")
+            item.name: getattr(self, item.name) for item in fields(self) if item.name not in ONCE
         }
         # What was said of single values is said of those.
         kept["kpis"] = {

@@ -25,7 +25,10 @@ from fluctus.tables.meaning.dates import DateStyle, looks_like_date, looks_like_
 from fluctus.tables.meaning.layout import PERIOD, lay_long, propose_layout
 from fluctus.tables.meaning.location import LocatedTable, locate_table
 from fluctus.tables.meaning.steps.registry import understood
+from fluctus.tables.meaning.steps.step import Taken
+from fluctus.tables.meaning.years import find_yearless, with_years, year_named
 
+NO_YEAR = Issue("The dates have no year.", "Say in which year the first of them is.", "first_year")
 LONGEST_BREAKDOWN = 120
 LONGEST_NOTE = 500
 
@@ -157,9 +160,29 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     located, steps = understood(_with_fixes(located, mapping.fixes), mapping.taken_back)
     if mapping.period:
         located = _of_one_period(located, mapping.period)
+    try:
+        return _laid_out(located, mapping, steps)
+    except RefusalError as refused:
+        yearless = find_yearless(located) if _lacks_period(refused) else None
+        if yearless is None:
+            raise
+    year = mapping.first_year or year_named(located)
+    if year is None:
+        raise RefusalError(CANNOT_READ, NO_YEAR)
+    dated = with_years(located, yearless, year)
+    return _laid_out(dated, replace(mapping, first_year=year), steps)
+
+
+def _laid_out(
+    located: LocatedTable, mapping: Mapping, steps: tuple[Taken, ...]
+) -> tuple[ReadTable, Mapping]:
     layout = mapping.layout or propose_layout(located)
     table = ReadTable.of(located, lay_long(located, layout), mapping, steps)
     return table, replace(mapping, header_rows=located.header_rows, layout=layout)
+
+
+def _lacks_period(refused: RefusalError) -> bool:
+    return any(issue.field == "period" for issue in refused.issues)
 
 
 def _of_one_period(located: LocatedTable, period: str) -> LocatedTable:

@@ -145,7 +145,23 @@ def _period(reading: Reading) -> list[Sentence]:
     why = f"{int(table.dates.wall.is_not_null().sum()):,} of its cells are dates written so"
     spoken = pycountry.languages.get(alpha_2=table.dates.language)
     why += f", with months in {spoken.name}." if spoken else "."
-    return [Sentence("period", says, why, None, tuple(others))]
+    told = [Sentence("period", says, why, None, tuple(others))]
+    year = reading.mapping.first_year
+    if year is not None:
+        told.append(
+            Sentence(
+                "year",
+                f"The dates have no year: the first is in {year}, and the others are counted on",
+                _why(reading, "first_year", "The lines above the table name it."),
+                None,
+                tuple(
+                    Answer(f"The first is in {other}", {"first_year": other})
+                    for other in range(year - 3, year + 2)
+                    if other != year
+                ),
+            )
+        )
+    return told
 
 
 def _day(cell: str, style: DateStyle | None) -> str:

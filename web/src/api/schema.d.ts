@@ -3648,6 +3648,11 @@ export interface components {
              */
             first_month: number | null;
             /**
+             * @description The year of the first row, of dates that have none.
+             * @default null
+             */
+            first_year: number | null;
+            /**
              * @description What ``7:30`` is, where nothing in the table tells.
              * @default null
              */
@@ -3741,6 +3746,8 @@ export interface components {
             time_zone: string;
             first_weekday?: number | null;
             first_month?: number | null;
+            /** @description The year of the first row, of dates that have none. */
+            first_year?: number | null;
             /**
              * @description What 7:30 is.
              *

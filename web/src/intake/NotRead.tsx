@@ -6,37 +6,58 @@ import classes from './Intake.module.css'
 import { SheetRows } from './understood/SheetRows.tsx'
 import { type Mapping, startingFrom, type Uploaded } from './understood/table.ts'
 
-function asksForPeriod(error: Error): boolean {
-  return error instanceof Problem && error.issues.some(({ field }) => field === 'period')
+/** What a table does not tell at all, and has to be told once. */
+const ASKED = {
+  period: {
+    label: 'For which period is this table?',
+    placeholder: '2026-05, or 18 May 2026',
+    act: 'Read it for that period',
+    changes: (text: string): Mapping => ({ period: text }),
+    fits: (text: string) => text !== '',
+  },
+  first_year: {
+    label: 'In which year is its first row?',
+    placeholder: '2026',
+    act: 'Count on from that year',
+    changes: (text: string): Mapping => ({ first_year: Number(text) }),
+    fits: (text: string) => /^\d{4}$/.test(text),
+  },
 }
 
-/** The period of a table that has no dates, asked for once. */
-function ForPeriod({
-  mapping,
-  onChange,
-}: {
+function askedOf(error: Error): keyof typeof ASKED | undefined {
+  const fields = error instanceof Problem ? error.issues.map(({ field }) => field) : []
+  return (['period', 'first_year'] as const).find((field) => fields.includes(field))
+}
+
+interface MissingProps {
+  what: keyof typeof ASKED
   mapping: Mapping
   onChange: (mapping: Mapping) => void
-}) {
-  const [period, setPeriod] = useState(mapping.period ?? '')
+}
+
+/** Asks for what is missing: its period, or the year that its dates lack. */
+function Missing({ what, mapping, onChange }: MissingProps) {
+  const { label, placeholder, act, changes, fits } = ASKED[what]
+  const [text, setText] = useState(String(mapping[what] ?? ''))
+  const written = text.trim()
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault()
-        if (period.trim()) onChange({ ...mapping, period: period.trim() })
+        if (fits(written)) onChange({ ...mapping, ...changes(written) })
       }}
     >
       <Group mt="sm" align="end">
         <TextInput
           size="xs"
-          label="For which period is this table?"
-          placeholder="2026-05, or 18 May 2026"
+          label={label}
+          placeholder={placeholder}
           maxLength={60}
-          value={period}
-          onChange={(event) => setPeriod(event.currentTarget.value)}
+          value={text}
+          onChange={(event) => setText(event.currentTarget.value)}
         />
-        <Button size="xs" type="submit" disabled={!period.trim()}>
-          Read it for that period
+        <Button size="xs" type="submit" disabled={!fits(written)}>
+          {act}
         </Button>
       </Group>
     </form>
@@ -53,10 +74,11 @@ interface NotReadProps {
 
 /** What can be done about a table that could not be read as it was told. */
 export function NotRead({ error, uploaded, mapping, setMapping, onStartOver }: NotReadProps) {
+  const asked = askedOf(error)
   return (
     <div className={classes.notice}>
       <Notice error={error} />
-      {asksForPeriod(error) && <ForPeriod mapping={mapping} onChange={setMapping} />}
+      {asked && <Missing key={asked} what={asked} mapping={mapping} onChange={setMapping} />}
       <Group mt="sm">
         {uploaded.sheets.length > 1 && (
           <Select

@@ -18,7 +18,8 @@ from fluctus.tables.meaning.dates.names import KEPT, SEPARATORS, folded
 
 CONTEXTS: Final = ("format", "stand-alone")
 WIDTHS: Final = ("wide", "abbreviated")
-SHORTEST: Final = 3
+SHORTEST: Final = {"months": 3, "days": 2}
+"""Letters of a name: shorter ones are as well something else."""
 ALSO: Final = {
     "de": {"mrz": 3, "jänner": 1, "jän": 1, "feber": 2},
     "es": {"set": 9, "setiembre": 9},
@@ -44,7 +45,7 @@ def _names(kind: str) -> dict[str, dict[str, Any]]:
         for number, name in _told(language, kind):
             plain = SEPARATORS.sub(" ", folded(name)).strip()
             for written in (plain, _without_accents(plain)):
-                if len(written) >= SHORTEST or not written.isascii():
+                if len(written) >= SHORTEST[kind] or not written.isascii():
                     names.setdefault(written, {}).setdefault(language.partition("_")[0], number)
     return names
 
