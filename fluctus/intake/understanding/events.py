@@ -9,6 +9,7 @@ from fluctus.kpis.observations.frame import frame_of
 
 EVENTS = "Events"
 OPEN = "Open at the end"
+SINCE = "Time since the one before"
 SECONDS_A_DAY = 86_400
 MOST_PERIODS = 100_000
 """Of a longer stretch, periods without an event are left out."""
@@ -35,7 +36,8 @@ def with_quiet_periods(frame: pl.DataFrame, calendar: Calendar, grain: Grain) ->
 def _periods(frame: pl.DataFrame, calendar: Calendar, grain: Grain) -> Floats:
     """Return the starts of all periods from the first of a frame to its last."""
     first, last = frame["period"].min(), frame["period"].max()
-    assert isinstance(first, float) and isinstance(last, float), "a frame with periods in it"
+    assert isinstance(first, float), "a frame with periods in it"
+    assert isinstance(last, float), "a frame with periods in it"
     # No period is shorter than the step, whatever a clock change makes of a day.
     step = DAYS_LONG[grain] * SECONDS_A_DAY / 2
     periods = np.unique(calendar.starts(np.arange(first, last, step), grain))[:MOST_PERIODS]

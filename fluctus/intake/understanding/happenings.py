@@ -11,7 +11,7 @@ from typing import Final
 
 import polars as pl
 
-from fluctus.intake.understanding.events import EVENTS, OPEN
+from fluctus.intake.understanding.events import EVENTS, OPEN, SINCE
 from fluctus.intake.understanding.mapping import Counted
 from fluctus.intake.understanding.proposals import is_identity
 from fluctus.tables.meaning.columns import Column, ColumnKind
@@ -75,7 +75,7 @@ def happenings_in(
     answers = [n for n, column in enumerate(columns) if _is_answered(long, n, column)]
     for number in answers[:1]:
         told = _with_answers(told, number, counted or Counted.SHARE)
-    return _with_durations(told, columns)
+    return _with_durations(_with_time_between(told, columns), columns)
 
 
 def _are_even(wall: pl.Series) -> bool:
@@ -115,6 +115,25 @@ def _with_answers(told: Happenings, number: int, counted: Counted) -> Happenings
     return replace(told, long=_with_column(told.long, share, numbers), answered=(name,))
 
 
+def _with_time_between(told: Happenings, columns: Sequence[Column]) -> Happenings:
+    """Add how long it was since the one before, in order of time."""
+    at = next(n for n, column in enumerate(columns) if column.kind is ColumnKind.DATE)
+    wall = read_dates(told.long.cells.to_series(at)).wall
+    order = wall.arg_sort(nulls_last=True)
+    steps = wall.gather(order).diff().dt.total_seconds().cast(pl.Float64)
+    return _with_time(told, SINCE, steps.gather(order.arg_sort()))
+
+
+def _with_time(told: Happenings, name: str, seconds: pl.Series) -> Happenings:
+    """Add a column of durations, in the unit in which they are usually told."""
+    usual = seconds.filter(seconds >= 0).median()
+    if not isinstance(usual, float):
+        return told
+    unit, size = next((unit, size) for least, unit, size in SCALES if usual >= least)
+    texts = (seconds / size).round(4).cast(pl.String).fill_null("")
+    return replace(told, long=_with_column(told.long, f"{name} ({unit})", texts))
+
+
 def _with_durations(told: Happenings, columns: Sequence[Column]) -> Happenings:
     """Add how long each took where one column of moments begins it, and another ends it."""
     dated = [n for n, column in enumerate(columns) if column.kind is ColumnKind.DATE]
@@ -125,11 +144,7 @@ def _with_durations(told: Happenings, columns: Sequence[Column]) -> Happenings:
         return told
     begun, ended = (read_dates(told.long.cells.to_series(n)).wall for n in dated)
     seconds = (ended - begun).dt.total_seconds().cast(pl.Float64)
-    usual = seconds.filter(seconds >= 0).median()
-    if not isinstance(usual, float) or int((seconds < 0).sum()) > len(seconds) * 0.05:
+    if int((seconds < 0).sum()) > len(seconds) * 0.05 or not (seconds >= 0).any():
         return told
-    unit, size = next((unit, size) for least, unit, size in SCALES if usual >= least)
-    texts = (seconds / size).round(4).cast(pl.String).fill_null("")
-    name = f"How long ({unit})"
-    told = replace(told, long=_with_column(told.long, name, texts), ended=ended)
+    told = replace(_with_time(told, "How long", seconds), ended=ended)
     return replace(told, long=_with_column(told.long, OPEN, _ones(told.long)))

@@ -6,7 +6,13 @@ import polars as pl
 
 from fluctus.core import Aggregation
 from fluctus.core.words import significant
-from fluctus.intake.understanding.events import EVENTS, OPEN, open_at_the_end, with_quiet_periods
+from fluctus.intake.understanding.events import (
+    EVENTS,
+    OPEN,
+    SINCE,
+    open_at_the_end,
+    with_quiet_periods,
+)
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.points import Points, Rows, make_points, no_points
@@ -74,7 +80,7 @@ class KpiRows:
 def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> list[KpiRead]:
     """Make every KPI of a table; raises RefusalError where it names too many."""
     parts = _parts(table, rows.by_period(grain))
-    first = {part.key for part in parts[:MOST_KPIS]}
+    first = {part.key for part in parts[:MOST_KPIS] if not part.key.startswith(SINCE)}
     return [
         _make(
             part,

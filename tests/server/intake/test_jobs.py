@@ -276,6 +276,7 @@ def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> 
 def test_what_survived_several_workers_is_tried_again_as_soon(task: str, attempts: int) -> None:
     """Each death of a worker counts as a try: a wait that doubles would keep it for minutes."""
     job = QueuedJob(id=1, queue="imports", lock=None, queueing_lock=None, task_name=task)
+    app.perform_import_paths()
     strategy = app.tasks[task].retry_strategy
     assert strategy is not None
     decision = strategy.get_retry_decision(

@@ -37,6 +37,11 @@ ARABIC_MARK = "\N{ARABIC DECIMAL SEPARATOR}"
 WITH_UNIT = re.compile(r"(?P<number>.*[\d.,)\-])\s*(?P<unit>[^\d\s.,()+\-'][^\d()]*)")
 SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
 SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
+NOTE_MARK = re.compile(
+    r"(?<=[\d%])\s*(?:[*\u2020\u2021]{1,3}|[\u00b9\u00b2\u00b3\u2070-\u2079]{1,2}|\[\w{1,2}\]"
+    r"|\((?:p|r|e|rev|prov|est)\.?\))$"
+)
+"""What points from a number to a note, or says that it is provisional, revised or estimated."""
 UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
 """A number with one mark and three digits behind it: thousands, or a fraction."""
 LARGEST = 1e30
@@ -324,7 +329,7 @@ class _Amount:
 
 
 def _amount(cell: str, way: _Way) -> _Amount | None:
-    text = in_digits(cell.strip())
+    text = in_digits(NOTE_MARK.sub("", cell.strip()))
     if len(text) > LONGEST:
         return None
     mark = way.mark

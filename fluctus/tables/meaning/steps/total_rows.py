@@ -26,8 +26,8 @@ def find(table: LocatedTable) -> list[Step]:
     if named.any():
         steps.append(_step(table.lines.filter(named), "called so"))
         table = table.without_rows(named, WHY)
-    if (last := _nameless_sum(table)) is not None:
-        steps.append(_step(pl.Series([last]), "the sum of the rows above, without a name"))
+    if nameless := _nameless_sums(table):
+        steps.append(_step(pl.Series(nameless), "the sum of the rows above, without a name"))
     return steps
 
 
@@ -59,27 +59,40 @@ def _is_total_of(cell: str, known: set[str]) -> bool:
     return bool(TOTAL.fullmatch(first)) and " ".join(words[1:]).lstrip(":- ") in known
 
 
-def _nameless_sum(table: LocatedTable) -> int | None:
-    """Return the line of a last row that has no name and sums all above it; None for none."""
+def _nameless_sums(table: LocatedTable) -> list[int]:
+    """Return the lines of rows without a name that sum those above them, or all of them."""
     if not FEWEST < len(table) <= LOOKED_AT:
-        return None
-    last = [table.column(n)[-1] for n in range(len(table.names))]
-    if any((cell and not looks_like_number(cell)) or looks_like_date(cell) for cell in last):
-        return None
-    sums = [n for n, cell in enumerate(last) if cell]
-    labels = [n for n in range(len(table.names)) if n not in sums]
-    if not sums or not any((table.column(n)[:-1] != "").any() for n in labels):
-        return None
-    return int(table.lines[-1]) if all(_adds_up(table.column(n)) for n in sums) else None
+        return []
+    rows = table.cells.rows()
+    numbers = [n for n in range(len(table.names)) if looks_like_number(rows[-1][n])]
+    labels = [n for n in range(len(table.names)) if n not in numbers]
+    if not numbers or not any(row[n] for row in rows for n in labels):
+        return []
+    values = np.array([read_numbers(table.column(n)).numbers.to_numpy() for n in numbers], float)
+    found: list[int] = []
+    start = 0
+    for at, row in enumerate(rows):
+        # Among the labels of a last row there is no number that reads as a date, as a year does.
+        if any(row[n] for n in labels) or any(looks_like_date(row[n]) for n in numbers):
+            continue
+        above = values[:, start:at]
+        whole = np.delete(values[:, :at], found, axis=1) if found else above
+        if _adds_up(above, values[:, at]) or (
+            at == len(rows) - 1 and _adds_up(whole, values[:, at])
+        ):
+            found.append(at)
+            start = at + 1
+    return [int(table.lines[at]) for at in found]
 
 
-def _adds_up(cells: pl.Series) -> bool:
-    values: NDArray[np.float64] = read_numbers(cells).numbers.to_numpy().astype(np.float64)
-    above = values[:-1][~np.isnan(values[:-1])]
-    if len(above) < FEWEST or np.isnan(values[-1]) or not np.any(above):
+def _adds_up(above: NDArray[np.float64], total: NDArray[np.float64]) -> bool:
+    """Tell whether each column above sums to its total."""
+    told = ~np.isnan(total)
+    filled = (~np.isnan(above)).sum(axis=1)
+    if not told.any() or (filled[told] < FEWEST).any() or not np.nan_to_num(above)[told].any():
         return False
-    room = TOLERANCE * len(above) + 1e-9 * float(np.abs(above).sum())
-    return bool(abs(above.sum() - values[-1]) <= room)
+    room = TOLERANCE * filled + 1e-9 * np.nansum(np.abs(above), axis=1)
+    return bool((np.abs(np.nansum(above, axis=1) - total) <= room)[told].all())
 
 
 def _step(lines: pl.Series, why: str) -> Step:
