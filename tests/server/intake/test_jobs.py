@@ -13,9 +13,9 @@ from typing import Any
 import psycopg
 import pytest
 from django.db import OperationalError, connection
-from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.jobs import Job as QueuedJob
+from procrastinate.tasks import Task
 
 from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
@@ -23,6 +23,7 @@ from fluctus.intake.models import Import, Upload
 from fluctus.jobs import life
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
+from fluctus.reports.jobs import make_report
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 from tests.jobs import work
@@ -271,13 +272,14 @@ def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> 
     assert Observation.objects.count() == HOURS * GATES
 
 
-@pytest.mark.parametrize("task", ["bring_in", "make_report"])
+@pytest.mark.parametrize("task", [jobs.bring_in, make_report], ids=lambda task: task.name)
 @pytest.mark.parametrize("attempts", [0, 3, 7, 15])
-def test_what_survived_several_workers_is_tried_again_as_soon(task: str, attempts: int) -> None:
+def test_what_survived_several_workers_is_tried_again_as_soon(
+    task: Task[..., Any, ...], attempts: int
+) -> None:
     """Each death of a worker counts as a try: a wait that doubles would keep it for minutes."""
-    job = QueuedJob(id=1, queue="imports", lock=None, queueing_lock=None, task_name=task)
-    app.perform_import_paths()
-    strategy = app.tasks[task].retry_strategy
+    job = QueuedJob(id=1, queue="imports", lock=None, queueing_lock=None, task_name=task.name)
+    strategy = task.retry_strategy
     assert strategy is not None
     decision = strategy.get_retry_decision(
         exception=OperationalError(), job=job.evolve(attempts=attempts)
