@@ -27,7 +27,7 @@ from fluctus.core.analysis.settings import (
 from fluctus.core.analysis.signals import Signal, Signals
 from fluctus.core.shaping.aggregation import Aggregation, Parts, aggregate, coarser
 from fluctus.core.shaping.made_from import MadeFrom
-from fluctus.core.shaping.running_totals import Drop, differences, has_fallen, is_running_total
+from fluctus.core.shaping.running_totals import Drop, differences, is_running_total, was_reset
 
 __all__ = [
     "CORE_RULES",
@@ -60,6 +60,6 @@ __all__ = [
     "analyse_many",
     "coarser",
     "differences",
-    "has_fallen",
     "is_running_total",
+    "was_reset",
 ]

@@ -7,6 +7,8 @@ import numpy as np
 from fluctus.core.arrays import Bools, Floats, Ints
 
 FEWEST_STEPS = 6
+FEWEST_TO_TELL = 10
+"""Steps of each meter, where only a reset says that it is one."""
 DROPS_SHARE = 0.03
 """A running total rises or stays at nearly every step, but for one reset each or so many ..."""
 RISING_SHARE = 0.6
@@ -52,10 +54,16 @@ def _successive(readings: Floats, groups: Ints) -> tuple[Ints, Ints]:
     return earlier[same], later[same]
 
 
-def has_fallen(readings: Floats, groups: Ints) -> bool:
-    """Tell whether any of ``readings`` is below the one before it in its group."""
+def was_reset(readings: Floats, groups: Ints) -> bool:
+    """Tell whether ``readings`` (n,) fall as a meter does: each time to next to nothing.
+
+    Of a few readings nothing can be told: values that rise by chance, and fall once, are many.
+    """
     earlier, later = _successive(readings, groups)
-    return bool((readings[later] < readings[earlier]).any())
+    before, after = readings[earlier], readings[later]
+    fell = after < before
+    enough = len(later) >= FEWEST_TO_TELL * len(np.unique(groups))
+    return enough and bool(fell.any() and (after[fell] <= before[fell] * NEXT_TO_NOTHING).all())
 
 
 def is_running_total(readings: Floats, groups: Ints, *, often: bool = False) -> bool:

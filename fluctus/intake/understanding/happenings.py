@@ -65,10 +65,8 @@ def happenings_in(
     ]
     if ColumnKind.DATE not in kinds or amounts or long.sources is not None:
         return None
-    noted = all(
-        column.kind is not ColumnKind.TEXT or NOTE.search(as_words(column.name))
-        for column in columns
-    )
+    words = [column.name for column in columns if column.kind is ColumnKind.TEXT]
+    noted = bool(words) and all(NOTE.search(as_words(name)) for name in words)
     if not noted and _are_even(read_dates(long.cells.to_series(kinds.index(ColumnKind.DATE))).wall):
         return None
     told = Happenings(_with_ones(long))

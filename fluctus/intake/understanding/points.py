@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from fluctus.core import Aggregation, Parts, aggregate, differences, has_fallen, is_running_total
+from fluctus.core import Aggregation, Parts, aggregate, differences, is_running_total, was_reset
 from fluctus.core.arrays import Bools, Floats, Ints
 from fluctus.intake.understanding.mapping import KpiChoice
 from fluctus.kpis.calendar import Calendar, Grain
@@ -151,7 +151,7 @@ def _is_meter(readings: Floats, groups: Ints, *, named: bool) -> bool:
     """Tell readings of a meter from values that only grow: by a name that says so, or a reset."""
     if named:
         return is_running_total(readings, groups, often=True)
-    return has_fallen(readings, groups) and is_running_total(readings, groups)
+    return was_reset(readings, groups) and is_running_total(readings, groups)
 
 
 def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) -> pl.DataFrame:

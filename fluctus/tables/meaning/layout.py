@@ -90,10 +90,11 @@ CROSSINGS = (
     (Part.YEAR, Part.MONTH),
     (Part.YEAR, Part.QUARTER),
     (Part.YEAR, Part.WEEK),
-    (Part.DATE, Part.HOUR),
-    (Part.DATE, Part.TIME),
+    # A month of a year is a date as well: what lies across from it is a day, and no hour.
     (Part.MONTH_OF_YEAR, Part.DAY),
     (Part.WEEK_OF_YEAR, Part.WEEKDAY),
+    (Part.DATE, Part.HOUR),
+    (Part.DATE, Part.TIME),
 )
 """Which parts go with one another: either may be at the side."""
 
@@ -104,7 +105,9 @@ def crossing_of(table: LocatedTable) -> Crossing | None:
         return None
     ways = [pair for way in CROSSINGS for pair in (way, way[::-1])]
     for side_part, top_part in ways:
-        top = _named_so(table.names, top_part)
+        # What a column of years is called is the name of June in some language.
+        named = ["" if is_called(side_part, name) else name for name in table.names]
+        top = _named_so(named, top_part)
         if len(top) < FEWEST_IN_A_RUN:
             continue
         side = next(

@@ -167,7 +167,15 @@ def _filled(row: tuple[str, ...]) -> int:
 
 
 def _start(rows: list[tuple[str, ...]]) -> int:
-    """Return the first row of the table: the first about as wide as most rows are."""
+    """Return the first row of the table: the first about as wide as most rows are.
+
+    Lines of comments above it are no part of it, however a delimiter has cut them.
+    """
+    comments = next((n for n, row in enumerate(rows) if not row[0].startswith("#")), 0)
+    return comments + _first_wide(rows[comments:])
+
+
+def _first_wide(rows: list[tuple[str, ...]]) -> int:
     widths = Counter(n for n in map(_filled, rows) if n > 1)
     if not widths:
         return 0
@@ -262,6 +270,8 @@ def _second_header_row(rows: list[tuple[str, ...]]) -> int:
 
 def _complement(above: Sequence[str], row: Sequence[str]) -> bool:
     """Tell whether two rows name columns together: some by the one, some by the other."""
+    if any(map(looks_like_year, above)):
+        return False  # Years over months, of which a total has none.
     over = sum(bool(a) and not b for a, b in zip(above, row, strict=True))
     under = sum(bool(b) and not a for a, b in zip(above, row, strict=True))
     return over > 0 and under > 0
@@ -287,7 +297,7 @@ def _is_row_of_periods(row: tuple[str, ...]) -> bool:
 def _below_are_numbers(rows: list[tuple[str, ...]], first: tuple[str, ...]) -> bool:
     """Tell whether below each of a row of periods are values, and not periods again."""
     at = [n for n, cell in enumerate(first) if looks_like_date(cell) or looks_like_year(cell)]
-    below = [[row[n] for row in rows[1:20] if row[n]] for n in at]
+    below = [[row[n] for row in rows[1:20] if row[n] and not is_missing(row[n])] for n in at]
     return any(below) and all(_are_values(cells) for cells in below if cells)
 
 

@@ -49,6 +49,10 @@ NAMES: Final[dict[Part, frozenset[str]]] = {
         "week, wk, w, kw, cw, week no, week number, weekno, iso week, cal week, calendar week, "
         "woche, semaine, semana, settimana, uke, vecka, uge, tydzień, týden, viikko, hafta, неделя"
     ),
+    Part.WEEKDAY: listed(
+        "weekday, week day, day of week, dow, wochentag, jour de la semaine, día de la semaine,"
+        "giorno, weekdag, ukedag, veckodag, ugedag, dzień tygodnia, den v týdnu, viikonpäivä"
+    ),
     Part.DAY: listed(
         "day, d, dd, day of month, day no, dayno, tag, jour, día, dia, giorno, dag, dzień, den,"
         "päivä, gün, день, 日"

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
 from functools import lru_cache
+from itertools import pairwise
 
 import polars as pl
 
@@ -52,6 +53,7 @@ RANGE = re.compile(
     re.IGNORECASE,
 )
 MONTH_AND_YEAR = re.compile(rf"\d{{1,2}}(?P<rest>[- .]*{NAME}[- ,]*(?P<y>\d{{4}}))", re.IGNORECASE)
+MONTH_AND_NUMBER = re.compile(rf"{NAME}\s+(?P<n>\d{{1,2}})", re.IGNORECASE)
 DAY_AND_MONTH = re.compile(rf"\d{{1,2}}[- .]*{NAME}", re.IGNORECASE)
 
 
@@ -131,10 +133,27 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
         fits[way] = sum(_parsed(cell, way) is not None for cell in looked_at)
     among = [way for way in WRITTEN_STYLES if fits[way]] or list(NUMBER_STYLES)
     best = max(among, key=lambda way: fits[way])
-    if not fits[best]:
+    if not fits[best] or (best is DateStyle.MONTH_NAME and _are_days(words)):
         return _no_dates(column, best)
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
     return _read(column, different, best, others, language)
+
+
+def _are_days(words: Sequence[str]) -> bool:
+    """Tell days without a year, as ``Dec 30, Dec 31``, from months of years of two digits.
+
+    One after the other, days go on within a month; months do not stay the same for years.
+    """
+    found = [MONTH_AND_NUMBER.fullmatch(cell.strip()) for cell in words]
+    pairs = [(one["name"][:3].lower(), int(one["n"])) for one in found if one]
+    if len(pairs) < len(words) or len(pairs) < 2:
+        return False
+    steps = [
+        abs(later - before)
+        for (month, before), (other, later) in pairwise(pairs)
+        if month == other and later != before
+    ]
+    return any(number < 10 for _, number in pairs) or len(steps) * 2 >= len(pairs) - 1
 
 
 def _no_dates(column: pl.Series, style: DateStyle) -> DateColumn:
@@ -267,7 +286,7 @@ def _range_start(text: str, style: DateStyle) -> datetime | None:
         match = re.fullmatch(r"(?P<first>\d{1,2})-(?P<last>\d{1,2}[ .]*[A-Za-z].*)", text)
     if match is None:
         return None
-    first, last = match["first"].strip(), match["last"].strip()
+    first, last = match["first"].strip().removesuffix("."), match["last"].strip()
     end = _single(last, style)
     if end is None:
         return None

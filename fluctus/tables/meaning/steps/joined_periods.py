@@ -10,13 +10,16 @@ ORDER: Final = (
     *(Part.YEAR, Part.QUARTER, Part.MONTH, Part.WEEK, Part.WEEKDAY),
     *(Part.DATE, Part.DAY, Part.TIME, Part.HOUR),
 )
+WHOLES: Final = {Part.MONTH_OF_YEAR: Part.DAY, Part.WEEK_OF_YEAR: Part.WEEKDAY}
+"""Parts that hold their year, and what makes days of them."""
 
 
 def find(table: LocatedTable) -> list[Step]:
     """Find columns that make a period only together."""
-    parts = columns_of_parts(table)
+    parts = _with_wholes(table, columns_of_parts(table))
     used = parts_used(parts)
-    if len(used) < 2 or (Part.DATE not in used and dates_in(table)):
+    whole = [part for part in WHOLES if part in used]
+    if len(used) < 2 or (Part.DATE not in used and not whole and dates_in(table)):
         return []
     names = [table.names[parts[part]] for part in used]
 
@@ -34,6 +37,21 @@ def find(table: LocatedTable) -> list[Step]:
             do=do,
         )
     ]
+
+
+def _with_wholes(table: LocatedTable, parts: dict[Part, int]) -> dict[Part, int]:
+    """Add the column that holds months or weeks with their year, where another holds days of it.
+
+    A column of whole dates beside it has what both say.
+    """
+    for whole, rest in WHOLES.items():
+        if rest not in parts:
+            continue
+        dates = [at for at in dates_in(table) if at != parts[rest]]
+        if len(dates) == 1 and holds(whole, table.column(dates[0])):
+            kept = {part: at for part, at in parts.items() if at != dates[0]}
+            return kept | {whole: dates[0]}
+    return parts
 
 
 def columns_of_parts(table: LocatedTable) -> dict[Part, int]:
