@@ -11,7 +11,7 @@ from fluctus.intake.readings import is_long
 from fluctus.intake.services import state_for
 from fluctus.intake.understanding.kpis import KpiRead
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
-from fluctus.intake.understanding.reading import Reading
+from fluctus.intake.understanding.reading import LONGEST_BREAKDOWN, Reading
 from fluctus.intake.understanding.sentences import sentences_of
 from fluctus.jobs.models import JobStatus
 from fluctus.kpis.actor import Actor
@@ -26,10 +26,12 @@ from fluctus.kpis.observations.series import Shown, make_observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.difference import Counts, Difference, compare
+from fluctus.tables.formats.sheet_marks import counted
 from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
 from fluctus.tables.meaning.layout import TableLayout, crossing_of, period_columns
+from fluctus.tables.meaning.location import CUT
 from fluctus.tables.meaning.numbers import DecimalMark, parse_number
 
 FIRST_ROWS = 12
@@ -86,7 +88,7 @@ def reading_answer(
         goal=reading.goal,
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
-        remarks=(*opened.remarks, *_not_used(reading)),
+        remarks=(*opened.remarks, *_not_used(reading), *_cut(reading)),
         questions=reading.questions,
         sentences=tuple(sentences_of(reading)),
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
@@ -125,6 +127,20 @@ def _not_used(reading: Reading) -> list[str]:
     more = f" and {len(names) - MOST_NAMED:,} more" if len(names) > MOST_NAMED else ""
     columns = "column is" if len(names) == 1 else "columns are"
     return [f"{len(names):,} {columns} not used: {', '.join(names[:MOST_NAMED])}{more}"]
+
+
+def _cut(reading: Reading) -> list[str]:
+    """Say which names are longer than names are kept."""
+    table = reading.table
+    headings = sum(name.endswith(CUT) for name in table.located.names)
+    parts = table.texts(ColumnRole.BREAKDOWN).unique()
+    long = int((parts.str.len_chars() > LONGEST_BREAKDOWN).sum())
+    told = ((headings, "heading"), (long, "part"))
+    return [
+        f"{counted(count, noun)} with a name that is longer than names are kept: its end is cut off"
+        for count, noun in told
+        if count
+    ]
 
 
 def _first_rows(reading: Reading) -> list[shapes.FirstRow]:

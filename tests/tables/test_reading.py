@@ -17,6 +17,13 @@ from fluctus.tables.meaning.numbers import (
     looks_like_number,
     read_numbers,
 )
+from fluctus.tables.meaning.numbers.writing import (
+    NUMBER_PATTERNS,
+    Amount,
+    NumberPattern,
+    Way,
+    read_amount,
+)
 
 
 @pytest.mark.parametrize(
@@ -282,3 +289,13 @@ def test_units_that_cells_carry_are_counted_and_converted_where_that_is_sure(
         ]
     else:
         assert read.values == values
+
+
+@pytest.mark.parametrize("pattern", NUMBER_PATTERNS, ids=lambda pattern: pattern.name)
+def test_each_way_of_writing_a_number_reads_its_examples(pattern: NumberPattern) -> None:
+    for mark, examples in (
+        (DecimalMark.POINT, pattern.examples),
+        (DecimalMark.COMMA, pattern.with_comma),
+    ):
+        for cell, (value, unit) in examples.items():
+            assert read_amount(cell, Way(mark)) == Amount(value, unit), cell

@@ -26,6 +26,7 @@ from fluctus.intake.understanding.proposals import (
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.shares import ratio_key
 from fluctus.kpis.calendar import Grain
+from fluctus.tables.meaning.location import shortened
 from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
 from fluctus.tables.meaning.words import readable, split_unit
 
@@ -186,7 +187,7 @@ def _make(
     return KpiRead(
         key=part.key,
         choice=replace(chosen, aggregation=points.aggregation, difference=points.difference),
-        name=readable(name),
+        name=shortened(readable(name)),
         unit=unit,
         decimals=decimals,
         why=_why(part, chosen, mapping, points, proposal),

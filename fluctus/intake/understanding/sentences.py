@@ -143,8 +143,9 @@ def _period(reading: Reading) -> list[Sentence]:
         if other is not style and (day := _day(first, other))
     ]
     why = f"{int(table.dates.wall.is_not_null().sum()):,} of its cells are dates written so"
-    spoken = pycountry.languages.get(alpha_2=table.dates.language)
-    why += f", with months in {spoken.name}." if spoken else "."
+    spoken = [_language(code) for code in table.dates.languages]
+    why += f", with months in {spoken[0]}" if spoken else ""
+    why += f" and, in some rows, in {' and '.join(spoken[1:])}." if spoken[1:] else "."
     told = [Sentence("period", says, why, None, tuple(others))]
     year = reading.mapping.first_year
     if year is not None:
@@ -162,6 +163,12 @@ def _period(reading: Reading) -> list[Sentence]:
             )
         )
     return told
+
+
+def _language(code: str) -> str:
+    """Return what a language is called in English."""
+    found = pycountry.languages.get(**{"alpha_2" if len(code) == 2 else "alpha_3": code})
+    return str(found.name).partition(" (")[0] if found else code
 
 
 def _day(cell: str, style: DateStyle | None) -> str:

@@ -20,6 +20,9 @@ SPARSE = 0.2
 """A column without a name and filled in fewer rows than this share is no column of the table."""
 LABEL_COLUMNS = 3
 LONGEST_UNIT = 20
+LONGEST_NAME = 110
+"""Of a column: a KPI is called so, and copies of a name have a number more."""
+CUT = "\N{HORIZONTAL ELLIPSIS}"
 FEWEST_WORDS = 4
 TOTAL = rf"(?i)^({TOTAL_WORDS}|average|mean|durchschnitt|moyenne|promedio)[^\pL]*$"
 LEFT_OUT_SHOWN = 50
@@ -358,13 +361,20 @@ def _names(header: list[list[str]], keep: list[int], above: Sequence[str]) -> tu
             parts.reverse()  # "Jan 2026", as a month is written
         if len(parts) == 2 and (units or is_unit(parts[1])) and not parts[1].startswith(("(", "[")):
             parts[1] = f"({parts[1]})"
-        own = " ".join(parts) or _name_above(above, at, header)
+        own = shortened(" ".join(parts)) or _name_above(above, at, header)
         name = own or f"Column {number + 1}"
         base, copy = name, 2
         while name in names:
             name, copy = f"{base} ({copy})", copy + 1
         names.append(name)
     return tuple(names)
+
+
+def shortened(name: str) -> str:
+    """Return a name that is no longer than names are kept; what is cut off shows as dots."""
+    if len(name) <= LONGEST_NAME:
+        return name
+    return name[: LONGEST_NAME - 1].rstrip() + CUT
 
 
 def _name_above(above: Sequence[str], at: int, header: list[list[str]]) -> str:

@@ -95,3 +95,17 @@ def test_a_table_without_dates_asks_for_its_period(api: Api) -> None:
         "month",
         ["Ainsey", "Holmsand"],
     )
+
+
+def test_names_that_are_too_long_are_cut_and_said_before_anything_is_saved(api: Api) -> None:
+    heading, quay = "How many cars " * 400, "the long quay " * 20
+    rows = "\n".join(f"2026-01-{day:02},{quay},{day}" for day in range(5, 25))
+    table = f"Day,Quay,{heading}\n{rows}"
+    read = ok(api.read(table))
+    assert [remark.split(" that ")[0] for remark in read["remarks"]] == [
+        "1 heading with a name",
+        "1 part with a name",
+    ]
+    (part,) = ok(api.bring_in(table))["parts"]
+    assert part["name"].endswith("\N{HORIZONTAL ELLIPSIS}")
+    assert part["counts"]["new"] == 20

@@ -44,20 +44,25 @@ def folded(text: str) -> str:
     return normalize("NFC", text.casefold())
 
 
-def language_of(cells: Iterable[str]) -> str:
-    """Return the language that names the months of most ``cells``; "" where none names any.
+def languages_of(cells: Iterable[str]) -> list[str]:
+    """Return the languages that name the months of ``cells``, each needed for some of them.
 
-    Of several that name as many, the one that more people write.
+    First that which names most; of several that name as many, the one that more people write.
     """
-    fits: Counter[str] = Counter()
-    for cell in cells:
-        words = words_of(cell)
-        known = [months().get(word, {}) for word in {*words, " ".join(words)}]
-        fits.update({language for found in known for language in found})
-    if not fits:
-        return ""
-    most = max(fits.values())
-    return _most_written(language for language, count in fits.items() if count == most)
+    left = [found for cell in cells if (found := _languages_in(cell))]
+    needed = []
+    while left:
+        fits = Counter(language for found in left for language in found)
+        most = max(fits.values())
+        needed.append(_most_written(one for one, count in fits.items() if count == most))
+        left = [found for found in left if needed[-1] not in found]
+    return needed
+
+
+def _languages_in(cell: str) -> set[str]:
+    words = words_of(cell)
+    known = (months().get(word, {}) for word in {*words, " ".join(words)})
+    return {language for found in known for language in found}
 
 
 def month_of(word: str, language: str) -> int | None:

@@ -11,7 +11,7 @@ import polars as pl
 
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
 from fluctus.tables.meaning.dates.at_once import read_at_once
-from fluctus.tables.meaning.dates.names import language_of
+from fluctus.tables.meaning.dates.names import languages_of
 from fluctus.tables.meaning.dates.plain_writing import (
     foreign_words,
     in_digits,
@@ -70,8 +70,8 @@ class DateColumn:
     zoned: pl.Series
     others: tuple[DateStyle, ...]
     """Other styles that fit as many cells: the column does not tell them apart."""
-    language: str = ""
-    """The language that names its months; "" where none has to be known."""
+    languages: tuple[str, ...] = ()
+    """Those that name its months, the one that decides first; none where none has to be known."""
 
     @property
     def values(self) -> list[datetime | None]:
@@ -123,9 +123,10 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     spread = different.gather_every(max(1, -(-len(different) // SAMPLE)))
     sample = [cell for cell in spread if len(cell) <= LONGEST]
     written = [cell for cell in sample if not PLAIN_NUMBER.fullmatch(cell)]
-    language = _language(written)
+    languages = _languages(written)
+    language = languages[0] if languages else ""
     if style is not None:
-        return _read(column, different, style, (), language)
+        return replace(_read(column, different, style, (), language), languages=tuple(languages))
     words = [in_plain_writing(cell, language) for cell in written]
     fits = {way: sum(_parsed(cell, way) is not None for cell in words) for way in WRITTEN_STYLES}
     for way in NUMBER_STYLES:
@@ -136,7 +137,8 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     if not fits[best] or (best is DateStyle.MONTH_NAME and _are_days(words)):
         return _no_dates(column, best)
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
-    return _read(column, different, best, others, language)
+    read = _read(column, different, best, others, language)
+    return replace(read, languages=tuple(languages))
 
 
 def _are_days(words: Sequence[str]) -> bool:
@@ -178,12 +180,10 @@ def in_zone_of_heading(dates: DateColumn, heading: str) -> DateColumn:
     return replace(dates, wall=dates.wall - offset, zoned=dates.wall.is_not_null())
 
 
-def _language(cells: Sequence[str]) -> str:
-    """Return the language that the cells of a column name months in; "" for plain ones."""
-    foreign = [
-        cell for cell in cells if any(sign.isdigit() for sign in cell) and foreign_words(cell)
-    ]
-    return language_of(foreign) if foreign else ""
+def _languages(cells: Sequence[str]) -> list[str]:
+    """Return the languages that the cells of a column name months in; none for plain ones."""
+    dated = [cell for cell in cells if any(map(str.isdigit, cell))]
+    return languages_of(dated) if any(map(foreign_words, dated)) else []
 
 
 def _read(
@@ -200,7 +200,7 @@ def _read(
         readings = readings.with_columns(zoned=False)
     readings = readings.with_columns(different.alias("cell"))
     read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
-    return DateColumn(style, read["wall"], read["zoned"], others, language)
+    return DateColumn(style, read["wall"], read["zoned"], others)
 
 
 def _with_slow(

@@ -6,9 +6,7 @@ What others use of it is named here, and reached from here alone.
 from fluctus.tables.meaning.numbers.durations import Clock, ClockChoice, decide_clock
 from fluctus.tables.meaning.numbers.missing import MISSING, is_missing
 from fluctus.tables.meaning.numbers.reading import (
-    LARGEST,
     SMALLEST,
-    DecimalMark,
     MarkChoice,
     NumberColumn,
     decide_mark,
@@ -17,6 +15,7 @@ from fluctus.tables.meaning.numbers.reading import (
     read_numbers,
     read_plain,
 )
+from fluctus.tables.meaning.numbers.writing import LARGEST, DecimalMark
 
 __all__ = [
     "LARGEST",

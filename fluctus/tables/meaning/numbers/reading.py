@@ -4,21 +4,25 @@ import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from enum import StrEnum
 from functools import lru_cache
 
 import polars as pl
 
 from fluctus.tables.meaning.dates import in_digits
-from fluctus.tables.meaning.numbers.durations import UNIT as CLOCK_UNIT
-from fluctus.tables.meaning.numbers.durations import Clock, in_minutes, is_duration
+from fluctus.tables.meaning.numbers.durations import Clock, is_duration
 from fluctus.tables.meaning.numbers.missing import is_missing
-from fluctus.tables.meaning.numbers.units import (
-    CURRENCY,
-    FRACTION,
-    factor,
-    known_unit,
-    same_unit,
+from fluctus.tables.meaning.numbers.units import FRACTION, factor, same_unit
+from fluctus.tables.meaning.numbers.writing import (
+    ARABIC_MARK,
+    LARGEST,
+    SCALED,
+    SIGN,
+    SPACES,
+    Amount,
+    DecimalMark,
+    Way,
+    read_amount,
+    without_groups,
 )
 
 PERCENT = "%"
@@ -26,56 +30,22 @@ LARGEST_FRACTION = 1.5
 TIMES_LARGER = 10
 """Percentages are at least so many times the fractions that stand beside them."""
 OWN_UNIT_SHARE = 0.6
-SPACES = str.maketrans(
-    "",
-    "",
-    " \N{NO-BREAK SPACE}\N{NARROW NO-BREAK SPACE}\N{THIN SPACE}'\N{RIGHT SINGLE QUOTATION MARK}",
-)
-MARKS = {"\N{ARABIC THOUSANDS SEPARATOR}": "", "\N{MINUS SIGN}": "-", "\N{HYPHEN}": "-"}
-"""Signs that are read as others, or not at all."""
-ARABIC_MARK = "\N{ARABIC DECIMAL SEPARATOR}"
-WITH_UNIT = re.compile(r"(?P<number>.*[\d.,)\-])\s*(?P<unit>[^\d\s.,()+\-'][^\d()]*)")
-SCALES = {"k": 1e3, "K": 1e3, "M": 1e6, "Mn": 1e6, "mn": 1e6, "bn": 1e9, "Bn": 1e9, "BN": 1e9}
-SCALED = re.compile(r"(?P<number>.*\d[.,]?)(?P<scale>k|K|Mn|mn|M|bn|Bn|BN)")
-NOTE_MARK = re.compile(
-    r"(?<=[\d%])\s*(?:[*\u2020\u2021]{1,3}|[\u00b9\u00b2\u00b3\u2070-\u2079]{1,2}|\[\w{1,2}\]"
-    r"|\((?:p|r|e|rev|prov|est)\.?\))$"
-)
-"""What points from a number to a note, or says that it is provisional, revised or estimated."""
 UNDECIDED = re.compile(r"[+-]?\d{1,3}([.,])\d{3}")
 """A number with one mark and three digits behind it: thousands, or a fraction."""
-LARGEST = 1e30
-"""The largest number that is a value: squares of larger ones, and their sums, could overflow."""
 SMALLEST = 1 / LARGEST
 """The smallest number but 0 that is typed: squares of much smaller ones vanish."""
 LONGEST_PLAIN = 17
 """Characters of a plain number all of whose digits a double keeps."""
 MOST_LOOKED_AT = 1_000
-LONGEST = 400
-"""Characters of a cell that may be a number."""
 SURE_DIGITS = 15
 """So many significant digits every double keeps."""
 
 
-class DecimalMark(StrEnum):
-    """What stands before the fraction."""
-
-    POINT = "point"
-    COMMA = "comma"
-
-
-SIGN = {DecimalMark.POINT: ".", DecimalMark.COMMA: ","}
 SURE = {
     mark: rf"^-?([0-9]+{sign}([0-9]{{1,2}}|[0-9]{{4,}})|[0-9]{{4,}}{sign}[0-9]+)$"
     for mark, sign in ((DecimalMark.POINT, r"\."), (DecimalMark.COMMA, ","))
 }
 """Numbers that only one mark can read, told at once."""
-PATTERNS = {
-    DecimalMark.POINT: re.compile(
-        r"[+-]?(\d{1,3}(,\d{3})+|\d{1,2}(,\d\d)+,\d{3}|\d+)?(\.\d*)?(e[+-]?\d+)?%?"
-    ),
-    DecimalMark.COMMA: re.compile(r"[+-]?(\d{1,3}(\.\d{3})+|\d+)?(,\d*)?(e[+-]?\d+)?%?"),
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,12 +99,12 @@ class NumberColumn:
 @lru_cache(maxsize=50_000)
 def looks_like_number(cell: str) -> bool:
     """Tell whether a cell is a number in either way of writing."""
-    return any(_amount(cell, _Way(mark)) is not None for mark in DecimalMark)
+    return any(read_amount(cell, Way(mark)) is not None for mark in DecimalMark)
 
 
 def parse_number(cell: str, mark: DecimalMark) -> float | None:
     """Read one cell; None where it is missing or not a number."""
-    amount = None if is_missing(cell) else _amount(cell, _Way(mark))
+    amount = None if is_missing(cell) else read_amount(cell, Way(mark))
     return None if amount is None else amount.value
 
 
@@ -155,7 +125,7 @@ def read_numbers(
         column = column.set(column.str.to_lowercase().is_in(list(absent)), "")
     if not to and (plain := _read_plain(column, mark or DecimalMark.POINT)) is not None:
         return plain
-    way = _Way(mark or DecimalMark.POINT, clock, _own_unit(column), _has_letters(column))
+    way = Way(mark or DecimalMark.POINT, clock, _own_unit(column), _has_letters(column))
     if mark is not None:
         return _read(column, way, to)
     with_comma = replace(way, mark=DecimalMark.COMMA)
@@ -167,18 +137,6 @@ def read_numbers(
         return point
     comma = _read(column, with_comma, to)
     return comma if comma.unfit.sum() < point.unfit.sum() else point
-
-
-@dataclass(frozen=True, slots=True)
-class _Way:
-    """How the cells of a column are read."""
-
-    mark: DecimalMark
-    clock: Clock = Clock.MINUTES
-    own_unit: str = ""
-    """A unit that is not known, which most of them carry."""
-    with_letters: bool = False
-    """Whether durations are written with letters, so that ``45m`` is one."""
 
 
 def _has_letters(column: pl.Series) -> bool:
@@ -274,14 +232,14 @@ def _is_plain(column: pl.Series, mark: DecimalMark) -> pl.Series:
     return plain & (column.str.len_bytes() < LONGEST_PLAIN)
 
 
-def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
+def _read(column: pl.Series, way: Way, to: str) -> NumberColumn:
     sign = SIGN[way.mark]
     plain = _is_plain(column, way.mark)
     usual = column.set(~plain, None)
     quick = (usual.str.replace(",", ".", literal=True) if sign == "," else usual).cast(pl.Float64)
     # What is written in any other way is read cell by cell, each different one once.
     others = column.filter(~plain).unique(maintain_order=True)
-    amounts = [None if is_missing(cell) else _amount(cell, way) for cell in others]
+    amounts = [None if is_missing(cell) else read_amount(cell, way) for cell in others]
     if to:
         amounts = [one and _converted(one, to) for one in amounts]
         quick = quick * (factor(FRACTION, to) or 1.0) if to == PERCENT else quick
@@ -320,61 +278,10 @@ def _read(column: pl.Series, way: _Way, to: str) -> NumberColumn:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class _Amount:
-    """What a cell holds: a number, and the unit that it carries itself."""
-
-    value: float
-    unit: str = ""
-
-
-def _amount(cell: str, way: _Way) -> _Amount | None:
-    text = in_digits(NOTE_MARK.sub("", cell.strip()))
-    if len(text) > LONGEST:
-        return None
-    mark = way.mark
-    minutes = in_minutes(text, way.clock, with_letters=way.with_letters)
-    if minutes is not None:
-        hours = way.clock is Clock.HOURS
-        return _Amount(minutes / 60 if hours else minutes, CLOCK_UNIT[way.clock])
-    for sign, plain in (*MARKS.items(), (ARABIC_MARK, SIGN[mark])):
-        text = text.replace(sign, plain)
-    currency = CURRENCY.search(text)
-    unit = currency[0].rstrip(".") if currency else ""
-    text = CURRENCY.sub("", text).strip()
-    if not any(c.isdigit() for c in text):
-        return None
-    behind = None if unit or SCALED.fullmatch(text.translate(SPACES)) else WITH_UNIT.fullmatch(text)
-    if behind is not None and not re.fullmatch(r"(?i)e[+-]?", behind["unit"]):
-        shown = behind["unit"].strip() if behind["unit"].strip() == way.own_unit else None
-        unit = shown or known_unit(behind["unit"]) or ""
-        if not unit:
-            return None
-        text = behind["number"]
-    number = _number(text.translate(SPACES), mark)
-    return None if number is None else _Amount(number, unit)
-
-
-def _number(text: str, mark: DecimalMark) -> float | None:
-    negative = False
-    if text.startswith("(") and text.endswith(")"):
-        text, negative = text[1:-1], True
-    elif text.endswith("-"):
-        text, negative = text[:-1], True
-    scale = 1.0
-    if scaled := SCALED.fullmatch(text):
-        text, scale = scaled["number"], SCALES[scaled["scale"]]
-    text = text.lower()
-    if not text or not PATTERNS[mark].fullmatch(text) or (negative and text[0] in "+-"):
-        return None
-    value = float(_plain(text, SIGN[mark])) * scale
-    return (-value if negative else value) if abs(value) <= LARGEST else None
-
-
-def _converted(amount: _Amount, to: str) -> _Amount | None:
+def _converted(amount: Amount, to: str) -> Amount | None:
     """Return an amount in another unit; None where that is not sure."""
     times = factor(amount.unit or (FRACTION if to == PERCENT else to), to)
-    return None if times is None else _Amount(amount.value * times, to)
+    return None if times is None else Amount(amount.value * times, to)
 
 
 def _own_units(units: pl.Series, numbers: pl.Series) -> pl.Series:
@@ -407,11 +314,6 @@ def _as_fractions(percents: pl.Series, others: pl.Series) -> bool:
     )
 
 
-def _plain(text: str, sign: str) -> str:
-    text = text.rstrip("%")
-    return text.replace(",", "") if sign == "." else text.replace(".", "").replace(",", ".")
-
-
 def _decimals(cell: str, sign: str) -> int:
     if SCALED.search(cell) or is_duration(cell):
         return 1 if is_duration(cell) else 0
@@ -420,7 +322,7 @@ def _decimals(cell: str, sign: str) -> int:
 
 
 def _loses_digits(cell: str, value: float, sign: str) -> bool:
-    text = _plain(cell.translate(SPACES).lower(), sign)
+    text = without_groups(cell.translate(SPACES).lower(), sign)
     digits = re.sub(r"e.*$|\D", "", text).strip("0")
     if len(digits) <= SURE_DIGITS or not re.fullmatch(r"[+-]?\d*\.?\d*(e[+-]?\d+)?", text):
         return False
