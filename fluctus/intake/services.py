@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import transaction
@@ -94,11 +94,13 @@ def bring_table_in(planned: Import, actor: Actor, progress: Progress) -> None:
         _refuse_too_many(chosen)
         _refuse_same_names(reading, chosen)
     progress("Saving the values", 0.45)
+    made = chosen[:1] if planned.into is not None else chosen
+    saving = _Saving(progress, sum(kpi.points.frame.height for kpi in made))
     with transaction.atomic():
         parts = (
-            [_add(planned, chosen[0], actor, progress)]
+            [_add(planned, made[0], actor, saving)]
             if planned.into is not None
-            else [_create(planned, reading, kpi, actor, progress) for kpi in chosen]
+            else [_create(planned, reading, kpi, actor, saving) for kpi in made]
         )
         progress("Finishing", 0.95)
         if places := places_in(reading.table):
@@ -154,15 +156,36 @@ def note_done(planned: Import, parts: list[ImportPart]) -> Iterator[Import]:
     row.save()
 
 
-def _saving(progress: Progress) -> Callable[[float], None]:
-    return lambda share: progress("Saving the values", 0.45 + 0.45 * share)
+@dataclass(slots=True)
+class _Saving:
+    """How far the values of an import are saved: of all its KPIs together."""
+
+    progress: Progress
+    values: int
+    """How many there are."""
+    saved: int = 0
+    """How many of the KPIs before."""
+
+    def of(self, count: int) -> Callable[[float], None]:
+        """Return what is told which share of the next ``count`` values is saved."""
+        before = self.saved
+        self.saved += count
+
+        def tell(share: float) -> None:
+            done = before + round(share * count)
+            left = self.values - done
+            stage = f"Saving the values: {done:,} of {self.values:,}, {left:,} left"
+            self.progress(stage, 0.45 + 0.45 * done / max(1, self.values))
+
+        return tell
 
 
-def _add(planned: Import, kpi: KpiRead, actor: Actor, progress: Progress) -> ImportPart:
+def _add(planned: Import, kpi: KpiRead, actor: Actor, saving: _Saving) -> ImportPart:
     assert planned.into is not None, "the caller has seen that there is one"
     summary = f"Brought in {planned.file_name or 'a paste'}"
+    frame = kpi.points.frame
     change, difference = write_frame(
-        planned.into, kpi.points.frame, ImportMode(planned.mode), actor, summary, _saving(progress)
+        planned.into, frame, ImportMode(planned.mode), actor, summary, saving.of(frame.height)
     )
     planned.into.refresh_from_db()
     return ImportPart(
@@ -177,7 +200,7 @@ def _add(planned: Import, kpi: KpiRead, actor: Actor, progress: Progress) -> Imp
 
 
 def _create(
-    planned: Import, reading: Reading, kpi: KpiRead, actor: Actor, progress: Progress
+    planned: Import, reading: Reading, kpi: KpiRead, actor: Actor, saving: _Saving
 ) -> ImportPart:
     state = state_for(reading, kpi)
     if not state.name.strip():
@@ -193,7 +216,7 @@ def _create(
         frame,
         actor,
         summary,
-        _saving(progress),
+        saving.of(frame.height),
         Origin(times=kpi.times),
     )
     return ImportPart(

@@ -109,3 +109,27 @@ def test_names_that_are_too_long_are_cut_and_said_before_anything_is_saved(api: 
     (part,) = ok(api.bring_in(table))["parts"]
     assert part["name"].endswith("\N{HORIZONTAL ELLIPSIS}")
     assert part["counts"]["new"] == 20
+
+
+def test_what_was_understood_is_told_in_order_with_why_and_what_else(api: Api) -> None:
+    rows = "\n".join(
+        f"{day}. {month} 2026;{quay};{day},5"
+        for month in ("Januar", "März", "mayo")
+        for day in range(1, 9)
+        for quay in ("Ainsey", "Holmsand")
+    )
+    read = ok(api.read(f"Report;;\nTag;Kai;Load (t)\n{rows}"))
+    told = {one["key"]: one for one in read["sentences"]}
+    assert list(told) == ["names", "period", "grain", "breakdown", "values", "mark"]
+    assert told["names"]["says"] == "The names of the columns are in row 2"
+    assert "months in German and, in some rows, in Spanish" in told["period"]["why"]
+    assert told["breakdown"]["says"] == "Kai tells the parts apart"
+    # Each alternative is taken as it is, and then said to have been chosen.
+    for key in ("grain", "breakdown", "mark"):
+        other = told[key]["alternatives"][0]
+        again = ok(api.read(f"Report;;\nTag;Kai;Load (t)\n{rows}", **other["changes"]))
+        assert told[key]["says"] not in [one["says"] for one in again["sentences"]], key
+    weekly = ok(api.read(f"Report;;\nTag;Kai;Load (t)\n{rows}", grain="week"))
+    assert [one["why"] for one in weekly["sentences"] if one["key"] == "grain"] == [
+        "That was chosen."
+    ]
