@@ -2,10 +2,11 @@
 
 import re
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Response, expect
 
 from fluctus.kpis.models import Observation
 from tests.browser.conftest import notice, tag
@@ -178,3 +179,48 @@ def test_a_table_is_read_the_same_way_the_second_time_and_says_what_differs(
     kept.get_by_role("button", name="Remove Gangway report").click()
     notice(demo, "is removed").get_by_role("button", name="Undo").click()
     expect(kept).to_have_count(1)
+
+
+def test_dates_without_a_year_are_counted_on_from_the_one_that_is_told(
+    demo: Page, accessible: Accessible
+) -> None:
+    days = ["28 Dec", "29 Dec", "30 Dec", "31 Dec", "1 Jan", "2 Jan"]
+    table = "\n".join(f"{day}\t{20 + n}" for n, day in enumerate(days))
+    read_table(demo, f"Day\tStops over the year\n{table}")
+    expect(demo.get_by_text("The dates have no year.")).to_be_visible()
+    accessible(demo)
+    demo.get_by_role("textbox", name="In which year is its first row?").fill("2025")
+    demo.get_by_role("button", name="Count on from that year").click()
+    told = demo.get_by_role("list", name="What was understood")
+    expect(told).to_contain_text("the first is in 2025, and the others are counted on")
+    told.get_by_role("button", name="Otherwise: The dates have no year").click()
+    demo.get_by_role("menuitem", name="The first is in 2024").click()
+    expect(told).to_contain_text("the first is in 2024")
+    save(demo)
+    periods = Observation.objects.filter(kpi__name="Stops over the year").order_by("period")
+    assert [row.period.strftime("%Y-%m-%d") for row in periods][3:5] == [
+        "2024-12-31",
+        "2025-01-01",
+    ]
+
+
+def test_a_long_table_is_seen_by_its_first_rows_and_then_whole(demo: Page) -> None:
+    start = datetime(2024, 1, 1, tzinfo=UTC)
+    rows = "\n".join(
+        f"{start + timedelta(hours=n):%Y-%m-%d %H:%M}\t{20 + n % 7}" for n in range(25_000)
+    )
+    answers: list[bool] = []
+
+    def note(response: Response) -> None:
+        if response.url.endswith("/read"):
+            answers.append(response.json()["of_head"])
+
+    demo.on("response", note)
+    # The last row is wrong: the head does not say so, the whole does.
+    table = f"Hour\tGate of a long table (s)\n{rows}\nsoon\t3".encode()
+    demo.goto("/marrowick/new")
+    demo.locator("input[type=file]").set_input_files(
+        {"name": "gate.tsv", "mimeType": "text/plain", "buffer": table}
+    )
+    expect(demo.get_by_text("1 row cannot be read")).to_be_visible()
+    assert answers == [True, False]

@@ -85,7 +85,7 @@ def _names_of_columns(reading: Reading) -> list[Sentence]:
     else:
         says = "The columns have no names"
     above = len(located.above)
-    why = "It looks so."
+    why = "What is below is data." if rows else "There is data from the first row on."
     if above:
         why = f"{above} {'line' if above == 1 else 'lines'} above {'is' if above == 1 else 'are'}"
         why = f"{why} a title." if above == 1 else f"{why} titles."

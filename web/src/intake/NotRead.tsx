@@ -29,6 +29,20 @@ function askedOf(error: Error): keyof typeof ASKED | undefined {
   return (['period', 'first_year'] as const).find((field) => fields.includes(field))
 }
 
+/** What is missing, as a question and not as a mistake. */
+function Asks({ error }: { error: Error }) {
+  const issues = error instanceof Problem ? error.issues : []
+  return (
+    <div className={`card ${classes.question}`} role="status">
+      {issues.map(({ detail, remedy }) => (
+        <p key={detail}>
+          <b>{detail}</b> {remedy}
+        </p>
+      ))}
+    </div>
+  )
+}
+
 interface MissingProps {
   what: keyof typeof ASKED
   mapping: Mapping
@@ -77,7 +91,7 @@ export function NotRead({ error, uploaded, mapping, setMapping, onStartOver }: N
   const asked = askedOf(error)
   return (
     <div className={classes.notice}>
-      <Notice error={error} />
+      {asked ? <Asks error={error} /> : <Notice error={error} />}
       {asked && <Missing key={asked} what={asked} mapping={mapping} onChange={setMapping} />}
       <Group mt="sm">
         {uploaded.sheets.length > 1 && (

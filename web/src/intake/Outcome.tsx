@@ -94,9 +94,18 @@ export function Outcome(props: Props) {
       {read.difference && <Comparison difference={read.difference} mode={mode} onMode={setMode} />}
       {error && <Notice error={error} />}
       <div className={classes.save}>
-        <Button disabled={blocked || nothing || nameless} loading={saving} onClick={save}>
+        <Button
+          disabled={blocked || nothing || nameless || read.of_head}
+          loading={saving}
+          onClick={save}
+        >
           {saveWords(read, wanted.length, into, mode)}
         </Button>
+        {read.of_head && (
+          <Text size="sm" c="dimmed">
+            All rows are looked at first.
+          </Text>
+        )}
         {blocked && (
           <Text size="sm" c="dimmed">
             Put right or leave out {counted(read.problem_count, 'row')} first.

@@ -28,9 +28,6 @@ export function facts(read: Reading, uploaded: Uploaded): string {
     uploaded.name || 'a paste',
     read.sheets.length > 1 ? `${read.format}, ${read.sheet}` : read.format,
     counted(read.row_count, 'row'),
-    ...(read.whole > read.row_count + read.left_out_count + 3
-      ? [`the first of ${counted(read.whole, 'row')}; all are brought in`]
-      : []),
     ...(read.encoding && !read.encoding.startsWith('utf') ? [read.encoding] : []),
     ...(read.missing ? [`${read.missing.toLocaleString('en-US')} without a value`] : []),
     ...(read.sorted_here ? ['sorted by date'] : []),
