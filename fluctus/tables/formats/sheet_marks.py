@@ -3,8 +3,6 @@
 from collections import Counter
 from dataclasses import dataclass, field
 
-LARGEST_SHEET = 40_000_000
-"""Bytes of XML; looking through more would take longer than reading the values does."""
 MOST_COLUMNS = 4_000
 """Columns looked at: one declaration may claim to hold for all that there could be."""
 
@@ -18,8 +16,6 @@ class SheetMarks:
     without_result: int = 0
     """Formulas whose result is not in the file."""
     first_without_result: str = ""
-    too_large: bool = False
-    """Whether there is too much to look through."""
     units_seen: dict[int, Counter[str]] = field(default_factory=dict)
     """How often each unit is shown in a column, "" for numbers without one."""
 

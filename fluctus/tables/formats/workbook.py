@@ -187,8 +187,6 @@ def _remarks(marks: SheetMarks, hidden_rows: list[int]) -> tuple[str, ...]:
             f"{counted(marks.without_result, 'formula')} without a result, the first in "
             f"{marks.first_without_result}: open the file where it was made and save it again"
         )
-    if marks.too_large:
-        told.append("The sheet is too large to look for hidden rows and columns in it")
     return tuple(told)
 
 
