@@ -88,7 +88,7 @@ def reading_answer(
         goal=reading.goal,
         offer=reading.offer if into is None else None,
         blocks=reading.blocks,
-        remarks=(*opened.remarks, *_not_used(reading), *_cut(reading)),
+        remarks=(*opened.remarks, *_not_used(reading), *_cut(reading), *_of_no_part(drawn, into)),
         questions=reading.questions,
         sentences=tuple(sentences_of(reading)),
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
@@ -127,6 +127,18 @@ def _not_used(reading: Reading) -> list[str]:
     more = f" and {len(names) - MOST_NAMED:,} more" if len(names) > MOST_NAMED else ""
     columns = "column is" if len(names) == 1 else "columns are"
     return [f"{len(names):,} {columns} not used: {', '.join(names[:MOST_NAMED])}{more}"]
+
+
+def _of_no_part(drawn: KpiRead | None, into: Kpi | None) -> list[str]:
+    """Say that values of no part come beside those of parts, to which they would be added."""
+    parts = [] if into is None else [part for part in into.breakdowns if part]
+    if not parts or drawn is None or (drawn.points.frame["breakdown"] != "").any():
+        return []
+    named = ", ".join(parts[:MOST_NAMED])
+    return [
+        f"The KPI has values of {named}; those of this table are of none of them, and count beside "
+        "them: give the table a column that names the part"
+    ]
 
 
 def _cut(reading: Reading) -> list[str]:

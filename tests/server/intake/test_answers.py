@@ -133,3 +133,14 @@ def test_what_was_understood_is_told_in_order_with_why_and_what_else(api: Api) -
     assert [one["why"] for one in weekly["sentences"] if one["key"] == "grain"] == [
         "That was chosen."
     ]
+
+
+def test_values_of_no_part_beside_those_of_parts_are_told(api: Api) -> None:
+    days = range(5, 25)
+    parts = "\n".join(f"2026-01-{day:02},{quay},{day}" for day in days for quay in ("A", "B"))
+    (part,) = ok(api.bring_in(f"Day,Quay,Cars\n{parts}", {"name": "Cars"}))["parts"]
+    whole = "\n".join(f"2026-01-{day:02},{day}" for day in days)
+    read = ok(api.read(f"Day,Cars\n{whole}", into=part["slug"]))
+    assert any("are of none of them" in remark for remark in read["remarks"])
+    again = ok(api.read(f"Day,Quay,Cars\n{parts}", into=part["slug"]))
+    assert again["remarks"] == []
