@@ -175,6 +175,8 @@ def _start(rows: list[tuple[str, ...]]) -> int:
     Lines of comments above it are no part of it, however a delimiter has cut them.
     """
     comments = next((n for n, row in enumerate(rows) if not row[0].startswith("#")), 0)
+    if not _are_words(rows[comments]):
+        comments = 0  # What stands right above data is a heading, such as "# of cars".
     return comments + _first_wide(rows[comments:])
 
 
