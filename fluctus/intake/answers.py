@@ -30,7 +30,7 @@ from fluctus.tables.formats.sheet_marks import counted
 from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
-from fluctus.tables.meaning.layout import TableLayout, crossing_of, period_columns
+from fluctus.tables.meaning.layout import possible_layouts
 from fluctus.tables.meaning.location import CUT
 from fluctus.tables.meaning.numbers import DecimalMark, parse_number
 
@@ -65,11 +65,6 @@ def reading_answer(
             if into is None or difference is None
             else _merged_chart(into, difference, actor)
         )
-    layouts = [TableLayout.LONG]
-    if len(period_columns(table.located)) > 1:
-        layouts.append(TableLayout.WIDE)
-    if crossing_of(table.located):
-        layouts.append(TableLayout.CROSS)
     return shapes.Reading(
         format=opened.format,
         encoding=opened.encoding,
@@ -94,7 +89,7 @@ def reading_answer(
         left_out=[shapes.LeftOut(row.line, row.why, row.text) for row in table.located.left_out],
         left_out_count=table.located.left_out_count,
         mapping=mapping,
-        layouts=layouts,
+        layouts=possible_layouts(table.located),
         ambiguous_numbers=_number_examples(reading),
         ambiguous_dates=[_date_example(reading, style) for style in reading.date_styles]
         if len(reading.date_styles) > 1

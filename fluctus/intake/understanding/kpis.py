@@ -25,7 +25,7 @@ from fluctus.intake.understanding.proposals import (
 )
 from fluctus.intake.understanding.read_table import ReadTable
 from fluctus.intake.understanding.shares import ratio_key
-from fluctus.kpis.calendar import Grain
+from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.tables.meaning.location import shortened
 from fluctus.tables.meaning.numbers import NumberColumn, read_numbers
 from fluctus.tables.meaning.words import readable, split_unit
@@ -172,14 +172,8 @@ def _make(
         if wanted
         else no_points(settled.aggregation or proposal.aggregation)
     )
-    if part.key == EVENTS and wanted:
-        points = replace(points, frame=with_quiet_periods(points.frame, rows.calendar, own))
-    if part.key == OPEN and wanted and table.happenings and table.happenings.ended is not None:
-        walls = table.happenings.ended.gather(part.rows["row"])
-        ended = rows.calendar.instants(walls)
-        begun = part.rows["instant"].to_numpy()
-        counts = open_at_the_end(begun, ended, points.frame, rows.calendar, own)
-        points = replace(points, frame=counts, aggregation=Aggregation.LAST)
+    if wanted:
+        points = _counted(points, part, table, rows.calendar, own)
     points = replace(points, frame=answered(points.frame, chosen, rows.calendar, own))
     combined = bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
@@ -199,6 +193,20 @@ def _make(
         grain=own,
         floor=propose_floor(name, unit, points.aggregation, _lowest(points)),
     )
+
+
+def _counted(
+    points: Points, part: KpiRows, table: ReadTable, calendar: Calendar, grain: Grain
+) -> Points:
+    """Return the values of a KPI; of happenings with the periods in which there were none."""
+    if part.key == EVENTS:
+        return replace(points, frame=with_quiet_periods(points.frame, calendar, grain))
+    if part.key == OPEN and table.happenings and table.happenings.ended is not None:
+        ended = calendar.instants(table.happenings.ended.gather(part.rows["row"]))
+        begun = part.rows["instant"].to_numpy()
+        counts = open_at_the_end(begun, ended, points.frame, calendar, grain)
+        return replace(points, frame=counts, aggregation=Aggregation.LAST)
+    return points
 
 
 def _points(

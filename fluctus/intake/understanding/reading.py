@@ -103,22 +103,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     rows, goal = _rows(table, can_be_read, calendar, fixed_clock=fixed)
     kpis = kpis_in(table, rows, mapping, grain)
     _note_repeated(kpis, table, problems)
-    together = any(kpi.points.together for kpi in kpis)
     return Reading(
         table=table,
         asked=asked,
-        mapping=replace(
-            mapping,
-            roles=dict(zip(table.long.names, table.roles, strict=True)),
-            date_style=table.dates.style,
-            decimal_mark=table.marks.mark,
-            grain=grain if all(kpi.grain is grain for kpi in kpis) else mapping.grain,
-            first_weekday=calendar.first_weekday,
-            first_month=calendar.first_month,
-            combine=together if mapping.combine is None else mapping.combine,
-            kpis={kpi.key: kpi.choice for kpi in kpis},
-            block=block,
-        ),
+        mapping=_in_force(replace(mapping, block=block), table, kpis, grain, calendar),
         grain=grain,
         date_styles=(table.dates.style, *table.dates.others),
         kpis=tuple(kpis),
@@ -137,6 +125,24 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
         offer=offered_share(table, mapping),
         blocks=tuple(one.says for one in blocks),
         questions=tuple(questions_about(table, mapping, fixed_clock=fixed)),
+    )
+
+
+def _in_force(
+    mapping: Mapping, table: ReadTable, kpis: list[KpiRead], grain: Grain, calendar: Calendar
+) -> Mapping:
+    """Return a mapping with what was found where nothing was chosen."""
+    together = any(kpi.points.together for kpi in kpis)
+    return replace(
+        mapping,
+        roles=dict(zip(table.long.names, table.roles, strict=True)),
+        date_style=table.dates.style,
+        decimal_mark=table.marks.mark,
+        grain=grain if all(kpi.grain is grain for kpi in kpis) else mapping.grain,
+        first_weekday=calendar.first_weekday,
+        first_month=calendar.first_month,
+        combine=together if mapping.combine is None else mapping.combine,
+        kpis={kpi.key: kpi.choice for kpi in kpis},
     )
 
 

@@ -17,7 +17,7 @@ from fluctus.intake.understanding.reading import Reading
 from fluctus.kpis.calendar import ADVERBS, Grain
 from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
-from fluctus.tables.meaning.layout import TableLayout, crossing_of, period_columns
+from fluctus.tables.meaning.layout import TableLayout, possible_layouts
 from fluctus.tables.meaning.numbers import DecimalMark
 
 MOST_OTHERS: Final = 8
@@ -99,13 +99,10 @@ def _names_of_columns(reading: Reading) -> list[Sentence]:
 
 
 def _layout(reading: Reading) -> list[Sentence]:
-    located, force = reading.table.located, reading.mapping.layout
-    wide, cross = len(period_columns(located)) > 1, crossing_of(located) is not None
-    possible = [TableLayout.LONG]
-    possible += [TableLayout.WIDE] if wide else []
-    possible += [TableLayout.CROSS] if cross else []
+    possible, force = possible_layouts(reading.table.located), reading.mapping.layout
     if len(possible) < 2 or force is None:
         return []
+    wide = TableLayout.WIDE in possible
     why = "Names of columns are periods." if wide else "Names of columns are parts of periods."
     others = tuple(Answer(LAYOUTS[one][1], _afresh(layout=one)) for one in possible if one != force)
     says = LAYOUTS[force][0]

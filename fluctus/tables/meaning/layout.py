@@ -73,6 +73,13 @@ def propose_layout(table: LocatedTable) -> TableLayout:
     return TableLayout.LONG if has_dates or len(others) > len(periods) + 3 else TableLayout.WIDE
 
 
+def possible_layouts(table: LocatedTable) -> list[TableLayout]:
+    """Return the layouts that a table can be read in; rows of one period each are always one."""
+    wide = [TableLayout.WIDE] if len(period_columns(table)) >= FEWEST_PERIODS else []
+    cross = [TableLayout.CROSS] if crossing_of(table) else []
+    return [TableLayout.LONG, *wide, *cross]
+
+
 @dataclass(frozen=True, slots=True)
 class Crossing:
     """A table with a part of its periods at the side, and the rest of it at the top.
