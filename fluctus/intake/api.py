@@ -19,7 +19,7 @@ from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
 from fluctus.intake.jobs import begin, begin_again, open_later
-from fluctus.intake.kept.recognition import recognized
+from fluctus.intake.kept.recognition import fitted, recognized
 from fluctus.intake.kept.shapes import recognized_answer
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.queries import import_of, imports_of, last_layout, remembered
@@ -83,13 +83,18 @@ def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploade
     if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
         last = None
     known = recognized(upload, table.grid) if last is None else None
+    mapping, differs = known.mapping if known else None, known.differs if known else ()
+    if last is not None:
+        mapping, other = fitted(last[1].for_the_next(), table.grid)
+        differs = tuple(other)
     return shapes.Uploaded(
         id=upload.pk,
         name=upload.name,
         sheets=table.sheets,
-        last=known.mapping if known else last and last[1].for_the_next(),
+        last=mapping,
         last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
         recognized=recognized_answer(known) if known else None,
+        differs=differs,
         sheet_rows=sheet_rows(table.grid),
         being_read=False,
     )
@@ -103,6 +108,7 @@ def _being_read(upload: Upload) -> shapes.Uploaded:
         last=None,
         last_import=None,
         recognized=None,
+        differs=(),
         sheet_rows=[],
         being_read=True,
     )

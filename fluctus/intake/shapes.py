@@ -38,6 +38,8 @@ class Uploaded(Shape):
     last_import: str | None
     recognized: RecognizedReading | None
     """The reading that is kept of a table like it, by which ``last`` says how to read it."""
+    differs: tuple[str, ...]
+    """What the table has otherwise than the one that was read so."""
     sheet_rows: list[FirstRow]
     """The first rows of the sheet and its last, to find the table where it is not found."""
     being_read: bool

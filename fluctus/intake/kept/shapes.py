@@ -45,8 +45,6 @@ class RecognizedReading(Shape):
     name: str
     says: str
     """By whom it was kept, and when."""
-    differs: tuple[str, ...]
-    """What the table has otherwise."""
 
 
 def kept_answer(row: Row) -> KeptReading:
@@ -66,4 +64,4 @@ def recognized_answer(found: Recognized) -> RecognizedReading:
     row = found.row
     person = name_of(row.person)
     says = f"kept by {person}, {row.at:%-d %b %Y}" if person else f"kept {row.at:%-d %b %Y}"
-    return RecognizedReading(row.pk, row.name, says, found.differs)
+    return RecognizedReading(row.pk, row.name, says)

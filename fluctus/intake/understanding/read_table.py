@@ -78,7 +78,7 @@ class ReadTable:
         of_numbers = [n for n, role in enumerate(roles) if role in NUMBER_ROLES]
         marks = decide_mark([long.cells.to_series(n) for n in of_numbers])
         if mapping.decimal_mark is not None:
-            marks = MarkChoice(mapping.decimal_mark, marks.undecided)
+            marks = replace(marks, mark=mapping.decimal_mark)
         plain = read_plain(long.cells.select(f"c{n}" for n in of_numbers), marks.mark)
         others = [n for n in of_numbers if f"c{n}" not in plain]
         clocks = {n: _clock(long, n) for n in others}

@@ -30,10 +30,7 @@ def test_a_table_is_known_again_whatever_the_order_of_its_columns(api: Api) -> N
     roles = {"Cars left": "ignore"}
     ok(keep(api, TABLE, "Report of the quays", roles=roles, grain="week", first_weekday=2))
     again = ok(api.upload(turned(TABLE)))
-    assert (again["recognized"]["name"], again["recognized"]["differs"]) == (
-        "Report of the quays",
-        [],
-    )
+    assert (again["recognized"]["name"], again["differs"]) == ("Report of the quays", [])
     read = ok(api.read(turned(TABLE), **again["last"]))
     assert [kpi["key"] for kpi in read["kpis"]] == ["Gangway (min)"]
     assert (read["mapping"]["grain"], read["mapping"]["first_weekday"]) == ("week", 2)
@@ -42,7 +39,7 @@ def test_a_table_is_known_again_whatever_the_order_of_its_columns(api: Api) -> N
 def test_what_differs_is_said_and_other_tables_are_not_taken_for_it(api: Api) -> None:
     ok(keep(api, TABLE, "Report of the quays"))
     other = TABLE.replace("Cars left", "Trucks left").replace(";0\n", ";none\n")
-    assert ok(api.upload(other))["recognized"]["differs"] == [
+    assert ok(api.upload(other))["differs"] == [
         "Column Cars left is not there any more",
         "Column Trucks left is new",
     ]
@@ -92,3 +89,28 @@ def test_what_is_no_reading_is_refused_and_nothing_kept(api: Api) -> None:
     ):
         assert api.send("POST", "/readings", wrong).status_code in (400, 422), wrong
     assert KeptReading.objects.count() == 1
+
+
+def test_a_table_that_tells_how_it_is_written_is_heeded(api: Api) -> None:
+    ok(keep(api, TABLE, "Report of the quays"))
+    other = "\n".join(
+        ",".join([f"2026-01-{line[:2]}", *line.split(";")[1:]]).replace(",5,", ".5,")
+        for line in ROWS.split("\n")
+    )
+    other = f"Day,Quay,Gangway (min),Cars left\n{other}"
+    sent = ok(api.upload(other))
+    assert sent["differs"] == [
+        "Numbers have a point before the fraction, and had a comma",
+        "Dates are written as 2026-05-18, and were as 18/5/2026",
+    ]
+    read = ok(api.read(other, **sent["last"]))
+    assert read["problem_count"] == 0
+    # So it is where a table goes into a KPI that had one before.
+    (part,) = ok(api.bring_in(TABLE, {"name": "Gangway"}, roles={"Cars left": "ignore"}))["parts"]
+    later = ok(api.upload(other, into=part["slug"]))
+    assert later["last_import"] is not None
+    assert later["differs"] == sent["differs"]
+    assert later["last"]["decimal_mark"] is None
+    # Numbers that can be read both ways are read as before.
+    whole = other.replace(".5,", ",")
+    assert ok(api.upload(whole))["last"]["decimal_mark"] == "comma"

@@ -4819,8 +4819,6 @@ export interface components {
             name: string;
             /** @description By whom it was kept, and when. */
             says: string;
-            /** @description What the table has otherwise. */
-            differs: string[];
         };
         /** @description A stretch of the record, newest first. */
         Record: {
@@ -5402,6 +5400,8 @@ export interface components {
             last_import: string | null;
             /** @description The reading that is kept of a table like it, by which ``last`` says how to read it. */
             recognized: components["schemas"]["RecognizedReading"] | null;
+            /** @description What the table has otherwise than the one that was read so. */
+            differs: string[];
             /** @description The first rows of the sheet and its last, to find the table where it is not found. */
             sheet_rows: components["schemas"]["FirstRow"][];
             /** @description Whether it takes long to read: ask for it again until it has been. */

@@ -188,7 +188,7 @@ function Looking({ says, onStop }: { says: string; onStop: () => void }) {
 
 /** By what a table was known again: the import before, or a reading that is kept. */
 function Known({ uploaded, onAfresh }: { uploaded: Uploaded; onAfresh: () => void }) {
-  const { last_import, recognized } = uploaded
+  const { last_import, recognized, differs } = uploaded
   if (!last_import && !recognized) return null
   return (
     <div className={classes.known} role="status">
@@ -204,9 +204,9 @@ function Known({ uploaded, onAfresh }: { uploaded: Uploaded; onAfresh: () => voi
           Read it afresh
         </button>
       </p>
-      {recognized && recognized.differs.length > 0 && (
+      {differs.length > 0 && (
         <ul aria-label="What differs">
-          {recognized.differs.slice(0, 8).map((one) => (
+          {differs.slice(0, 8).map((one) => (
             <li key={one}>{one}.</li>
           ))}
         </ul>

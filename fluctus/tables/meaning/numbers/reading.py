@@ -158,10 +158,14 @@ def _own_unit(column: pl.Series) -> str:
 
 @dataclass(frozen=True, slots=True)
 class MarkChoice:
-    """The decimal mark of a whole table; ``undecided`` is a cell that leaves it open, or ""."""
+    """The decimal mark of a whole table; ``undecided`` is a cell that leaves it open, or "".
+
+    ``told`` where a number can be read with this mark alone.
+    """
 
     mark: DecimalMark
     undecided: str = ""
+    told: bool = False
 
 
 def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
@@ -189,7 +193,8 @@ def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
                 undecided = cell.strip()
     point, comma = votes[DecimalMark.POINT], votes[DecimalMark.COMMA]
     mark = DecimalMark.COMMA if comma > point else DecimalMark.POINT
-    return MarkChoice(mark, "" if point or comma else undecided)
+    told = point + comma > 0
+    return MarkChoice(mark, "" if told else undecided, told)
 
 
 def _read_plain(column: pl.Series, mark: DecimalMark) -> NumberColumn | None:
