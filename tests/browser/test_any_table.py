@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, Response, expect
+from playwright.sync_api import Page, Response, Route, expect
 
 from fluctus.kpis.models import Observation
 from tests.browser.conftest import notice, tag
@@ -224,3 +224,27 @@ def test_a_long_table_is_seen_by_its_first_rows_and_then_whole(demo: Page) -> No
     )
     expect(demo.get_by_text("1 row cannot be read")).to_be_visible()
     assert answers == [True, False]
+
+
+def test_a_table_that_gets_no_answer_is_sent_again_and_can_be_stopped(demo: Page) -> None:
+    sent: list[str] = []
+
+    def lose(route: Route) -> None:
+        sent.append(route.request.method)
+        # The first is lost on its way, as where a connection is closed under it.
+        if len(sent) == 1:
+            route.abort("connectionreset")
+        else:
+            route.continue_()
+
+    demo.route("**/uploads", lose)
+    read_table(demo, f"Week\tSent again (min)\n{WEEKS}")
+    expect(demo.get_by_text("No answer came. The table is sent again (1 of 3)")).to_be_visible()
+    expect(demo.get_by_role("list", name="What was understood")).to_contain_text("Sent again")
+    assert sent == ["POST", "POST"]
+    demo.route("**/uploads", lambda route: None)
+    demo.get_by_role("button", name="Use another table").click()
+    demo.get_by_label("Paste the table here").fill(f"Week\tStopped (min)\n{WEEKS}")
+    demo.get_by_role("button", name="Read this table").click()
+    demo.get_by_role("button", name="Stop").click()
+    expect(demo.get_by_role("button", name="Read this table")).to_be_enabled()
