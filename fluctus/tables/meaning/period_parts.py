@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable, Mapping, Sequence
 from enum import StrEnum
+from functools import lru_cache
 from typing import Final
 
 import polars as pl
@@ -209,6 +210,7 @@ def run_of_parts(texts: Sequence[str]) -> Part | None:
     return None
 
 
+@lru_cache(maxsize=20_000)
 def is_called(part: Part, name: str) -> bool:
     """Tell whether a column with this name may hold the part."""
     plain = re.sub(r"[(\[].*?[)\]]|[.:#]", " ", as_words(name)).strip().casefold()

@@ -68,18 +68,22 @@ def _nameless_sums(table: LocatedTable) -> list[int]:
     labels = [n for n in range(len(table.names)) if n not in numbers]
     if not numbers or not any(row[n] for row in rows for n in labels):
         return []
+    # Among the numbers of a total there is none that reads as a date, as a year does.
+    nameless = [
+        at
+        for at, row in enumerate(rows)
+        if not any(row[n] for n in labels) and not any(looks_like_date(row[n]) for n in numbers)
+    ]
+    if not nameless:
+        return []
     values = np.array([read_numbers(table.column(n)).numbers.to_numpy() for n in numbers], float)
     found: list[int] = []
     start = 0
-    for at, row in enumerate(rows):
-        # Among the labels of a last row there is no number that reads as a date, as a year does.
-        if any(row[n] for n in labels) or any(looks_like_date(row[n]) for n in numbers):
-            continue
+    for at in nameless:
         above = values[:, start:at]
         whole = np.delete(values[:, :at], found, axis=1) if found else above
-        if _adds_up(above, values[:, at]) or (
-            at == len(rows) - 1 and _adds_up(whole, values[:, at])
-        ):
+        last = at == len(rows) - 1
+        if _adds_up(above, values[:, at]) or (last and _adds_up(whole, values[:, at])):
             found.append(at)
             start = at + 1
     return [int(table.lines[at]) for at in found]
