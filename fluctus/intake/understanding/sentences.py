@@ -1,7 +1,8 @@
 """A reading in sentences: each decision in the order in which it was made, why, and what else.
 
 One function for each kind of decision. Each sentence comes with its alternatives, and each of
-these with what it changes of the mapping.
+these with what it changes of the mapping: of the roles only those that become others, as a table
+may have thousands; null for all of them.
 """
 
 import calendar
@@ -65,7 +66,7 @@ def sentences_of(reading: Reading) -> list[Sentence]:
 
 def _afresh(**changes: Any) -> dict[str, Any]:
     """Return changes after which the columns are others: what was chosen of these is dropped."""
-    fresh = Mapping().to_json()
+    fresh = Mapping().to_json() | {"roles": None}
     return {
         item.name: fresh[item.name] for item in fields(Mapping) if item.name not in OF_THE_TABLE
     } | changes
@@ -114,12 +115,11 @@ def _steps(reading: Reading) -> list[Sentence]:
 
 
 def _as_role(reading: Reading, name: str, role: ColumnRole) -> dict[str, Any]:
-    """Return the roles with that of one column changed; who had it before gives it up."""
-    roles = dict(reading.mapping.roles)
+    """Return the roles that change where one column gets one; who had it before gives it up."""
+    had = []
     if role in ONE_OF_A_KIND:
-        had = [other for other, its in roles.items() if its is role]
-        roles |= dict.fromkeys(had, ColumnRole.IGNORE)
-    return {"roles": roles | {name: role}}
+        had = [other for other, its in reading.mapping.roles.items() if its is role]
+    return {"roles": dict.fromkeys(had, ColumnRole.IGNORE) | {name: role}}
 
 
 def _period(reading: Reading) -> list[Sentence]:

@@ -5,6 +5,7 @@ import classes from '../Intake.module.css'
 import type { Mapping, Reading } from './table.ts'
 
 type Sentence = Reading['sentences'][number]
+type Changes = Omit<Mapping, 'roles'> & { roles?: Mapping['roles'] | null }
 
 interface Props {
   reading: Reading
@@ -64,7 +65,7 @@ export function Sentences(props: Props) {
             {sentence.alternatives.length > 0 && (
               <Otherwise
                 sentence={sentence}
-                onChoose={(changes) => onChange({ ...mapping, ...changes })}
+                onChoose={(changes) => onChange(changed(mapping, changes))}
               />
             )}
           </li>
@@ -75,12 +76,18 @@ export function Sentences(props: Props) {
   )
 }
 
+/** A mapping with the changes of an alternative: of its roles some, or none of them any more. */
+function changed(mapping: Mapping, changes: Changes): Mapping {
+  const roles = changes.roles === null ? {} : { ...mapping.roles, ...changes.roles }
+  return { ...mapping, ...changes, roles }
+}
+
 function Otherwise({
   sentence,
   onChoose,
 }: {
   sentence: Sentence
-  onChoose: (changes: Mapping) => void
+  onChoose: (changes: Changes) => void
 }) {
   return (
     <Menu position="bottom-start" withinPortal>
@@ -92,7 +99,7 @@ function Otherwise({
       </Menu.Target>
       <Menu.Dropdown>
         {sentence.alternatives.map(({ reads, changes }) => (
-          <Menu.Item key={reads} onClick={() => onChoose(changes as Mapping)}>
+          <Menu.Item key={reads} onClick={() => onChoose(changes as Changes)}>
             {reads}
           </Menu.Item>
         ))}
