@@ -175,7 +175,7 @@ def _make(
     if wanted:
         points = _counted(points, part, table, rows.calendar, own)
     points = replace(points, frame=answered(points.frame, chosen, rows.calendar, own))
-    combined = bool((points.frame["rows"] > 1).any())
+    combined = points.frame.height > 0 and bool((points.frame["rows"] > 1).any())
     if combined and points.aggregation in BETWEEN:
         decimals = min(decimals + 1, most_decimals)
     return KpiRead(
@@ -239,7 +239,7 @@ def _most_decimals(column: NumberColumn | None) -> int:
 
 
 def _lowest(points: Points) -> float:
-    lowest = points.frame["value"].min()
+    lowest = points.frame["value"].min() if points.frame.height else None
     return float(lowest) if isinstance(lowest, float) else 0.0
 
 

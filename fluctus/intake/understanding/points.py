@@ -17,6 +17,7 @@ NEEDED = (
     *("numerator", "denominator", "target", "target_high"),
 )
 """What the rows of every KPI have, besides its values."""
+NONE = pl.DataFrame(schema=FRAME)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +86,7 @@ class Points:
 
 def no_points(how: Aggregation) -> Points:
     """Return the values of a KPI that is not wanted."""
-    none = pl.DataFrame(schema=FRAME)
-    return Points(none, how, False, False, 0, False, none, 0)
+    return Points(NONE, how, False, False, 0, False, NONE, 0)
 
 
 def make_points(

@@ -15,7 +15,7 @@ FEWEST_ROWS: Final = 3
 """Rows of a table with its header."""
 LOOKED_AT: Final = 20_000
 """Rows of a sheet that is looked through; longer ones come from programs and hold one table."""
-MOST_CELLS: Final = 500_000
+MOST_CELLS: Final = 200_000
 MOST: Final = 20
 MOSTLY: Final = 0.6
 
