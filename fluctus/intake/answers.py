@@ -31,7 +31,7 @@ from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import EXAMPLES, DateStyle, read_dates
 from fluctus.tables.meaning.layout import possible_layouts
-from fluctus.tables.meaning.location import CUT
+from fluctus.tables.meaning.location import is_shortened
 from fluctus.tables.meaning.numbers import DecimalMark, parse_number
 
 FIRST_ROWS = 12
@@ -139,7 +139,7 @@ def _of_no_part(drawn: KpiRead | None, into: Kpi | None) -> list[str]:
 def _cut(reading: Reading) -> list[str]:
     """Say which names are longer than names are kept."""
     table = reading.table
-    headings = sum(name.endswith(CUT) for name in table.located.names)
+    headings = sum(map(is_shortened, table.located.names))
     parts = table.texts(ColumnRole.BREAKDOWN).unique()
     long = int((parts.str.len_chars() > LONGEST_BREAKDOWN).sum())
     told = ((headings, "heading"), (long, "part"))

@@ -376,7 +376,12 @@ def shortened(name: str) -> str:
     """Return a name that is no longer than names are kept; what is cut off shows as dots."""
     if len(name) <= LONGEST_NAME:
         return name
-    return name[: LONGEST_NAME - 1].rstrip() + CUT
+    return name[: LONGEST_NAME - 1] + CUT
+
+
+def is_shortened(name: str) -> bool:
+    """Tell whether the end of a name is cut off; a copy of it has a number behind."""
+    return name[LONGEST_NAME - 1 :].startswith(CUT)
 
 
 def _name_above(above: Sequence[str], at: int, header: list[list[str]]) -> str:
