@@ -19,7 +19,7 @@ from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
 from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
 from fluctus.intake.jobs import begin, begin_again, open_later
-from fluctus.intake.kept.recognition import fitted, recognized
+from fluctus.intake.kept.recognition import as_it_is_written, fitted, recognized
 from fluctus.intake.kept.shapes import recognized_answer
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.queries import import_of, imports_of, last_layout, remembered
@@ -41,6 +41,7 @@ from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.fractions import is_share
 from fluctus.kpis.values.services import ImportMode
 from fluctus.tables.formats.table_format import Opened
+from fluctus.tables.grid import Grid
 
 BEING_READ = Issue(
     "It is being read in the background.", "Look again in half a minute, or choose another sheet."
@@ -83,10 +84,9 @@ def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploade
     if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
         last = None
     known = recognized(upload, table.grid) if last is None else None
-    mapping, differs = known.mapping if known else None, known.differs if known else ()
+    mapping, differs = (known.mapping, known.differs) if known else (None, ())
     if last is not None:
-        mapping, other = fitted(last[1].for_the_next(), table.grid)
-        differs = tuple(other)
+        mapping, differs = _fitted(last[1].for_the_next(), table.grid)
     return shapes.Uploaded(
         id=upload.pk,
         name=upload.name,
@@ -98,6 +98,14 @@ def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploade
         sheet_rows=sheet_rows(table.grid),
         being_read=False,
     )
+
+
+def _fitted(last: Mapping, grid: Grid) -> tuple[Mapping, tuple[str, ...]]:
+    """Return how the newest table of a KPI was read as it fits this one, if it can be read so."""
+    try:
+        return fitted(last, as_it_is_written(last, grid))
+    except RefusalError:
+        return last, ()
 
 
 def _being_read(upload: Upload) -> shapes.Uploaded:

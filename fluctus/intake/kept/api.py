@@ -67,8 +67,8 @@ class KeptReadingView(APIView):
 
     @extend_schema(operation_id="remove_reading", responses={204: None, **PROBLEMS})
     def delete(self, request: Request, workspace: str, number: int) -> Response:
-        """Remove it."""
-        services.remove(services.kept_of(workspace_of(person_of(request), workspace), number))
+        """Remove it; imports that it was used for stay as they are."""
+        services.kept_of(workspace_of(person_of(request), workspace), number).delete()
         return Response(status=204)
 
 

@@ -7,20 +7,17 @@ from fluctus.http.refusals import RefusalError
 from fluctus.intake.kept.shape import ALIKE, ShapeColumn, differences, likeness, may_be, shape_of
 from fluctus.intake.models import KeptReading, Upload
 from fluctus.intake.understanding.mapping import Mapping
-from fluctus.intake.understanding.reading import read
+from fluctus.intake.understanding.reading import Reading, read
+from fluctus.intake.understanding.sentences import MARK_NAMES
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import EXAMPLES
-from fluctus.tables.meaning.numbers import DecimalMark
 
 TOP: Final = 40
 HEAD: Final = 2_000
 """Rows that are read to know a table again."""
 MOST_LOOKED_AT: Final = 3
 """Readings by which a table is read for a try."""
-
-
-MARKS: Final = {DecimalMark.POINT: "a point", DecimalMark.COMMA: "a comma"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,32 +29,32 @@ class Recognized:
     differs: tuple[str, ...]
 
 
-def fitted(mapping: Mapping, grid: Grid) -> tuple[Mapping, list[str]]:
+def as_it_is_written(mapping: Mapping, grid: Grid) -> Reading:
+    """Read the head of a table by a mapping, but for how its numbers and dates are written.
+
+    Raises RefusalError as ``read`` does.
+    """
+    return read(grid, replace(mapping, decimal_mark=None, date_style=None), HEAD)
+
+
+def fitted(mapping: Mapping, found: Reading) -> tuple[Mapping, tuple[str, ...]]:
     """Return how another table was read as it fits this one, and what of it does not.
 
-    A table that itself tells how its numbers and dates are written is heeded: read as before,
+    ``found`` is this one as it is written. Where it tells that, it is heeded: read as before,
     ``1.5`` would be fifteen without a word.
     """
-    found = replace(mapping, decimal_mark=None, date_style=None)
-    try:
-        reading = read(_head(grid), found)
-    except RefusalError:
-        return mapping, []
-    told = []
-    mark, marks = mapping.decimal_mark, reading.table.marks
+    told: list[str] = []
+    mark, marks = mapping.decimal_mark, found.table.marks
     if mark is not None and marks.told and marks.mark is not mark:
-        told.append(f"Numbers have {MARKS[marks.mark]} before the fraction, and had {MARKS[mark]}")
+        now, before = MARK_NAMES[marks.mark], MARK_NAMES[mark]
+        told.append(f"Numbers have {now} before the fraction, and had {before}")
         mapping = replace(mapping, decimal_mark=None)
     style = mapping.date_style
-    if style is not None and style not in reading.date_styles:
-        now = EXAMPLES[reading.date_styles[0]]
-        told.append(f"Dates are written as {now}, and were as {EXAMPLES[style]}")
+    if style is not None and style not in found.date_styles:
+        written = EXAMPLES[found.date_styles[0]]
+        told.append(f"Dates are written as {written}, and were as {EXAMPLES[style]}")
         mapping = replace(mapping, date_style=None)
-    return mapping, told
-
-
-def _head(grid: Grid) -> Grid:
-    return Grid(grid.cells.head(HEAD), grid.lines.head(HEAD), grid.named)
+    return mapping, tuple(told)
 
 
 def columns_of(row: KeptReading) -> tuple[ShapeColumn, ...]:
@@ -78,12 +75,13 @@ def recognized(upload: Upload, grid: Grid) -> Recognized | None:
         if tried > MOST_LOOKED_AT:
             break
         try:
-            mapping, other = fitted(mapping, grid)
-            found = shape_of(read(_head(grid), mapping))
+            reading = as_it_is_written(mapping, grid)
         except RefusalError:
             continue
+        found = shape_of(reading)
         share = likeness(kept, mapping, found)
         if share >= ALIKE and share > most:
+            mapping, other = fitted(mapping, reading)
             best = Recognized(row, mapping, (*differences(kept, found), *other))
             most = share
     return best

@@ -1,4 +1,4 @@
-"""Keeping readings by name, and removing them."""
+"""Keeping readings by name."""
 
 from collections.abc import Sequence
 from dataclasses import asdict
@@ -50,11 +50,6 @@ def _taken(same: KeptReading) -> RefusalError:
         Issue(f"{same.name} was kept before.", "Replace it, or choose another name.", "name"),
         status=409,
     )
-
-
-def remove(row: KeptReading) -> None:
-    """Remove a reading; imports that it was used for stay as they are."""
-    row.delete()
 
 
 def kept_of(workspace: Workspace, number: int) -> KeptReading:

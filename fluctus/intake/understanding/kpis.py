@@ -15,7 +15,7 @@ from fluctus.intake.understanding.events import (
 )
 from fluctus.intake.understanding.far_off import answered
 from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
-from fluctus.intake.understanding.points import Points, Rows, make_points, no_points
+from fluctus.intake.understanding.points import Points, Rows, make_points, no_points, with_periods
 from fluctus.intake.understanding.proposals import (
     Proposal,
     names_meter,
@@ -80,7 +80,7 @@ class KpiRows:
 
 def kpis_in(table: ReadTable, rows: Rows, mapping: Mapping, grain: Grain) -> list[KpiRead]:
     """Make every KPI of a table; raises RefusalError where it names too many."""
-    parts = _parts(table, rows.by_period(grain))
+    parts = _parts(table, with_periods(rows.frame, rows.calendar, grain))
     first = {part.key for part in parts[:MOST_KPIS] if not part.key.startswith(SINCE)}
     return [
         _make(
@@ -143,8 +143,7 @@ def _make(
 ) -> KpiRead:
     own = _grain_of(part, table, mapping, grain)
     if own is not grain:
-        starts = rows.calendar.starts(part.rows["instant"].to_numpy(), own)
-        part = replace(part, rows=part.rows.with_columns(pl.Series("period", starts)))
+        part = replace(part, rows=with_periods(part.rows, rows.calendar, own))
     chosen = replace(mapping.kpis.get(part.key, KpiChoice()), include=wanted)
     ratio = part.column is None
     # What the KPI they are for has settled is not asked for again with every table.

@@ -46,10 +46,11 @@ class Rows:
         steps = placed.select(pl.col("instant").diff().over(by)).to_series().drop_nulls()
         return cls(placed, calendar, bool((steps < 0).any()))
 
-    def by_period(self, grain: Grain) -> pl.DataFrame:
-        """Return the rows with the start of the period that each falls in."""
-        starts = self.calendar.starts(self.frame["instant"].to_numpy(), grain)
-        return self.frame.with_columns(pl.Series("period", starts))
+
+def with_periods(rows: pl.DataFrame, calendar: Calendar, grain: Grain) -> pl.DataFrame:
+    """Return rows with the start of the period that each falls in."""
+    starts = calendar.starts(rows["instant"].to_numpy(), grain)
+    return rows.with_columns(pl.Series("period", starts))
 
 
 def _second_times(

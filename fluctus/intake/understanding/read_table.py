@@ -80,12 +80,13 @@ class ReadTable:
         if mapping.decimal_mark is not None:
             marks = replace(marks, mark=mapping.decimal_mark)
         plain = read_plain(long.cells.select(f"c{n}" for n in of_numbers), marks.mark)
-        others = [n for n in of_numbers if f"c{n}" not in plain]
-        clocks = {n: _clock(long, n) for n in others}
-        read = {
-            n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping) for n in others
+        clocks = {n: _clock(long, n) for n in of_numbers if f"c{n}" not in plain}
+        numbers = {
+            n: _numbers(long.cells.to_series(n), marks.mark, clocks[n], mapping)
+            if n in clocks
+            else plain[f"c{n}"]
+            for n in of_numbers
         }
-        numbers = {n: read.get(n) or plain[f"c{n}"] for n in of_numbers}
         undecided = next((one.undecided for one in clocks.values() if one.undecided), "")
         steps = (*steps, *_words_known(long, of_numbers, mapping))
         return cls(located, long, columns, roles, dates, numbers, marks, undecided, told, steps)

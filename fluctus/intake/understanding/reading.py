@@ -26,7 +26,7 @@ from fluctus.tables.meaning.layout import PERIOD, lay_long, propose_layout
 from fluctus.tables.meaning.location import LocatedTable, locate_table
 from fluctus.tables.meaning.steps.registry import understood
 from fluctus.tables.meaning.steps.step import Taken
-from fluctus.tables.meaning.years import find_yearless, with_years, year_named
+from fluctus.tables.meaning.years import find_yearless, year_named
 
 NO_YEAR = Issue("The dates have no year.", "Say in which year the first of them is.", "first_year")
 LONGEST_BREAKDOWN = 120
@@ -81,10 +81,10 @@ def read(grid: Grid, mapping: Mapping, most_rows: int | None = None) -> Reading:
     rows is in ``problems``.
     """
     asked, whole = mapping, len(grid)
-    of_head = False
-    if most_rows is not None and whole > most_rows:
-        of_head = True
-        grid = Grid(grid.cells.head(most_rows), grid.lines.head(most_rows), grid.named)
+    head = whole if most_rows is None else most_rows
+    of_head = whole > head
+    if of_head:
+        grid = Grid(grid.cells.head(head), grid.lines.head(head), grid.named)
     blocks = _blocks(grid, mapping)
     block = min(mapping.block or 0, len(blocks) - 1) if blocks else None
     if block is not None:
@@ -169,14 +169,13 @@ def _read_table(grid: Grid, mapping: Mapping) -> tuple[ReadTable, Mapping]:
     try:
         return _laid_out(located, mapping, steps)
     except RefusalError as refused:
-        yearless = find_yearless(located) if _lacks_period(refused) else None
-        if yearless is None:
+        with_years = find_yearless(located) if _lacks_period(refused) else None
+        if with_years is None:
             raise
     year = mapping.first_year or year_named(located)
     if year is None:
         raise RefusalError(CANNOT_READ, NO_YEAR)
-    dated = with_years(located, yearless, year)
-    return _laid_out(dated, replace(mapping, first_year=year), steps)
+    return _laid_out(with_years(year), replace(mapping, first_year=year), steps)
 
 
 def _laid_out(

@@ -12,6 +12,7 @@ from typing import Any, Final
 
 import pycountry
 
+from fluctus.core.words import in_a_row
 from fluctus.intake.understanding.mapping import ONE_OF_A_KIND, ColumnRole, Mapping
 from fluctus.intake.understanding.questions import Answer
 from fluctus.intake.understanding.reading import Reading
@@ -32,6 +33,7 @@ LAYOUTS: Final = {
     TableLayout.WIDE: ("Each column is a period", "The periods lie in columns"),
     TableLayout.CROSS: ("Rows and columns are the period together", "In rows and columns"),
 }
+MARK_NAMES: Final = {DecimalMark.POINT: "a point", DecimalMark.COMMA: "a comma"}
 CHOSEN: Final = "That was chosen."
 NAMING: Final = {
     ColumnRole.KPI: "names the KPIs",
@@ -143,23 +145,21 @@ def _period(reading: Reading) -> list[Sentence]:
     spoken = [_language(code) for code in table.dates.languages]
     why += f", with months in {spoken[0]}" if spoken else ""
     why += f" and, in some rows, in {' and '.join(spoken[1:])}." if spoken[1:] else "."
-    told = [Sentence("period", says, why, None, tuple(others))]
+    return [Sentence("period", says, why, None, tuple(others))]
+
+
+def _year(reading: Reading) -> list[Sentence]:
     year = reading.mapping.first_year
-    if year is not None:
-        told.append(
-            Sentence(
-                "year",
-                f"The dates have no year: the first is in {year}, and the others are counted on",
-                _why(reading, "first_year", "The lines above the table name it."),
-                None,
-                tuple(
-                    Answer(f"The first is in {other}", {"first_year": other})
-                    for other in range(year - 3, year + 2)
-                    if other != year
-                ),
-            )
-        )
-    return told
+    if year is None:
+        return []
+    says = f"The dates have no year: the first is in {year}, and the others are counted on"
+    why = _why(reading, "first_year", "The lines above the table name it.")
+    others = tuple(
+        Answer(f"The first is in {other}", {"first_year": other})
+        for other in range(year - 3, year + 2)
+        if other != year
+    )
+    return [Sentence("year", says, why, None, others)]
 
 
 def _language(code: str) -> str:
@@ -187,23 +187,16 @@ def _grain(reading: Reading) -> list[Sentence]:
         if grain is not reading.grain or len(grains) > 1
     )
     why = _why(reading, "grain", "The dates are so far apart.")
-    told = [Sentence("grain", says, why, None, others)]
-    if Grain.WEEK in grains:
-        first = reading.mapping.first_weekday or 0
-        days = calendar.day_name
-        weekdays = tuple(
-            Answer(f"On {days[n]}", {"first_weekday": n}) for n in range(7) if n != first
-        )
-        told.append(
-            Sentence(
-                "weekday",
-                f"Weeks begin on {days[first]}",
-                _why(reading, "first_weekday", "Most of the dates are of that day."),
-                None,
-                weekdays,
-            )
-        )
-    return told
+    return [Sentence("grain", says, why, None, others)]
+
+
+def _weekday(reading: Reading) -> list[Sentence]:
+    if not any(kpi.grain is Grain.WEEK for kpi in reading.kpis):
+        return []
+    first, days = reading.mapping.first_weekday or 0, calendar.day_name
+    why = _why(reading, "first_weekday", "Most of the dates are of that day.")
+    others = tuple(Answer(f"On {days[n]}", {"first_weekday": n}) for n in range(7) if n != first)
+    return [Sentence("weekday", f"Weeks begin on {days[first]}", why, None, others)]
 
 
 def _parts(reading: Reading) -> list[Sentence]:
@@ -233,26 +226,28 @@ def _parts(reading: Reading) -> list[Sentence]:
 
 
 def _values(reading: Reading) -> list[Sentence]:
-    table, mark = reading.table, reading.mapping.decimal_mark
+    table = reading.table
     names = [
         name
         for name, role in zip(table.long.names, table.roles, strict=True)
         if role is ColumnRole.VALUE
     ]
-    told = []
-    if names:
-        more = len(names) - MOST_NAMED
-        shown = [*names[:MOST_NAMED], *([f"{more:,} more"] if more > 0 else [])]
-        listed = " and ".join(part for part in (", ".join(shown[:-1]), shown[-1]) if part)
-        others = tuple(
-            Answer(f"{name} is left out", _as_role(reading, name, ColumnRole.IGNORE))
-            for name in names[:MOST_OTHERS]
-            if len(names) > 1
-        )
-        one = len(names) == 1
-        says = f"{listed} {'holds' if one else 'hold'} the values"
-        why = f"Numbers are in {'it' if one else 'them'}."
-        told.append(Sentence("values", says, why, None, others))
+    if not names:
+        return []
+    more, one = len(names) - MOST_NAMED, len(names) == 1
+    shown = [*names[:MOST_NAMED], *([f"{more:,} more"] if more > 0 else [])]
+    others = tuple(
+        Answer(f"{name} is left out", _as_role(reading, name, ColumnRole.IGNORE))
+        for name in names[:MOST_OTHERS]
+        if not one
+    )
+    says = f"{in_a_row(shown)} {'holds' if one else 'hold'} the values"
+    why = f"Numbers are in {'it' if one else 'them'}."
+    return [Sentence("values", says, why, None, others)]
+
+
+def _measures(reading: Reading) -> list[Sentence]:
+    table, told = reading.table, []
     for role, what in MEASURING.items():
         if table.has(role):
             name = table.long.names[table.roles.index(role)]
@@ -261,19 +256,18 @@ def _values(reading: Reading) -> list[Sentence]:
                 Answer(f"{name} is left out", _as_role(reading, name, ColumnRole.IGNORE)),
             )
             told.append(Sentence(str(role), f"{name} {what}", "Its name says so.", None, others))
-    if mark is not None and any(column.decimals for column in table.numbers.values()):
-        words = {DecimalMark.POINT: "A point", DecimalMark.COMMA: "A comma"}
-        other = next(one for one in DecimalMark if one is not mark)
-        told.append(
-            Sentence(
-                "mark",
-                f"{words[mark]} stands before the fraction of a number",
-                _why(reading, "decimal_mark", "Most numbers can only be read so."),
-                None,
-                (Answer(f"{words[other]} stands there", {"decimal_mark": other}),),
-            )
-        )
     return told
+
+
+def _mark(reading: Reading) -> list[Sentence]:
+    mark = reading.mapping.decimal_mark
+    if mark is None or not any(column.decimals for column in reading.table.numbers.values()):
+        return []
+    other = next(one for one in DecimalMark if one is not mark)
+    says = f"{MARK_NAMES[mark].capitalize()} stands before the fraction of a number"
+    why = _why(reading, "decimal_mark", "Most numbers can only be read so.")
+    instead = Answer(f"{MARK_NAMES[other].capitalize()} stands there", {"decimal_mark": other})
+    return [Sentence("mark", says, why, None, (instead,))]
 
 
 def _together(reading: Reading) -> list[Sentence]:
@@ -296,8 +290,12 @@ TOLD: Final[tuple[Callable[[Reading], list[Sentence]], ...]] = (
     _layout,
     _steps,
     _period,
+    _year,
     _grain,
+    _weekday,
     _parts,
     _values,
+    _measures,
+    _mark,
     _together,
 )

@@ -8,7 +8,7 @@ from enum import StrEnum
 import polars as pl
 
 from fluctus.tables.meaning.dates import NUMBER_STYLES, DateStyle, may_be_dates, read_dates
-from fluctus.tables.meaning.numbers import MISSING, read_numbers
+from fluctus.tables.meaning.numbers import MISSING, DecimalMark, plain_columns, read_numbers
 from fluctus.tables.meaning.words import NOTE, as_words
 
 ENOUGH = 0.6
@@ -19,8 +19,6 @@ MOST_WORDS = 4
 """So many different words may stand among values, and at least this share be numbers."""
 SAMPLE = 20_000
 SOME_CELLS = 60
-PLAIN = r"^(-?[0-9]{1,15}(\.[0-9]+)?)?$"
-"""A plain number, or nothing."""
 EXCEPTIONS_SHOWN = 5
 NAMED_LIKE_DATES = re.compile(
     r"\b(date|day|week|month|quarter|year|period|time|hour|when|timestamp|fy|datum|tag|woche|monat|jahr)\b",
@@ -57,13 +55,13 @@ def understand_all(
 ) -> tuple[Column, ...]:
     """Find out what the columns of a table are; those of plain numbers, however many, at once."""
     head = cells.head(SAMPLE)
-    plain = head.select(pl.all().str.contains(PLAIN).all()).row(0)
+    plain = set(plain_columns(head, DecimalMark.POINT))
     filled = head.select((pl.all() != "").sum()).row(0)
     different = head.select(pl.all().n_unique()).row(0)
     found = []
     for n, name in enumerate(names):
         first = [cell for cell in head.to_series(n).head(SOME_CELLS) if cell]
-        if plain[n] and first and not may_be_dates(first):
+        if head.columns[n] in plain and first and not may_be_dates(first):
             unlike = different[n] - (filled[n] < head.height)
             found.append(Column(name, ColumnKind.NUMBER, 1.0, (), unlike, filled[n]))
         else:

@@ -196,6 +196,13 @@ def reads(part: Part, cell: str) -> str | None:
     return READERS[part](cell)
 
 
+def read_parts(part: Part, cells: pl.Series) -> pl.Series:
+    """Return a column as this part of a period, each different cell read once; null for others."""
+    different = cells.unique()
+    texts = [reads(part, cell) for cell in different]
+    return cells.replace_strict(different, texts, return_dtype=pl.String)
+
+
 def run_of_parts(texts: Sequence[str]) -> Part | None:
     """Return the part of a period that all ``texts`` are, each another; None where they are none.
 
@@ -267,10 +274,7 @@ def put_together(parts: Mapping[Part, pl.Series]) -> pl.Series:
     """
     columns: list[pl.Series] = []
     for glue, part in _glued(parts):
-        cells = parts[part]
-        different = cells.unique()
-        texts = [reads(part, cell) or cell for cell in different]
-        read = cells.replace_strict(different, texts, return_dtype=pl.String)
+        read = read_parts(part, parts[part]).fill_null(parts[part])
         if part is Part.HOUR and (read == "24:00").any():
             read = read.replace({f"{hour:02}:00": f"{hour - 1:02}:00" for hour in range(1, 25)})
         columns.append(pl.select(pl.when(read != "").then(pl.lit(glue) + read)).to_series())

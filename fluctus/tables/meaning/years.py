@@ -1,14 +1,16 @@
 """Dates without a year: counted on from the year that the table begins in."""
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import partial
 from itertools import pairwise
-from typing import Final
+from typing import Final, TypeAlias
 
 import polars as pl
 
 from fluctus.tables.meaning.dates import looks_like_date, read_dates
+from fluctus.tables.meaning.layout import PERIOD
 from fluctus.tables.meaning.location import LocatedTable
 from fluctus.tables.meaning.numbers import looks_like_number
 from fluctus.tables.meaning.period_parts import (
@@ -16,10 +18,11 @@ from fluctus.tables.meaning.period_parts import (
     holds,
     is_called,
     put_together,
-    reads,
+    read_parts,
     run_of_parts,
 )
 from fluctus.tables.meaning.steps.joined_periods import columns_of_parts
+from fluctus.tables.meaning.words import MEAN, TOTAL
 
 SOME_YEAR: Final = "2000"
 """A leap year, so that 29 February is a day."""
@@ -43,38 +46,34 @@ SIDES: Final = (
 """Parts that make a period once there is a year."""
 
 
-@dataclass(frozen=True, slots=True)
-class Yearless:
-    """Where dates without a year are: in columns, by part, in one by itself, or in headings."""
-
-    parts: dict[Part, int] | None = None
-    column: int | None = None
-    glue: str = ""
-    top: tuple[int, ...] = ()
-    top_part: Part | None = None
+WithYears: TypeAlias = Callable[[int], LocatedTable]
+"""Gives a table whose dates have years, of the year that its first is in."""
 
 
-def find_yearless(table: LocatedTable) -> Yearless | None:
-    """Find dates without a year in a table that has no others; None where there are none."""
+def find_yearless(table: LocatedTable) -> WithYears | None:
+    """Find dates without a year in a table that has no others; None where there are none.
+
+    They are in a column by themselves, in columns by part, or in the headings.
+    """
     for number, name in enumerate(table.names):
         glue = _glue_of(name, table.column(number))
         if glue is not None:
-            return Yearless(column=number, glue=glue)
+            return partial(_in_a_column, table, number, glue)
     parts = columns_of_parts(table)
     for side in SIDES:
         if side <= parts.keys() and Part.YEAR not in parts:
-            return Yearless(parts={part: parts[part] for part in side})
+            return partial(_in_parts, table, {part: parts[part] for part in side})
     named = [COPY.sub("", name) for name in table.names]
     for first in range(min(3, len(named))):
         top = [n for n in range(first, len(named)) if not _is_total(named[n])]
         part = run_of_parts(list(dict.fromkeys(named[n] for n in top)))
         if part in (Part.MONTH, Part.WEEK, Part.QUARTER) and not named[top[0]].isdecimal():
-            return Yearless(top=tuple(top), top_part=part)
+            return partial(_in_headings, table, top, part)
     return None
 
 
 def _is_total(name: str) -> bool:
-    return name.lower() in ("total", "sum", "average", "mean")
+    return bool(TOTAL.fullmatch(name) or MEAN.fullmatch(name))
 
 
 def _glue_of(name: str, cells: pl.Series) -> str | None:
@@ -100,29 +99,26 @@ def year_named(table: LocatedTable) -> int | None:
     return min(years) if len(years) == 1 else None
 
 
-def with_years(table: LocatedTable, found: Yearless, first_year: int) -> LocatedTable:
-    """Return a table whose dates have years; its first is in ``first_year``."""
-    if found.top_part is not None:
-        return _headings(table, found.top, found.top_part, first_year)
-    if found.column is not None:
-        cells = table.column(found.column)
-        moments = read_dates(cells + found.glue + SOME_YEAR).wall
-        share = moments.dt.ordinal_day().cast(pl.Float64) / DAYS
-        years = _years(table, [found.column], share, first_year)
-        dated = pl.select(
-            pl.when(cells != "").then(cells + found.glue + years).otherwise(pl.lit(""))
-        ).to_series()
-        return replace(table, cells=table.cells.with_columns(dated.alias(f"c{found.column}")))
-    assert found.parts is not None, "it is in one of three places"
-    columns = {part: table.column(at) for part, at in found.parts.items()}
-    at = list(found.parts.values())
+def _in_a_column(table: LocatedTable, at: int, glue: str, first_year: int) -> LocatedTable:
+    cells = table.column(at)
+    moments = read_dates(cells + glue + SOME_YEAR).wall
+    share = moments.dt.ordinal_day().cast(pl.Float64) / DAYS
+    years = _years(table, [at], share, first_year)
+    dated = pl.select(pl.when(cells != "").then(cells + glue + years).otherwise(pl.lit("")))
+    return replace(table, cells=table.cells.with_columns(dated.to_series().alias(f"c{at}")))
+
+
+def _in_parts(table: LocatedTable, parts: dict[Part, int], first_year: int) -> LocatedTable:
+    columns = {part: table.column(at) for part, at in parts.items()}
+    at = list(parts.values())
     years = _years(table, at, _share_of_year(columns), first_year)
     joined = put_together({Part.YEAR: years, **columns})
-    names = [table.names[n] for n in at]
-    return table.with_column("Period", joined, at[0]).without(names)
+    return table.with_column(PERIOD, joined, at[0]).without([table.names[n] for n in at])
 
 
-def _headings(table: LocatedTable, top: Sequence[int], part: Part, first_year: int) -> LocatedTable:
+def _in_headings(
+    table: LocatedTable, top: Sequence[int], part: Part, first_year: int
+) -> LocatedTable:
     named = [COPY.sub("", table.names[n]) for n in top]
     share = _share_of_year({part: pl.Series(named)})
     names = list(table.names)
@@ -135,10 +131,7 @@ def _share_of_year(parts: dict[Part, pl.Series]) -> pl.Series:
     """Return how far in its year each row is; null where that cannot be read."""
 
     def number(part: Part) -> pl.Series:
-        cells = parts[part]
-        different = cells.unique()
-        texts = [(reads(part, cell) or "").lstrip("WQ") for cell in different]
-        read = cells.replace_strict(different, texts, return_dtype=pl.String)
+        read = read_parts(part, parts[part]).str.strip_chars_start("WQ")
         return read.cast(pl.Float64, strict=False)
 
     if Part.WEEK in parts:

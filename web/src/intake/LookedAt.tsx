@@ -52,18 +52,18 @@ export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: 
   const [shown, setShown] = useState<string | null>(null)
   const [mode, setMode] = useState<Mode>('update')
   const [settled] = useDebouncedValue(mapping, 250)
-  const head = useReading({ workspace, upload: uploaded.id, mapping: settled, into, shown })
-  const whole = useReading({
-    ...{ workspace, upload: uploaded.id, mapping: settled, into, shown },
-    whole: head.data?.of_head ?? false,
-  })
+  const asked = { workspace, upload: uploaded.id, mapping: settled, into, shown }
+  const head = useReading({ ...asked, whole: false, enabled: true })
+  const whole = useReading({ ...asked, whole: true, enabled: head.data?.of_head ?? false })
   const error = head.error ?? whole.error
   const read = error ? undefined : (head.data?.of_head && whole.data) || head.data
   const bringIn = useBringIn(workspace, uploaded.id)
+  const back = () => turns.back()
+  const forward = () => turns.forward()
   useHotkeys([
-    ['mod+Z', () => turns.back()],
-    ['mod+shift+Z', () => turns.forward()],
-    ['mod+Y', () => turns.forward()],
+    ['mod+Z', back],
+    ['mod+shift+Z', forward],
+    ['mod+Y', forward],
   ])
 
   function save() {
@@ -102,10 +102,6 @@ export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: 
     )
   }
 
-  const turn = {
-    undo: current > 0 ? () => turns.back() : undefined,
-    redo: current < history.length - 1 ? () => turns.forward() : undefined,
-  }
   return (
     <>
       {read && (
@@ -151,7 +147,8 @@ export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: 
               mapping={mapping}
               settled={into !== null}
               onChange={setMapping}
-              {...turn}
+              undo={current > 0 ? back : undefined}
+              redo={current < history.length - 1 ? forward : undefined}
             >
               <KeepReading {...{ workspace, uploaded, mapping }} />
             </Sentences>

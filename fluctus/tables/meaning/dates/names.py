@@ -22,7 +22,6 @@ SEPARATORS: Final = re.compile(
 KEPT: Final = Path(__file__).with_name("names.json")
 
 
-@cache
 def months() -> dict[str, dict[str, int]]:
     """Return the number of the month that each name stands for, by language."""
     return _kept()["months"]  # type: ignore[no-any-return]

@@ -123,11 +123,10 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     spread = different.gather_every(max(1, -(-len(different) // SAMPLE)))
     sample = [cell for cell in spread if len(cell) <= LONGEST]
     written = [cell for cell in sample if not PLAIN_NUMBER.fullmatch(cell)]
-    languages = _languages(written)
-    language = languages[0] if languages else ""
+    languages = tuple(_languages(written))
     if style is not None:
-        return replace(_read(column, different, style, (), language), languages=tuple(languages))
-    words = [in_plain_writing(cell, language) for cell in written]
+        return _read(column, different, style, (), languages)
+    words = [in_plain_writing(cell, _deciding(languages)) for cell in written]
     fits = {way: sum(_parsed(cell, way) is not None for cell in words) for way in WRITTEN_STYLES}
     for way in NUMBER_STYLES:
         looked_at = sample if _some_fit(sample[:FIRST], way) else sample[:FIRST]
@@ -137,8 +136,7 @@ def read_dates(cells: Sequence[str] | pl.Series, style: DateStyle | None = None)
     if not fits[best] or (best is DateStyle.MONTH_NAME and _are_days(words)):
         return _no_dates(column, best)
     others = tuple(way for way in among if way is not best and fits[way] == fits[best])
-    read = _read(column, different, best, others, language)
-    return replace(read, languages=tuple(languages))
+    return _read(column, different, best, others, languages)
 
 
 def _are_days(words: Sequence[str]) -> bool:
@@ -150,12 +148,10 @@ def _are_days(words: Sequence[str]) -> bool:
     pairs = [(one["name"][:3].lower(), int(one["n"])) for one in found if one]
     if len(pairs) < len(words) or len(pairs) < 2:
         return False
-    steps = [
-        abs(later - before)
-        for (month, before), (other, later) in pairwise(pairs)
-        if month == other and later != before
-    ]
-    return any(number < 10 for _, number in pairs) or len(steps) * 2 >= len(pairs) - 1
+    within_a_month = sum(
+        month == other and later != before for (month, before), (other, later) in pairwise(pairs)
+    )
+    return any(number < 10 for _, number in pairs) or within_a_month * 2 >= len(pairs) - 1
 
 
 def _no_dates(column: pl.Series, style: DateStyle) -> DateColumn:
@@ -186,21 +182,26 @@ def _languages(cells: Sequence[str]) -> list[str]:
     return languages_of(dated) if any(map(foreign_words, dated)) else []
 
 
+def _deciding(languages: Sequence[str]) -> str:
+    return languages[0] if languages else ""
+
+
 def _read(
     column: pl.Series,
     different: pl.Series,
     style: DateStyle,
     others: tuple[DateStyle, ...],
-    language: str,
+    languages: tuple[str, ...],
 ) -> DateColumn:
     """Read each different cell once: dates repeat, and regular expressions are slow."""
-    readings = _with_slow(read_at_once(different, style), different, style, language)
+    quick = read_at_once(different, style)
+    readings = _with_slow(quick, different, style, _deciding(languages))
     if _are_whole_days(readings):
         # Days that were written as moments: a zone further west does not make them the days before.
         readings = readings.with_columns(zoned=False)
     readings = readings.with_columns(different.alias("cell"))
     read = column.to_frame("cell").join(readings, on="cell", how="left", maintain_order="left")
-    return DateColumn(style, read["wall"], read["zoned"], others)
+    return DateColumn(style, read["wall"], read["zoned"], others, languages)
 
 
 def _with_slow(

@@ -12,6 +12,7 @@ from fluctus.tables.meaning.numbers.reading import (
     decide_mark,
     looks_like_number,
     parse_number,
+    plain_columns,
     read_numbers,
     read_plain,
 )
@@ -31,6 +32,7 @@ __all__ = [
     "is_missing",
     "looks_like_number",
     "parse_number",
+    "plain_columns",
     "read_numbers",
     "read_plain",
 ]

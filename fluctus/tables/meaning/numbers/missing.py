@@ -6,7 +6,7 @@ MISSING: Final = frozenset(
     {
         *("", "-", "--", "---", "\N{EN DASH}", "\N{EM DASH}", ".", "..", "...", "?", "/"),
         *("n/a", "na", "n.a.", "nan", "null", "none", "nil", "k.a.", "n.v.", "n.d.", "s/d"),
-        *("k.a.", "k. a.", "n.v.", "n.b.", "s.d.", "n.d.", "b.d.", "entf\u00e4llt", "brak danych"),
+        *("k. a.", "n.b.", "s.d.", "b.d.", "entf\u00e4llt", "brak danych"),
         *("missing", "no data", "not available", "not measured", "no value", "no reading"),
         *("(blank)", "(empty)", "blank", "empty", "tbd", "tba", "pending", "unknown"),
         *("#n/a", "#n/a n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null!"),

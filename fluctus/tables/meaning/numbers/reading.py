@@ -41,6 +41,8 @@ SURE_DIGITS = 15
 """So many significant digits every double keeps."""
 
 
+PLAIN = {mark: rf"-?[0-9]{{1,15}}(\{sign}[0-9]+)?" for mark, sign in SIGN.items()}
+"""Digits with at most one mark, told at once."""
 SURE = {
     mark: rf"^-?([0-9]+{sign}([0-9]{{1,2}}|[0-9]{{4,}})|[0-9]{{4,}}{sign}[0-9]+)$"
     for mark, sign in ((DecimalMark.POINT, r"\."), (DecimalMark.COMMA, ","))
@@ -176,8 +178,8 @@ def decide_mark(columns: Sequence[pl.Series]) -> MarkChoice:
     """
     votes = dict.fromkeys(DecimalMark, 0)
     undecided = ""
-    marks = [column.str.contains(r"[.,]") for column in columns]
-    for column, has_mark in zip(columns, marks, strict=True):
+    for column in columns:
+        has_mark = column.str.contains(r"[.,]")
         if not has_mark.any():
             continue
         marked = column.filter(has_mark).unique(maintain_order=True)
@@ -204,11 +206,7 @@ def _read_plain(column: pl.Series, mark: DecimalMark) -> NumberColumn | None:
 
 def read_plain(cells: pl.DataFrame, mark: DecimalMark) -> dict[str, NumberColumn]:
     """Read the columns of plain numbers and empty cells at once, however many there are."""
-    sign = SIGN[mark]
-    pattern = rf"^(-?[0-9]{{1,15}}(\{sign}[0-9]+)?)?$"
-    short = pl.all().str.len_bytes().max() < LONGEST_PLAIN
-    plain = cells.select(pl.all().str.contains(pattern).all() & short).row(0)
-    names = [name for name, fits in zip(cells.columns, plain, strict=True) if fits]
+    sign, names = SIGN[mark], plain_columns(cells, mark)
     if not names:
         return {}
     texts = cells.select(names).lazy()
@@ -231,9 +229,16 @@ def read_plain(cells: pl.DataFrame, mark: DecimalMark) -> dict[str, NumberColumn
     }
 
 
+def plain_columns(cells: pl.DataFrame, mark: DecimalMark) -> list[str]:
+    """Return which columns hold nothing but plain numbers and empty cells."""
+    short = pl.all().str.len_bytes().max() < LONGEST_PLAIN
+    plain = cells.select(pl.all().str.contains(f"^({PLAIN[mark]})?$").all() & short).row(0)
+    return [name for name, fits in zip(cells.columns, plain, strict=True) if fits]
+
+
 def _is_plain(column: pl.Series, mark: DecimalMark) -> pl.Series:
     """Tell which cells are digits with at most one mark, of which a double keeps all."""
-    plain = column.str.contains(rf"^-?[0-9]{{1,15}}(\{SIGN[mark]}[0-9]+)?$")
+    plain = column.str.contains(f"^{PLAIN[mark]}$")
     return plain & (column.str.len_bytes() < LONGEST_PLAIN)
 
 

@@ -6,7 +6,7 @@ import polars as pl
 
 from fluctus.tables.meaning.dates import read_dates
 from fluctus.tables.meaning.location import LocatedTable
-from fluctus.tables.meaning.period_parts import Part, reads
+from fluctus.tables.meaning.period_parts import Part, read_parts
 from fluctus.tables.meaning.steps.joined_periods import columns_of_parts, dates_in
 from fluctus.tables.meaning.steps.step import Step
 
@@ -15,10 +15,13 @@ AGREEING: Final = 0.95
 
 def find(table: LocatedTable) -> list[Step]:
     """Find columns whose cells all follow from the date of their row."""
+    parts = columns_of_parts(table)
+    if parts.keys() <= {Part.DATE}:
+        return []
     dates = dates_in(table)
     if len(dates) != 1:
         return []
-    parts = {part: at for part, at in columns_of_parts(table).items() if at != dates[0]}
+    parts = {part: at for part, at in parts.items() if at != dates[0]}
     if not parts:
         return []
     wall = read_dates(table.column(dates[0])).wall
@@ -54,9 +57,7 @@ def _agrees(part: Part, cells: pl.Series, wall: pl.Series) -> bool:
     }.get(part)
     if written is None:
         return False
-    different = cells.unique()
-    texts = [reads(part, cell) for cell in different]
-    read = cells.replace_strict(different, texts, return_dtype=pl.String)
+    read = read_parts(part, cells)
     both = read.is_not_null() & written.is_not_null()
     return int(both.sum()) > 0 and int((read == written).filter(both).sum()) >= AGREEING * int(
         both.sum()

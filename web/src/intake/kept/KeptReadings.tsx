@@ -4,6 +4,7 @@ import { Problem } from '../../api/client.ts'
 import { useMay } from '../../shared/may.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import { notifyProblem, notifyUndoable } from '../../shared/notifications.tsx'
+import { dayOf } from '../../shared/writing.ts'
 import classes from '../Intake.module.css'
 import { type KeptReading, type ReadingFile, useKeptActs, useKeptReadings } from './kept.ts'
 
@@ -86,11 +87,7 @@ export function KeptReadings({ workspace }: { workspace: string }) {
             <div className={classes.entryHead}>
               <b>{row.name}</b>
               <span className="quiet">
-                {new Date(row.at).toLocaleDateString('en-GB', {
-                  day: 'numeric',
-                  month: 'short',
-                  year: 'numeric',
-                })}
+                {dayOf(row.at)}
                 {row.person && `, by ${row.person}`}
               </span>
             </div>

@@ -81,29 +81,25 @@ interface Asked {
   mapping: Mapping
   into: string | null
   shown: string | null
-  /** Whether all of it is wanted, and not its first rows; false asks for nothing. */
-  whole?: boolean
+  /** Whether all of it is wanted, and not its first rows. */
+  whole: boolean
+  enabled: boolean
 }
 
-/** What is understood of a table: of its first rows, or of the whole where that is asked for. */
-export function useReading({ workspace, upload, mapping, into, shown, whole }: Asked) {
+/** What is understood of a table: of its first rows, or of the whole. */
+export function useReading({ workspace, upload, mapping, into, shown, whole, enabled }: Asked) {
   return useQuery({
-    queryKey: keys.reading(workspace, upload, mapping, into, shown, whole !== undefined),
+    queryKey: keys.reading(workspace, upload, mapping, into, shown, whole),
     queryFn: ({ signal }) =>
       answer(
         client.POST(`${base}/uploads/{upload}/read`, {
           params: { path: { workspace, upload } },
-          body: {
-            mapping: mapping as Schemas['MappingRequest'],
-            into,
-            shown,
-            whole: whole ?? false,
-          },
+          body: { mapping: mapping as Schemas['MappingRequest'], into, shown, whole },
           signal,
         }),
       ),
-    enabled: whole ?? true,
-    placeholderData: whole === undefined ? keepPreviousData : undefined,
+    enabled,
+    placeholderData: whole ? undefined : keepPreviousData,
     gcTime: 10_000,
     staleTime: Number.POSITIVE_INFINITY,
     ...again,
