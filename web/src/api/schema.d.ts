@@ -1675,7 +1675,7 @@ export interface paths {
         get: operations["reading_file"];
         put?: never;
         post?: never;
-        /** @description Remove it. */
+        /** @description Remove it; imports that it was used for stay as they are. */
         delete: operations["remove_reading"];
         options?: never;
         head?: never;
