@@ -1,7 +1,5 @@
 """Tables over HTTP: uploads, what is understood of them, and imports."""
 
-from typing import Any
-
 from django.contrib.auth.models import User
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import MultiPartParser
@@ -17,14 +15,11 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake import requests, services, shapes
-from fluctus.intake.answers import import_answer, reading_answer, sheet_rows
+from fluctus.intake.answers import import_answer, reading_answer
 from fluctus.intake.jobs import begin, begin_again, open_later
-from fluctus.intake.kept.recognition import as_it_is_written, fitted, recognized
-from fluctus.intake.kept.shapes import recognized_answer
-from fluctus.intake.models import Import, Upload
-from fluctus.intake.queries import import_of, imports_of, last_layout, remembered
+from fluctus.intake.queries import import_of, imports_of
 from fluctus.intake.readings import HEAD, is_long, look_at
-from fluctus.intake.understanding.mapping import Mapping
+from fluctus.intake.uploaded import being_read, mapping_of, uploaded_answer
 from fluctus.intake.uploads import (
     SlowTableError,
     forget,
@@ -38,10 +33,7 @@ from fluctus.jobs.life import cancel
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.values.fractions import is_share
 from fluctus.kpis.values.services import ImportMode
-from fluctus.tables.formats.table_format import Opened
-from fluctus.tables.grid import Grid
 
 BEING_READ = Issue(
     "It is being read in the background.", "Look again in half a minute, or choose another sheet."
@@ -72,84 +64,15 @@ class UploadsView(APIView):
             table = opened(upload, None)
         except SlowTableError:
             open_later(upload, None)
-            return Response(_being_read(upload), status=202)
+            return Response(being_read(upload), status=202)
         except RefusalError:
             forget(upload)
             raise
-        return Response(_uploaded(upload, table, into), status=201)
-
-
-def _uploaded(upload: Upload, table: Opened, into: Kpi | None) -> shapes.Uploaded:
-    last = None if into is None else last_layout(into)
-    if last is not None and not _fits(last[0], table.grid.rows(0, 40)):
-        last = None
-    known = recognized(upload, table.grid) if last is None else None
-    mapping, differs = (known.mapping, known.differs) if known else (None, ())
-    if last is not None:
-        mapping, differs = _fitted(last[1].for_the_next(), table.grid)
-    return shapes.Uploaded(
-        id=upload.pk,
-        name=upload.name,
-        sheets=table.sheets,
-        last=mapping,
-        last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
-        recognized=recognized_answer(known) if known else None,
-        differs=differs,
-        sheet_rows=sheet_rows(table.grid),
-        being_read=False,
-    )
-
-
-def _fitted(last: Mapping, grid: Grid) -> tuple[Mapping, tuple[str, ...]]:
-    """Return how the newest table of a KPI was read as it fits this one, if it can be read so."""
-    try:
-        return fitted(last, as_it_is_written(last, grid))
-    except RefusalError:
-        return last, ()
-
-
-def _being_read(upload: Upload) -> shapes.Uploaded:
-    return shapes.Uploaded(
-        id=upload.pk,
-        name=upload.name,
-        sheets=(),
-        last=None,
-        last_import=None,
-        recognized=None,
-        differs=(),
-        sheet_rows=[],
-        being_read=True,
-    )
-
-
-def _fits(last: Import, rows: list[tuple[str, ...]]) -> bool:
-    """Tell whether a table has the columns of the one that was brought in last."""
-    cells = {cell for row in rows for cell in row}
-    mapping = Mapping.from_json(last.mapping)
-    used = [name for name, role in mapping.roles.items() if role.value not in ("ignore", "note")]
-    parts = [name for name in used if name in last.columns]
-    return bool(parts) and all(name in cells or name.startswith("Column ") for name in parts)
+        return Response(uploaded_answer(upload, table, into), status=201)
 
 
 def _into(person: User, workspace: str, slug: str | None) -> Kpi | None:
     return None if slug is None else kpi_of(person, workspace, slug)
-
-
-def _mapping(data: dict[str, Any], upload: Upload, into: Kpi | None) -> Mapping:
-    mapping = remembered(upload.workspace, Mapping.from_json(requests.plain_mapping(data)))
-    if into is None:
-        return mapping
-    # What a KPI has is settled: values come in at its own grain and in its own calendar.
-    settled = {
-        "grain": into.grain,
-        "time_zone": into.time_zone,
-        "first_weekday": into.first_weekday,
-        "first_month": into.first_month,
-        "aggregation": into.aggregation,
-        "times": into.times,
-        "share": is_share(into),
-    }
-    return Mapping.from_json(mapping.to_json() | settled)
 
 
 class UploadView(APIView):
@@ -166,8 +89,8 @@ class UploadView(APIView):
         into = _into(person, workspace, requests.IntoSerializer.of(request).get("into"))
         row = upload_of(person, workspace, upload)
         if not is_opened(row):
-            return Response(_being_read(row), status=202)
-        return Response(_uploaded(row, opened(row, None), into))
+            return Response(being_read(row), status=202)
+        return Response(uploaded_answer(row, opened(row, None), into))
 
     @extend_schema(operation_id="drop_upload", request=None, responses={204: None, **PROBLEMS})
     def delete(self, request: Request, workspace: str, upload: int) -> Response:
@@ -192,7 +115,7 @@ class ReadView(APIView):
         form = checked(requests.ReadRequestSerializer, request.data)
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
-        mapping = _mapping(form["mapping"], row, into)
+        mapping = mapping_of(form["mapping"], row, into)
         try:
             reading, table = look_at(row, mapping, None if form["whole"] else HEAD)
         except SlowTableError as slow:
@@ -234,7 +157,7 @@ class BringInView(APIView):
             refuse_below(request, Role.EDITOR, "Making a KPI")
         row = upload_of(person, workspace, upload)
         into = _into(person, workspace, form["into"])
-        mapping, mode = _mapping(form["mapping"], row, into), ImportMode(form["mode"])
+        mapping, mode = mapping_of(form["mapping"], row, into), ImportMode(form["mode"])
         number = begin(row, actor_of(request), mapping, mode, into)
         answer = import_answer(import_of(person, workspace, number))
         return Response(answer, status=202 if is_long(row) else 201)

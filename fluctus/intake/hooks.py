@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from fluctus.accounts.models import Workspace
-    from fluctus.intake.models import Import
+    from fluctus.intake.models import Import, ImportPart
     from fluctus.jobs.life import Progress
     from fluctus.kpis.actor import Actor
     from fluctus.tables.place_table import PlaceRow
@@ -17,6 +17,11 @@ PlaceKeeper = Callable[["Workspace", Sequence["PlaceRow"]], Any]
 
 place_keepers: list[PlaceKeeper] = []
 """Called with where the parts of a table are."""
+
+Follower = Callable[["Import", Sequence["ImportPart"]], None]
+
+followers: list[Follower] = []
+"""Called with a table that has been brought in, and what it did to each KPI."""
 
 Carrier = Callable[["Import", "Actor", "Progress"], Any]
 

@@ -1,5 +1,6 @@
 """Imports carried out: at once, or long ones in the background, where they outlive a restart."""
 
+from collections.abc import Callable
 from contextlib import suppress
 
 from django.db import transaction
@@ -26,10 +27,19 @@ NAME = "bring_in"
 
 @transaction.atomic
 def begin(
-    upload: Upload, actor: Actor, mapping: Mapping, mode: ImportMode, into: Kpi | None
+    upload: Upload,
+    actor: Actor,
+    mapping: Mapping,
+    mode: ImportMode,
+    into: Kpi | None,
+    planned_for: Callable[[Import], object] = lambda planned: None,
 ) -> int:
-    """Bring an upload in, or leave it to a worker where that takes long; returns its number."""
+    """Bring an upload in, or leave it to a worker where that takes long; returns its number.
+
+    ``planned_for`` is told of it before it is carried out.
+    """
     planned = plan_import(upload, actor, mapping, mode, into)
+    planned_for(planned)
     if is_long(upload):
         leave_to_worker(planned)
     else:

@@ -20,6 +20,8 @@ class Upload(models.Model):
     checksum = models.CharField(max_length=64)
     folder = models.CharField(max_length=64)
     """Where its bytes are, below the folder of all uploads."""
+    held = models.BooleanField(default=False)
+    """Whether it is kept until somebody has decided on it."""
 
     def __str__(self) -> str:
         return self.name or "a paste"
@@ -51,6 +53,8 @@ class Import(Job):
     """The names of the table's columns, by which its layout is known again."""
     into = models.ForeignKey(Kpi, on_delete=models.CASCADE, null=True, related_name="+")
     """The KPI that values were added to; null where new ones were made."""
+    targets = models.JSONField(null=True)
+    """The KPIs that values go to, by the key of each in the table; null where nobody named them."""
     mode = models.CharField(max_length=10)
     events = models.ForeignKey(EventImport, on_delete=models.SET_NULL, null=True, related_name="+")
     """The events that came along."""
@@ -101,6 +105,8 @@ class ImportPart(models.Model):
 
     whole = models.ForeignKey(Import, on_delete=models.CASCADE, related_name="parts")
     kpi = models.ForeignKey(Kpi, on_delete=models.SET_NULL, null=True, related_name="imports")
+    key = models.CharField(max_length=5_000, blank=True)
+    """What the KPI is known by in the table."""
     name = models.CharField(max_length=120)
     created = models.BooleanField()
     revision = models.PositiveIntegerField()

@@ -10,7 +10,7 @@ from django.db import transaction
 from fluctus.accounts.models import Role
 from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.http.refusals import Issue, RefusalError
-from fluctus.intake.hooks import carriers, place_keepers
+from fluctus.intake.hooks import carriers, followers, place_keepers
 from fluctus.intake.models import Import, ImportPart, Upload
 from fluctus.intake.queries import written_since
 from fluctus.intake.readings import read_whole
@@ -42,9 +42,18 @@ KEPT_LEFT_OUT = 200
 
 @transaction.atomic
 def plan_import(
-    upload: Upload, actor: Actor, mapping: Mapping, mode: ImportMode, into: Kpi | None = None
+    upload: Upload,
+    actor: Actor,
+    mapping: Mapping,
+    mode: ImportMode,
+    into: Kpi | None = None,
+    targets: dict[str, Kpi] | None = None,
 ) -> Import:
-    """Note down an import that is to be carried out; raises RefusalError where it cannot be."""
+    """Note down an import that is to be carried out; raises RefusalError where it cannot be.
+
+    ``targets`` are the KPIs that values go to, by key, of a table that comes by itself: what
+    people have typed stays then.
+    """
     if into is not None:
         refuse_derived(into, NOTHING_SAVED)
     return Import.objects.create(
@@ -56,6 +65,7 @@ def plan_import(
         checksum=upload.checksum,
         mapping=mapping.to_json(),
         into=into,
+        targets=None if targets is None else {key: kpi.pk for key, kpi in targets.items()},
         mode=mode,
         role=actor.role,
     )
@@ -90,23 +100,39 @@ def bring_table_in(planned: Import, actor: Actor, progress: Progress) -> None:
                 "Check what each column is for, and how dates and numbers are written.",
             ),
         )
-    if planned.into is None:
+    goals = _goals(planned, chosen)
+    if goals is None:
         _refuse_too_many(chosen)
         _refuse_same_names(reading, chosen)
     progress("Saving the values", 0.45)
-    made = chosen[:1] if planned.into is not None else chosen
+    made = chosen if goals is None else [kpi for kpi, _ in goals]
     saving = _Saving(progress, sum(kpi.points.frame.height for kpi in made))
     with transaction.atomic():
         parts = (
-            [_add(planned, made[0], actor, saving)]
-            if planned.into is not None
-            else [_create(planned, reading, kpi, actor, saving) for kpi in made]
+            [_create(planned, reading, kpi, actor, saving) for kpi in made]
+            if goals is None
+            else [_add(planned, kpi, goal, actor, saving) for kpi, goal in goals]
         )
         progress("Finishing", 0.95)
         if places := places_in(reading.table):
             for keeper in place_keepers:
                 keeper(planned.workspace, places)
         _note_table_read(planned, reading, parts)
+
+
+def _goals(planned: Import, chosen: list[KpiRead]) -> list[tuple[KpiRead, Kpi]] | None:
+    """Return which KPI the values of each go to; None where new ones are made.
+
+    In one order for everybody, so that two that write to several never wait for each other.
+    """
+    if planned.into is not None:
+        return [(chosen[0], planned.into)]
+    if planned.targets is None:
+        return None
+    kpis = Kpi.objects.in_bulk(planned.targets.values())
+    there = [(kpi, kpis.get(planned.targets.get(kpi.key, 0))) for kpi in chosen]
+    found = [(kpi, goal) for kpi, goal in there if goal is not None]
+    return sorted(found, key=lambda pair: pair[1].pk)
 
 
 def _refuse_too_many(chosen: list[KpiRead]) -> None:
@@ -142,6 +168,8 @@ def _note_table_read(planned: Import, reading: Reading, parts: list[ImportPart])
         row.rows = len(located)
         row.left_out = _left_out(reading)
         row.left_out_count = located.left_out_count + reading.problem_count
+    for follow in followers:
+        follow(row, parts)
 
 
 @contextmanager
@@ -180,21 +208,27 @@ class _Saving:
         return tell
 
 
-def _add(planned: Import, kpi: KpiRead, actor: Actor, saving: _Saving) -> ImportPart:
-    assert planned.into is not None, "the caller has seen that there is one"
+def _add(planned: Import, kpi: KpiRead, goal: Kpi, actor: Actor, saving: _Saving) -> ImportPart:
     summary = f"Brought in {planned.file_name or 'a paste'}"
     frame = kpi.points.frame
     change, difference = write_frame(
-        planned.into, frame, ImportMode(planned.mode), actor, summary, saving.of(frame.height)
+        goal,
+        frame,
+        ImportMode(planned.mode),
+        actor,
+        summary,
+        saving.of(frame.height),
+        keep_typed=planned.targets is not None,
     )
-    planned.into.refresh_from_db()
+    goal.refresh_from_db()
     return ImportPart(
         whole=planned,
-        kpi=planned.into,
-        name=planned.into.name,
+        kpi=goal,
+        key=kpi.key,
+        name=goal.name,
         created=False,
         change=change,
-        revision=planned.into.revision,
+        revision=goal.revision,
         counts=asdict(difference.counts()),
     )
 
@@ -222,6 +256,7 @@ def _create(
     return ImportPart(
         whole=planned,
         kpi=created,
+        key=kpi.key,
         name=created.name,
         created=True,
         change=change,

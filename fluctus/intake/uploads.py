@@ -203,7 +203,7 @@ def _kept_bytes(workspace: Workspace) -> int:
 def clear_old() -> None:
     """Remove uploads that nobody has brought in for some hours, and are not on their way."""
     waiting = Import.objects.filter(status__in=UNDER_WAY, upload__isnull=False)
-    old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR)
+    old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR, held=False)
     for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:
         forget(upload)
 

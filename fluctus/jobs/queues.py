@@ -8,4 +8,5 @@ from typing import Final
 IMPORTS: Final = "imports"
 REPORTS: Final = "reports"
 MAIL: Final = "letters"
-AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3, MAIL: 1}
+FEEDS: Final = "feeds"
+AT_ONCE: Final = {IMPORTS: 2, REPORTS: 3, MAIL: 1, FEEDS: 4}

@@ -23,6 +23,16 @@ Mover = Callable[["Kpi", "Calendar", "Calendar"], None]
 
 movers: list[Mover] = []
 
+Releaser = Callable[["Kpi"], None]
+"""Called with a KPI of whose values some were typed, and may be replaced from now on."""
+
+releasers: list[Releaser] = []
+
+Feeder = Callable[["Kpi"], bool]
+"""Called with a KPI; tells whether something brings values of it by itself."""
+
+feeders: list[Feeder] = []
+
 Writing = Callable[["Kpi"], list[str]]
 """Called with a KPI; returns what people have written of it elsewhere, each in words."""
 

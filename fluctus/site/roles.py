@@ -106,6 +106,17 @@ NEEDS: dict[str, Methods] = {
     "cancel-import": {"POST": Role.CONTRIBUTOR},
     "begin-again": {"POST": Role.CONTRIBUTOR},
     "undo-import": {"POST": Role.CONTRIBUTOR},
+    # Tables that fetch themselves: set up by editors, fetched now by contributors
+    "feeds": LOOK,
+    "look-at-feed": {"POST": Role.EDITOR},
+    "set-up-feed": {"POST": Role.EDITOR},
+    "when": ASK,
+    "feed": {"GET": Role.VIEWER, "PATCH": Role.EDITOR, "DELETE": Role.EDITOR},
+    "fetch-now": {"POST": Role.CONTRIBUTOR},
+    "stop-fetch": {"POST": Role.CONTRIBUTOR},
+    "decide-on-feed": {"POST": Role.EDITOR},
+    "held-table": {"POST": Role.EDITOR},
+    "learn-shape": {"POST": Role.EDITOR},
     # What happened
     "lane": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
     "lane-event": {"PATCH": Role.CONTRIBUTOR, "DELETE": Role.CONTRIBUTOR},
@@ -182,7 +193,7 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "account-data": frozenset({"GET"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
-NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace"})
+NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace", "look-at-feed"})
 """Addresses that a person uses, and no program for them."""
 
 

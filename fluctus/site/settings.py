@@ -1,5 +1,6 @@
 """Django settings. What differs between machines, and every secret, comes from the environment."""
 
+from datetime import timedelta
 from pathlib import Path
 
 import environ
@@ -16,6 +17,8 @@ WEB_FONTS = ROOT / "web/node_modules/@fontsource-variable/hanken-grotesk/files"
 env = environ.Env()
 
 SECRET_KEY = env.str("SECRET_KEY")
+SECRETS_KEYS = env.list("SECRETS_KEYS", default=[SECRET_KEY])
+"""What passwords of sources are encrypted with: the first encrypts, the others still decrypt."""
 DEBUG = env.bool("DEBUG", default=False)
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
 CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
@@ -64,6 +67,7 @@ INSTALLED_APPS = [
     "fluctus.findings",
     "fluctus.improvements",
     "fluctus.overview",
+    "fluctus.feeds",
     "fluctus.intake",
     "fluctus.reports",
     "fluctus.links",
@@ -167,6 +171,13 @@ LONG_IMPORT_BYTES = 2 * 1024 * 1024
 """From this size on, a table is brought in by a background job."""
 DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_PASTE_BYTES + 1024 * 1024
 
+FEEDS_MAY_REACH = env.list("FEEDS_MAY_REACH", default=[])
+"""Hosts and networks that feeds may reach beside public ones: a name or 10.1.0.0/16, with :port."""
+DRAFTS_KEPT = timedelta(days=1)
+"""How long a feed that was looked at and not set up is kept."""
+FEEDS_FOLDERS = env.list("FEEDS_FOLDERS", default=[])
+"""Folders of the server whose files and databases feeds may read."""
+
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [
         "fluctus.site.authentication.BearerToken",
@@ -235,6 +246,9 @@ SPECTACULAR_SETTINGS = {
             "fluctus.reports.asked.Paper",
             "fluctus.reports.models.Format",
             "fluctus.jobs.models.JobStatus",
+            "fluctus.jobs.schedule.Every",
+            "fluctus.feeds.models.FeedState",
+            "fluctus.feeds.models.FetchOutcome",
             "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",
             "fluctus.links.models.LinkKind",

@@ -39,6 +39,7 @@ urlpatterns = [
     path("api/v1/", include("fluctus.accounts.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
+    path("api/v1/workspaces/<slug:workspace>/", include("fluctus.feeds.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.improvements.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.overview.urls")),

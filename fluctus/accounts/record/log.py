@@ -19,6 +19,7 @@ class AuditEvent(StrEnum):
     TOKEN = "token"  # noqa: S105 - the name of an event
     LINK = "link"
     EXPORT = "export"
+    FEED = "feed"
     DELETION = "deletion"
     DENIED = "denied"
 

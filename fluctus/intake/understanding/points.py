@@ -192,6 +192,7 @@ def _frame(rows: pl.DataFrame, how: Aggregation, factor: float, *, ratio: bool) 
             "note": _joined(notes, edges),
             "set_aside": np.zeros(len(heads), np.bool_),
             "reason": [""] * len(heads),
+            "typed": np.zeros(len(heads), np.bool_),
         },
         schema_overrides=FRAME,
     )

@@ -227,6 +227,7 @@ def _frame(rows: pl.DataFrame, reason: str) -> pl.DataFrame:
         pl.lit("").alias("note"),
         pl.col("aside").alias("set_aside"),
         pl.when("aside").then(pl.lit(reason[:200])).otherwise(pl.lit("")).alias("reason"),
+        pl.lit(False).alias("typed"),
     ).cast(FRAME)  # type: ignore[arg-type]
 
 

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from fluctus.kpis.models.kpi import Kpi
 
@@ -15,11 +16,13 @@ class DataChange(models.Model):
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="data_changes")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     summary = models.CharField(max_length=200)
     added = models.PositiveIntegerField(default=0)
     changed = models.PositiveIntegerField(default=0)
     removed = models.PositiveIntegerField(default=0)
+    newest = models.DateTimeField(null=True)
+    """The newest period that it added a value of, by which tells how soon values come."""
     undoes = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
     later_too = models.BooleanField(default=False)
     """Of an act that takes back: whether what was written later went as well."""
@@ -49,6 +52,8 @@ class Value(models.Model):
     note = models.CharField(max_length=500, blank=True)
     set_aside = models.BooleanField(default=False)
     reason = models.CharField(max_length=200, blank=True)
+    typed = models.BooleanField(default=False, db_default=False)
+    """Whether a person typed it: a feed leaves it then."""
     written_by = models.ForeignKey(
         DataChange,
         on_delete=models.DO_NOTHING,

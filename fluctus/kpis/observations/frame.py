@@ -18,6 +18,7 @@ FRAME: dict[str, pl.DataType | type[pl.DataType]] = {
     "note": pl.String,
     "set_aside": pl.Boolean,
     "reason": pl.String,
+    "typed": pl.Boolean,
 }
 """The columns of a frame of values; periods in seconds since 1970."""
 
@@ -31,6 +32,7 @@ DEFAULTS = {
     "note": "",
     "set_aside": False,
     "reason": "",
+    "typed": False,
 }
 KEY = ["period", "breakdown"]
 CONTENT = ["value", "numerator", "denominator", "target", "target_high"]

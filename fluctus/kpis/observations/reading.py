@@ -121,10 +121,10 @@ def marks_then(kpi: Kpi, act: int) -> pl.DataFrame:
     is left out.
     """
     numbers = ", ".join(
-        f"o.{name}" for name in list(FRAME)[1:] if name not in ("set_aside", "reason")
+        f"o.{name}" for name in list(FRAME)[1:] if name not in ("set_aside", "reason", "typed")
     )
     statement = f"""
-        SELECT EXTRACT(EPOCH FROM o.period)::float8, {numbers}, was.set_aside, was.reason
+        SELECT EXTRACT(EPOCH FROM o.period)::float8, {numbers}, was.set_aside, was.reason, o.typed
         FROM (
             SELECT DISTINCT ON (period, breakdown) period, breakdown, set_aside, reason
             FROM {PAST}

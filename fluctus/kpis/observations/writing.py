@@ -23,7 +23,7 @@ Progress = Callable[[float], None]
 
 COLUMNS = (
     "period, breakdown, value, numerator, denominator, target, target_high, rows, note,"
-    " set_aside, reason"
+    " set_aside, reason, typed"
 )
 INCOMING = f"""
     CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS

@@ -45,6 +45,7 @@ def _parts(row: Observation | PastValue, kpi: Kpi) -> dict[str, Any]:
         "note": row.note,
         "set_aside": row.set_aside,
         "reason": row.reason,
+        "typed": row.typed,
         "version": row.written_by_id,
         "author": name_of(act.author),
         "at": act.at.isoformat(),

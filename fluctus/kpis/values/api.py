@@ -22,6 +22,7 @@ from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
+from fluctus.kpis.hooks import feeders
 from fluctus.kpis.values import requests, shapes
 from fluctus.kpis.values.answers import value_answer, version_answers
 from fluctus.kpis.values.queries import last_period_of, values_of, versions_of
@@ -50,6 +51,7 @@ class ValuesView(APIView):
                 start=start,
                 values=[value_answer(value, row) for value in values],
                 next=next_answer(last_period_of(row, breakdown), Grain(row.grain), calendar),
+                fed=any(feeds(row) for feeds in feeders),
                 revision=row.revision,
             )
         )

@@ -1,6 +1,6 @@
 """Values that come in, beside those that are there."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import polars as pl
 
@@ -18,6 +18,8 @@ class Counts(Shape):
     changed: int
     same: int
     missing: int
+    typed: int = 0
+    """Those that would change, and stay as a person has typed them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,9 +32,24 @@ class Difference:
     same: pl.DataFrame
     missing: pl.DataFrame
 
+    kept_typed: int = 0
+    """Values that would change, and stay as a person has typed them."""
+
+    def without_typed(self) -> "Difference":
+        """Return the same but for changes of values that a person has typed, which stay."""
+        typed = self.present.filter("typed").select(KEY)
+        changed = self.changed.join(typed, on=KEY, how="anti", maintain_order="left")
+        return replace(self, changed=changed, kept_typed=self.changed.height - changed.height)
+
     def counts(self) -> Counts:
         """How many of each."""
-        return Counts(self.new.height, self.changed.height, self.same.height, self.missing.height)
+        return Counts(
+            self.new.height,
+            self.changed.height,
+            self.same.height,
+            self.missing.height,
+            self.kept_typed,
+        )
 
     def merged(self, *, changed: bool = True, missing: bool = True) -> pl.DataFrame:
         """Return all values with everything new, what has ``changed``, and what is ``missing``.

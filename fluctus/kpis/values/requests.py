@@ -25,6 +25,9 @@ class EditSerializer(Plain):
     set_aside = serializers.BooleanField(default=False)
     reason = serializers.CharField(max_length=200, allow_blank=True, default="")
     remove = serializers.BooleanField(default=False)
+    release = serializers.BooleanField(
+        default=False, help_text="Whether a feed may replace what was typed."
+    )
     seen = IdField(
         allow_null=True, default=None, help_text="The version the person saw; null where none was."
     )

@@ -19,6 +19,7 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
 from fluctus.kpis.chart.keeping import Kept, keep_values, kept_chart, locked, refuse_derived
 from fluctus.kpis.chart.queries import state_of_kpi
+from fluctus.kpis.hooks import releasers
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.observations.frame import DEFAULTS, KEY, frame_of, row_of
 from fluctus.kpis.observations.reading import read_frame
@@ -65,6 +66,8 @@ class Edit:
     set_aside: bool = False
     reason: str = ""
     remove: bool = False
+    release: bool = False
+    """Whether what was typed may be replaced by what a feed brings."""
     seen: int | None = None
 
 
@@ -76,11 +79,18 @@ def write_frame(
     actor: Actor,
     summary: str,
     progress: Progress = lambda share: None,
+    *,
+    keep_typed: bool = False,
 ) -> tuple[DataChange | None, Difference]:
-    """Bring a frame of values into a KPI; returns the act, None where nothing changes."""
+    """Bring a frame of values into a KPI; returns the act, None where nothing changes.
+
+    With ``keep_typed`` what people have typed stays as it is.
+    """
     kpi = locked(kpi)
     refuse_above_whole(kpi, incoming)
     difference = compare(kpi, incoming)
+    if keep_typed:
+        difference = difference.without_typed()
     updating, replacing = mode is not ImportMode.ADD, mode is ImportMode.REPLACE
     changed = difference.changed if updating else difference.changed.clear()
     missing = difference.missing if replacing else difference.missing.clear()
@@ -92,10 +102,12 @@ def write_frame(
     act = DataChange.objects.create(
         kpi=kpi,
         author=actor.person,
+        at=actor.now,
         summary=summary[:200],
         added=difference.new.height,
         changed=changed.height,
         removed=missing.height,
+        newest=_newest(difference.new),
     )
     add_values(kpi, act, difference.new, progress)
     put_values(kpi, act, changed)
@@ -120,12 +132,12 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     keys = [(period, edit.breakdown) for period, edit in zip(periods, edits, strict=True)]
     present = _present(kpi, keys)
     _refuse_stale(kpi, calendar, keys, edits, present)
-    rows, removed, added = [], [], 0
+    rows, removed, new = [], [], []
     for number, (key, edit) in enumerate(zip(keys, edits, strict=True)):
         old = present.get(key)
         if not edit.remove:
             rows.append(_row(kpi, key, edit, old, f"edits.{number}"))
-            added += old is None
+            new += [key[0]] * (old is None)
         elif old is not None:
             removed.append({"period": key[0].timestamp(), "breakdown": key[1], "value": 0.0})
     if not rows and not removed:
@@ -136,15 +148,20 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     act = DataChange.objects.create(
         kpi=kpi,
         author=actor.person,
+        at=actor.now,
         summary=summary[:200],
-        added=added,
-        changed=len(rows) - added,
+        added=len(new),
+        changed=len(rows) - len(new),
         removed=len(removed),
+        newest=max(new, default=None),
     )
     put_values(kpi, act, frame_of(rows))
     remove_values(kpi, act, frame_of(removed))
     kept = keep_values(kpi, actor, summary)
     record(kpi, actor, summary, before, kept.chart.state, act)
+    if any(edit.release for edit in edits):
+        for release in releasers:
+            release(kpi)
     return kept
 
 
@@ -194,6 +211,11 @@ def set_aside(
     kept = keep_values(kpi, actor, summary)
     record(kpi, actor, summary, before, kept.chart.state, act)
     return kept
+
+
+def _newest(added: pl.DataFrame) -> datetime | None:
+    """Return the newest period that values are added of."""
+    return None if added.is_empty() else datetime.fromtimestamp(added["period"].max(), UTC)  # type: ignore[arg-type]
 
 
 def _refuse_of_others(kpi: Kpi, actor: Actor, gone: pl.DataFrame, what: str) -> None:
@@ -319,6 +341,7 @@ def _row(kpi: Kpi, key: Key, edit: Edit, old: Observation | None, field: str) ->
             "note": edit.note,
             "set_aside": edit.set_aside,
             "reason": edit.reason if edit.set_aside else "",
+            "typed": not edit.release and (old is None or old.typed or old.value != value),
         }
         | (fraction or {})
     )
@@ -347,6 +370,8 @@ def _summary(
         return f"Set {where} aside: {edit.reason}"
     if old.set_aside and not edit.set_aside:
         return f"Put {where} back among the others"
+    if edit.release:
+        return f"Let a feed replace the value of {where}"
     if edit.value == old.value:
         return f"Changed the note of {where}"
     return f"Changed the value of {where}"

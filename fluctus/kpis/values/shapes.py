@@ -24,6 +24,8 @@ class Value(Shape):
     note: str
     set_aside: bool
     reason: str
+    typed: bool
+    """Whether a person typed it: a feed leaves it then."""
     version: int
     author: str
     at: str
@@ -38,6 +40,8 @@ class Values(Shape):
     start: int
     values: list[Value]
     next: NextPeriod | None
+    fed: bool
+    """Whether a feed brings values of it."""
     revision: int
 
 

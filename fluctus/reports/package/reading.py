@@ -152,7 +152,10 @@ class _Understanding:
             for name in TEXT_LENGTHS
         ]
         frame = frame.with_columns(
-            *texts, pl.col("rows").fill_null(1), pl.col("set_aside").fill_null(value=False)
+            *texts,
+            pl.col("rows").fill_null(1),
+            pl.col("set_aside").fill_null(value=False),
+            pl.lit(False).alias("typed"),
         ).select(list(FRAME))
         self._refuse_values(frame, path)
         return frame

@@ -20,6 +20,8 @@ from procrastinate.exceptions import ConnectorException
 
 from fluctus.accounts.own import jobs  # noqa: F401 - importing them is what registers them
 from fluctus.accounts.record.keeping import clear_record
+from fluctus.feeds.jobs import begin_due, clear_drafts
+from fluctus.feeds.jobs import sweep as sweep_fetches
 from fluctus.http import clock
 from fluctus.http.database import on_a_thread
 from fluctus.intake.jobs import sweep as sweep_imports
@@ -33,6 +35,7 @@ DEAD_AFTER = 10.0
 """Seconds without a sign of life after which a worker is taken for dead, and its job for undone."""
 LOOKED_FOR_EVERY = 3.0
 RENEWED_EVERY = 20.0
+DUE_EVERY = 5.0
 SWEPT_EVERY = 60.0
 CLEARED_EVERY = 3600.0
 LONGEST_PAUSE = 10.0
@@ -74,6 +77,9 @@ async def _work(worker_app: App, queues: list[str]) -> None:
         beside = [
             asyncio.create_task(_rescue(worker_app)),
             asyncio.create_task(_every(RENEWED_EVERY, _renew)),
+            asyncio.create_task(_every(DUE_EVERY, begin_due)),
+            asyncio.create_task(_every(SWEPT_EVERY, sweep_fetches)),
+            asyncio.create_task(_every(CLEARED_EVERY, clear_drafts)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
             asyncio.create_task(_every(SWEPT_EVERY, clear_old)),

@@ -1,0 +1,1 @@
+"""Feeds: tables that are fetched by themselves, into one or several KPIs."""

@@ -1,0 +1,1 @@
+"""Where feeds fetch from: one module for each kind of source."""
