@@ -110,8 +110,13 @@ def gone(kpi: KpiRead, present: pl.DataFrame) -> list[str]:
         pl.col("period").is_between(came["period"].min(), came["period"].max())
     )
     count = between.join(came, on=KEY, how="anti").height
-    noun = "value is" if count == 1 else "values are"
-    return [f"{count:,} {noun} no longer in the table, and stay in {kpi.name}"] if count else []
+    if not count:
+        return []
+    one = count == 1
+    return [
+        f"{count:,} {'value is' if one else 'values are'} no longer in the table, and "
+        f"{'stays' if one else 'stay'} in {kpi.name}"
+    ]
 
 
 def jumped(kpi: KpiRead, present: pl.DataFrame) -> list[str]:

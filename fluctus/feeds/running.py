@@ -23,8 +23,8 @@ from fluctus.http import clock
 from fluctus.http.refusals import RefusalError
 from fluctus.intake.kept.shape import ShapeColumn
 from fluctus.intake.models import Import, Upload
-from fluctus.intake.readings import read_whole
-from fluctus.intake.services import carry_out, plan_import
+from fluctus.intake.readings import is_long, read_whole
+from fluctus.intake.services import NOBODY_WATCHES, carry_out, plan_import
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import LONGEST, forget, keep_upload, opened
 from fluctus.jobs.life import ProgressOf, held_to_end
@@ -200,9 +200,11 @@ def bring(
     """Bring a table into the KPIs of a feed, and note what came of it, in one transaction."""
     targets = {row.key: row.kpi for row in feed.kpis.select_related("kpi")}
     checksum = upload.checksum
+    # Told beside the transaction, for which it needs a connection of its own.
+    progress = ProgressOf(fetch) if is_long(upload) else NOBODY_WATCHES
     with transaction.atomic():
         planned = plan_import(upload, actor, seen.mapping, ImportMode.UPDATE, targets=targets)
-        carry_out(planned, actor, ProgressOf(fetch))
+        carry_out(planned, actor, progress)
         row = held_to_end(fetch)
         row.outcome, row.ended, row.brought = FetchOutcome.BROUGHT, actor.now, planned
         row.size, row.rows = planned.size, planned.rows

@@ -86,7 +86,7 @@ def post(client: Client, path: str, **body: Any) -> Any:
 def test_nobody_is_locked_out_by_what_others_do_in_their_name(api: Api, settings: Any) -> None:
     settings.SIGN_IN_TRIES = 3
     for _ in range(30):
-        post(Client(REMOTE_ADDR="6.6.6.6"), "session", name="isla", password="guess")  # noqa: S106
+        post(Client(REMOTE_ADDR="6.6.6.6"), "session", name="isla", password="guess")
         post(Client(REMOTE_ADDR="6.6.6.6"), "password/letter", name="isla")
     own = {"name": "isla", "password": "isla's own words"}
     answer = post(Client(REMOTE_ADDR="10.1.1.1"), "session", **own)
@@ -101,10 +101,10 @@ def test_nobody_is_locked_out_by_what_others_do_in_their_name(api: Api, settings
     )
     number, secret = link["link"]["id"], link["address"].rpartition("/")[2]
     for _ in range(12):
-        post(Client(), "session", name=f"link {number}", password="x")  # noqa: S106
+        post(Client(), "session", name=f"link {number}", password="x")
     for _ in range(12):
         # Right ones count as none.
-        assert post(Client(), f"shared/{secret}/key", password="low tide").status_code == 200  # noqa: S106
+        assert post(Client(), f"shared/{secret}/key", password="low tide").status_code == 200
     assert not GuessedTry.objects.filter(purpose=Purpose.LINK).exists()
 
 
@@ -143,7 +143,7 @@ def test_a_short_or_common_password_does_not_hold(api: Api) -> None:
     for password in ("elevenchars", "password1234", "1234567890123", "isla-marrowick1"):
         form = {"old": "isla's own words", "password": password}
         answer = api.client.post("/api/v1/password", json.dumps(form), "application/json")
-        if password != "isla-marrowick1":  # noqa: S105 - one that holds
+        if password != "isla-marrowick1":
             assert answer.status_code == 422, password
 
 
@@ -167,9 +167,9 @@ def test_roles_tokens_and_deletions_ask_for_the_password_again(api: Api) -> None
         refused = api.send(method, path, body, seen)
         assert refused.status_code == 403, path
         assert refused.json()["issues"][0]["field"] == "confirm"
-    wrong = post(api.client, "session/confirm", password="guess")  # noqa: S106
+    wrong = post(api.client, "session/confirm", password="guess")
     assert wrong.status_code == 403
-    assert post(api.client, "session/confirm", password="isla's own words").status_code == 204  # noqa: S106
+    assert post(api.client, "session/confirm", password="isla's own words").status_code == 204
     assert api.send(*acts[0][:3]).status_code == 204
     assert api.send("DELETE", acts[4][1], None, 1).status_code == 204
 

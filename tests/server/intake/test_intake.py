@@ -85,7 +85,13 @@ def test_several_kpis_come_in_together_or_not_at_all(api: Api) -> None:
 def test_the_same_table_twice_changes_nothing(api: Api, left: str) -> None:
     before = kept()
     read = api.read(LEFT, into=left).json()
-    assert read["difference"]["counts"] == {"new": 0, "changed": 0, "same": 16, "missing": 0, "typed": 0}
+    assert read["difference"]["counts"] == {
+        "new": 0,
+        "changed": 0,
+        "same": 16,
+        "missing": 0,
+        "typed": 0,
+    }
     again = api.bring_in(LEFT, into=left).json()
     assert again["parts"][0]["counts"]["same"] == 16
     assert kept() == before
@@ -108,7 +114,13 @@ def test_new_changed_and_missing_values_become_what_is_chosen(
 ) -> None:
     missing = NEXT.replace("2026-01-12,Holmsand,2,\n", "")
     read = api.read(missing, into=left).json()
-    assert read["difference"]["counts"] == {"new": 1, "changed": 1, "same": 14, "missing": 1, "typed": 0}
+    assert read["difference"]["counts"] == {
+        "new": 1,
+        "changed": 1,
+        "same": 14,
+        "missing": 1,
+        "typed": 0,
+    }
     assert (read["difference"]["new"], read["difference"]["changed"]) == ([8], [0])
     assert read["chart"]["count"] == 9
     api.bring_in(missing, into=left, mode=mode)

@@ -113,7 +113,7 @@ def test_live_follows_and_frozen_stays(api: Api, ramp: str) -> None:
 def test_a_password_is_asked_for_and_guesses_are_slowed(
     api: Api, ramp: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    secret = make(api, kind="chart", kpi=ramp, password="low water")  # noqa: S106
+    secret = make(api, kind="chart", kpi=ramp, password="low water")
     assert shared(secret).status_code == 401
     assert Link.objects.get().opened == 0
 
@@ -127,7 +127,7 @@ def test_a_password_is_asked_for_and_guesses_are_slowed(
     assert shared(secret, **{"X-Link-Key": opened}).status_code == 200
     assert shared(secret, **{"X-Link-Key": f"{opened}x"}).status_code == 401
     # A key opens the link that it was given for.
-    other = make(api, kind="chart", kpi=ramp, password="low water")  # noqa: S106
+    other = make(api, kind="chart", kpi=ramp, password="low water")
     assert shared(other, **{"X-Link-Key": opened}).status_code == 401
     monkeypatch.setattr("django.conf.settings.SIGN_IN_TRIES", 2)
     assert [key("guess").status_code for _ in range(4)][-1] == 429
