@@ -20,6 +20,11 @@ from tests.server.feeds.conftest import LONDON, WEEKLY, Feeds
 Place = tuple[Office, str]
 
 
+def problem_of(fetch: Fetch) -> dict[str, Any]:
+    assert fetch.problem is not None
+    return dict(fetch.problem)
+
+
 def test_a_feed_brings_what_is_new_each_time_it_fetches(office: Place, feeds: Feeds) -> None:
     it, address = office
     number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
@@ -173,7 +178,7 @@ def test_failures_pause_longer_are_told_once_and_end(
     feeds.fetch(number)
     it.faults.switch({"busy": False, "outage": True})
     fetch = feeds.fetch(number)
-    assert fetch.problem["issues"][0]["detail"] == "The connection broke off."
+    assert problem_of(fetch)["issues"][0]["detail"] == "The connection broke off."
     it.faults.switch({"outage": False})
     feeds.fetch(number)
     feeds.fetch(number)
@@ -310,12 +315,16 @@ def test_secrets_are_sealed_never_shown_and_typed_again_for_another_host(
     assert running.asked_of(row).secrets["password"] == "a-very-secret-word"
     settings.SECRETS_KEYS = ["a new key"]
     fetch = feeds.fetch(number)
-    assert fetch.problem["title"] == "The password of this cannot be read any more."
+    assert problem_of(fetch)["title"] == "The password of this cannot be read any more."
     # Nobody gets at a secret by pointing the feed elsewhere.
     other = where["address"] | {"address": "http://localhost:1/x.csv", "password": None}
     with pytest.MonkeyPatch.context() as patch:
         asked: list[Any] = []
-        patch.setattr("fluctus.feeds.services.fetched", lambda *given: asked.append(given) or None)
+
+        def nothing(*given: Any) -> None:
+            asked.append(given)
+
+        patch.setattr("fluctus.feeds.services.fetched", nothing)
         feeds.look({"address": other}, feed=number)
     assert asked[0][2].secrets["password"] == ""
 
