@@ -171,6 +171,8 @@ LONG_IMPORT_BYTES = 2 * 1024 * 1024
 """From this size on, a table is brought in by a background job."""
 DATA_UPLOAD_MAX_MEMORY_SIZE = MAX_PASTE_BYTES + 1024 * 1024
 
+BOOKING_OFFICE = env.str("BOOKING_OFFICE", default="") if DEMO else ""
+"""Where the simulated source of the demo is, whose tables feed it."""
 FEEDS_MAY_REACH = env.list("FEEDS_MAY_REACH", default=[])
 """Hosts and networks that feeds may reach beside public ones: a name or 10.1.0.0/16, with :port."""
 DRAFTS_KEPT = timedelta(days=1)

@@ -137,6 +137,11 @@ export const keys = {
   events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
   imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
   import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
+  feeds: (workspace: string): Key => ['feeds', workspace],
+  feed: (workspace: string, number: number): Key => ['feeds', workspace, number],
+  // What a schedule is in words never changes, but for its next times.
+  when: (workspace: string, ...asked: unknown[]): Key => ['when', workspace, ...asked],
+  held: (workspace: string, feed: number): Key => ['held', workspace, feed],
   keptReadings: (workspace: string): Key => ['kept-readings', workspace],
   beingRead: (workspace: string, upload: number | null): Key => ['being-read', workspace, upload],
   reading: (workspace: string, upload: number | null, ...how: unknown[]): Key => [
@@ -208,6 +213,7 @@ export const renew = {
   afterEvent: renewing(keys.events, keys.lanes, keys.findings, keys.together),
   afterImport: renewing(
     keys.imports,
+    keys.feeds,
     keys.kpis,
     keys.charts,
     keys.everyValue,

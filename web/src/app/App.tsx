@@ -45,6 +45,8 @@ const ImprovementsPage = screen(
 )
 const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage')
 const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
+const LearnPage = screen(() => import('../intake/IntakePage.tsx'), 'LearnPage')
+const FeedPage = screen(() => import('../feeds/FeedPage.tsx'), 'FeedPage')
 const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
 
 // Before anything can fail: without a network it could not be loaded any more.
@@ -123,6 +125,8 @@ function Screens() {
         <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />
+        <Route path="feeds/:feed" element={<FeedPage />} />
+        <Route path="feeds/:feed/learn" element={<LearnPage />} />
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />
         <Route path="account" element={<AccountPage />} />
         <Route path="people" element={<PeoplePage />} />

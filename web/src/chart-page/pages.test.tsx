@@ -282,7 +282,7 @@ describe('a table as it was understood', () => {
   })
 
   it('says what comes in beside what is there, by what becomes of it', () => {
-    const counts = { new: 2, changed: 1, same: 40, missing: 3 }
+    const counts = { new: 2, changed: 1, same: 40, missing: 3, typed: 0 }
     const difference = { counts, new: [], changed: [], missing: [] }
     const text = (mode: Mode) =>
       said(<Comparison difference={difference} mode={mode} onMode={nothing} />)

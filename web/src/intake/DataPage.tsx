@@ -2,6 +2,7 @@ import { Button, Group, Loader, Modal, Progress, Text, Title } from '@mantine/co
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
+import { FeedList } from '../feeds/FeedList.tsx'
 import { BringPackage } from '../reports/BringPackage.tsx'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -34,6 +35,10 @@ export function DataPage() {
           </Group>
         )}
       </Group>
+      <FeedList workspace={workspace} />
+      <Title order={2} size={18} mt="xl" mb={4}>
+        Imports
+      </Title>
       <Text c="dimmed" mb="md">
         Every table that came in, newest first. Each can be undone, and gives back what it replaced.
       </Text>

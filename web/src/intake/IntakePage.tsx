@@ -1,6 +1,7 @@
 import { Button, Group, Loader, Text, Title } from '@mantine/core'
 import { useEffect, useRef, useState } from 'react'
-import { useParams } from 'react-router'
+import { useNavigate, useParams } from 'react-router'
+import type { LookedAtFeed } from '../feeds/feeds.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Intake.module.css'
@@ -9,9 +10,11 @@ import { Source } from './Source.tsx'
 import { UnderWay } from './UnderWay.tsx'
 import {
   MOST_TRIES,
+  type OfFeed,
   type Uploaded,
   useBeingRead,
   useDropUpload,
+  useHeld,
   useUpload,
 } from './understood/table.ts'
 
@@ -21,6 +24,33 @@ export function IntakePage() {
   return <Intake key={`${workspace} ${kpi}`} workspace={workspace} into={kpi ?? null} />
 }
 
+/** The table of a feed that has another shape now: how it and those after it are read. */
+export function LearnPage() {
+  const { workspace = '', feed = '' } = useParams()
+  const held = useHeld(workspace, Number(feed))
+  const navigate = useNavigate()
+  useEffect(() => {
+    document.title = 'Learn the new shape · Fluctus'
+  }, [])
+  return (
+    <div className={classes.page}>
+      <Title order={1} size={25} mb={4}>
+        Learn the new shape
+      </Title>
+      {held.isPending && <Loader role="status" aria-label="Loading" />}
+      {held.error && <Notice error={held.error} />}
+      {held.data && (
+        <LookedAt
+          {...{ workspace, into: null, uploaded: held.data }}
+          feed={{ learns: Number(feed), name: '' }}
+          onStartOver={() => navigate(`/${workspace}/feeds/${feed}`)}
+          onWaiting={() => navigate(`/${workspace}/feeds/${feed}`)}
+        />
+      )}
+    </div>
+  )
+}
+
 function Intake({ workspace, into }: { workspace: string; into: string | null }) {
   const kpis = useKpis(workspace)
   const goal = kpis.data?.find((one) => one.slug === into)
@@ -28,6 +58,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   const upload = useUpload(workspace, into)
   const drop = useDropUpload(workspace)
   const [uploaded, setUploaded] = useState<Uploaded | null>(null)
+  const [feed, setFeed] = useState<OfFeed | null>(null)
   const [later, setLater] = useState<number | null>(null)
   const beingRead = useBeingRead(workspace, later, into)
   const [waiting, setWaiting] = useState<number | null>(null)
@@ -50,6 +81,11 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
     setUploaded(table)
   }
 
+  function lookAtFeed({ draft, name, uploaded: table }: LookedAtFeed) {
+    setFeed({ draft, name })
+    look(table)
+  }
+
   // biome-ignore lint/correctness/useExhaustiveDependencies: once the table has been read
   useEffect(() => {
     if (beingRead.data?.being_read === false) look(beingRead.data)
@@ -68,6 +104,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
   function startOver() {
     if (uploaded) drop.mutate(uploaded.id)
     setUploaded(null)
+    setFeed(null)
     upload.reset()
   }
 
@@ -81,7 +118,7 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
       {uploaded && (
         <LookedAt
           key={uploaded.id}
-          {...{ workspace, into, uploaded }}
+          {...{ workspace, into, uploaded, feed }}
           onStartOver={startOver}
           onWaiting={setWaiting}
         />
@@ -93,7 +130,14 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
             : 'Bring a table as it is. You see what was understood and the chart it makes before anything is saved.'}
         </Text>
       )}
-      {!uploaded && later === null && <Source busy={upload.isPending} onTable={take} />}
+      {!uploaded && later === null && (
+        <Source
+          workspace={workspace}
+          busy={upload.isPending}
+          onTable={take}
+          onLooked={into ? null : lookAtFeed}
+        />
+      )}
       {upload.isPending && <Sending tries={upload.failureCount} onStop={stopSending} />}
       {later !== null && <ReadLater error={beingRead.error} onGiveUp={giveUp} />}
       {upload.error && (

@@ -3,6 +3,8 @@ import { useDebouncedValue, useHotkeys, useStateHistory } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { FeedPlan } from '../feeds/FeedPlan.tsx'
+import { EVERY_WEEKDAY } from '../feeds/feeds.ts'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
@@ -16,10 +18,12 @@ import { SheetRows } from './understood/SheetRows.tsx'
 import {
   type Mapping,
   type Mode,
+  type OfFeed,
   startingFrom,
   type Uploaded,
   useBringIn,
   useReading,
+  useSaveFeed,
 } from './understood/table.ts'
 import {
   Ambiguous,
@@ -37,13 +41,15 @@ interface Props {
   workspace: string
   into: string | null
   uploaded: Uploaded
+  /** The feed that it is of, where it fetches itself. */
+  feed?: OfFeed | null
   onStartOver: () => void
   /** Its import goes on in the background, by this number. */
   onWaiting: (number: number) => void
 }
 
 /** A table that has come: what was understood of it, put right, and the chart it makes. */
-export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: Props) {
+export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiting }: Props) {
   const navigate = useNavigate()
   const [mapping, turns, { current, history }] = useStateHistory<Mapping>(
     startingFrom(uploaded.last as Mapping | null),
@@ -66,7 +72,30 @@ export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: 
     ['mod+Y', forward],
   ])
 
+  const ofFeed = useSaveFeed(workspace, uploaded.id)
+  const [plan, setPlan] = useState({
+    name: feed?.name ?? '',
+    schedule: EVERY_WEEKDAY,
+    zone: mapping.time_zone ?? 'UTC',
+  })
+
   function save() {
+    const opened = (number: number) => navigate(`/${workspace}/feeds/${number}`)
+    if (feed && 'learns' in feed) {
+      const onSuccess = () => opened(feed.learns)
+      ofFeed.learn.mutate({ feed: feed.learns, mapping }, { onSuccess })
+    } else if (feed) {
+      const { name, schedule, zone } = plan
+      ofFeed.setUp.mutate(
+        { draft: feed.draft, mapping, name, schedule, time_zone: zone },
+        {
+          onSuccess: (made) => (made.under_way ? onWaiting(made.brought) : opened(made.feed)),
+        },
+      )
+    } else bringTableIn()
+  }
+
+  function bringTableIn() {
     bringIn.mutate(
       { mapping, into, mode },
       {
@@ -160,9 +189,16 @@ export function LookedAt({ workspace, into, uploaded, onStartOver, onWaiting }: 
           </div>
           <Outcome
             {...{ read, mapping, setMapping, into, mode, setMode, shown, setShown, save }}
-            saving={bringIn.isPending}
-            error={bringIn.error}
-          />
+            saving={bringIn.isPending || ofFeed.setUp.isPending || ofFeed.learn.isPending}
+            error={bringIn.error ?? ofFeed.setUp.error ?? ofFeed.learn.error}
+            saves={
+              feed && ('learns' in feed ? 'Read it so from now on' : 'Save, and fetch by itself')
+            }
+          >
+            {feed && 'draft' in feed && (
+              <FeedPlan workspace={workspace} plan={plan} onChange={setPlan} />
+            )}
+          </Outcome>
         </div>
       )}
     </>

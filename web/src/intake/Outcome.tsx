@@ -1,4 +1,5 @@
 import { Button, Text } from '@mantine/core'
+import type { ReactNode } from 'react'
 import { ChartView } from '../chart/ChartView.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
@@ -24,11 +25,16 @@ interface Props {
   save: () => void
   saving: boolean
   error: Error | null
+  /** What the button says, where it does more than save. */
+  saves?: string | null | undefined
+  /** What is asked before it is saved. */
+  children?: ReactNode
 }
 
 /** The chart that will result, and how its points come about. */
 export function Outcome(props: Props) {
   const { read, mapping, setMapping, into, mode, setMode, setShown, save, saving, error } = props
+  const { saves, children } = props
   const current = read.kpis.find((kpi) => kpi.key === read.shown)
   const wanted = read.kpis.filter((kpi) => kpi.choice.include)
   const blocked = read.problem_count > 0 && !mapping.leave_out
@@ -92,6 +98,7 @@ export function Outcome(props: Props) {
         />
       )}
       {read.difference && <Comparison difference={read.difference} mode={mode} onMode={setMode} />}
+      {children}
       {error && <Notice error={error} />}
       <div className={classes.save}>
         <Button
@@ -99,7 +106,7 @@ export function Outcome(props: Props) {
           loading={saving}
           onClick={save}
         >
-          {saveWords(read, wanted.length, into, mode)}
+          {saves ?? saveWords(read, wanted.length, into, mode)}
         </Button>
         {read.of_head && (
           <Text size="sm" c="dimmed">

@@ -1,21 +1,27 @@
 import { Button, FileButton, Group, Text, Textarea } from '@mantine/core'
 import { IconUpload } from '@tabler/icons-react'
 import { type ClipboardEvent, useState } from 'react'
+import type { LookedAtFeed } from '../feeds/feeds.ts'
+import { WhereFrom } from '../feeds/WhereFrom.tsx'
 import classes from './Intake.module.css'
 
 interface Props {
+  workspace: string
   busy: boolean
   onTable: (table: { text?: string; file?: File }) => void
+  /** A table was fetched from where it can be fetched again; null: no feed can be set up here. */
+  onLooked: ((looked: LookedAtFeed) => void) | null
 }
 
 /** The suffixes of all formats that tables are read in. */
 const KINDS =
   '.parquet,.zip,.xlsx,.xlsm,.xlsb,.ods,.json,.jsonl,.ndjson,.html,.htm,.csv,.tsv,.txt,text/*'
 
-/** Where a table comes from: a paste, a drop, or a file. */
-export function Source({ busy, onTable }: Props) {
+/** Where a table comes from: a paste, a drop, a file, or an address that is fetched again. */
+export function Source({ workspace, busy, onTable, onLooked }: Props) {
   const [over, setOver] = useState(false)
   const [text, setText] = useState('')
+  const [fetching, setFetching] = useState(false)
 
   function onPaste(event: ClipboardEvent<HTMLTextAreaElement>) {
     const { clipboardData } = event
@@ -78,6 +84,19 @@ export function Source({ busy, onTable }: Props) {
           CSV, XLSX, ODS, JSON, Parquet or a data package
         </Text>
       </Group>
+      {onLooked && (
+        <div>
+          <button
+            type="button"
+            className={classes.link}
+            aria-expanded={fetching}
+            onClick={() => setFetching(!fetching)}
+          >
+            {fetching ? 'Not from an address' : 'Fetch it from an address, a database or a folder'}
+          </button>
+          {fetching && <WhereFrom workspace={workspace} onLooked={onLooked} />}
+        </div>
+      )}
     </div>
   )
 }

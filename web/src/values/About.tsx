@@ -8,14 +8,19 @@ interface Props {
   /** Its period, in words. */
   named: string
   may: May
+  /** Whether a feed brings values of this KPI, which leaves what is typed. */
+  fed: boolean
   onHistory: (value: Value) => void
   onAside: (value: Value) => void
   onPutBack: () => void
   onRemove: () => void
+  onRelease: () => void
 }
 
 /** What stands in a row of the ledger beside the value: set aside or not, by whom, and what can be done. */
-export function About({ value, named, may, onHistory, onAside, onPutBack, onRemove }: Props) {
+export function About(props: Props) {
+  const { value, named, may, fed, onHistory, onAside, onPutBack, onRemove, onRelease } = props
+  const wins = fed && value?.typed
   return (
     <>
       <div role="gridcell" title={value?.reason}>
@@ -23,6 +28,7 @@ export function About({ value, named, may, onHistory, onAside, onPutBack, onRemo
       </div>
       <div role="gridcell" className="quiet" title={value?.act}>
         {value && written(value)}
+        {wins && ', typed: the feed leaves it'}
       </div>
       <div role="gridcell">
         {value && (
@@ -42,6 +48,9 @@ export function About({ value, named, may, onHistory, onAside, onPutBack, onRemo
                 <Menu.Item onClick={onPutBack}>Put back among the others</Menu.Item>
               ) : (
                 <Menu.Item onClick={() => onAside(value)}>Set aside…</Menu.Item>
+              )}
+              {may.add && wins && (
+                <Menu.Item onClick={onRelease}>Let the feed replace it</Menu.Item>
               )}
               {may.add && <Menu.Item onClick={onRemove}>Delete</Menu.Item>}
             </Menu.Dropdown>

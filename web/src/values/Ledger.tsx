@@ -131,12 +131,14 @@ export function Ledger({ place, kpi, breakdown }: Props) {
                   value={value}
                   named={named}
                   may={may}
+                  fed={values.fed}
                   onHistory={setHistory}
                   onAside={setAside}
                   onPutBack={() =>
                     edit.mutate([changed(ledger, index, { set_aside: false, reason: '' })])
                   }
                   onRemove={() => remove(index)}
+                  onRelease={() => edit.mutate([changed(ledger, index, { release: true })])}
                 />
               </div>
             )

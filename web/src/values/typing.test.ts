@@ -8,7 +8,15 @@ const plain = typingOf({ aggregation: 'sum' })
 
 const value = (more: Partial<Value>): Value => ({
   ...{ period: '2026-01-05', breakdown: '', value: 90, numerator: 45, denominator: 50 },
-  ...{ target: null, target_high: null, rows: 1, note: '', set_aside: false, reason: '' },
+  ...{
+    target: null,
+    target_high: null,
+    rows: 1,
+    note: '',
+    set_aside: false,
+    reason: '',
+    typed: false,
+  },
   ...{ version: 7, author: '', at: '', act: '' },
   ...more,
 })

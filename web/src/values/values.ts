@@ -14,6 +14,8 @@ export interface Stretches {
   count: number
   /** The period after the last one. */
   next: Schemas['Values']['next']
+  /** Whether a feed brings values of it. */
+  fed: boolean
   at: (index: number) => Value | undefined
   pending: boolean
   error: Error | null
@@ -45,6 +47,7 @@ export function useValues(place: Place, breakdown: string | null, first: number,
   const found: Stretches = {
     count: head?.count ?? 0,
     next: head?.next ?? null,
+    fed: head?.fed ?? false,
     at: (index) => {
       const start = atOnce > 0 ? Math.floor(index / atOnce) * atOnce : 0
       return pages[starts.indexOf(start)]?.data?.values[index - start]

@@ -106,6 +106,64 @@ export function useReading({ workspace, upload, mapping, into, shown, whole, ena
   })
 }
 
+/** A feed that a table is of: to be set up as a draft, or to learn the table's shape. */
+export type OfFeed = { draft: number; name: string } | { learns: number; name: string }
+
+/** Sets a feed up with its first table, or lets one go on with a table of another shape. */
+export function useSaveFeed(workspace: string, upload: number) {
+  const queries = useQueryClient()
+  const onSuccess = () => renew.afterImport(queries, workspace)
+  return {
+    setUp: useMutation({
+      mutationFn: ({
+        draft,
+        mapping,
+        ...body
+      }: {
+        draft: number
+        name: string
+        mapping: Mapping
+        schedule: Schemas['Schedule']
+        time_zone: string
+      }) =>
+        answer(
+          client.POST(`${base}/feeds/{number}/set-up`, {
+            params: { path: { workspace, number: draft } },
+            body: { ...body, upload, mapping: mapping as Schemas['MappingRequest'], into: null },
+          }),
+        ),
+      onSuccess,
+    }),
+    learn: useMutation({
+      mutationFn: ({ feed, mapping }: { feed: number; mapping: Mapping }) =>
+        answer(
+          client.POST(`${base}/feeds/{number}/learn`, {
+            params: { path: { workspace, number: feed } },
+            body: { upload, mapping: mapping as Schemas['MappingRequest'] },
+          }),
+        ),
+      onSuccess,
+    }),
+  }
+}
+
+/** The table of a feed that waits for a decision. */
+export function useHeld(workspace: string, feed: number | null) {
+  return useQuery({
+    queryKey: keys.held(workspace, feed ?? 0),
+    queryFn: () =>
+      answer(
+        client.POST(`${base}/feeds/{number}/held`, {
+          params: { path: { workspace, number: feed ?? 0 } },
+        }),
+      ),
+    enabled: feed !== null,
+    retry: false,
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+}
+
 export function useBringIn(workspace: string, upload: number) {
   const queries = useQueryClient()
   return useMutation({

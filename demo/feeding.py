@@ -1,0 +1,147 @@
+"""Lets the demo's KPIs be fed by the booking office, up to this hour from the start."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final
+from zoneinfo import ZoneInfo
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from demo.booking_office.figures import TABLES, Figures
+from demo.scenario import ISLA, TIME_ZONE
+from fluctus.accounts.models import Role, Workspace
+from fluctus.feeds.models import Feed, FeedKpi, FeedState
+from fluctus.feeds.timing import next_fetch
+from fluctus.intake.kept.shape import shape_of
+from fluctus.intake.understanding.mapping import ColumnRole, Mapping
+from fluctus.intake.understanding.reading import read
+from fluctus.intake.understanding.shares import ratio_key
+from fluctus.jobs.schedule import Every, Schedule
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.values.services import ImportMode, write_frame
+from fluctus.tables.formats.opening import open_table
+
+
+@dataclass(frozen=True, slots=True)
+class DemoFeed:
+    """A feed of the demo: which table, fetched how and when, into which KPIs by key."""
+
+    name: str
+    table: str
+    file: str
+    schedule: Schedule
+    kpis: dict[str, str]
+    roles: dict[str, ColumnRole] | None = None
+    options: dict[str, Any] | None = None
+
+
+SHARE: Final = {"No-shows": ColumnRole.NUMERATOR, "Bookings": ColumnRole.DENOMINATOR}
+FEEDS: Final = (
+    DemoFeed(
+        "Weekly figures",
+        "weekly",
+        "weekly.csv",
+        Schedule(Every.WEEK, 370, 0),
+        {
+            "Turnaround (min)": "turnaround-at-quay",
+            "On time (%)": "departures-on-time",
+            "Ramp cycle (s)": "ramp-cycle",
+            "Fuel (L)": "fuel-per-crossing",
+            "Stops": "unplanned-stops",
+            "Waste (kg)": "galley-waste",
+        },
+    ),
+    DemoFeed(
+        "Left behind, by quay",
+        "left-behind",
+        "left-behind.json",
+        Schedule(Every.WEEKDAY, 375),
+        {"Left behind": "vehicles-left-behind"},
+        options={"pages": "link"},
+    ),
+    DemoFeed(
+        "Bookings",
+        "no-shows",
+        "no-shows.csv",
+        Schedule(Every.WEEKDAY, 380),
+        {ratio_key("No-shows"): "no-shows-of-bookings"},
+        roles=SHARE,
+    ),
+    DemoFeed(
+        "Passengers",
+        "passengers",
+        "passengers.xlsx",
+        Schedule(Every.DAY, 15),
+        {"Passengers": "passengers-a-day"},
+    ),
+    DemoFeed("Gate", "gate", "gate.csv", Schedule(Every.HOUR, 5), {"Gate cycle (s)": "gate-cycle"}),
+)
+
+
+def set_feeds_up(workspace: Workspace, office: str, now: datetime) -> int:
+    """Bring in what the booking office has by now, and let it be fetched; returns how many."""
+    isla = User.objects.get(username=ISLA)
+    local = now.astimezone(ZoneInfo(TIME_ZONE))
+    made = 0
+    for demo in FEEDS:
+        figures = TABLES[demo.table](local)
+        kpis = {kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=workspace)}
+        fed = {key: kpis[slug] for key, slug in demo.kpis.items() if slug in kpis}
+        if figures.rows and fed:
+            with transaction.atomic():
+                _set_up(workspace, demo, figures, fed, office, Actor(isla, now, Role.OWNER))
+            made += 1
+    return made
+
+
+def _set_up(
+    workspace: Workspace,
+    demo: DemoFeed,
+    figures: Figures,
+    fed: dict[str, Kpi],
+    office: str,
+    actor: Actor,
+) -> None:
+    grid = open_table(_csv(figures)).grid
+    reading = read(
+        grid,
+        Mapping(time_zone=TIME_ZONE, roles=dict(demo.roles or {}), share=demo.roles is not None),
+    )
+    feed = Feed.objects.create(
+        workspace=workspace,
+        person=actor.person,
+        name=demo.name,
+        source="address",
+        options={
+            "address": f"{office}/{demo.file}",
+            "query": [],
+            "headers": [],
+            "sign_in": "none",
+            "user": "",
+            "pages": "none",
+            "next_field": "next",
+            "page_name": "page",
+            "first_page": 1,
+            **(demo.options or {}),
+        },
+        state=FeedState.ON,
+        made_at=actor.now,
+        mapping=reading.mapping.for_the_next().to_json(),
+        columns=[{"name": one.name, "kind": one.kind.value} for one in shape_of(reading)],
+        schedule=demo.schedule.to_json(),
+        time_zone=TIME_ZONE,
+    )
+    units = {kpi.key: kpi for kpi in reading.kpis}
+    for key, kpi in fed.items():
+        found = units[key]
+        write_frame(kpi, found.points.frame, ImportMode.UPDATE, actor, f"Brought in {demo.file}")
+        FeedKpi.objects.create(feed=feed, key=key, unit=found.unit[:60], kpi=kpi)
+    feed.next_at = next_fetch(feed, actor.now)
+    feed.save(update_fields=["next_at"])
+
+
+def _csv(figures: Figures) -> bytes:
+    rows = [figures.columns, *figures.rows]
+    return "\n".join(",".join(str(cell) for cell in row) for row in rows).encode()
