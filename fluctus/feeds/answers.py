@@ -112,6 +112,7 @@ def fetch_answer(fetch: Fetch) -> shapes.FetchRow:
         says=outcome_said(fetch),
         size=fetch.size,
         rows=fetch.rows,
+        touched=fetch.counts.get("new", 0) + fetch.counts.get("changed", 0),
         remarks=list(fetch.remarks),
         issues=issues,
         brought=fetch.brought_id,

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from datetime import datetime
+from pathlib import PurePosixPath
 from typing import Any, Final
 from zoneinfo import ZoneInfo
 
@@ -85,8 +86,15 @@ def look(
             "There is no table there yet.",
             Issue("The folder has no file of that name.", "Put one there, then look again."),
         )
+    draft.name = _called(came[1].name) or draft.name
     draft.save()
     return draft, came[1]
+
+
+def _called(file_name: str) -> str:
+    """Return what a feed may be called after its table: ``weekly-figures.csv``."""
+    words = PurePosixPath(file_name).stem.replace("-", " ").replace("_", " ").strip()
+    return words[:1].upper() + words[1:80]
 
 
 @transaction.atomic

@@ -39,6 +39,8 @@ class FetchRow(Shape):
     """What came of it, in words."""
     size: int
     rows: int
+    touched: int
+    """Values that it has added or changed."""
     remarks: list[str]
     issues: list[Issue]
     brought: int | None

@@ -32,7 +32,7 @@ def uploaded_answer(
     known = recognized(upload, table.grid) if last is None else None
     mapping = told
     if told is not None:
-        known = None
+        known, mapping = None, _readable(told, table.grid)
     elif known is not None:
         mapping, differs = known.mapping, known.differs
     elif last is not None:
@@ -42,12 +42,27 @@ def uploaded_answer(
         name=upload.name,
         sheets=table.sheets,
         last=mapping,
-        last_import=last and f"{last[0]}, {last[0].at:%-d %b %Y}",
+        last_import="the table before it"
+        if told is not None
+        else last and f"{last[0]}, {last[0].at:%-d %b %Y}",
         recognized=recognized_answer(known) if known else None,
         differs=tuple(differs),
         sheet_rows=sheet_rows(table.grid),
         being_read=False,
     )
+
+
+def _readable(told: Mapping, grid: Grid) -> Mapping:
+    """Return how another table was read; where this one cannot be read so, only its calendar."""
+    try:
+        as_it_is_written(told, grid)
+    except RefusalError:
+        return Mapping(
+            time_zone=told.time_zone,
+            first_weekday=told.first_weekday,
+            first_month=told.first_month,
+        )
+    return told
 
 
 def _fitted(last: Mapping, grid: Grid) -> tuple[Mapping, tuple[str, ...]]:

@@ -3080,6 +3080,8 @@ export interface components {
             says: string;
             size: number;
             rows: number;
+            /** @description Values that it has added or changed. */
+            touched: number;
             remarks: string[];
             issues: components["schemas"]["Issue"][];
             /** @description The number of the import, which can be undone. */

@@ -51,6 +51,7 @@ function Row({ fetch, workspace, zone }: RowProps) {
   const acts = useImportActs(workspace)
   const may = useMay()
   const { brought } = fetch
+  const undoable = brought !== null && fetch.outcome === 'brought' && fetch.touched > 0
   return (
     <tr>
       <td>
@@ -79,7 +80,7 @@ function Row({ fetch, workspace, zone }: RowProps) {
       </td>
       <td>{fetch.rows > 0 ? fetch.rows.toLocaleString('en-US') : ''}</td>
       <td>
-        {may.add && brought !== null && fetch.outcome === 'brought' && (
+        {may.add && undoable && (
           <button
             type="button"
             className={classes.link}
