@@ -4,6 +4,8 @@ GET  /weekly.csv /weekly.json?page=1 /weekly.xlsx   each table, as CSV, as JSON 
 GET  /                                              what there is, for people
 POST /clock   {"days_a_minute": 1}                  how fast its clock runs; 0 is real time
 POST /faults  {"slow": true}                        what goes wrong
+POST /hook                                          receives what a webhook sends
+GET  /hook                                          what it has received, newest first
 """
 
 import csv
@@ -12,6 +14,7 @@ import json
 import sqlite3
 import threading
 import time
+from collections import deque
 from datetime import datetime, timedelta
 from hashlib import sha256
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -26,6 +29,7 @@ from demo.booking_office.faults import Faults
 from demo.booking_office.figures import TABLES, Figures
 
 ZONE: Final = ZoneInfo("Europe/London")
+KEPT_RECEIVED: Final = 100
 PAGE: Final = 50
 """Records in a page of JSON."""
 SLOW_SECONDS: Final = 35.0
@@ -44,6 +48,9 @@ class Office:
     def __init__(self) -> None:
         self.faults = Faults()
         self.days_a_minute = 0.0
+        self.received: deque[dict[str, Any]] = deque(maxlen=KEPT_RECEIVED)
+        self.answers = 200
+        """What a webhook is answered with."""
         self._since, self._at = time.monotonic(), datetime.now(ZONE)
 
     def now(self) -> datetime:
@@ -94,14 +101,19 @@ class _Handler(BaseHTTPRequestHandler):
     def do_GET(self) -> None:
         """Answer with a table, or with the page of the office."""
         address = urlsplit(self.path)
-        if address.path == "/":
+        if address.path == "/hook":
+            self._send(200, KINDS["json"], json.dumps(list(self.of.received)[::-1]).encode())
+        elif address.path == "/":
             self._send(200, "text/html; charset=utf-8", _page(self.of).encode())
         elif not self._fails():
             self._send_table(address.path.strip("/"), parse_qs(address.query))
 
     def do_POST(self) -> None:
         """Switch a fault, or set the clock."""
-        body = self.rfile.read(min(int(self.headers.get("Content-Length") or 0), 10_000))
+        body = self.rfile.read(min(int(self.headers.get("Content-Length") or 0), 100_000))
+        if self.path == "/hook":
+            self.of.received.append({"headers": dict(self.headers), "body": body.decode()})
+            return self._send(self.of.answers, "text/plain", b"")
         try:
             told = json.loads(body or b"{}")
         except ValueError:

@@ -14,6 +14,7 @@ from django.db.models import Count
 
 from fluctus.core import Rule
 from fluctus.core.judgment import Happening
+from fluctus.findings.hooks import listeners
 from fluctus.findings.joining import join_into
 from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState
 from fluctus.findings.queries import WITHOUT_CAUSE
@@ -103,6 +104,9 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     )
     Entry.objects.bulk_create(changes.entries, batch_size=500)
     count_unexplained(kpi)
+    gone = [row for row in touched.values() if row.presence == FindingPresence.GONE]
+    for listener in listeners:
+        listener(kpi, new, gone)
 
 
 def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:

@@ -181,11 +181,22 @@ NEEDS: dict[str, Methods] = {
     "packages": {"POST": Role.EDITOR},
     "build-up": LOOK,
     "for-you": LOOK,
+    # Word: what one hears of is one's own; what the workspace tells others is its owners'.
+    "messages": LOOK,
+    "wish": {"PUT": Role.VIEWER},
+    "digest": {"PUT": Role.VIEWER},
+    "digest-letter": LOOK,
+    "unsubscribe": ANYBODY,
+    "webhooks": {"GET": Role.OWNER, "POST": Role.OWNER},
+    "webhook": {"DELETE": Role.OWNER},
+    "try-webhook": {"POST": Role.OWNER},
+    "send-again": {"POST": Role.OWNER},
 }
 CONFIRMED: dict[str, frozenset[str]] = {
     "person": frozenset({"PATCH", "DELETE"}),
     "invitations": frozenset({"POST"}),
     "tokens": frozenset({"POST"}),
+    "webhooks": frozenset({"POST"}),
     "kpi": frozenset({"DELETE"}),
     "page": frozenset({"DELETE"}),
     "workspace": frozenset({"DELETE"}),
@@ -193,7 +204,7 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "account-data": frozenset({"GET"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
-NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace", "look-at-feed"})
+NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace", "look-at-feed", "webhooks"})
 """Addresses that a person uses, and no program for them."""
 
 

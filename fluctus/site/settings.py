@@ -71,6 +71,7 @@ INSTALLED_APPS = [
     "fluctus.intake",
     "fluctus.reports",
     "fluctus.links",
+    "fluctus.messages",
     "fluctus.site",
     "demo",
 ]
@@ -250,6 +251,9 @@ SPECTACULAR_SETTINGS = {
             "fluctus.jobs.models.JobStatus",
             "fluctus.jobs.schedule.Every",
             "fluctus.feeds.models.FeedState",
+            "fluctus.messages.models.Topic",
+            "fluctus.messages.models.How",
+            "fluctus.messages.models.DeliveryState",
             "fluctus.feeds.models.FetchOutcome",
             "fluctus.reports.models.Scope",
             "fluctus.kpis.models.EventKind",

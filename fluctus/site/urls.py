@@ -45,6 +45,7 @@ urlpatterns = [
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.overview.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.reports.urls")),
     path("api/v1/", include("fluctus.links.urls")),
+    path("api/v1/", include("fluctus.messages.urls")),
     path("api/v1/demo/letters", LettersView.as_view(), name="letters"),
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),

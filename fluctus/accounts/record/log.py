@@ -20,6 +20,7 @@ class AuditEvent(StrEnum):
     LINK = "link"
     EXPORT = "export"
     FEED = "feed"
+    WEBHOOK = "webhook"
     DELETION = "deletion"
     DENIED = "denied"
 

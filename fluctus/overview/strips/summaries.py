@@ -1,5 +1,6 @@
 """How a KPI stands, kept with every write to its chart."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -9,13 +10,14 @@ from fluctus.kpis.calendar import DAYS_LONG
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.proposals import offered_pattern
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.arrivals import lags_of
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.models import KpiSummary
 
 GAPS_LOOKED_AT = 12
 """Newest distances between values that tell how often they come."""
-GRACE = 1.5
-"""Periods after which a value that has not come is late."""
+FEW_LAGS = 3
+"""Arrivals that tell how soon values come."""
 
 
 def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
@@ -29,7 +31,7 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
             "attention": short.attention,
             "reach": short.reach,
             "off_target": short.off_target,
-            "late_from": late_from(data),
+            "late_from": late_from(data, lags_of(kpi)),
             "oldest": data.period(0) if len(data) else None,
             "newest": data.period(-1) if len(data) else None,
             "what": short.what,
@@ -39,18 +41,20 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
     )
 
 
-def late_from(data: Observations) -> datetime | None:
+def late_from(data: Observations, lags: Sequence[timedelta]) -> datetime | None:
     """Return when the next value should have come by; None where values come when they come.
 
-    That is the longest of the newest distances between values after the last one, with a period
-    and a half for it to end and be brought in.
+    The next period begins after the longest of the newest distances between values. Once it is
+    over, its value may take as long as the longest of the newest ones took (``lags``) and a
+    quarter of a period more; where fewer than ``FEW_LAGS`` are known, half a period.
     """
     if data.irregular or len(data) < 2:
         return None
     gap = float(np.diff(data.instants[-GAPS_LOOKED_AT - 1 :]).max())
     period = DAYS_LONG[data.grain] * 86_400
+    usual = max(lags).total_seconds() + period / 4 if len(lags) >= FEW_LAGS else period / 2
     try:
         last = datetime.fromtimestamp(data.instants[-1], UTC)
-        return last + timedelta(seconds=gap + GRACE * period)
+        return last + timedelta(seconds=gap + period + usual)
     except OverflowError:
         return None

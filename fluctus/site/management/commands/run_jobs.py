@@ -28,6 +28,7 @@ from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
 from fluctus.jobs.queues import AT_ONCE
 from fluctus.kpis.chart.renewal import renew_ended
+from fluctus.messages.jobs import tell
 from fluctus.reports.jobs import sweep as sweep_reports
 
 HEARTBEAT = 2.0
@@ -79,6 +80,7 @@ async def _work(worker_app: App, queues: list[str]) -> None:
             asyncio.create_task(_every(RENEWED_EVERY, _renew)),
             asyncio.create_task(_every(DUE_EVERY, begin_due)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_fetches)),
+            asyncio.create_task(_every(RENEWED_EVERY, tell)),
             asyncio.create_task(_every(CLEARED_EVERY, clear_drafts)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
             asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
