@@ -51,6 +51,7 @@ FEEDS: Final = (
             "Fuel (L)": "fuel-per-crossing",
             "Stops": "unplanned-stops",
             "Waste (kg)": "galley-waste",
+            "Engines (h)": "engine-hours",
         },
     ),
     DemoFeed(
@@ -75,6 +76,9 @@ FEEDS: Final = (
         "passengers.xlsx",
         Schedule(Every.DAY, 15),
         {"Passengers": "passengers-a-day"},
+    ),
+    DemoFeed(
+        "Fees", "fees", "fees.csv", Schedule(Every.MONTH, 390, day=2), {"Fee (a call)": "berth-fee"}
     ),
     DemoFeed("Gate", "gate", "gate.csv", Schedule(Every.HOUR, 5), {"Gate cycle (s)": "gate-cycle"}),
 )

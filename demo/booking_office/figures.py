@@ -55,7 +55,8 @@ def weekly(now: datetime) -> Figures:
     rows: list[Row] = []
     for week in weeks(now):
         draw = {
-            name: chance(name, week) for name in ("turn", "time", "ramp", "fuel", "stop", "waste")
+            name: chance(name, week)
+            for name in ("turn", "time", "ramp", "fuel", "stop", "waste", "engine")
         }
         rows.append(
             [
@@ -66,6 +67,7 @@ def weekly(now: datetime) -> Figures:
                 round(draw["fuel"].normal(318, 4.4)),
                 int(4 + draw["stop"].poisson(1.0)),
                 round(draw["waste"].normal(41, 4)),
+                round(draw["engine"].normal(6.4, 0.55) * 7, 1),
             ]
         )
     columns = [
@@ -76,6 +78,7 @@ def weekly(now: datetime) -> Figures:
         "Fuel (L)",
         "Stops",
         "Waste (kg)",
+        "Engines (h)",
     ]
     return Figures(columns, rows)
 

@@ -19,6 +19,7 @@ from fluctus.jobs.schedule import Schedule, in_words
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.messages import requests, services, shapes
+from fluctus.messages.changes import stamp_of
 from fluctus.messages.models import (
     QUIET_DEFAULT,
     DeliveryState,
@@ -145,6 +146,16 @@ class UnsubscribeView(APIView):
         """End it, without signing in."""
         services.unsubscribe(secret, clock.now())
         return Response(status=204)
+
+
+class ChangesView(APIView):
+    """Whether anything has changed."""
+
+    @extend_schema(operation_id="changes", responses={200: schema_of(shapes.Changes), **PROBLEMS})
+    def get(self, request: Request, workspace: str) -> Response:
+        """Return a stamp that is another one as soon as something has."""
+        row = workspace_of(person_of(request), workspace)
+        return Response(shapes.Changes(stamp_of(row)))
 
 
 def _webhook(hook: Webhook) -> shapes.WebhookRow:

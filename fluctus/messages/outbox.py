@@ -181,15 +181,20 @@ def ensure_digests(now: datetime) -> None:
 
 def digest_for(workspace: Workspace, person: User, now: datetime) -> Digest:
     """Return when a person gets the digest, by the quiet default where they have not said."""
-    row, _ = Digest.objects.get_or_create(
-        workspace=workspace,
-        person=person,
-        defaults={
-            "schedule": MONDAY.to_json(),
-            "next_at": next_times(MONDAY, now, ZoneInfo("UTC"), 1)[0],
-            "since": now,
-        },
-    )
+    row = Digest.objects.filter(workspace=workspace, person=person).first()
+    if row is None:
+        # By the clock of what they follow.
+        zone = workspace.kpis.order_by("pk").values_list("time_zone", flat=True).first() or "UTC"
+        row, _ = Digest.objects.get_or_create(
+            workspace=workspace,
+            person=person,
+            defaults={
+                "schedule": MONDAY.to_json(),
+                "time_zone": zone,
+                "next_at": next_times(MONDAY, now, ZoneInfo(zone), 1)[0],
+                "since": now,
+            },
+        )
     return row
 
 

@@ -68,6 +68,13 @@ class LetterAnswer(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Changes(Shape):
+    """What is another one as soon as something of a workspace has changed."""
+
+    stamp: str
+
+
+@dataclass(frozen=True, slots=True)
 class DeliveryRow(Shape):
     """One message to a webhook."""
 

@@ -10,6 +10,7 @@ urlpatterns = [
     path(f"{BASE}/messages/wish", api.WishView.as_view(), name="wish"),
     path(f"{BASE}/messages/digest", api.DigestView.as_view(), name="digest"),
     path(f"{BASE}/messages/letter", api.LetterView.as_view(), name="digest-letter"),
+    path(f"{BASE}/changes", api.ChangesView.as_view(), name="changes"),
     path(f"{BASE}/webhooks", api.WebhooksView.as_view(), name="webhooks"),
     path(f"{BASE}/webhooks/<int:number>", api.WebhookView.as_view(), name="webhook"),
     path(f"{BASE}/webhooks/<int:number>/try", api.TryWebhookView.as_view(), name="try-webhook"),

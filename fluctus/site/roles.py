@@ -183,6 +183,7 @@ NEEDS: dict[str, Methods] = {
     "for-you": LOOK,
     # Word: what one hears of is one's own; what the workspace tells others is its owners'.
     "messages": LOOK,
+    "changes": LOOK,
     "wish": {"PUT": Role.VIEWER},
     "digest": {"PUT": Role.VIEWER},
     "digest-letter": LOOK,

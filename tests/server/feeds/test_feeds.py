@@ -29,13 +29,13 @@ def test_a_feed_brings_what_is_new_each_time_it_fetches(office: Place, feeds: Fe
     it, address = office
     number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
     said = feeds.get(number)["feed"]
-    assert said["says"].startswith("Every Monday at 06:10 from 127.0.0.1, 6 KPIs, last ")
+    assert said["says"].startswith("Every Monday at 06:10 from 127.0.0.1, 7 KPIs, last ")
     assert {kpi["name"] for kpi in said["kpis"]} >= {"Turnaround", "Stops", "Waste"}
     before = feeds.values("turnaround")
     assert feeds.fetch(number).outcome == FetchOutcome.SAME
     it.set_clock(0, it.now() + timedelta(weeks=2))
     fetch = feeds.fetch(number)
-    assert (fetch.outcome, fetch.counts["new"]) == (FetchOutcome.BROUGHT, 12)
+    assert (fetch.outcome, fetch.counts["new"]) == (FetchOutcome.BROUGHT, 14)
     after = feeds.values("turnaround")
     assert after.items() > before.items()
     assert len(after) == len(before) + 2
@@ -66,27 +66,27 @@ def test_every_format_and_pages_give_the_same(office: Place, feeds: Feeds) -> No
 def test_rows_that_are_corrected_late_or_twice(office: Place, feeds: Feeds) -> None:
     it, address = office
     number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
-    before = feeds.values("waste")
+    before = feeds.values("engines")
     it.faults.switch({"corrected": True})
     assert feeds.fetch(number).counts["changed"] == 3
-    now = feeds.values("waste")
+    now = feeds.values("engines")
     changed = [week for week in before if now[week] != before[week]]
     assert changed == sorted(before)[-3:]
     it.faults.switch({"corrected": False, "fewer": True})
     fetch = feeds.fetch(number)
     assert fetch.remarks[0] == "1 value is no longer in the table, and stays in Turnaround"
-    assert feeds.values("waste") == before
+    assert feeds.values("engines") == before
 
 
 def test_what_a_person_has_typed_wins_until_they_say_otherwise(office: Place, feeds: Feeds) -> None:
     it, address = office
     number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
-    value = ok(feeds.api.get("/kpis/waste/values"))["values"][-1]
+    value = ok(feeds.api.get("/kpis/engines/values"))["values"][-1]
     edit = {"period": value["period"], "value": 77.0, "seen": value["version"]}
-    ok(feeds.api.send("POST", "/kpis/waste/values", {"edits": [edit]}))
+    ok(feeds.api.send("POST", "/kpis/engines/values", {"edits": [edit]}))
     it.faults.switch({"corrected": True})
-    assert feeds.fetch(number).counts == {"new": 0, "changed": 2, "same": 15 * 6 - 3, "typed": 1}
-    row = ok(feeds.api.get("/kpis/waste/values"))
+    assert feeds.fetch(number).counts == {"new": 0, "changed": 2, "same": 15 * 7 - 3, "typed": 1}
+    row = ok(feeds.api.get("/kpis/engines/values"))
     assert (row["values"][-1]["value"], row["values"][-1]["typed"], row["fed"]) == (
         77.0,
         True,
@@ -94,9 +94,11 @@ def test_what_a_person_has_typed_wins_until_they_say_otherwise(office: Place, fe
     )
     release = {"period": value["period"], "value": 77.0, "release": True}
     release["seen"] = row["values"][-1]["version"]
-    ok(feeds.api.send("POST", "/kpis/waste/values", {"edits": [release]}))
+    ok(feeds.api.send("POST", "/kpis/engines/values", {"edits": [release]}))
     assert feeds.fetch(number).counts["changed"] == 1
-    assert feeds.values("waste")[value["period"]] == pytest.approx(value["value"] * 1.02, rel=0.01)
+    assert feeds.values("engines")[value["period"]] == pytest.approx(
+        value["value"] * 1.02, rel=0.01
+    )
 
 
 @pytest.mark.parametrize(
@@ -126,7 +128,7 @@ def test_what_does_not_fit_stops_the_feed_and_saves_nothing(
     ok(feeds.api.send("POST", f"/feeds/{number}/decide", {"act": "leave_out"}))
     assert not Upload.objects.exists()
     it.faults.switch({fault: False})
-    assert feeds.fetch(number).counts["new"] == 12
+    assert feeds.fetch(number).counts["new"] == 14
 
 
 def test_another_shape_is_learnt(office: Place, feeds: Feeds) -> None:
@@ -139,10 +141,10 @@ def test_another_shape_is_learnt(office: Place, feeds: Feeds) -> None:
     body = {"upload": held["id"], "mapping": {"time_zone": "Europe/London"}}
     after = ok(feeds.api.send("POST", f"/feeds/{number}/learn", body))
     assert after["state"] == "on"
-    assert after["last"]["says"] == "6 new values"
-    assert Kpi.objects.filter(workspace__slug="marrowick").count() == 6
+    assert after["last"]["says"] == "7 new values"
+    assert Kpi.objects.filter(workspace__slug="marrowick").count() == 7
     it.set_clock(0, it.now() + timedelta(weeks=1))
-    assert feeds.fetch(number).counts["new"] == 6
+    assert feeds.fetch(number).counts["new"] == 7
 
 
 def test_a_jump_can_be_taken_as_it_is(office: Place, feeds: Feeds) -> None:

@@ -16,8 +16,9 @@ export function LettersPage() {
         Mailbox of the demo
       </Title>
       <p className="quiet">
-        Where mail would go out, the demo keeps it here: invitations, and letters for who has
-        forgotten their password. Anybody who looks around the demo can read them.
+        Where mail would go out, the demo keeps it here: digests and what is told at once,
+        invitations, and letters for who has forgotten their password. Anybody who looks around the
+        demo can read them.
       </p>
       {letters.isPending && <Loader role="status" aria-label="Loading" />}
       {letters.error && <Notice error={letters.error} retry={letters.refetch} />}

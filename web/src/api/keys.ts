@@ -137,6 +137,9 @@ export const keys = {
   events: (workspace: string, ...page: unknown[]): Key => ['events', workspace, ...page],
   imports: (workspace: string, ...page: unknown[]): Key => ['imports', workspace, ...page],
   import: (workspace: string, number: number | null): Key => ['imports', workspace, 'one', number],
+  changes: (workspace: string): Key => ['changes', workspace],
+  messages: (workspace: string, ...which: unknown[]): Key => ['messages', workspace, ...which],
+  webhooks: (workspace: string): Key => ['webhooks', workspace],
   feeds: (workspace: string): Key => ['feeds', workspace],
   feed: (workspace: string, number: number): Key => ['feeds', workspace, number],
   // What a schedule is in words never changes, but for its next times.
@@ -211,6 +214,20 @@ export const renew = {
   afterImprovement: renewing(keys.improvements, keys.compared, keys.findings),
   afterFinding: renewing(keys.findings, keys.kpis, keys.charts, ...sideBySide),
   afterEvent: renewing(keys.events, keys.lanes, keys.findings, keys.together),
+  /** Others, or time, have changed something: all that shows what is kept. */
+  afterNews: renewing(
+    keys.imports,
+    keys.feeds,
+    keys.kpis,
+    keys.charts,
+    keys.everyValue,
+    keys.findings,
+    keys.events,
+    keys.lanes,
+    keys.pages,
+    keys.messages,
+    ...sideBySide,
+  ),
   afterImport: renewing(
     keys.imports,
     keys.feeds,

@@ -1,5 +1,6 @@
 import { Menu, useMantineColorScheme } from '@mantine/core'
 import {
+  IconBell,
   IconKey,
   IconKeyboard,
   IconLink,
@@ -42,6 +43,9 @@ export default function AccountItems({ session, workspace, onKeys }: Omit<RailPr
       </Menu.Item>
       <Menu.Item leftSection={<IconUser size={16} />} {...to('account')}>
         Your account
+      </Menu.Item>
+      <Menu.Item leftSection={<IconBell size={16} />} {...to('messages')}>
+        Messages
       </Menu.Item>
       <Menu.Item leftSection={<IconUsers size={16} />} {...to('people')}>
         People

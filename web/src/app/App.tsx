@@ -46,6 +46,7 @@ const ImprovementsPage = screen(
 const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage')
 const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
 const LearnPage = screen(() => import('../intake/IntakePage.tsx'), 'LearnPage')
+const MessagesPage = screen(() => import('../messages/MessagesPage.tsx'), 'MessagesPage')
 const FeedPage = screen(() => import('../feeds/FeedPage.tsx'), 'FeedPage')
 const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
 
@@ -125,6 +126,7 @@ function Screens() {
         <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />
         <Route path="data" element={<DataPage />} />
+        <Route path="messages" element={<MessagesPage />} />
         <Route path="feeds/:feed" element={<FeedPage />} />
         <Route path="feeds/:feed/learn" element={<LearnPage />} />
         <Route path="charts/:kpi/add" element={<IntakePage key="add" />} />

@@ -6,6 +6,7 @@ import type { Schemas } from '../api/client.ts'
 import { Boundary } from '../shared/Boundary.tsx'
 import { keepFocus } from '../shared/focusHome.ts'
 import { Logo } from '../shared/Logo.tsx'
+import { Live } from './Live.tsx'
 import { Offline } from './Offline.tsx'
 import { Rail } from './Rail.tsx'
 import classes from './Shell.module.css'
@@ -53,6 +54,7 @@ export function Shell({ session }: { session: Schemas['Session'] }) {
       <a className={classes.skip} href="#main">
         Skip to the chart
       </a>
+      <Live workspace={workspace} />
       <header className={classes.header}>
         <Burger opened={open} onClick={toggle} color="#fff" size="sm" aria-label="KPIs" />
         <Logo size={24} />

@@ -2,6 +2,7 @@ import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useReducer, useRef } from 'react'
 import { useNavigationType, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
+import { useInHand } from '../shared/inHand.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -68,6 +69,7 @@ function KpiChart({ place }: { place: Place }) {
   })
   const svg = useRef<SVGSVGElement>(null)
 
+  useInHand(state.mode !== atRest.mode || trial !== null)
   useEscape(held !== null, () => dispatch({ type: 'drop' }))
   useHotkeys([
     ['mod+Z', acts.undo.act],

@@ -7,7 +7,7 @@ import { notifyProblem } from '../shared/notifications.tsx'
 import classes from './Feeds.module.css'
 import { Fetches } from './Fetches.tsx'
 import { type FeedDetails, useFeed, useFeedActs } from './feeds.ts'
-import { moment, Plan } from './Plan.tsx'
+import { momentIn, Plan } from './Plan.tsx'
 import { Stopped } from './Stopped.tsx'
 import { WhereFrom } from './WhereFrom.tsx'
 
@@ -41,7 +41,7 @@ function Feed({ details, workspace }: { details: FeedDetails; workspace: string 
       <Text>{feed.says}.</Text>
       <Text size="sm" c="dimmed" mb="sm">
         {feed.state === 'paused' && 'Paused. '}
-        {feed.next_at && `Next ${moment(feed.next_at, details.time_zone)}. `}
+        {feed.next_at && `Next ${momentIn(feed.next_at, details.time_zone)}. `}
         In the name of {feed.owner || 'nobody'}.
       </Text>
       {feed.state === 'stopped' && <Stopped feed={feed} workspace={workspace} />}

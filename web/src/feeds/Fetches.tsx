@@ -4,7 +4,7 @@ import { useMay } from '../shared/may.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 import classes from './Feeds.module.css'
 import type { FeedDetails, FetchRow } from './feeds.ts'
-import { moment } from './Plan.tsx'
+import { momentIn } from './Plan.tsx'
 
 /** The last fetches of a feed: when, how long, how much, and what came of each. */
 export function Fetches({ details, workspace }: { details: FeedDetails; workspace: string }) {
@@ -55,7 +55,7 @@ function Row({ fetch, workspace, zone }: RowProps) {
   return (
     <tr>
       <td>
-        {moment(fetch.began, zone)}
+        {momentIn(fetch.began, zone)}
         {fetch.by_hand && <span className="quiet"> by hand</span>}
       </td>
       <td>

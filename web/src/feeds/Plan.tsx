@@ -19,10 +19,12 @@ interface Props {
   schedule: Schedule
   zone: string
   onChange: (schedule: Schedule, zone: string) => void
+  /** How often it may be; left out: all there is. */
+  only?: Schedule['every'][]
 }
 
 /** When something is done by itself, said in words with its next three times. */
-export function Plan({ workspace, schedule, zone, onChange }: Props) {
+export function Plan({ workspace, schedule, zone, onChange, only }: Props) {
   const { every, minute } = schedule
   const set = (change: Partial<Schedule>) => onChange({ ...schedule, ...change }, zone)
   const atTime = every !== 'hour' && every !== 'cron' && every !== 'arrival'
@@ -31,7 +33,7 @@ export function Plan({ workspace, schedule, zone, onChange }: Props) {
       <Group gap="xs" align="flex-end">
         <Select
           label="How often"
-          data={EVERY}
+          data={EVERY.filter(({ value }) => !only || only.includes(value))}
           value={every}
           allowDeselect={false}
           onChange={(value) => value && set({ every: value as Schedule['every'], minute: 0 })}
@@ -101,7 +103,7 @@ export function Plan({ workspace, schedule, zone, onChange }: Props) {
   )
 }
 
-function Said({ workspace, schedule, zone }: Omit<Props, 'onChange'>) {
+function Said({ workspace, schedule, zone }: Pick<Props, 'workspace' | 'schedule' | 'zone'>) {
   const [settled] = useDebouncedValue({ schedule, zone }, 250)
   const empty = settled.schedule.every === 'cron' && !settled.schedule.cron.trim()
   const when = useWhen(workspace, settled.schedule, settled.zone)
@@ -117,14 +119,14 @@ function Said({ workspace, schedule, zone }: Omit<Props, 'onChange'>) {
     <Text size="sm" mt={6} c="dimmed" role="status">
       {when.data?.says}.
       {when.data && when.data.next_times.length > 0 && (
-        <> Next: {when.data.next_times.map((at) => moment(at, settled.zone)).join(', ')}.</>
+        <> Next: {when.data.next_times.map((at) => momentIn(at, settled.zone)).join(', ')}.</>
       )}
     </Text>
   )
 }
 
 /** `Mon 30 Nov, 06:10` by the clock of a zone. */
-export function moment(at: string, zone: string): string {
+export function momentIn(at: string, zone: string): string {
   return new Date(at)
     .toLocaleString('en-GB', {
       weekday: 'short',

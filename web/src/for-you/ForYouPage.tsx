@@ -25,6 +25,7 @@ export function ForYouPage() {
       <p className="quiet">
         Findings you are to look into, words in which others name you with an @, and what others
         have made lately. All findings are in the <Link to={`/${workspace}/findings`}>log</Link>.
+        What you hear of, and how, is under <Link to={`/${workspace}/messages`}>Messages</Link>.
       </p>
       {waits.isPending && <Loader role="status" aria-label="Loading" />}
       {waits.error && <Notice error={waits.error} retry={waits.refetch} />}

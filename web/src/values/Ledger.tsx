@@ -2,6 +2,7 @@ import { Skeleton } from '@mantine/core'
 import { useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
+import { useInHand } from '../shared/inHand.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { formatNumber, plainNumber } from '../shared/numbers.ts'
@@ -44,6 +45,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
     onKey,
     onPaste,
   } = useLedger(place, kpi, breakdown, may.add)
+  useInHand(editing !== null)
   const { next } = values
   const [aside, setAside] = useState<Value | null>(null)
   const [history, setHistory] = useState<Value | null>(null)

@@ -1,0 +1,84 @@
+"""What one hears of and how, read before it is sent; a webhook; screens that renew themselves."""
+
+from typing import Any
+
+from django.utils import timezone
+from playwright.sync_api import Page, expect
+
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.models import Kpi
+from fluctus.kpis.values.services import Edit, edit_values
+from fluctus.messages import outbox
+from fluctus.messages.models import Wish
+from tests.server.feeds.conftest import office
+
+__all__ = ["office"]
+
+
+def write(slug: str, period: str, value: float) -> None:
+    """Let somebody else write a value."""
+    edit_values(
+        Kpi.objects.get(slug=slug), [Edit(period, value=value)], Actor(None, timezone.now())
+    )
+
+
+def test_a_person_says_what_they_hear_of(demo: Page, office: Any, accessible: Any) -> None:
+    it, address = office
+    demo.goto("/marrowick/messages")
+    expect(demo.get_by_role("heading", name="What you hear of")).to_be_visible()
+    accessible(demo)
+    demo.get_by_role("combobox", name="Of", exact=True).click()
+    demo.get_by_role("option", name="Turnaround at quay").click()
+    beyond = demo.get_by_role("combobox", name="Beyond the limits")
+    expect(beyond).to_have_value("As for what is around it")
+    beyond.click()
+    demo.get_by_role("option", name="At once, by mail").click()
+    expect(demo.get_by_text("You have said something of Turnaround at quay.")).to_be_visible()
+    assert Wish.objects.get().how == {"beyond_limits": "at_once"}
+    demo.get_by_role("button", name="Quiet for a week").click()
+    expect(demo.get_by_role("button", name="end that")).to_be_visible()
+    demo.get_by_role("button", name="end that").click()
+    expect(demo.get_by_role("button", name="Quiet for a week")).to_be_visible()
+
+    # What happens is here at once, and in the digest as it would be.
+    write("galley-waste", "2026-11-16", 400.0)
+    told = demo.get_by_role("region", name="What has happened")
+    expect(told.get_by_role("link", name="Galley waste").first).to_be_visible()
+    demo.get_by_role("button", name="Read it as it would be now").click()
+    letter = demo.get_by_role("dialog")
+    expect(letter).to_contain_text("Beyond the limits")
+    expect(letter).to_contain_text("Galley waste")
+    accessible(demo)
+    demo.keyboard.press("Escape")
+
+    demo.get_by_role("button", name="Make a webhook").click()
+    demo.get_by_label("Name").fill("Duty desk")
+    demo.get_by_label("Address").fill(f"{address}/hook")
+    demo.get_by_role("button", name="Make it").click()
+    expect(demo.get_by_text("which is shown only now")).to_be_visible()
+    demo.get_by_role("button", name="Done").click()
+    demo.get_by_role("button", name="Try it").click()
+    expect(demo.get_by_text("A test of the webhook Duty desk.")).to_be_visible()
+    outbox.send_due(timezone.now())
+    expect(demo.get_by_text("It answered 200.")).to_be_visible()
+    assert len(it.received) == 1
+    accessible(demo)
+
+
+def test_what_is_open_renews_itself_and_pulls_nothing_away(demo: Page) -> None:
+    head = demo.get_by_role("main")
+    write("turnaround-at-quay", "2026-11-16", 33.3)
+    expect(head.get_by_text("33.3").first).to_be_visible()
+    # A card that is open stays as it is until it is closed.
+    demo.get_by_role("application").focus()
+    demo.keyboard.press("End")
+    demo.keyboard.press("e")
+    title = demo.get_by_label("Title")
+    title.fill("Fog on the sound")
+    with demo.expect_response(lambda answer: "/changes" in answer.url):
+        write("turnaround-at-quay", "2026-11-23", 44.4)
+    with demo.expect_response(lambda answer: "/changes" in answer.url):
+        pass
+    expect(title).to_have_value("Fog on the sound")
+    demo.keyboard.press("Escape")
+    expect(head.get_by_text("44.4").first).to_be_visible()
