@@ -138,7 +138,7 @@ class DeliveryState(models.TextChoices):
 
     WAITING = "waiting"
     SENT = "sent"
-    GIVEN_UP = "given_up"
+    ABANDONED = "abandoned"
 
 
 class Delivery(models.Model):

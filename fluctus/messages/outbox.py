@@ -257,7 +257,7 @@ def _claimed(now: datetime) -> Delivery | None:
 def _sent(row: Delivery, now: datetime) -> int:
     told = list(row.happenings.values_list("gone", flat=True))
     if told and all(told):
-        _note(row, DeliveryState.GIVEN_UP, "What it told of is gone.", now)
+        _note(row, DeliveryState.ABANDONED, "What it told of is gone.", now)
         return 0
     try:
         answer = _post(row, now) if row.webhook is not None else _mail(row)
@@ -276,7 +276,7 @@ def _in_words(error: Exception) -> str:
 
 def _failed(row: Delivery, now: datetime, answer: str) -> None:
     if row.tries > len(PAUSES):
-        _note(row, DeliveryState.GIVEN_UP, answer, now)
+        _note(row, DeliveryState.ABANDONED, answer, now)
         return
     row.next_at, row.answer = now + PAUSES[row.tries - 1], answer[:300]
     row.save(update_fields=["next_at", "answer"])

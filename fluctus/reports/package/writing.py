@@ -118,7 +118,7 @@ def _about(kpi: Kpi, chart: Chart) -> dict[str, Any]:
 
 def _values(kpi: Kpi, chart: Chart, escaped: dict[str, str]) -> str:
     zone = chart.state.calendar.zone
-    frame = read_frame(kpi).drop("written_by")
+    frame = read_frame(kpi).select(list(VALUES))
     periods = [
         datetime.fromtimestamp(instant, zone).isoformat() for instant in frame["period"].to_list()
     ]

@@ -87,7 +87,7 @@ def test_a_finding_that_goes_before_the_letter_is_not_told(api: Api, signal: str
     ok(api.send("POST", f"/kpis/{signal}/values", {"edits": [gone]}))
     outbox.send_due(now)
     assert mail.outbox == []
-    assert Delivery.objects.get().state == DeliveryState.GIVEN_UP
+    assert Delivery.objects.get().state == DeliveryState.ABANDONED
     assert ok(api.get("/messages"))["told"] == []
 
 
@@ -285,7 +285,7 @@ def test_a_webhook_is_signed_retried_and_sent_once_by_key(
             break
         waits.append(row.next_at - at)
         at = row.next_at
-    assert row.state == DeliveryState.GIVEN_UP
+    assert row.state == DeliveryState.ABANDONED
     assert waits == sorted(waits)
     assert timedelta(hours=20) < at - now < timedelta(hours=30)
     it.answers = 200

@@ -2936,7 +2936,7 @@ export interface components {
          * @description How far a delivery is.
          * @enum {string}
          */
-        DeliveryState: "waiting" | "sent" | "given_up";
+        DeliveryState: "waiting" | "sent" | "abandoned";
         /** @description A KPI that was made from another one. */
         Derived: {
             slug: string;

@@ -41,7 +41,7 @@ export function Webhooks({ workspace }: { workspace: string }) {
   )
 }
 
-const STATES = { waiting: 'waits', sent: 'sent', given_up: 'given up' }
+const STATES = { waiting: 'waits', sent: 'sent', abandoned: 'given up' }
 
 function One({ hook, workspace }: { hook: Webhook; workspace: string }) {
   const acts = useWebhookActs(workspace)
