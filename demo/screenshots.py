@@ -85,7 +85,7 @@ def keep(page: Page, name: str) -> None:
 
 
 def show_others(page: Page) -> None:
-    """Picture a meeting that is built up, a report, a link, and what waits for a person."""
+    """Picture a meeting that is built up, a report, and what waits for a person."""
     page.goto("/marrowick/meeting?kpi=turnaround-at-quay")
     page.locator("[data-line=average]").wait_for()
     page.keyboard.press("u")
@@ -101,15 +101,6 @@ def show_others(page: Page) -> None:
     page.get_by_role("link", name="Take the PDF").wait_for(timeout=60_000)
     page.wait_for_timeout(2000)
     keep(page, "report")
-    open_chart(page, "turnaround-at-quay")
-    page.get_by_role("button", name="Hand over").click()
-    page.get_by_role("menuitem", name="Link for people").click()
-    page.get_by_role("button", name="Make the link").click()
-    address = page.get_by_role("dialog").locator("code").text_content() or ""
-    page.goto(address)
-    page.locator("[data-line=average]").wait_for()
-    page.wait_for_timeout(600)
-    keep(page, "link")
     page.goto("/marrowick/for-you")
     page.get_by_role("heading", name="Named").wait_for()
     page.wait_for_timeout(600)
@@ -188,6 +179,20 @@ def judge(page: Page) -> None:
     keep(page, "findings")
 
 
+def feed_itself(page: Page) -> None:
+    """Show the feeds of the demo, and what one hears of."""
+    page.goto("/marrowick/data")
+    page.get_by_role("link", name="Weekly figures").click()
+    page.get_by_role("button", name="Fetch now").click()
+    page.get_by_text("by hand").first.wait_for()
+    page.goto("/marrowick/data")
+    page.wait_for_timeout(1200)
+    keep(page, "feeds")
+    page.goto("/marrowick/messages")
+    page.get_by_text("Next: Mon").wait_for()
+    keep(page, "messages")
+
+
 def main(address: str) -> None:
     """Write all pictures."""
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -213,9 +218,8 @@ def main(address: str) -> None:
         page.goto("/marrowick/charts/turnaround-at-quay/values")
         page.wait_for_timeout(1200)
         keep(page, "values")
-        dark = enter(page_of(browser, address, scheme="dark"))
-        keep(open_chart(dark, "turnaround-at-quay"), "dark")
-        # Last, since it leaves a report and a link behind.
+        feed_itself(page)
+        # Last, since it leaves a report behind.
         show_others(page)
         browser.close()
 

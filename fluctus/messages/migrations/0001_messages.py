@@ -53,7 +53,7 @@ class Migration(migrations.Migration):
                 ('subject', models.CharField(blank=True, max_length=200)),
                 ('content', models.JSONField()),
                 ('at', models.DateTimeField()),
-                ('state', models.CharField(choices=[('waiting', 'Waiting'), ('sent', 'Sent'), ('abandoned', 'Given Up')], default='waiting', max_length=10)),
+                ('state', models.CharField(choices=[('waiting', 'Waiting'), ('sent', 'Sent'), ('abandoned', 'Abandoned')], default='waiting', max_length=10)),
                 ('tries', models.PositiveIntegerField(default=0)),
                 ('next_at', models.DateTimeField()),
                 ('sent_at', models.DateTimeField(null=True)),
