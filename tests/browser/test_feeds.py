@@ -36,7 +36,9 @@ def test_a_feed_is_set_up_stopped_and_goes_on(demo: Page, office: Any, accessibl
     expect(demo.get_by_text("Every weekday at 06:10. Next: ")).to_be_visible()
     demo.get_by_role("button", name="Save, and fetch by itself").click()
     expect(demo.get_by_role("heading", name="Left at the quays")).to_be_visible()
-    expect(demo.get_by_text("Every weekday at 06:10 from 127.0.0.1, 1 KPI, last")).to_be_visible()
+    expect(
+        demo.get_by_text("Every weekday at 06:10 from left-behind.csv at 127.0.0.1, 1 KPI, last")
+    ).to_be_visible()
     accessible(demo)
 
     # Another column comes: the feed stops, says why, and nothing is saved.

@@ -108,7 +108,8 @@ def _where(options: dict[str, Any]) -> tuple[str, ...]:
 
 
 def _says(options: dict[str, Any]) -> str:
-    return httpx.URL(options["address"]).host
+    url = httpx.URL(options["address"])
+    return url.host if url.path in ("", "/") else f"{_name_of(url)} at {url.host}"
 
 
 def _values(asked: Asked, field: str) -> list[tuple[str, str]]:

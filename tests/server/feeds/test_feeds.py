@@ -2,10 +2,12 @@
 
 import sqlite3
 from datetime import datetime, timedelta
+from io import StringIO
 from pathlib import Path
 from typing import Any
 
 import pytest
+from django.core.management import call_command
 from django.db import connection
 from django.utils import timezone
 
@@ -29,7 +31,9 @@ def test_a_feed_brings_what_is_new_each_time_it_fetches(office: Place, feeds: Fe
     it, address = office
     number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
     said = feeds.get(number)["feed"]
-    assert said["says"].startswith("Every Monday at 06:10 from 127.0.0.1, 7 KPIs, last ")
+    assert said["says"].startswith(
+        "Every Monday at 06:10 from weekly.csv at 127.0.0.1, 7 KPIs, last "
+    )
     assert {kpi["name"] for kpi in said["kpis"]} >= {"Turnaround", "Stops", "Waste"}
     before = feeds.values("turnaround")
     assert feeds.fetch(number).outcome == FetchOutcome.SAME
@@ -315,7 +319,11 @@ def test_secrets_are_sealed_never_shown_and_typed_again_for_another_host(
     assert "another-secret" not in kept
     settings.SECRETS_KEYS = ["a new key", *settings.SECRETS_KEYS]
     assert running.asked_of(row).secrets["password"] == "a-very-secret-word"
+    call_command("renew_secrets", stdout=StringIO())
     settings.SECRETS_KEYS = ["a new key"]
+    row.refresh_from_db()
+    assert running.asked_of(row).secrets["password"] == "a-very-secret-word"
+    settings.SECRETS_KEYS = ["another key"]
     fetch = feeds.fetch(number)
     assert problem_of(fetch)["title"] == "The password of this cannot be read any more."
     # Nobody gets at a secret by pointing the feed elsewhere.
