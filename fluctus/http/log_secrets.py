@@ -3,7 +3,7 @@
 import logging
 import re
 
-IN_ADDRESS = re.compile(r"(/(?:shared|l|join|reset)/)[^/\s?#\"']+")
+IN_ADDRESS = re.compile(r"(/(?:shared|l|join|reset|followed|unsubscribe)/)[^/\s?#\"']+")
 IN_QUERY = re.compile(r"([?&](?:key|token|secret|password)=)[^&\s\"']+")
 
 

@@ -4,6 +4,8 @@ from datetime import datetime
 
 from django.conf import settings
 from django.contrib.auth.models import User
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,12 +20,14 @@ from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.jobs.schedule import Schedule, in_words
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
-from fluctus.messages import requests, services, shapes
+from fluctus.kpis.events.calendar_api import calendar_of
+from fluctus.messages import following, requests, services, shapes
 from fluctus.messages.changes import stamp_of
 from fluctus.messages.models import (
     QUIET_DEFAULT,
     DeliveryState,
     Digest,
+    Followed,
     Happening,
     How,
     Topic,
@@ -61,6 +65,7 @@ def _messages(workspace: Workspace, person: User, now: datetime) -> shapes.Messa
             for wish in kept.order_by("group", "kpi__name")
         ],
         digest=_digest(digest_for(workspace, person, now)),
+        followed=Followed.objects.filter(workspace=workspace, person=person).exists(),
         mail=person.email if settings.SENDS_MAIL else "",
     )
 
@@ -146,6 +151,58 @@ class UnsubscribeView(APIView):
         """End it, without signing in."""
         services.unsubscribe(secret, clock.now())
         return Response(status=204)
+
+
+class FollowView(APIView):
+    """The address by which a program of a person follows."""
+
+    @extend_schema(
+        operation_id="make_address",
+        request=None,
+        responses={201: schema_of(shapes.NewAddress), **PROBLEMS},
+    )
+    def post(self, request: Request, workspace: str) -> Response:
+        """Make it; the one before opens nothing any more."""
+        person = person_of(request)
+        secret = following.make_address(workspace_of(person, workspace), person, clock.now())
+        base = f"{settings.SITE_ADDRESS}/api/v1/followed/{secret}"
+        return Response(
+            shapes.NewAddress(f"{base}/findings.atom", f"{base}/events.ics"), status=201
+        )
+
+    @extend_schema(operation_id="revoke_address", responses={204: None, **PROBLEMS})
+    def delete(self, request: Request, workspace: str) -> Response:
+        """Revoke it."""
+        person = person_of(request)
+        following.revoke_address(workspace_of(person, workspace), person)
+        return Response(status=204)
+
+
+class FollowedFindingsView(APIView):
+    """Findings for a feed reader."""
+
+    @extend_schema(
+        operation_id="followed_findings",
+        responses={(200, "application/atom+xml"): OpenApiTypes.STR, **PROBLEMS},
+    )
+    def get(self, request: Request, secret: str) -> HttpResponse:
+        """Return them as Atom."""
+        content = following.findings_as_atom(following.followed_by(secret, clock.now()))
+        return HttpResponse(content, content_type="application/atom+xml; charset=utf-8")
+
+
+class FollowedEventsView(APIView):
+    """Events for a calendar."""
+
+    @extend_schema(
+        operation_id="followed_events",
+        responses={(200, "text/calendar"): OpenApiTypes.STR, **PROBLEMS},
+    )
+    def get(self, request: Request, secret: str) -> HttpResponse:
+        """Return them as iCalendar."""
+        now = clock.now()
+        content = calendar_of(following.followed_by(secret, now), now)
+        return HttpResponse(content, content_type="text/calendar; charset=utf-8")
 
 
 class ChangesView(APIView):

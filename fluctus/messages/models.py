@@ -133,6 +133,27 @@ class Webhook(models.Model):
         return self.name
 
 
+class Followed(models.Model):
+    """An address by which a program of a person follows a workspace, and opens nothing else.
+
+    Only a digest of its secret is kept.
+    """
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="+")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    digest = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workspace", "person"], name="one_address_each")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person} of {self.workspace}"
+
+
 class DeliveryState(models.TextChoices):
     """How far a delivery is."""
 

@@ -52,6 +52,8 @@ class Messages(Shape):
     default: dict[str, How]
     wishes: list[WishAnswer]
     digest: DigestAnswer
+    followed: bool
+    """Whether there is an address by which a program follows."""
     mail: str
     """Where mail goes to; "" where none is sent."""
 
@@ -65,6 +67,14 @@ class LetterAnswer(Shape):
     html: str
     sends: bool
     """Whether it would be sent as it is: with nothing to tell there is no letter."""
+
+
+@dataclass(frozen=True, slots=True)
+class NewAddress(Shape):
+    """Addresses that were just made, for programs that follow; told once."""
+
+    findings: str
+    events: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,5 +15,14 @@ urlpatterns = [
     path(f"{BASE}/webhooks/<int:number>", api.WebhookView.as_view(), name="webhook"),
     path(f"{BASE}/webhooks/<int:number>/try", api.TryWebhookView.as_view(), name="try-webhook"),
     path(f"{BASE}/deliveries/<int:number>/again", api.SendAgainView.as_view(), name="send-again"),
+    path(f"{BASE}/messages/address", api.FollowView.as_view(), name="follow"),
+    path(
+        "followed/<str:secret>/findings.atom",
+        api.FollowedFindingsView.as_view(),
+        name="followed-findings",
+    ),
+    path(
+        "followed/<str:secret>/events.ics", api.FollowedEventsView.as_view(), name="followed-events"
+    ),
     path("unsubscribe/<str:secret>", api.UnsubscribeView.as_view(), name="unsubscribe"),
 ]

@@ -188,6 +188,9 @@ NEEDS: dict[str, Methods] = {
     "digest": {"PUT": Role.VIEWER},
     "digest-letter": LOOK,
     "unsubscribe": ANYBODY,
+    "follow": {"POST": Role.VIEWER, "DELETE": Role.VIEWER},
+    "followed-findings": {"GET": Open.ANYBODY},
+    "followed-events": {"GET": Open.ANYBODY},
     "webhooks": {"GET": Role.OWNER, "POST": Role.OWNER},
     "webhook": {"DELETE": Role.OWNER},
     "try-webhook": {"POST": Role.OWNER},
@@ -205,7 +208,9 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "account-data": frozenset({"GET"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
-NOT_BY_TOKEN = frozenset({"tokens", "token", "leave", "workspace", "look-at-feed", "webhooks"})
+NOT_BY_TOKEN = frozenset(
+    {"tokens", "token", "leave", "workspace", "look-at-feed", "webhooks", "follow"}
+)
 """Addresses that a person uses, and no program for them."""
 
 

@@ -84,3 +84,24 @@ def test_what_is_open_renews_itself_and_pulls_nothing_away(demo: Page) -> None:
     expect(title).to_have_value("Fog on the sound")
     demo.keyboard.press("Escape")
     expect(head.get_by_text("44.4").first).to_be_visible()
+
+
+def test_a_page_hangs_on_a_wall(demo: Page, accessible: Any) -> None:
+    demo.goto("/marrowick/wall?kpi=turnaround-at-quay&kpi=ramp-cycle&every=5")
+    wall = demo.get_by_role("main", name="Wall")
+    expect(wall.get_by_text("Turnaround at quay")).to_be_visible()
+    expect(wall.get_by_text("1 of 2.")).to_be_visible()
+    accessible(demo)
+    # It steps by itself, is held by a key, and says since when nothing answers.
+    expect(wall.get_by_text("Ramp cycle")).to_be_visible()
+    demo.keyboard.press(" ")
+    expect(wall.get_by_text("Held.")).to_be_visible()
+    write("ramp-cycle", "2026-11-16", 77.7)
+    expect(wall.get_by_text("77.7").first).to_be_visible()
+    demo.context.set_offline(True)
+    expect(wall.get_by_text("No connection since")).to_be_visible()
+    expect(wall.get_by_text("77.7").first).to_be_visible()
+    demo.context.set_offline(False)
+    expect(wall.get_by_text("As of")).to_be_visible()
+    demo.keyboard.press("Escape")
+    expect(demo.get_by_role("heading", name="Overview")).to_be_visible()

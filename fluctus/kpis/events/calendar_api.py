@@ -1,6 +1,6 @@
 """Calendar files over HTTP: read, brought in, taken back, and written."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -60,20 +60,7 @@ class EventsFileView(APIView):
         """Write them as iCalendar."""
         workspace_row = workspace_of(person_of(request), workspace)
         note_export(request, workspace_row, "the calendar of events")
-        rows = events_in(workspace_row).order_by("first", "pk").prefetch_related("kpis")
-        events = [
-            CalendarEvent(
-                event.uid,
-                event.title,
-                event.text,
-                event.kind,
-                event.first,
-                event.last,
-                tuple(kpi.slug for kpi in event.kpis.all()),
-            )
-            for event in rows
-        ]
-        content = write_calendar(events, clock.now())
+        content = calendar_of(workspace_row, clock.now())
         response = HttpResponse(content, content_type="text/calendar; charset=utf-8")
         response["Content-Disposition"] = f'attachment; filename="{workspace_row.slug}-events.ics"'
         return response
@@ -192,3 +179,21 @@ def _days_of(workspace: Workspace) -> Days:
     began = first_period_in(workspace)
     since = today - REPEATS_AHEAD if began is None else began.astimezone(zone).date()
     return Days(since, today + REPEATS_AHEAD, zone)
+
+
+def calendar_of(workspace: Workspace, now: datetime) -> bytes:
+    """Write the events of a workspace as iCalendar."""
+    rows = events_in(workspace).order_by("first", "pk").prefetch_related("kpis")
+    events = [
+        CalendarEvent(
+            event.uid,
+            event.title,
+            event.text,
+            event.kind,
+            event.first,
+            event.last,
+            tuple(kpi.slug for kpi in event.kpis.all()),
+        )
+        for event in rows
+    ]
+    return write_calendar(events, now)

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.core import mail
 from django.core.mail import EmailMultiAlternatives
 from django.utils import timezone
+from lxml import etree
 
 from demo.booking_office.office import Office
 from fluctus.accounts.models import Workspace
@@ -329,6 +330,37 @@ def test_a_webhook_reaches_nothing_inside(api: Api, settings: Any) -> None:
     outbox.send_due(timezone.now())
     assert "inside the network" in Delivery.objects.get().answer
     assert api.send("POST", "/webhooks", form | {"address": "ftp://x"}).status_code == 400
+
+
+def test_programs_follow_by_an_address_that_opens_nothing_else(
+    api: Api, signal: str, client: Any
+) -> None:
+    event = {"title": "Fog & <rain>", "first": "2026-03-30", "last": "2026-03-30"}
+    ok(api.send("POST", "/events", event | {"everywhere": True}))
+    made = ok(api.send("POST", "/messages/address"))
+    paths = {name: told.removeprefix("https://fluctus.example") for name, told in made.items()}
+    atom = client.get(paths["findings"])
+    assert atom["Content-Type"].startswith("application/atom+xml")
+    feed = etree.fromstring(atom.content)
+    space = "{http://www.w3.org/2005/Atom}"
+    titles = [entry.findtext(f"{space}title") or "" for entry in feed.iter(f"{space}entry")]
+    assert titles
+    assert all(title.startswith("Turnaround: ") for title in titles)
+    ids = [entry.findtext(f"{space}id") for entry in feed.iter(f"{space}entry")]
+    assert len(set(ids)) == len(ids)
+    calendar = client.get(paths["events"])
+    assert b"Fog & <rain>" in calendar.content
+    secret = paths["events"].split("/")[-2]
+    for other in ("messages", "kpis", "findings"):
+        answer = client.get(
+            f"/api/v1/workspaces/marrowick/{other}", headers={"Authorization": f"Bearer {secret}"}
+        )
+        assert answer.status_code == 401
+    again = ok(api.send("POST", "/messages/address"))
+    assert client.get(paths["findings"]).status_code == 404
+    path = again["findings"].removeprefix("https://fluctus.example")
+    assert api.send("DELETE", "/messages/address").status_code == 204
+    assert client.get(path).status_code == 404
 
 
 def test_what_one_hears_of_is_ones_own(api: Api, signal: str) -> None:

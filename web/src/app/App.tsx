@@ -23,6 +23,7 @@ const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountP
 const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
 const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
 const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingPage')
+const WallPage = screen(() => import('../meeting/WallPage.tsx'), 'WallPage')
 const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
 const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
 const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
@@ -122,6 +123,7 @@ function Screens() {
     <Routes>
       <Route path="/" element={<Navigate to={`/${home.slug}`} replace />} />
       <Route path="/:workspace/meeting" element={<MeetingPage />} />
+      <Route path="/:workspace/wall" element={<WallPage />} />
       <Route path="/:workspace" element={<Shell session={kept} />}>
         <Route index element={<OverviewPage />} />
         <Route path="new" element={<IntakePage key="new" />} />

@@ -121,6 +121,18 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
       hint: 'what was brought in',
       go: () => navigate(`/${workspace}/data`),
     },
+    {
+      value: ' messages',
+      name: 'Messages',
+      hint: 'what you hear of, the digest, webhooks',
+      go: () => navigate(`/${workspace}/messages`),
+    },
+    {
+      value: ' wall',
+      name: 'On the wall',
+      hint: 'all KPIs, one after the other',
+      go: () => navigate(`/${workspace}/wall`),
+    },
     { value: ' keys', name: 'Keys', hint: 'what can be done from the keyboard', go: onKeys },
   ]
   const words = text.toLowerCase().split(/\s+/)

@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core'
 import {
   IconCopy,
+  IconDeviceDesktop,
   IconFileTypeCsv,
   IconFileTypePng,
   IconFileTypeSvg,
@@ -16,10 +17,12 @@ interface Props {
   name: string
   /** Where it is shown in a meeting; null where it cannot be. */
   meeting: string | null
+  /** Where it hangs on a wall; left out where it does not. */
+  wall?: string
 }
 
 /** The ways to take along what a screen shows: as a picture, as its tables, in a meeting. */
-export function HandOverSeen({ find, name, meeting }: Props) {
+export function HandOverSeen({ find, name, meeting, wall }: Props) {
   async function take(act: (root: HTMLElement) => Promise<unknown>) {
     const root = find()
     if (!root) return
@@ -50,6 +53,11 @@ export function HandOverSeen({ find, name, meeting }: Props) {
             <Menu.Item component={Link} to={meeting} leftSection={<IconPresentation size={16} />}>
               Show in a meeting
             </Menu.Item>
+            {wall && (
+              <Menu.Item component={Link} to={wall} leftSection={<IconDeviceDesktop size={16} />}>
+                Hang on a wall
+              </Menu.Item>
+            )}
             <Menu.Divider />
           </>
         )}

@@ -5,6 +5,7 @@ import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import { DigestForm } from './DigestForm.tsx'
+import { Following } from './Following.tsx'
 import classes from './Messages.module.css'
 import { type Messages, TOPICS, useMessages } from './messages.ts'
 import { Webhooks } from './Webhooks.tsx'
@@ -32,6 +33,7 @@ export function MessagesPage() {
           <Told workspace={workspace} messages={messages.data} />
           <Wishes workspace={workspace} messages={messages.data} />
           <DigestForm workspace={workspace} messages={messages.data} />
+          <Following workspace={workspace} followed={messages.data.followed} />
         </>
       )}
       {may.own && <Webhooks workspace={workspace} />}

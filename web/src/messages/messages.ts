@@ -62,6 +62,25 @@ export function useMessageActs(workspace: string) {
   }
 }
 
+/** The addresses by which programs of a person follow the workspace. */
+export function useFollowing(workspace: string) {
+  const queries = useQueryClient()
+  const path = { params: { path: { workspace } } }
+  const onSuccess = () => queries.invalidateQueries({ queryKey: keys.messages(workspace) })
+  return {
+    make: useMutation({
+      mutationFn: () => answer(client.POST(`${base}/messages/address`, path)),
+      onSuccess,
+      onError: notifyProblem,
+    }),
+    revoke: useMutation({
+      mutationFn: () => answer(client.DELETE(`${base}/messages/address`, path)),
+      onSuccess,
+      onError: notifyProblem,
+    }),
+  }
+}
+
 /** The digest as it would be sent now. */
 export function useLetter(workspace: string, wanted: boolean) {
   return useQuery({

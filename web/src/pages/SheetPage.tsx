@@ -126,6 +126,7 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
           find={() => document.querySelector('article')}
           name={`page-${page.id}`}
           meeting={`/${workspace}/meeting?page=${page.id}`}
+          wall={`/${workspace}/wall?page=${page.id}`}
         />
         <Menu position="bottom-end">
           <Menu.Target>
