@@ -14,6 +14,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.core.words import say_tally
 from fluctus.messages.models import Happening, Topic
+from fluctus.messages.pictures import PLACE, sentences_of
 from fluctus.overview.models import KpiSummary
 from fluctus.overview.strips.queries import Viewer, tally_of
 
@@ -56,6 +57,8 @@ class Letter:
     opening: str
     parts: tuple[Part, ...]
     closing: str
+    sentences: tuple[tuple[str, str], ...] = ()
+    """The charts that it shows, by slug, each with its sentence."""
 
     @property
     def text(self) -> str:
@@ -64,6 +67,9 @@ class Letter:
         for part in self.parts:
             lines = [f"- {line.text}\n  {line.address}" for line in part.lines]
             blocks.append("\n".join([part.heading, *lines]))
+        if self.sentences:
+            lines = [f"- {sentence}" for _, sentence in self.sentences]
+            blocks.append("\n".join(["How they stand", *lines]))
         return "\n\n".join([*blocks, self.closing]) + "\n"
 
     @property
@@ -84,7 +90,7 @@ class Letter:
             "<!doctype html><html lang='en'><body style='font-family:Hanken Grotesk,Helvetica,"
             "Arial,sans-serif;color:#17262c;background:#ffffff;max-width:620px;margin:0 auto;"
             f"padding:16px;line-height:1.45'><p style='font-size:17px'>{escape(self.opening)}</p>"
-            f"{parts}<p style='color:#5a6b72;font-size:13px;margin-top:28px'>"
+            f"{parts}{PLACE}<p style='color:#5a6b72;font-size:13px;margin-top:28px'>"
             f"{escape(self.closing)}</p></body></html>"
         )
 
@@ -112,10 +118,12 @@ def digest_of(
     parts = _parts(workspace, told)
     if waiting:
         parts = (*parts, Part("Still waits for a decision", tuple(waiting)))
+    said = tuple(sentences_of(told, now))
     opening = f"{workspace.name}: {say_tally(tally)}" if tally.count else workspace.name
     if not told:
         opening += " Nothing new has happened."
-    return Letter(f"{workspace.name}: {_news(len(told))}", opening, parts, _closing(workspace))
+    subject = f"{workspace.name}: {_news(len(told))}"
+    return Letter(subject, opening, parts, _closing(workspace), said)
 
 
 def _news(count: int) -> str:

@@ -33,6 +33,7 @@ from fluctus.messages.letters import (
     unsubscribe_secret,
 )
 from fluctus.messages.models import Delivery, DeliveryState, Digest, Happening, How, Topic, Webhook
+from fluctus.messages.pictures import with_pictures
 from fluctus.messages.wishes import concerns, members_of, reached_by_mail, wishes_of
 
 log = logging.getLogger(__name__)
@@ -100,7 +101,7 @@ def _write(
         workspace=workspace,
         person=person,
         subject=letter.subject,
-        content={"text": letter.text, "html": letter.html},
+        content={"text": letter.text, "html": letter.html, "charts": list(letter.sentences)},
         at=now,
         next_at=now,
     )
@@ -260,7 +261,7 @@ def _sent(row: Delivery, now: datetime) -> int:
         _note(row, DeliveryState.ABANDONED, "What it told of is gone.", now)
         return 0
     try:
-        answer = _post(row, now) if row.webhook is not None else _mail(row)
+        answer = _post(row, now) if row.webhook is not None else _mail(row, now)
     except (SMTPException, OSError, httpx.HTTPError, RefusalError) as error:
         _failed(row, now, _in_words(error))
         return 0
@@ -288,7 +289,7 @@ def _note(row: Delivery, state: DeliveryState, answer: str, now: datetime) -> No
     row.save(update_fields=["state", "answer", "sent_at"])
 
 
-def _mail(row: Delivery) -> str:
+def _mail(row: Delivery, now: datetime) -> str:
     person, workspace = row.person, row.workspace
     assert person is not None, "mail is to a person"
     if not (settings.SENDS_MAIL and reached_by_mail(workspace, person)):
@@ -307,7 +308,13 @@ def _mail(row: Delivery) -> str:
             "List-Unsubscribe-Post": "List-Unsubscribe=One-Click",
         },
     )
-    mail.attach_alternative(row.content["html"], "text/html")
+    charts = [(slug, said) for slug, said in row.content.get("charts", [])]
+    html, images = with_pictures(row.content["html"], workspace, charts, now)
+    mail.attach_alternative(html, "text/html")
+    if images:
+        mail.mixed_subtype = "related"  # type: ignore[attr-defined]
+    for image in images:
+        mail.attach(image)
     mail.send()
     return "Sent."
 

@@ -58,6 +58,7 @@ class Size:
 
 ON_PAPER = Size(680, 400)
 ON_SLIDE = Size(980, 440)
+IN_LETTER = Size(600, 330)
 
 
 @dataclass(frozen=True, slots=True)
@@ -322,6 +323,18 @@ def _chapter(
             ),
         ),
     )
+
+
+def told_of_kpi(kpi: Kpi, now: datetime, weeks: int) -> str:
+    """Return the sentence of a chart over the newest weeks."""
+    shown = viewed(kpi, "", now, IN_LETTER.width, (None, None, weeks))
+    return shown.answer.sentence.headline
+
+
+def drawn_of_kpi(kpi: Kpi, now: datetime, weeks: int, draw: Draw) -> str:
+    """Return the picture of a chart over the newest weeks, as SVG."""
+    shown = viewed(kpi, "", now, IN_LETTER.width, (None, None, weeks))
+    return draw(_drawn(kpi, shown), IN_LETTER.width, IN_LETTER.height)
 
 
 def _drawn(kpi: Kpi, shown: Viewed) -> PanelContent:

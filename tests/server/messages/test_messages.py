@@ -2,6 +2,7 @@
 
 import json
 from datetime import datetime, timedelta
+from email.mime.image import MIMEImage
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -213,6 +214,11 @@ def test_the_digest_comes_at_its_hour_in_its_zone_and_tells_once(api: Api, signa
     assert "Beyond the limits" in body
     assert isinstance(letter, EmailMultiAlternatives)
     html = str(letter.alternatives[0][0])
+    pictures = [part for part in letter.attachments if isinstance(part, MIMEImage)]
+    assert [picture["Content-ID"] for picture in pictures] == [f"<{signal}@chart>"]
+    assert bytes(pictures[0].get_payload(decode=True)).startswith(b"\x89PNG")
+    assert f"cid:{signal}@chart" in html
+    assert "How they stand" in body
     assert all(line.strip("- ") in html for line in body.splitlines() if line.startswith("- "))
     # A week later there is nothing to tell, and so no letter; unless one is wished.
     week = digest.next_at + timedelta(weeks=1)
