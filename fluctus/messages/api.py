@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.queries import workspace_of
+from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
@@ -21,7 +21,7 @@ from fluctus.jobs.schedule import Schedule, in_words
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.events.calendar_api import calendar_of
-from fluctus.messages import following, requests, services, shapes
+from fluctus.messages import following, requests, services, shapes, standing
 from fluctus.messages.changes import stamp_of
 from fluctus.messages.models import (
     QUIET_DEFAULT,
@@ -30,12 +30,14 @@ from fluctus.messages.models import (
     Followed,
     Happening,
     How,
+    StandingReport,
     Topic,
     Webhook,
     Wish,
 )
 from fluctus.messages.outbox import digest_for, digest_letter
 from fluctus.messages.wishes import concerns, wishes_of
+from fluctus.reports.queries import report_of
 
 TOLD = 50
 
@@ -203,6 +205,65 @@ class FollowedEventsView(APIView):
         now = clock.now()
         content = calendar_of(following.followed_by(secret, now), now)
         return HttpResponse(content, content_type="text/calendar; charset=utf-8")
+
+
+def _standing(row: StandingReport) -> shapes.StandingRow:
+    names = sorted(name_of(person) for person in row.to.all())
+    to = f", to {', '.join(names)}" if names else ""
+    return shapes.StandingRow(
+        row.pk,
+        row.title,
+        f"{in_words(Schedule.from_json(row.schedule))}{to}",
+        row.next_at,
+        row.made_id,
+        row.problem,
+    )
+
+
+class StandingReportsView(APIView):
+    """The reports of a workspace that are made by themselves."""
+
+    @extend_schema(
+        operation_id="standing_reports",
+        responses={200: schema_of_list(shapes.StandingRow), **PROBLEMS},
+    )
+    def get(self, request: Request, workspace: str) -> Response:
+        """List them by title."""
+        row = workspace_of(person_of(request), workspace)
+        rows = row.standing_reports.prefetch_related("to").order_by("title", "pk")
+        return Response([_standing(one) for one in rows])
+
+
+class NewStandingView(APIView):
+    """A report that was made, to be made again by itself."""
+
+    @extend_schema(
+        operation_id="keep_standing",
+        request=requests.StandingSerializer,
+        responses={201: schema_of(shapes.StandingRow), **PROBLEMS},
+    )
+    def post(self, request: Request, workspace: str, number: int) -> Response:
+        """Keep when, and to whom it goes."""
+        person, form = person_of(request), checked(requests.StandingSerializer, request.data)
+        row = standing.keep_standing(
+            report_of(person, workspace, number),
+            person,
+            Schedule.from_json(dict(form["schedule"])),
+            form["time_zone"],
+            form["to"],
+            clock.now(),
+        )
+        return Response(_standing(row), status=201)
+
+
+class StandingReportView(APIView):
+    """One of them."""
+
+    @extend_schema(operation_id="remove_standing", responses={204: None, **PROBLEMS})
+    def delete(self, request: Request, workspace: str, number: int) -> Response:
+        """Let it be made no more; those that were made stay."""
+        standing.remove_standing(workspace_of(person_of(request), workspace), number)
+        return Response(status=204)
 
 
 class ChangesView(APIView):

@@ -5,6 +5,7 @@ from django.db import models
 
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.models import Kpi
+from fluctus.reports.models import Format, Report
 
 
 class Topic(models.TextChoices):
@@ -131,6 +132,34 @@ class Webhook(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class StandingReport(models.Model):
+    """A report that is made by itself at its times, and mailed to members or left in *Reports*.
+
+    ``person`` owns it: it is made in their name, and rests once they have left.
+    """
+
+    workspace = models.ForeignKey(
+        Workspace, on_delete=models.CASCADE, related_name="standing_reports"
+    )
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    title = models.CharField(max_length=200)
+    format = models.CharField(max_length=10, choices=Format.choices)
+    asked = models.JSONField()
+    schedule = models.JSONField()
+    time_zone = models.CharField(max_length=60)
+    to = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="+")
+    next_at = models.DateTimeField(db_index=True)
+    made = models.ForeignKey(Report, on_delete=models.SET_NULL, null=True, related_name="+")
+    """The last one that was asked for."""
+    mailed = models.BooleanField(default=True)
+    """Whether that one has been written to whom it goes."""
+    problem = models.CharField(max_length=300, blank=True)
+    """Why it was not made the last time."""
+
+    def __str__(self) -> str:
+        return self.title
 
 
 class Followed(models.Model):

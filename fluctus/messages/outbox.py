@@ -35,6 +35,7 @@ from fluctus.messages.letters import (
 from fluctus.messages.models import Delivery, DeliveryState, Digest, Happening, How, Topic, Webhook
 from fluctus.messages.pictures import with_pictures
 from fluctus.messages.wishes import concerns, members_of, reached_by_mail, wishes_of
+from fluctus.reports.models import ReportFile
 
 log = logging.getLogger(__name__)
 
@@ -43,6 +44,8 @@ PAUSES: Final = tuple(timedelta(minutes=m) for m in (1, 5, 15, 60, 180, 360, 360
 HELD: Final = timedelta(minutes=5)
 """How long one sender has a delivery for itself."""
 MOST_AT_ONCE: Final = 2_000
+MOST_ENCLOSED: Final = 10_000_000
+"""Bytes of a report that goes along; of a larger one the letter says where it is."""
 MONDAY: Final = Schedule(Every.WEEK, minute=7 * 60, weekday=0)
 """When a person gets the digest who has not said otherwise."""
 TYPES: Final = {topic: f"fluctus.{topic.value.replace('_', '-')}" for topic in Topic}
@@ -95,18 +98,32 @@ def _write(
     now: datetime,
     told: Sequence[Happening],
     person: User,
+) -> None:
+    write_letter(workspace, letter, now, person).happenings.set(told)
+
+
+def write_letter(
+    workspace: Workspace,
+    letter: Letter,
+    now: datetime,
+    person: User,
+    enclosed: dict[str, Any] | None = None,
 ) -> Delivery:
-    row = Delivery.objects.create(
+    """Write a letter down that is to be sent; ``enclosed`` names a report that goes with it."""
+    return Delivery.objects.create(
         key=uuid.uuid4(),
         workspace=workspace,
         person=person,
         subject=letter.subject,
-        content={"text": letter.text, "html": letter.html, "charts": list(letter.sentences)},
+        content={
+            "text": letter.text,
+            "html": letter.html,
+            "charts": list(letter.sentences),
+            "enclosed": enclosed,
+        },
         at=now,
         next_at=now,
     )
-    row.happenings.set(told)
-    return row
 
 
 def _write_to_webhooks(workspace: Workspace, told: Sequence[Happening], now: datetime) -> int:
@@ -311,6 +328,10 @@ def _mail(row: Delivery, now: datetime) -> str:
     charts = [(slug, said) for slug, said in row.content.get("charts", [])]
     html, images = with_pictures(row.content["html"], workspace, charts, now)
     mail.attach_alternative(html, "text/html")
+    enclosed = row.content.get("enclosed")
+    made = ReportFile.objects.filter(report=enclosed["report"]).first() if enclosed else None
+    if made is not None and len(made.content) <= MOST_ENCLOSED:
+        mail.attach(enclosed["name"], bytes(made.content), enclosed["type"])
     if images:
         mail.mixed_subtype = "related"  # type: ignore[attr-defined]
     for image in images:

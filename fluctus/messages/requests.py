@@ -47,6 +47,19 @@ class DigestSerializer(Plain):
         return value
 
 
+class StandingSerializer(Plain):
+    """When a report is made by itself, and to whom it goes."""
+
+    schedule = ScheduleSerializer()
+    time_zone = TimeZoneField(max_length=60)
+    to = serializers.ListField(
+        child=serializers.CharField(max_length=150),
+        default=list,
+        max_length=200,
+        help_text="Usernames of members; none leaves it in Reports.",
+    )
+
+
 class WebhookSerializer(Plain):
     """A webhook to be made."""
 

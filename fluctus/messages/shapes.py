@@ -70,6 +70,20 @@ class LetterAnswer(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class StandingRow(Shape):
+    """A report that is made by itself."""
+
+    id: int
+    title: str
+    says: str
+    """When it is made, and to whom it goes."""
+    next_at: datetime
+    made: int | None
+    """The number of the last one."""
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
 class NewAddress(Shape):
     """Addresses that were just made, for programs that follow; told once."""
 

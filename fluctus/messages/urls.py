@@ -10,6 +10,17 @@ urlpatterns = [
     path(f"{BASE}/messages/wish", api.WishView.as_view(), name="wish"),
     path(f"{BASE}/messages/digest", api.DigestView.as_view(), name="digest"),
     path(f"{BASE}/messages/letter", api.LetterView.as_view(), name="digest-letter"),
+    path(f"{BASE}/standing-reports", api.StandingReportsView.as_view(), name="standing-reports"),
+    path(
+        f"{BASE}/standing-reports/<int:number>",
+        api.StandingReportView.as_view(),
+        name="standing-report",
+    ),
+    path(
+        f"{BASE}/reports/<int:number>/standing",
+        api.NewStandingView.as_view(),
+        name="keep-standing",
+    ),
     path(f"{BASE}/changes", api.ChangesView.as_view(), name="changes"),
     path(f"{BASE}/webhooks", api.WebhooksView.as_view(), name="webhooks"),
     path(f"{BASE}/webhooks/<int:number>", api.WebhookView.as_view(), name="webhook"),

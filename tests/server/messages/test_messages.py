@@ -18,10 +18,18 @@ from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding
 from fluctus.findings.services import change_finding
 from fluctus.kpis.chart.renewal import renew_ended
-from fluctus.messages import outbox
+from fluctus.messages import outbox, standing
 from fluctus.messages.happening import note_time
-from fluctus.messages.models import Delivery, DeliveryState, Digest, Happening, Topic
+from fluctus.messages.models import (
+    Delivery,
+    DeliveryState,
+    Digest,
+    Happening,
+    StandingReport,
+    Topic,
+)
 from fluctus.overview.models import KpiSummary
+from fluctus.reports import jobs as report_jobs
 from tests.conftest import Api, join, ok
 from tests.server.feeds.conftest import office
 
@@ -367,6 +375,45 @@ def test_programs_follow_by_an_address_that_opens_nothing_else(
     path = again["findings"].removeprefix("https://fluctus.example")
     assert api.send("DELETE", "/messages/address").status_code == 204
     assert client.get(path).status_code == 404
+
+
+def test_a_report_is_made_by_itself_and_mailed_once(
+    api: Api, signal: str, monkeypatch: Any
+) -> None:
+    person("isla")
+    monkeypatch.setattr(report_jobs.make_report, "defer", lambda job_id: None)
+    asked = {"title": "Monday's charts", "format": "pdf", "scope": "kpis", "kpis": [signal]}
+    report = ok_202(api.send("POST", "/reports", asked))
+    schedule = {"every": "week", "weekday": 0, "minute": 420}
+    form = {"schedule": schedule, "time_zone": "Europe/Berlin", "to": ["isla"]}
+    path = f"/reports/{report['id']}/standing"
+    assert api.send("POST", path, form | {"to": ["nobody"]}).status_code == 422
+    kept = ok(api.send("POST", path, form))
+    assert kept["says"] == "Every Monday at 07:00, to isla"
+    due = StandingReport.objects.get().next_at
+    assert standing.ask_for_due(due - timedelta(seconds=1)) == 0
+    assert standing.ask_for_due(due + timedelta(days=30)) == 1
+    assert standing.ask_for_due(due + timedelta(days=30)) == 0
+    assert standing.mail_made(due) == 0, "it is not made yet"
+    made = StandingReport.objects.get().made
+    assert made is not None
+    report_jobs.make_report(job_id=made.pk)
+    assert [standing.mail_made(due) for _ in range(2)] == [1, 0]
+    outbox.send_due(due)
+    ((name, content, kind),) = mail.outbox[-1].attachments
+    assert (name, kind) == ("mondays-charts.pdf", "application/pdf")
+    assert bytes(content).startswith(b"%PDF")
+    # Where nothing is left to show, it says so, and nothing is sent.
+    StandingReport.objects.update(asked=made.asked | {"kpis": ["gone"]})
+    standing.ask_for_due(due + timedelta(days=60))
+    assert ok(api.get("/standing-reports"))[0]["problem"]
+    assert api.send("DELETE", f"/standing-reports/{kept['id']}").status_code == 204
+    assert ok(api.get("/standing-reports")) == []
+
+
+def ok_202(answer: Any) -> Any:
+    assert answer.status_code == 202, answer.content
+    return answer.json()
 
 
 def test_what_one_hears_of_is_ones_own(api: Api, signal: str) -> None:

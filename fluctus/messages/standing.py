@@ -1,0 +1,155 @@
+"""Reports that are made by themselves: asked for when due, and mailed once they are made."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Final
+from zoneinfo import ZoneInfo
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils.text import slugify
+
+from fluctus.accounts.models import Workspace
+from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.jobs.models import JobStatus
+from fluctus.jobs.schedule import Every, Schedule, next_times, refuse_unfit
+from fluctus.messages.letters import Letter, address_of
+from fluctus.messages.models import StandingReport
+from fluctus.messages.outbox import write_letter
+from fluctus.messages.wishes import reached_by_mail
+from fluctus.reports.asked import Asked
+from fluctus.reports.jobs import order
+from fluctus.reports.models import Format, Report
+from fluctus.reports.outputs.registry import output_of
+from fluctus.reports.services import ask_for
+
+MOST: Final = 50
+"""Standing reports of a workspace."""
+
+
+def keep_standing(
+    report: Report,
+    person: User,
+    schedule: Schedule,
+    zone: str,
+    to: Sequence[str],
+    now: datetime,
+) -> StandingReport:
+    """Let a report that was made be made again by itself; ``to`` are usernames of members.
+
+    Raises RefusalError for a schedule that is none, or somebody who is no member.
+    """
+    if schedule.every is Every.ARRIVAL:
+        issue = Issue("A report follows the clock.", "Choose a day and an hour.", "schedule")
+        raise RefusalError("This is no schedule for a report.", issue)
+    refuse_unfit(schedule, now, ZoneInfo(zone))
+    workspace = report.workspace
+    people = list(workspace.members.filter(username__in=to))
+    if missing := set(to) - {member.username for member in people}:
+        issue = Issue(f"{min(missing)} is no member.", "Choose from the list.", "to")
+        raise RefusalError("The report is not mailed so.", issue)
+    with transaction.atomic():
+        Workspace.objects.select_for_update().get(pk=workspace.pk)
+        if workspace.standing_reports.count() >= MOST:
+            issue = Issue(f"There are {MOST} already.", "Remove those that are not needed.")
+            raise RefusalError("The report is not made by itself.", issue)
+        row = StandingReport.objects.create(
+            workspace=workspace,
+            person=person,
+            title=report.title,
+            format=report.format,
+            asked=report.asked,
+            schedule=schedule.to_json(),
+            time_zone=zone,
+            next_at=next_times(schedule, now, ZoneInfo(zone), 1)[0],
+        )
+        row.to.set(people)
+    return row
+
+
+def remove_standing(workspace: Workspace, number: int) -> None:
+    """Let a report be made no more by itself; those that were made stay."""
+    row = workspace.standing_reports.filter(pk=number).first()
+    if row is None:
+        raise NotThereError("standing report")
+    row.delete()
+
+
+def ask_for_due(now: datetime) -> int:
+    """Ask for the reports that are due; a time that was missed is made up once."""
+    count = 0
+    while True:
+        with transaction.atomic():
+            row = (
+                StandingReport.objects.filter(next_at__lte=now)
+                .select_related("workspace", "person")
+                .order_by("next_at", "pk")
+                .select_for_update(of=("self",), skip_locked=True)
+                .first()
+            )
+            if row is None:
+                return count
+            _ask(row, now)
+            count += 1
+
+
+def _ask(row: StandingReport, now: datetime) -> None:
+    schedule = Schedule.from_json(row.schedule)
+    row.next_at = next_times(schedule, now, ZoneInfo(row.time_zone), 1)[0]
+    row.problem = ""
+    if not row.workspace.members.filter(pk=row.person_id, is_active=True).exists():
+        row.problem = "Who set it up has left the workspace."
+    else:
+        try:
+            with transaction.atomic():
+                row.made = order(
+                    lambda: ask_for(
+                        row.workspace,
+                        row.person,
+                        row.title,
+                        Format(row.format),
+                        Asked.from_json(row.asked),
+                        now,
+                    )
+                )
+            row.mailed = False
+        except RefusalError as error:
+            detail = error.issues[0].detail if error.issues else ""
+            row.problem = f"{error.title} {detail}"[:300]
+    row.save()
+
+
+def mail_made(now: datetime) -> int:
+    """Write to whom each report goes that has been made since; returns how many letters."""
+    count = 0
+    while True:
+        with transaction.atomic():
+            row = (
+                StandingReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
+                .select_related("workspace", "made")
+                .order_by("pk")
+                .select_for_update(of=("self",), skip_locked=True)
+                .first()
+            )
+            if row is None or row.made is None:
+                return count
+            for person in row.to.filter(workspaces=row.workspace, is_active=True):
+                if reached_by_mail(row.workspace, person):
+                    write_letter(row.workspace, _letter(row), now, person, _enclosed(row))
+                    count += 1
+            row.mailed = True
+            row.save(update_fields=["mailed"])
+
+
+def _letter(row: StandingReport) -> Letter:
+    assert row.made is not None, "it has been made"
+    where = address_of(row.workspace, f"/reports/{row.made.pk}")
+    opening = f"{row.title}, as of today, is enclosed. It is also at {where}."
+    return Letter(row.title[:150], opening, (), f"It comes by itself; {row.person} set it up.")
+
+
+def _enclosed(row: StandingReport) -> dict[str, object]:
+    assert row.made is not None, "it has been made"
+    suffix = output_of(row.format).suffix
+    name = f"{slugify(row.title)[:80] or 'report'}.{suffix}"
+    return {"report": row.made.pk, "name": name, "type": output_of(row.format).media_type}
