@@ -7,6 +7,7 @@ import { Notice } from '../shared/Notice.tsx'
 import classes from './Reports.module.css'
 import { about, ReportStatus } from './ReportsPage.tsx'
 import { isUnderWay, pageOf, type Report, useReport, useReportActs } from './reports.ts'
+import { StandingForm } from './StandingReports.tsx'
 
 const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
 
@@ -27,6 +28,7 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
   const navigate = useNavigate()
   const [deleting, ask] = useDisclosure()
   const [linking, link] = useDisclosure()
+  const [standing, stand] = useDisclosure()
   const may = useMay()
   return (
     <>
@@ -57,11 +59,31 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
             Link…
           </Button>
         )}
+        {may.edit && report.status === 'done' && (
+          <Button size="compact-sm" variant="default" onClick={stand.open}>
+            Make it by itself…
+          </Button>
+        )}
         <Button size="compact-sm" variant="default" onClick={ask.open}>
           Delete
         </Button>
       </div>
       <p className="quiet">{about(report)}</p>
+      <Modal
+        opened={standing}
+        onClose={stand.close}
+        title="Make it by itself"
+        size="lg"
+        closeButtonProps={{ 'aria-label': 'Close' }}
+      >
+        {standing && (
+          <StandingForm
+            workspace={workspace}
+            report={report.id}
+            onDone={() => navigate(`/${workspace}/reports`)}
+          />
+        )}
+      </Modal>
       {report.problem?.issues.map((issue) => (
         <p key={issue.detail}>
           {issue.detail} {issue.remedy}

@@ -8,6 +8,7 @@ import { counted, moment } from '../shared/writing.ts'
 import { NewReport } from './NewReport.tsx'
 import classes from './Reports.module.css'
 import { FORMATS, fileOf, isUnderWay, type Report, useReportActs, useReports } from './reports.ts'
+import { StandingReports } from './StandingReports.tsx'
 
 /** What was made to be handed over. */
 export function ReportsPage() {
@@ -30,6 +31,7 @@ export function ReportsPage() {
         Reports, slides, workbooks and data packages, kept with who made them, when, and which
         revisions they show.
       </p>
+      <StandingReports workspace={workspace} />
       {reports.isPending && <Loader role="status" aria-label="Loading" />}
       {reports.error && <Notice error={reports.error} retry={reports.refetch} />}
       {reports.data?.count === 0 && (
