@@ -11,6 +11,8 @@ from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.services import Edit, edit_values
 from fluctus.messages import outbox
 from fluctus.messages.models import Wish
+from fluctus.reports.asked import Asked
+from fluctus.reports.models import Report, Scope
 from tests.server.feeds.conftest import office
 
 __all__ = ["office"]
@@ -105,3 +107,26 @@ def test_a_page_hangs_on_a_wall(demo: Page, accessible: Any) -> None:
     expect(wall.get_by_text("As of")).to_be_visible()
     demo.keyboard.press("Escape")
     expect(demo.get_by_role("heading", name="Overview")).to_be_visible()
+
+
+def test_a_report_is_made_by_itself(demo: Page, accessible: Any) -> None:
+    kpi = Kpi.objects.get(slug="turnaround-at-quay")
+    report = Report.objects.create(
+        workspace=kpi.workspace,
+        person=kpi.workspace.members.order_by("pk").first(),
+        at=timezone.now(),
+        title="Monday charts",
+        format="workbook",
+        status="done",
+        asked=Asked(scope=Scope.KPIS, kpis=(kpi.slug,)).to_json(),
+    )
+    demo.goto(f"/marrowick/reports/{report.pk}")
+    demo.get_by_role("button", name="Make it by itself…").click()
+    expect(demo.get_by_text("Every Monday at 06:10. Next: ")).to_be_visible()
+    demo.get_by_role("textbox", name="Mail it to").click()
+    demo.get_by_role("option", name="Rhona Baird").click()
+    accessible(demo)
+    demo.get_by_role("button", name="Make it by itself", exact=True).click()
+    expect(demo.get_by_text("Every Monday at 06:10, to Rhona Baird, next")).to_be_visible()
+    demo.get_by_role("button", name="Make Monday charts by itself no more").click()
+    expect(demo.get_by_text("Made by themselves")).to_be_hidden()
