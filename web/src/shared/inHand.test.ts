@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 // Nothing is pulled away from whoever holds it.
 import { renderHook } from '@testing-library/react'
 import { describe, expect, it, vi } from 'vitest'
