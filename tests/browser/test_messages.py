@@ -126,6 +126,7 @@ def test_a_report_is_made_by_itself(demo: Page, accessible: Any) -> None:
     demo.get_by_role("combobox", name="Mail it to").focus()
     demo.keyboard.press("ArrowDown")
     demo.get_by_role("option", name="Rhona Baird").click()
+    demo.keyboard.press("Tab")
     accessible(demo)
     demo.get_by_role("button", name="Make it by itself", exact=True).click()
     expect(demo.get_by_text("Every Monday at 06:10, to Rhona Baird, next")).to_be_visible()
