@@ -21,7 +21,7 @@ from fluctus.jobs.schedule import Schedule, in_words
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.kpis.events.calendar_api import calendar_of
-from fluctus.messages import following, requests, services, shapes, standing
+from fluctus.messages import following, requests, scheduled, services, shapes
 from fluctus.messages.changes import stamp_of
 from fluctus.messages.models import (
     QUIET_DEFAULT,
@@ -30,7 +30,7 @@ from fluctus.messages.models import (
     Followed,
     Happening,
     How,
-    StandingReport,
+    ScheduledReport,
     Topic,
     Webhook,
     Wish,
@@ -207,10 +207,10 @@ class FollowedEventsView(APIView):
         return HttpResponse(content, content_type="text/calendar; charset=utf-8")
 
 
-def _standing(row: StandingReport) -> shapes.StandingRow:
+def _scheduled(row: ScheduledReport) -> shapes.ScheduledRow:
     names = sorted(name_of(person) for person in row.to.all())
     to = f", to {', '.join(names)}" if names else ""
-    return shapes.StandingRow(
+    return shapes.ScheduledRow(
         row.pk,
         row.title,
         f"{in_words(Schedule.from_json(row.schedule))}{to}",
@@ -220,32 +220,32 @@ def _standing(row: StandingReport) -> shapes.StandingRow:
     )
 
 
-class StandingReportsView(APIView):
+class ScheduledReportsView(APIView):
     """The reports of a workspace that are made by themselves."""
 
     @extend_schema(
-        operation_id="standing_reports",
-        responses={200: schema_of_list(shapes.StandingRow), **PROBLEMS},
+        operation_id="scheduled_reports",
+        responses={200: schema_of_list(shapes.ScheduledRow), **PROBLEMS},
     )
     def get(self, request: Request, workspace: str) -> Response:
         """List them by title."""
         row = workspace_of(person_of(request), workspace)
-        rows = row.standing_reports.prefetch_related("to").order_by("title", "pk")
-        return Response([_standing(one) for one in rows])
+        rows = row.scheduled_reports.prefetch_related("to").order_by("title", "pk")
+        return Response([_scheduled(one) for one in rows])
 
 
-class NewStandingView(APIView):
+class NewScheduledView(APIView):
     """A report that was made, to be made again by itself."""
 
     @extend_schema(
-        operation_id="keep_standing",
-        request=requests.StandingSerializer,
-        responses={201: schema_of(shapes.StandingRow), **PROBLEMS},
+        operation_id="keep_scheduled",
+        request=requests.ScheduledSerializer,
+        responses={201: schema_of(shapes.ScheduledRow), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str, number: int) -> Response:
         """Keep when, and to whom it goes."""
-        person, form = person_of(request), checked(requests.StandingSerializer, request.data)
-        row = standing.keep_standing(
+        person, form = person_of(request), checked(requests.ScheduledSerializer, request.data)
+        row = scheduled.keep_scheduled(
             report_of(person, workspace, number),
             person,
             Schedule.from_json(dict(form["schedule"])),
@@ -253,16 +253,16 @@ class NewStandingView(APIView):
             form["to"],
             clock.now(),
         )
-        return Response(_standing(row), status=201)
+        return Response(_scheduled(row), status=201)
 
 
-class StandingReportView(APIView):
+class ScheduledReportView(APIView):
     """One of them."""
 
-    @extend_schema(operation_id="remove_standing", responses={204: None, **PROBLEMS})
+    @extend_schema(operation_id="remove_scheduled", responses={204: None, **PROBLEMS})
     def delete(self, request: Request, workspace: str, number: int) -> Response:
         """Let it be made no more; those that were made stay."""
-        standing.remove_standing(workspace_of(person_of(request), workspace), number)
+        scheduled.remove_scheduled(workspace_of(person_of(request), workspace), number)
         return Response(status=204)
 
 

@@ -8,7 +8,7 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 from fluctus.http import clock
 from fluctus.jobs.queues import MAIL
-from fluctus.messages import outbox, standing
+from fluctus.messages import outbox, scheduled
 from fluctus.messages.happening import note_time
 
 
@@ -19,8 +19,8 @@ def tell() -> None:
     note_time(now)
     outbox.hand_on(now)
     outbox.write_digests(now)
-    standing.ask_for_due(now)
-    standing.mail_made(now)
+    scheduled.ask_for_due(now)
+    scheduled.mail_made(now)
     # One that waits already sends all there is.
     with suppress(AlreadyEnqueued), transaction.atomic():
         send_messages.configure(queueing_lock="messages").defer()

@@ -134,14 +134,14 @@ class Webhook(models.Model):
         return self.name
 
 
-class StandingReport(models.Model):
+class ScheduledReport(models.Model):
     """A report that is made by itself at its times, and mailed to members or left in *Reports*.
 
     ``person`` owns it: it is made in their name, and rests once they have left.
     """
 
     workspace = models.ForeignKey(
-        Workspace, on_delete=models.CASCADE, related_name="standing_reports"
+        Workspace, on_delete=models.CASCADE, related_name="scheduled_reports"
     )
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     title = models.CharField(max_length=200)

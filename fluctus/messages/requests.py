@@ -47,7 +47,7 @@ class DigestSerializer(Plain):
         return value
 
 
-class StandingSerializer(Plain):
+class ScheduledSerializer(Plain):
     """When a report is made by itself, and to whom it goes."""
 
     schedule = ScheduleSerializer()

@@ -70,7 +70,7 @@ class LetterAnswer(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class StandingRow(Shape):
+class ScheduledRow(Shape):
     """A report that is made by itself."""
 
     id: int

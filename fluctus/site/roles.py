@@ -168,9 +168,9 @@ NEEDS: dict[str, Methods] = {
     "report": {"GET": Role.VIEWER, "DELETE": Role.VIEWER},
     "cancel-report": {"POST": Role.VIEWER},
     "report-again": {"POST": Role.VIEWER},
-    "standing-reports": LOOK,
-    "standing-report": {"DELETE": Role.EDITOR},
-    "keep-standing": {"POST": Role.EDITOR},
+    "scheduled-reports": LOOK,
+    "scheduled-report": {"DELETE": Role.EDITOR},
+    "keep-scheduled": {"POST": Role.EDITOR},
     "report-file": LOOK,
     "report-page": LOOK,
     # Links: made by editors, listed sites by owners; opened by whoever has one.

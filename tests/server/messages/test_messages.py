@@ -18,14 +18,14 @@ from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding
 from fluctus.findings.services import change_finding
 from fluctus.kpis.chart.renewal import renew_ended
-from fluctus.messages import outbox, standing
+from fluctus.messages import outbox, scheduled
 from fluctus.messages.happening import note_time
 from fluctus.messages.models import (
     Delivery,
     DeliveryState,
     Digest,
     Happening,
-    StandingReport,
+    ScheduledReport,
     Topic,
 )
 from fluctus.overview.models import KpiSummary
@@ -386,29 +386,29 @@ def test_a_report_is_made_by_itself_and_mailed_once(
     report = ok_202(api.send("POST", "/reports", asked))
     schedule = {"every": "week", "weekday": 0, "minute": 420}
     form = {"schedule": schedule, "time_zone": "Europe/Berlin", "to": ["isla"]}
-    path = f"/reports/{report['id']}/standing"
+    path = f"/reports/{report['id']}/scheduled"
     assert api.send("POST", path, form | {"to": ["nobody"]}).status_code == 422
     kept = ok(api.send("POST", path, form))
     assert kept["says"] == "Every Monday at 07:00, to isla"
-    due = StandingReport.objects.get().next_at
-    assert standing.ask_for_due(due - timedelta(seconds=1)) == 0
-    assert standing.ask_for_due(due + timedelta(days=30)) == 1
-    assert standing.ask_for_due(due + timedelta(days=30)) == 0
-    assert standing.mail_made(due) == 0, "it is not made yet"
-    made = StandingReport.objects.get().made
+    due = ScheduledReport.objects.get().next_at
+    assert scheduled.ask_for_due(due - timedelta(seconds=1)) == 0
+    assert scheduled.ask_for_due(due + timedelta(days=30)) == 1
+    assert scheduled.ask_for_due(due + timedelta(days=30)) == 0
+    assert scheduled.mail_made(due) == 0, "it is not made yet"
+    made = ScheduledReport.objects.get().made
     assert made is not None
     report_jobs.make_report(job_id=made.pk)
-    assert [standing.mail_made(due) for _ in range(2)] == [1, 0]
+    assert [scheduled.mail_made(due) for _ in range(2)] == [1, 0]
     outbox.send_due(due)
     ((name, content, kind),) = mail.outbox[-1].attachments
     assert (name, kind) == ("mondays-charts.pdf", "application/pdf")
     assert bytes(content).startswith(b"%PDF")
     # Where nothing is left to show, it says so, and nothing is sent.
-    StandingReport.objects.update(asked=made.asked | {"kpis": ["gone"]})
-    standing.ask_for_due(due + timedelta(days=60))
-    assert ok(api.get("/standing-reports"))[0]["problem"]
-    assert api.send("DELETE", f"/standing-reports/{kept['id']}").status_code == 204
-    assert ok(api.get("/standing-reports")) == []
+    ScheduledReport.objects.update(asked=made.asked | {"kpis": ["gone"]})
+    scheduled.ask_for_due(due + timedelta(days=60))
+    assert ok(api.get("/scheduled-reports"))[0]["problem"]
+    assert api.send("DELETE", f"/scheduled-reports/{kept['id']}").status_code == 204
+    assert ok(api.get("/scheduled-reports")) == []
 
 
 def ok_202(answer: Any) -> Any:

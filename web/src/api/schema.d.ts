@@ -2146,7 +2146,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/reports/{number}/standing": {
+    "/api/v1/workspaces/{workspace}/reports/{number}/scheduled": {
         parameters: {
             query?: never;
             header?: never;
@@ -2156,14 +2156,14 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Keep when, and to whom it goes. */
-        post: operations["keep_standing"];
+        post: operations["keep_scheduled"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/standing-reports": {
+    "/api/v1/workspaces/{workspace}/scheduled-reports": {
         parameters: {
             query?: never;
             header?: never;
@@ -2171,7 +2171,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description List them by title. */
-        get: operations["standing_reports"];
+        get: operations["scheduled_reports"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2180,7 +2180,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/standing-reports/{number}": {
+    "/api/v1/workspaces/{workspace}/scheduled-reports/{number}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2191,7 +2191,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** @description Let it be made no more; those that were made stay. */
-        delete: operations["remove_standing"];
+        delete: operations["remove_scheduled"];
         options?: never;
         head?: never;
         patch?: never;
@@ -5716,6 +5716,25 @@ export interface components {
             /** @default  */
             cron: string;
         };
+        /** @description When a report is made by itself, and to whom it goes. */
+        ScheduledRequest: {
+            schedule: components["schemas"]["ScheduleRequest"];
+            time_zone: string;
+            /** @description Usernames of members; none leaves it in Reports. */
+            to?: string[];
+        };
+        /** @description A report that is made by itself. */
+        ScheduledRow: {
+            id: number;
+            title: string;
+            /** @description When it is made, and to whom it goes. */
+            says: string;
+            /** Format: date-time */
+            next_at: string;
+            /** @description The number of the last one. */
+            made: number | null;
+            problem: string;
+        };
         /**
          * @description Which KPIs a report shows; they are looked up when it is made.
          * @enum {string}
@@ -6002,25 +6021,6 @@ export interface components {
          * @enum {string}
          */
         Spread: "mean_range" | "median_range";
-        /** @description When a report is made by itself, and to whom it goes. */
-        StandingRequest: {
-            schedule: components["schemas"]["ScheduleRequest"];
-            time_zone: string;
-            /** @description Usernames of members; none leaves it in Reports. */
-            to?: string[];
-        };
-        /** @description A report that is made by itself. */
-        StandingRow: {
-            id: number;
-            title: string;
-            /** @description When it is made, and to whom it goes. */
-            says: string;
-            /** Format: date-time */
-            next_at: string;
-            /** @description The number of the last one. */
-            made: number | null;
-            problem: string;
-        };
         /** @description A KPI in a state of the world and out of it. */
         StateComparison: {
             title: string;
@@ -27786,7 +27786,7 @@ export interface operations {
             };
         };
     };
-    keep_standing: {
+    keep_scheduled: {
         parameters: {
             query?: never;
             header?: never;
@@ -27798,8 +27798,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandingRequest"];
-                "multipart/form-data": components["schemas"]["StandingRequest"];
+                "application/json": components["schemas"]["ScheduledRequest"];
+                "multipart/form-data": components["schemas"]["ScheduledRequest"];
             };
         };
         responses: {
@@ -27808,7 +27808,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandingRow"];
+                    "application/json": components["schemas"]["ScheduledRow"];
                 };
             };
             400: {
@@ -27925,7 +27925,7 @@ export interface operations {
             };
         };
     };
-    standing_reports: {
+    scheduled_reports: {
         parameters: {
             query?: never;
             header?: never;
@@ -27941,7 +27941,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandingRow"][];
+                    "application/json": components["schemas"]["ScheduledRow"][];
                 };
             };
             400: {
@@ -28058,7 +28058,7 @@ export interface operations {
             };
         };
     };
-    remove_standing: {
+    remove_scheduled: {
         parameters: {
             query?: never;
             header?: never;

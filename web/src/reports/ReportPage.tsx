@@ -7,7 +7,7 @@ import { Notice } from '../shared/Notice.tsx'
 import classes from './Reports.module.css'
 import { about, ReportStatus } from './ReportsPage.tsx'
 import { isUnderWay, pageOf, type Report, useReport, useReportActs } from './reports.ts'
-import { StandingForm } from './StandingReports.tsx'
+import { ScheduledForm } from './ScheduledReports.tsx'
 
 const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
 
@@ -28,7 +28,7 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
   const navigate = useNavigate()
   const [deleting, ask] = useDisclosure()
   const [linking, link] = useDisclosure()
-  const [standing, stand] = useDisclosure()
+  const [scheduled, stand] = useDisclosure()
   const may = useMay()
   return (
     <>
@@ -70,14 +70,14 @@ function Made({ workspace, report }: { workspace: string; report: Report }) {
       </div>
       <p className="quiet">{about(report)}</p>
       <Modal
-        opened={standing}
+        opened={scheduled}
         onClose={stand.close}
         title="Make it by itself"
         size="lg"
         closeButtonProps={{ 'aria-label': 'Close' }}
       >
-        {standing && (
-          <StandingForm
+        {scheduled && (
+          <ScheduledForm
             workspace={workspace}
             report={report.id}
             onDone={() => navigate(`/${workspace}/reports`)}

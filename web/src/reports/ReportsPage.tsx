@@ -8,7 +8,7 @@ import { counted, moment } from '../shared/writing.ts'
 import { NewReport } from './NewReport.tsx'
 import classes from './Reports.module.css'
 import { FORMATS, fileOf, isUnderWay, type Report, useReportActs, useReports } from './reports.ts'
-import { StandingReports } from './StandingReports.tsx'
+import { ScheduledReports } from './ScheduledReports.tsx'
 
 /** What was made to be handed over. */
 export function ReportsPage() {
@@ -31,7 +31,7 @@ export function ReportsPage() {
         Reports, slides, workbooks and data packages, kept with who made them, when, and which
         revisions they show.
       </p>
-      <StandingReports workspace={workspace} />
+      <ScheduledReports workspace={workspace} />
       {reports.isPending && <Loader role="status" aria-label="Loading" />}
       {reports.error && <Notice error={reports.error} retry={reports.refetch} />}
       {reports.data?.count === 0 && (

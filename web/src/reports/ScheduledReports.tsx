@@ -8,20 +8,20 @@ import { useMembers } from '../shared/members.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import classes from './Reports.module.css'
-import { useStanding, useStandingActs } from './standing.ts'
+import { useScheduled, useScheduledActs } from './scheduled.ts'
 
 /** The reports that are made by themselves; nothing where there are none. */
-export function StandingReports({ workspace }: { workspace: string }) {
-  const rows = useStanding(workspace)
-  const acts = useStandingActs(workspace)
+export function ScheduledReports({ workspace }: { workspace: string }) {
+  const rows = useScheduled(workspace)
+  const acts = useScheduledActs(workspace)
   const may = useMay()
   if (!rows.data?.length) return null
   return (
-    <section aria-labelledby="standing">
-      <Title order={2} size={18} id="standing" mt="md" mb={4}>
+    <section aria-labelledby="scheduled">
+      <Title order={2} size={18} id="scheduled" mt="md" mb={4}>
         Made by themselves
       </Title>
-      <ul className={classes.standing}>
+      <ul className={classes.scheduled}>
         {rows.data.map((row) => (
           <li key={row.id}>
             <b>{row.title}</b>{' '}
@@ -56,8 +56,8 @@ interface Props {
 }
 
 /** When a report is made by itself, and to whom it goes. */
-export function StandingForm({ workspace, report, onDone }: Props) {
-  const { keep } = useStandingActs(workspace)
+export function ScheduledForm({ workspace, report, onDone }: Props) {
+  const { keep } = useScheduledActs(workspace)
   const members = useMembers(workspace).data ?? []
   const [schedule, setSchedule] = useState<Schedule>({ ...EVERY_WEEKDAY, every: 'week' })
   const [zone, setZone] = useState(Intl.DateTimeFormat().resolvedOptions().timeZone)

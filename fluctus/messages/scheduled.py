@@ -14,7 +14,7 @@ from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.models import JobStatus
 from fluctus.jobs.schedule import Every, Schedule, next_times, refuse_unfit
 from fluctus.messages.letters import Letter, address_of
-from fluctus.messages.models import StandingReport
+from fluctus.messages.models import ScheduledReport
 from fluctus.messages.outbox import write_letter
 from fluctus.messages.wishes import reached_by_mail
 from fluctus.reports.asked import Asked
@@ -24,17 +24,17 @@ from fluctus.reports.outputs.registry import output_of
 from fluctus.reports.services import ask_for
 
 MOST: Final = 50
-"""Standing reports of a workspace."""
+"""Scheduled reports of a workspace."""
 
 
-def keep_standing(
+def keep_scheduled(
     report: Report,
     person: User,
     schedule: Schedule,
     zone: str,
     to: Sequence[str],
     now: datetime,
-) -> StandingReport:
+) -> ScheduledReport:
     """Let a report that was made be made again by itself; ``to`` are usernames of members.
 
     Raises RefusalError for a schedule that is none, or somebody who is no member.
@@ -50,10 +50,10 @@ def keep_standing(
         raise RefusalError("The report is not mailed so.", issue)
     with transaction.atomic():
         Workspace.objects.select_for_update().get(pk=workspace.pk)
-        if workspace.standing_reports.count() >= MOST:
+        if workspace.scheduled_reports.count() >= MOST:
             issue = Issue(f"There are {MOST} already.", "Remove those that are not needed.")
             raise RefusalError("The report is not made by itself.", issue)
-        row = StandingReport.objects.create(
+        row = ScheduledReport.objects.create(
             workspace=workspace,
             person=person,
             title=report.title,
@@ -67,11 +67,11 @@ def keep_standing(
     return row
 
 
-def remove_standing(workspace: Workspace, number: int) -> None:
+def remove_scheduled(workspace: Workspace, number: int) -> None:
     """Let a report be made no more by itself; those that were made stay."""
-    row = workspace.standing_reports.filter(pk=number).first()
+    row = workspace.scheduled_reports.filter(pk=number).first()
     if row is None:
-        raise NotThereError("standing report")
+        raise NotThereError("scheduled report")
     row.delete()
 
 
@@ -81,7 +81,7 @@ def ask_for_due(now: datetime) -> int:
     while True:
         with transaction.atomic():
             row = (
-                StandingReport.objects.filter(next_at__lte=now)
+                ScheduledReport.objects.filter(next_at__lte=now)
                 .select_related("workspace", "person")
                 .order_by("next_at", "pk")
                 .select_for_update(of=("self",), skip_locked=True)
@@ -93,7 +93,7 @@ def ask_for_due(now: datetime) -> int:
             count += 1
 
 
-def _ask(row: StandingReport, now: datetime) -> None:
+def _ask(row: ScheduledReport, now: datetime) -> None:
     schedule = Schedule.from_json(row.schedule)
     row.next_at = next_times(schedule, now, ZoneInfo(row.time_zone), 1)[0]
     row.problem = ""
@@ -125,7 +125,7 @@ def mail_made(now: datetime) -> int:
     while True:
         with transaction.atomic():
             row = (
-                StandingReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
+                ScheduledReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
                 .select_related("workspace", "made")
                 .order_by("pk")
                 .select_for_update(of=("self",), skip_locked=True)
@@ -141,14 +141,14 @@ def mail_made(now: datetime) -> int:
             row.save(update_fields=["mailed"])
 
 
-def _letter(row: StandingReport) -> Letter:
+def _letter(row: ScheduledReport) -> Letter:
     assert row.made is not None, "it has been made"
     where = address_of(row.workspace, f"/reports/{row.made.pk}")
     opening = f"{row.title}, as of today, is enclosed. It is also at {where}."
     return Letter(row.title[:150], opening, (), f"It comes by itself; {row.person} set it up.")
 
 
-def _enclosed(row: StandingReport) -> dict[str, object]:
+def _enclosed(row: ScheduledReport) -> dict[str, object]:
     assert row.made is not None, "it has been made"
     suffix = output_of(row.format).suffix
     name = f"{slugify(row.title)[:80] or 'report'}.{suffix}"

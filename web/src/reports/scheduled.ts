@@ -6,22 +6,22 @@ import { notifyProblem } from '../shared/notifications.tsx'
 
 const base = '/api/v1/workspaces/{workspace}' as const
 
-export function useStanding(workspace: string) {
+export function useScheduled(workspace: string) {
   return useQuery({
-    queryKey: keys.reports(workspace, 'standing'),
+    queryKey: keys.reports(workspace, 'scheduled'),
     queryFn: () =>
-      answer(client.GET(`${base}/standing-reports`, { params: { path: { workspace } } })),
+      answer(client.GET(`${base}/scheduled-reports`, { params: { path: { workspace } } })),
   })
 }
 
-export function useStandingActs(workspace: string) {
+export function useScheduledActs(workspace: string) {
   const queries = useQueryClient()
   const onSettled = () => queries.invalidateQueries({ queryKey: keys.reports(workspace) })
   return {
     keep: useMutation({
-      mutationFn: ({ report, ...body }: Schemas['StandingRequest'] & { report: number }) =>
+      mutationFn: ({ report, ...body }: Schemas['ScheduledRequest'] & { report: number }) =>
         answer(
-          client.POST(`${base}/reports/{number}/standing`, {
+          client.POST(`${base}/reports/{number}/scheduled`, {
             params: { path: { workspace, number: report } },
             body,
           }),
@@ -31,7 +31,7 @@ export function useStandingActs(workspace: string) {
     remove: useMutation({
       mutationFn: (number: number) =>
         answer(
-          client.DELETE(`${base}/standing-reports/{number}`, {
+          client.DELETE(`${base}/scheduled-reports/{number}`, {
             params: { path: { workspace, number } },
           }),
         ),
