@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from django.db import transaction
+from django.db.models import Exists, OuterRef
 
+from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.core import Rule
 from fluctus.core.context import MeetsTarget
@@ -99,7 +100,8 @@ def note_feed(feed: Feed, text: str, now: datetime) -> None:
 def note_time(now: datetime) -> int:
     """Note what time alone has made: late, due, or somebody's; returns how much is new."""
     # What was there before anybody could be told is no news.
-    looked_at = set(Happening.objects.values_list("workspace", flat=True).distinct())
+    told = Exists(Happening.objects.filter(workspace=OuterRef("pk")))
+    looked_at = set(Workspace.objects.filter(told).values_list("pk", flat=True))
     count = _note_lateness(now) + _note_what_is_theirs(now)
     before = Happening.objects.filter(handed_on=False, at__lte=now).exclude(workspace__in=looked_at)
     before.filter(topic__in=[Topic.LATE, Topic.YOURS, Topic.DUE]).update(handed_on=True)
@@ -107,34 +109,45 @@ def note_time(now: datetime) -> int:
 
 
 def _note_lateness(now: datetime) -> int:
-    count = 0
     late = KpiSummary.objects.filter(late_from__lte=now).select_related("kpi__workspace")
-    for summary in late[: AT_ONCE * 20]:
-        kpi = summary.kpi
-        assert summary.late_from is not None, "they were chosen by it"
-        key = _lateness(kpi, summary.late_from)
-        text = f"{kpi.name}: the next value is late."
-        count += _note(kpi, Topic.LATE, key, summary.late_from, text, f"/charts/{kpi.slug}")
-    return count
+    return _note_new(
+        [
+            _happening(
+                summary.kpi,
+                Topic.LATE,
+                _lateness(summary.kpi, summary.late_from),
+                summary.late_from,
+                f"{summary.kpi.name}: the next value is late.",
+                f"/charts/{summary.kpi.slug}",
+            )
+            for summary in late[: AT_ONCE * 20]
+            if summary.late_from is not None
+        ]
+    )
 
 
 def _note_what_is_theirs(now: datetime) -> int:
-    count = 0
+    happenings = []
     theirs = Finding.objects.filter(WITHOUT_CAUSE, person__isnull=False)
     for row in theirs.select_related("kpi__workspace", "person").order_by("-pk")[:AT_ONCE]:
         path = f"/charts/{row.kpi.slug}?finding={row.pk}"
         said = f"{row.kpi.name}, {row.title}, {row.label}"
         key = f"assigned {row.pk} {row.person_id}"
         text = f"{said} is yours to look into."
-        count += _note(row.kpi, Topic.YOURS, key, now, text, path, row)
+        happenings.append(_happening(row.kpi, Topic.YOURS, key, now, text, path, row))
         if row.due is not None and row.due <= now.date():
             key = f"due {row.pk} {row.due.isoformat()}"
             text = f"{said} is due, and with {name_of(row.person)}."
-            count += _note(row.kpi, Topic.DUE, key, now, text, path, row)
-    return count
+            happenings.append(_happening(row.kpi, Topic.DUE, key, now, text, path, row))
+    return _note_new(happenings)
 
 
-def _note(
+def _note(kpi: Kpi, topic: Topic, key: str, at: datetime, text: str, path: str) -> None:
+    """Note something that has happened, where it is not noted yet."""
+    _note_new([_happening(kpi, topic, key, at, text, path)])
+
+
+def _happening(
     kpi: Kpi,
     topic: Topic,
     key: str,
@@ -142,19 +155,30 @@ def _note(
     text: str,
     path: str,
     finding: Finding | None = None,
-) -> int:
-    """Note something that has happened, where it is not noted yet; returns 1 where it is new."""
-    with transaction.atomic():
-        _, new = Happening.objects.get_or_create(
-            workspace=kpi.workspace,
-            key=key,
-            defaults={
-                "topic": topic,
-                "at": at,
-                "kpi": kpi,
-                "person": finding.person if finding else None,
-                "text": text[:500],
-                "path": path[:200],
-            },
-        )
-    return int(new)
+) -> Happening:
+    return Happening(
+        workspace=kpi.workspace,
+        topic=topic,
+        key=key,
+        at=at,
+        kpi=kpi,
+        person=finding.person if finding else None,
+        text=text[:500],
+        path=path[:200],
+    )
+
+
+def _note_new(happenings: Sequence[Happening]) -> int:
+    """Note what is not noted yet of some happenings; returns how many are new.
+
+    Looked for at once: most of what time has made has been noted long ago.
+    """
+    there = set(
+        Happening.objects.filter(
+            workspace__in={row.workspace_id for row in happenings},
+            key__in={row.key for row in happenings},
+        ).values_list("workspace", "key")
+    )
+    new = [row for row in happenings if (row.workspace_id, row.key) not in there]
+    Happening.objects.bulk_create(new, ignore_conflicts=True)
+    return len(new)

@@ -43,10 +43,13 @@ def with_pictures(
 
     What cannot be drawn is told by its sentence alone.
     """
-    # Few processes need what sets pages.
+    if not sentences:
+        return html.replace(PLACE, ""), []
+    # Few letters need what sets pages.
     from fluctus.reports.paper.pdf import as_picture  # noqa: PLC0415
 
-    kpis = {kpi.slug: kpi for kpi in Kpi.objects.filter(workspace=workspace)}
+    wanted = Kpi.objects.filter(workspace=workspace, slug__in=[slug for slug, _ in sentences])
+    kpis = {kpi.slug: kpi for kpi in wanted}
     blocks, images = [], []
     with a_renderer() as renderer:
         for slug, sentence in sentences:
