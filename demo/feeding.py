@@ -12,8 +12,10 @@ from demo.booking_office.figures import TABLES, Figures
 from demo.scenario import ISLA, TIME_ZONE
 from fluctus.accounts.models import Role, Workspace
 from fluctus.feeds.models import Feed, FeedKpi, FeedState
+from fluctus.feeds.sources.address import ADDRESS
 from fluctus.feeds.timing import next_fetch
-from fluctus.intake.kept.shape import shape_of
+from fluctus.http.requests import checked
+from fluctus.intake.kept.shape import kept_shape, shape_of
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.reading import read
 from fluctus.intake.understanding.shares import ratio_key
@@ -108,44 +110,29 @@ def _set_up(
     office: str,
     actor: Actor,
 ) -> None:
-    grid = open_table(_csv(figures)).grid
+    grid = open_table(figures.as_csv()).grid
     reading = read(
         grid,
         Mapping(time_zone=TIME_ZONE, roles=dict(demo.roles or {}), share=demo.roles is not None),
     )
+    asked = {"address": f"{office}/{demo.file}", **(demo.options or {})}
     feed = Feed.objects.create(
         workspace=workspace,
         person=actor.person,
         name=demo.name,
-        source="address",
-        options={
-            "address": f"{office}/{demo.file}",
-            "query": [],
-            "headers": [],
-            "sign_in": "none",
-            "user": "",
-            "pages": "none",
-            "next_field": "next",
-            "page_name": "page",
-            "first_page": 1,
-            **(demo.options or {}),
-        },
+        source=ADDRESS.name,
+        options=ADDRESS.hidden(checked(ADDRESS.form, asked), {})[0],
         state=FeedState.ON,
         made_at=actor.now,
         mapping=reading.mapping.for_the_next().to_json(),
-        columns=[{"name": one.name, "kind": one.kind.value} for one in shape_of(reading)],
+        columns=kept_shape(shape_of(reading)),
         schedule=demo.schedule.to_json(),
         time_zone=TIME_ZONE,
     )
-    units = {kpi.key: kpi for kpi in reading.kpis}
+    in_table = {kpi.key: kpi for kpi in reading.kpis}
     for key, kpi in fed.items():
-        found = units[key]
+        found = in_table[key]
         write_frame(kpi, found.points.frame, ImportMode.UPDATE, actor, f"Brought in {demo.file}")
         FeedKpi.objects.create(feed=feed, key=key, unit=found.unit[:60], kpi=kpi)
     feed.next_at = next_fetch(feed, actor.now)
     feed.save(update_fields=["next_at"])
-
-
-def _csv(figures: Figures) -> bytes:
-    rows = [figures.columns, *figures.rows]
-    return "\n".join(",".join(str(cell) for cell in row) for row in rows).encode()

@@ -3,6 +3,8 @@
 The figures go on where the files of the demo end, at the levels that the processes have there.
 """
 
+import csv
+import io
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -27,6 +29,12 @@ class Figures:
 
     columns: list[str]
     rows: list[Row]
+
+    def as_csv(self) -> bytes:
+        """Write it as CSV."""
+        written = io.StringIO()
+        csv.writer(written).writerows([self.columns, *self.rows])
+        return written.getvalue().encode()
 
 
 def chance(what: str, period: date | datetime) -> np.random.Generator:

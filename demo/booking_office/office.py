@@ -8,7 +8,6 @@ POST /hook                                          receives what a webhook send
 GET  /hook                                          what it has received, newest first
 """
 
-import csv
 import io
 import json
 import sqlite3
@@ -152,7 +151,7 @@ class _Handler(BaseHTTPRequestHandler):
         if kind == "json":
             content = _json(figures, int(query.get("page", ["1"])[0]), path)
         else:
-            content = _csv(figures) if kind == "csv" else _xlsx(figures)
+            content = figures.as_csv() if kind == "csv" else _xlsx(figures)
         tag = f'"{sha256(repr(figures).encode()).hexdigest()[:16]}"'
         if self.headers.get("If-None-Match") == tag and kind != "json":
             self._send(304, KINDS[kind], b"", {"ETag": tag})
@@ -172,12 +171,6 @@ class _Handler(BaseHTTPRequestHandler):
 
     def log_message(self, format: str, *args: Any) -> None:
         """Say nothing of each request."""
-
-
-def _csv(figures: Figures) -> bytes:
-    written = io.StringIO()
-    csv.writer(written).writerows([figures.columns, *figures.rows])
-    return written.getvalue().encode()
 
 
 def _json(figures: Figures, page: int, path: str) -> bytes:

@@ -21,7 +21,7 @@ from fluctus.feeds.sources.source import Arrived, Asked
 from fluctus.feeds.timing import after_failure, next_fetch
 from fluctus.http import clock
 from fluctus.http.refusals import RefusalError
-from fluctus.intake.kept.shape import ShapeColumn
+from fluctus.intake.kept.shape import shape_from
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.readings import is_long, read_whole
 from fluctus.intake.services import NOBODY_WATCHES, carry_out, plan_import
@@ -33,7 +33,6 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.reading import read_frame
 from fluctus.kpis.values.services import ImportMode
-from fluctus.tables.meaning.columns import ColumnKind
 
 FETCH_SECONDS: Final = 600.0
 KEPT_FETCHES: Final = 50
@@ -151,11 +150,6 @@ def owner_of(feed: Feed) -> tuple[User, Role] | None:
     return member.person, Role(member.role)
 
 
-def columns_of(feed: Feed) -> tuple[ShapeColumn, ...]:
-    """Return the columns of the table that a feed was set up for."""
-    return tuple(ShapeColumn(one["name"], ColumnKind(one["kind"])) for one in feed.columns)
-
-
 @dataclass(frozen=True, slots=True)
 class LookedOver:
     """What of a table does not fit, how to read it, and what is no longer in it."""
@@ -175,7 +169,7 @@ def looked_over(feed: Feed, upload: Upload, *, as_before: bool = False) -> Looke
     grid = opened(upload, mapping.sheet, LONGEST).grid
     units = {row.key: row.unit for row in rows}
     if not as_before:
-        told, mapping = misfits(columns_of(feed), units, mapping, grid)
+        told, mapping = misfits(shape_from(feed.columns), units, mapping, grid)
         if told:
             return LookedOver(told, mapping, [])
     reading = read_whole(upload, mapping)

@@ -25,7 +25,7 @@ from fluctus.feeds.sources.registry import SOURCES
 from fluctus.feeds.timing import next_fetch
 from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
 from fluctus.intake.kept.recognition import as_it_is_written
-from fluctus.intake.kept.shape import shape_of
+from fluctus.intake.kept.shape import kept_shape, shape_of
 from fluctus.intake.models import Import, ImportPart, Upload
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.reading import Reading
@@ -59,16 +59,19 @@ def look(
     options: dict[str, Any],
     feed: Feed | None = None,
 ) -> tuple[Feed, Upload]:
-    """Fetch a table to be looked at; returns a draft of a feed, or ``feed``, and the table.
+    """Fetch a table to be looked at; returns the draft of a feed, and the table.
 
-    Of a feed that is there only the table is new: what is asked is kept when it is set up.
+    The secrets of ``feed`` hold where none are typed, as long as they go to where they went.
     Raises RefusalError where nothing can be fetched; then nothing is kept.
     """
     assert actor.person is not None, "somebody looks"
     kind = SOURCES[source]
-    same = feed is not None and feed.source == source
     before: dict[str, str] = {}
-    if feed is not None and same and list(kind.where(feed.options)) == list(kind.where(options)):
+    if (
+        feed is not None
+        and feed.source == source
+        and kind.where(feed.options) == kind.where(options)
+    ):
         before = unsealed(feed.sealed)
     shown, secrets = kind.hidden(options, before)
     draft = Feed(
@@ -176,7 +179,7 @@ def follow_import(brought: Import, parts: Sequence[ImportPart]) -> None:
 def _learn(feed: Feed, mapping: Mapping, reading: Reading) -> None:
     """Keep how a table was read, and the columns that it has, for the next one."""
     feed.mapping = mapping.for_the_next().to_json()
-    feed.columns = [{"name": one.name, "kind": one.kind.value} for one in shape_of(reading)]
+    feed.columns = kept_shape(shape_of(reading))
 
 
 @transaction.atomic

@@ -3,7 +3,6 @@
 import hmac
 import json
 import logging
-import secrets
 import uuid
 from collections.abc import Sequence
 from datetime import datetime, timedelta
@@ -17,12 +16,14 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.mail import EmailMultiAlternatives
 from django.db import transaction
+from django.db.models import Exists, OuterRef
 
 from fluctus.accounts.mail import WORKSPACES
-from fluctus.accounts.models import Workspace
+from fluctus.accounts.models import Membership, Workspace
 from fluctus.accounts.sealing import opened
 from fluctus.http.outgoing import checked_url, client
 from fluctus.http.refusals import RefusalError
+from fluctus.jobs.claiming import claimed, for_each
 from fluctus.jobs.schedule import Every, Schedule, next_times
 from fluctus.messages.letters import (
     Letter,
@@ -173,28 +174,16 @@ def event_to(
 
 def write_digests(now: datetime) -> int:
     """Write the digests that are due; one that was missed is made up once. Returns how many."""
-    count = 0
-    while True:
-        with transaction.atomic():
-            due = (
-                Digest.objects.filter(next_at__lte=now)
-                .select_related("workspace", "person")
-                .order_by("next_at", "pk")
-                .select_for_update(of=("self",), skip_locked=True)
-                .first()
-            )
-            if due is None:
-                return count
-            count += _write_digest(due, now)
+    due = Digest.objects.filter(next_at__lte=now).select_related("workspace", "person")
+    return for_each(due.order_by("next_at", "pk"), lambda row: _write_digest(row, now))
 
 
 def ensure_digests(now: datetime) -> None:
     """Let everybody who has joined have a digest, by the quiet default."""
-    for workspace in Workspace.objects.all():
-        have = set(Digest.objects.filter(workspace=workspace).values_list("person", flat=True))
-        for person in members_of(workspace):
-            if person.pk not in have:
-                digest_for(workspace, person, now)
+    theirs = Digest.objects.filter(workspace=OuterRef("workspace"), person=OuterRef("person"))
+    joined = Membership.objects.filter(~Exists(theirs), person__is_active=True)
+    for member in joined.select_related("workspace", "person").order_by("pk"):
+        digest_for(member.workspace, member.person, now)
 
 
 def digest_for(workspace: Workspace, person: User, now: datetime) -> Digest:
@@ -259,12 +248,8 @@ def send_due(now: datetime) -> int:
 
 def _claimed(now: datetime) -> Delivery | None:
     with transaction.atomic():
-        row = (
-            Delivery.objects.filter(state=DeliveryState.WAITING, next_at__lte=now)
-            .order_by("next_at", "pk")
-            .select_for_update(of=("self",), skip_locked=True)
-            .first()
-        )
+        waiting = Delivery.objects.filter(state=DeliveryState.WAITING, next_at__lte=now)
+        row = claimed(waiting.order_by("next_at", "pk"))
         if row is not None:
             row.tries += 1
             row.next_at = now + HELD
@@ -366,8 +351,3 @@ def _post(row: Delivery, now: datetime) -> str:
 def signature(secret: str, moment: str, body: bytes) -> str:
     """Return what shows that a message is from here: HMAC-SHA256 over time and body, in hex."""
     return hmac.new(secret.encode(), moment.encode() + b"." + body, sha256).hexdigest()
-
-
-def draw_webhook_secret() -> str:
-    """Return a secret that a webhook's messages are signed with."""
-    return f"fluctus_{secrets.token_urlsafe(32)}"

@@ -7,10 +7,10 @@ from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
+from fluctus.jobs.claiming import for_each
 from fluctus.jobs.models import JobStatus
 from fluctus.jobs.schedule import Every, Schedule, next_times, refuse_unfit
 from fluctus.messages.letters import Letter, address_of
@@ -21,6 +21,7 @@ from fluctus.reports.asked import Asked
 from fluctus.reports.jobs import order
 from fluctus.reports.models import Format, Report
 from fluctus.reports.outputs.registry import output_of
+from fluctus.reports.queries import file_name_of
 from fluctus.reports.services import ask_for
 
 MOST: Final = 50
@@ -77,23 +78,11 @@ def remove_scheduled(workspace: Workspace, number: int) -> None:
 
 def ask_for_due(now: datetime) -> int:
     """Ask for the reports that are due; a time that was missed is made up once."""
-    count = 0
-    while True:
-        with transaction.atomic():
-            row = (
-                ScheduledReport.objects.filter(next_at__lte=now)
-                .select_related("workspace", "person")
-                .order_by("next_at", "pk")
-                .select_for_update(of=("self",), skip_locked=True)
-                .first()
-            )
-            if row is None:
-                return count
-            _ask(row, now)
-            count += 1
+    due = ScheduledReport.objects.filter(next_at__lte=now).select_related("workspace", "person")
+    return for_each(due.order_by("next_at", "pk"), lambda row: _ask(row, now))
 
 
-def _ask(row: ScheduledReport, now: datetime) -> None:
+def _ask(row: ScheduledReport, now: datetime) -> int:
     schedule = Schedule.from_json(row.schedule)
     row.next_at = next_times(schedule, now, ZoneInfo(row.time_zone), 1)[0]
     row.problem = ""
@@ -117,28 +106,27 @@ def _ask(row: ScheduledReport, now: datetime) -> None:
             detail = error.issues[0].detail if error.issues else ""
             row.problem = f"{error.title} {detail}"[:300]
     row.save()
+    return 1
 
 
 def mail_made(now: datetime) -> int:
     """Write to whom each report goes that has been made since; returns how many letters."""
-    count = 0
-    while True:
-        with transaction.atomic():
-            row = (
-                ScheduledReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
-                .select_related("workspace", "made")
-                .order_by("pk")
-                .select_for_update(of=("self",), skip_locked=True)
-                .first()
-            )
-            if row is None or row.made is None:
-                return count
-            for person in row.to.filter(workspaces=row.workspace, is_active=True):
-                if reached_by_mail(row.workspace, person):
-                    write_letter(row.workspace, _letter(row), now, person, _enclosed(row))
-                    count += 1
-            row.mailed = True
-            row.save(update_fields=["mailed"])
+    made = ScheduledReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
+    rows = made.select_related("workspace", "made").order_by("pk")
+    return for_each(rows, lambda row: _mail(row, now))
+
+
+def _mail(row: ScheduledReport, now: datetime) -> int:
+    to = [
+        person
+        for person in row.to.filter(workspaces=row.workspace, is_active=True)
+        if reached_by_mail(row.workspace, person)
+    ]
+    for person in to:
+        write_letter(row.workspace, _letter(row), now, person, _enclosed(row))
+    row.mailed = True
+    row.save(update_fields=["mailed"])
+    return len(to)
 
 
 def _letter(row: ScheduledReport) -> Letter:
@@ -150,6 +138,8 @@ def _letter(row: ScheduledReport) -> Letter:
 
 def _enclosed(row: ScheduledReport) -> dict[str, object]:
     assert row.made is not None, "it has been made"
-    suffix = output_of(row.format).suffix
-    name = f"{slugify(row.title)[:80] or 'report'}.{suffix}"
-    return {"report": row.made.pk, "name": name, "type": output_of(row.format).media_type}
+    return {
+        "report": row.made.pk,
+        "name": file_name_of(row.made),
+        "type": output_of(row.format).media_type,
+    }

@@ -10,13 +10,14 @@ from django.db import transaction
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.accounts.sealing import sealed
+from fluctus.accounts.secrets import draw_secret
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.schedule import Schedule, next_times
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
 from fluctus.messages.letters import unsubscribed_by
 from fluctus.messages.models import Delivery, DeliveryState, Digest, Topic, Webhook, Wish
-from fluctus.messages.outbox import digest_for, draw_webhook_secret, event_to
+from fluctus.messages.outbox import digest_for, event_to
 
 MOST_WEBHOOKS: Final = 20
 KEPT_DELIVERIES: Final = 50
@@ -67,7 +68,7 @@ def make_webhook(workspace: Workspace, form: dict[str, Any], actor: Actor) -> tu
             "The webhook was not made.",
             Issue(f"There are {MOST_WEBHOOKS} already.", "Remove those that are not needed."),
         )
-    secret = draw_webhook_secret()
+    secret = f"fluctus_{draw_secret()}"
     hook = Webhook.objects.create(
         workspace=workspace,
         name=form["name"],

@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.http import HttpResponse
-from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework.parsers import MultiPartParser
@@ -33,7 +32,7 @@ from fluctus.reports.jobs import order
 from fluctus.reports.models import Format
 from fluctus.reports.outputs.registry import OUTPUTS, output_of
 from fluctus.reports.package.services import plan_package
-from fluctus.reports.queries import file_of, report_of, reports_of
+from fluctus.reports.queries import file_name_of, file_of, report_of, reports_of
 
 BYTES = OpenApiResponse(OpenApiTypes.BINARY, description="The file.")
 TAKEN: dict[tuple[int, str], OpenApiResponse] = {
@@ -172,12 +171,10 @@ class ReportPageView(APIView):
 
 def file_response(report: models.Report) -> HttpResponse:
     """Answer with the file of a report."""
-    output = output_of(report.format)
-    name = f"{slugify(report.title)[:80] or 'report'}.{output.suffix}"
     return HttpResponse(
         file_of(report),
-        content_type=output.media_type,
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+        content_type=output_of(report.format).media_type,
+        headers={"Content-Disposition": f'attachment; filename="{file_name_of(report)}"'},
     )
 
 

@@ -2,11 +2,13 @@
 
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
+from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.models import JobStatus
 from fluctus.reports.models import Report, ReportFile
+from fluctus.reports.outputs.registry import output_of
 
 
 def reports_of(workspace: Workspace) -> QuerySet[Report]:
@@ -21,6 +23,11 @@ def report_of(person: User, workspace: str, number: int) -> Report:
     if report is None:
         raise NotThereError("report")
     return report
+
+
+def file_name_of(report: Report) -> str:
+    """Return what the file of a report is called: after its title."""
+    return f"{slugify(report.title)[:80] or 'report'}.{output_of(report.format).suffix}"
 
 
 def file_of(report: Report) -> bytes:

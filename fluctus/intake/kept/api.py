@@ -11,13 +11,12 @@ from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.intake.kept import requests, services, shapes
 from fluctus.intake.kept.recognition import HEAD
-from fluctus.intake.kept.shape import ShapeColumn, shape_of
+from fluctus.intake.kept.shape import shape_from, shape_of
 from fluctus.intake.readings import look_at
 from fluctus.intake.requests import plain_mapping
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import upload_of
 from fluctus.kpis.actor import actor_of
-from fluctus.tables.meaning.columns import ColumnKind
 
 
 class KeptReadingsView(APIView):
@@ -45,7 +44,7 @@ class KeptReadingsView(APIView):
             workspace_of(person_of(request), workspace),
             actor_of(request),
             form["name"],
-            [ShapeColumn(one["name"], ColumnKind(one["kind"])) for one in form["columns"]],
+            shape_from(form["columns"]),
             Mapping.from_json(plain_mapping(form["mapping"])),
             replace=form["replace"],
         )

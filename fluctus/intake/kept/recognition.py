@@ -4,13 +4,20 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from fluctus.http.refusals import RefusalError
-from fluctus.intake.kept.shape import ALIKE, ShapeColumn, differences, likeness, may_be, shape_of
+from fluctus.intake.kept.shape import (
+    ALIKE,
+    ShapeColumn,
+    differences,
+    likeness,
+    may_be,
+    shape_from,
+    shape_of,
+)
 from fluctus.intake.models import KeptReading, Upload
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.understanding.reading import Reading, read
 from fluctus.intake.understanding.sentences import MARK_NAMES
 from fluctus.tables.grid import Grid
-from fluctus.tables.meaning.columns import ColumnKind
 from fluctus.tables.meaning.dates import EXAMPLES
 
 TOP: Final = 40
@@ -59,7 +66,7 @@ def fitted(mapping: Mapping, found: Reading) -> tuple[Mapping, tuple[str, ...]]:
 
 def columns_of(row: KeptReading) -> tuple[ShapeColumn, ...]:
     """Return the columns of the table that a reading was kept of."""
-    return tuple(ShapeColumn(one["name"], ColumnKind(one["kind"])) for one in row.columns)
+    return shape_from(row.columns)
 
 
 def recognized(upload: Upload, grid: Grid) -> Recognized | None:

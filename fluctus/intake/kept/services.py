@@ -1,13 +1,12 @@
 """Keeping readings by name."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
 
 from django.db import transaction
 
 from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
-from fluctus.intake.kept.shape import ShapeColumn
+from fluctus.intake.kept.shape import ShapeColumn, kept_shape
 from fluctus.intake.models import KeptReading
 from fluctus.intake.understanding.mapping import Mapping
 from fluctus.kpis.actor import Actor
@@ -25,7 +24,7 @@ def keep(
     replace: bool,
 ) -> KeptReading:
     """Keep a reading by a name; raises RefusalError where another has it, unless it is replaced."""
-    plain = [asdict(column) for column in columns]
+    plain = kept_shape(columns)
     told = mapping.for_the_next().to_json()
     with transaction.atomic():
         Workspace.objects.select_for_update().get(pk=workspace.pk)

@@ -1,8 +1,8 @@
 """The shape of a table, by which another like it is known again: its columns, in any order."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 from fluctus.intake.understanding.mapping import ColumnRole, Mapping
 from fluctus.intake.understanding.reading import Reading
@@ -25,6 +25,16 @@ class ShapeColumn:
 
     name: str
     kind: ColumnKind
+
+
+def kept_shape(columns: Sequence[ShapeColumn]) -> list[dict[str, str]]:
+    """Return the columns of a shape as plain data that JSON can hold."""
+    return [{"name": column.name, "kind": column.kind.value} for column in columns]
+
+
+def shape_from(kept: Iterable[dict[str, Any]]) -> tuple[ShapeColumn, ...]:
+    """Read the columns of a shape as ``kept_shape`` wrote them, or as the API took them."""
+    return tuple(ShapeColumn(column["name"], ColumnKind(column["kind"])) for column in kept)
 
 
 def shape_of(reading: Reading) -> tuple[ShapeColumn, ...]:
