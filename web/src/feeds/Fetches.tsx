@@ -2,6 +2,7 @@ import { Text, Title } from '@mantine/core'
 import { useImportActs } from '../intake/imports.ts'
 import { useMay } from '../shared/may.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
+import { kilobytes } from '../shared/writing.ts'
 import classes from './Feeds.module.css'
 import type { FeedDetails, FetchRow } from './feeds.ts'
 import { momentIn } from './Plan.tsx'
@@ -73,11 +74,7 @@ function Row({ fetch, workspace, zone }: RowProps) {
         ))}
       </td>
       <td>{fetch.seconds === null ? '' : `${fetch.seconds.toLocaleString('en-US')} s`}</td>
-      <td>
-        {fetch.size > 0
-          ? `${(fetch.size / 1024).toLocaleString('en-US', { maximumFractionDigits: 1 })} kB`
-          : ''}
-      </td>
+      <td>{fetch.size > 0 ? kilobytes(fetch.size) : ''}</td>
       <td>{fetch.rows > 0 ? fetch.rows.toLocaleString('en-US') : ''}</td>
       <td>
         {may.add && undoable && (

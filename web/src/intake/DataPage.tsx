@@ -6,7 +6,7 @@ import { FeedList } from '../feeds/FeedList.tsx'
 import { BringPackage } from '../reports/BringPackage.tsx'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { counted } from '../shared/writing.ts'
+import { counted, kilobytes } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import { type Import, isUnderWay, useImportActs, useImports } from './imports.ts'
 import { KeptReadings } from './kept/KeptReadings.tsx'
@@ -205,8 +205,7 @@ function Details({ row }: { row: Import }) {
         {counted(row.rows, 'row')} read. {row.read_as && `${row.read_as}.`}
       </p>
       <p className="quiet">
-        {(row.size / 1024).toLocaleString('en-US', { maximumFractionDigits: 1 })} kB, SHA-256{' '}
-        {row.checksum.slice(0, 16)}…
+        {kilobytes(row.size)}, SHA-256 {row.checksum.slice(0, 16)}…
       </p>
       {row.left_out_count > 0 && (
         <>

@@ -9,10 +9,8 @@ import { type May, useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Meeting.module.css'
 import { type Thing, thingsIn, thingsOf, useBuildUp } from './meeting.ts'
-import { Shown, VIEW } from './Shown.tsx'
+import { OnScreen, VIEW } from './Shown.tsx'
 
-const Comparison = lazy(async () => ({ default: (await import('./Comparison.tsx')).Comparison }))
-const Prose = lazy(() => import('../panels/Prose.tsx'))
 const WriteDown = lazy(async () => ({ default: (await import('./WriteDown.tsx')).WriteDown }))
 
 /** What is shown to others, one thing at a time, full screen. */
@@ -101,30 +99,7 @@ function Room({
 
   return (
     <main className={classes.room} data-ground={deep ? 'deep' : 'white'} aria-label="Meeting">
-      {things.length === 0 && <p className={classes.sentence}>There is nothing to show here.</p>}
-      {thing?.kpi && (
-        <Shown
-          key={`${thing.kpi} ${at}`}
-          place={place}
-          thing={thing}
-          step={step}
-          steps={steps ?? null}
-        />
-      )}
-      {thing?.text !== undefined && (
-        <div className={classes.stage} style={{ fontSize: 28 }}>
-          <Suspense>
-            <Prose text={thing.text} />
-          </Suspense>
-        </div>
-      )}
-      {thing?.panel && (
-        <div className={classes.compared}>
-          <Suspense>
-            <Comparison workspace={workspace} panel={thing.panel} />
-          </Suspense>
-        </div>
-      )}
+      <OnScreen key={`${thing?.kpi} ${at}`} {...{ workspace, thing, step }} steps={steps ?? null} />
       {writing && thing?.kpi && (
         // In the colors of the application, whatever the room's are.
         <Portal>

@@ -1,5 +1,6 @@
 import { Loader } from '@mantine/core'
 import { useElementSize } from '@mantine/hooks'
+import { lazy, Suspense } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { builtUp } from '../chart/model/building.ts'
@@ -18,6 +19,38 @@ const LARGER = 1.7
 const NARROW = 700
 export const VIEW = { width: 900 }
 
+const Comparison = lazy(async () => ({ default: (await import('./Comparison.tsx')).Comparison }))
+const Prose = lazy(() => import('../panels/Prose.tsx'))
+
+interface ThingProps extends Pick<ShownProps, 'step' | 'steps'> {
+  workspace: string
+  thing: Thing | undefined
+}
+
+/** One thing on screen: a chart, words, or a comparison; that there is nothing. */
+export function OnScreen({ workspace, thing, step, steps }: ThingProps) {
+  if (!thing) return <p className={classes.sentence}>There is nothing to show here.</p>
+  return (
+    <>
+      {thing.kpi && <Shown place={{ workspace, kpi: thing.kpi }} {...{ thing, step, steps }} />}
+      {thing.text !== undefined && (
+        <div className={classes.stage} style={{ fontSize: 28 }}>
+          <Suspense>
+            <Prose text={thing.text} />
+          </Suspense>
+        </div>
+      )}
+      {thing.panel && (
+        <div className={classes.compared}>
+          <Suspense>
+            <Comparison workspace={workspace} panel={thing.panel} />
+          </Suspense>
+        </div>
+      )}
+    </>
+  )
+}
+
 interface ShownProps {
   place: Place
   thing: Thing
@@ -26,7 +59,7 @@ interface ShownProps {
 }
 
 /** A chart with its sentence; what happened is spelled out beside it. */
-export function Shown({ place, thing, step, steps }: ShownProps) {
+function Shown({ place, thing, step, steps }: ShownProps) {
   const chart = useChart(place, VIEW)
   const { ref, width, height } = useElementSize()
   const view = chart.data?.views.find(({ name }) => name === thing.view)

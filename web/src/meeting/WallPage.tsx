@@ -1,7 +1,7 @@
 import { Loader } from '@mantine/core'
 import { useInterval, useWindowEvent } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
-import { lazy, Suspense, useCallback, useEffect, useState } from 'react'
+import { useCallback, useEffect, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { renew } from '../api/keys.ts'
 import { HairlineProvider } from '../chart/hairline.tsx'
@@ -11,10 +11,7 @@ import { useLive } from '../shared/live.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Meeting.module.css'
 import { type Thing, thingsIn, thingsOf } from './meeting.ts'
-import { Shown } from './Shown.tsx'
-
-const Comparison = lazy(async () => ({ default: (await import('./Comparison.tsx')).Comparison }))
-const Prose = lazy(() => import('../panels/Prose.tsx'))
+import { OnScreen } from './Shown.tsx'
 
 /** Seconds that one thing stays, unless the address says otherwise. */
 const STAYS = 20
@@ -92,30 +89,7 @@ function Wall({ workspace, things, stays, white, back }: WallProps) {
       data-ground={white ? 'white' : 'deep'}
       aria-label="Wall"
     >
-      {!thing && <p className={classes.sentence}>There is nothing to show here.</p>}
-      {thing?.kpi && (
-        <Shown
-          key={`${thing.kpi} ${at}`}
-          place={{ workspace, kpi: thing.kpi }}
-          thing={thing}
-          step={null}
-          steps={null}
-        />
-      )}
-      {thing?.text !== undefined && (
-        <div className={classes.stage} style={{ fontSize: 28 }}>
-          <Suspense>
-            <Prose text={thing.text} />
-          </Suspense>
-        </div>
-      )}
-      {thing?.panel && (
-        <div className={classes.compared}>
-          <Suspense>
-            <Comparison workspace={workspace} panel={thing.panel} />
-          </Suspense>
-        </div>
-      )}
+      <OnScreen key={`${thing?.kpi} ${at}`} {...{ workspace, thing }} step={null} steps={null} />
       <p className={classes.age} role="status">
         {told && 'F fills the screen, space holds it, Esc leaves. '}
         {rests && 'Held. '}

@@ -96,3 +96,8 @@ export function days(first: string, last: string): string {
   const name = (day: string) => longPeriod(day, 'day')
   return first === last ? name(first) : `${name(first)} to ${name(last)}`
 }
+
+/** `12.4 kB`. */
+export function kilobytes(bytes: number): string {
+  return `${(bytes / 1024).toLocaleString('en-US', { maximumFractionDigits: 1 })} kB`
+}
