@@ -22,17 +22,26 @@ django.setup()
 from django.conf import settings  # noqa: E402
 from django.contrib.auth.models import User  # noqa: E402
 from django.core.management import call_command  # noqa: E402
+from django.db import connection  # noqa: E402
 from django.test import Client  # noqa: E402
 
 from fluctus.accounts.models import Membership, Role, Workspace  # noqa: E402
+from fluctus.findings.models import Finding  # noqa: E402
 from fluctus.http import clock  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.chart.services import create_kpi  # noqa: E402
 from fluctus.kpis.lines import BandState, LineState, Made  # noqa: E402
-from fluctus.kpis.models import Raises  # noqa: E402
+from fluctus.kpis.models import (  # noqa: E402
+    DataChange,
+    Kpi,
+    Observation,
+    Raises,
+    Segment,
+)
 from fluctus.kpis.observations.frame import frame_of  # noqa: E402
 from fluctus.kpis.state import ChartState, SegmentState  # noqa: E402
+from fluctus.overview.models import KpiSummary  # noqa: E402
 from fluctus.overview.pages.services import create_page  # noqa: E402
 
 LINES = (
@@ -118,11 +127,46 @@ def fill(slug: str, count: int, weeks: int) -> list[str]:
     return list(workspace.kpis.order_by("pk").values_list("slug", flat=True))
 
 
+def copy(slug: str, times: int) -> None:
+    """Put so many copies of each KPI of a workspace beside it, with all that is kept of it."""
+    own = Kpi.objects.filter(workspace__slug=slug).values("pk")
+    tables = ((Kpi, "pk"), *((model, "kpi") for model in (Segment, Observation, KpiSummary)))
+    for model, of in (*tables, (DataChange, "kpi"), (Finding, "kpi")):
+        rows = model._default_manager.filter(**{f"{of}__in": own})
+        columns = {field.name: f'"{field.column}"' for field in model._meta.concrete_fields}
+        values = {name: f"old.{column}" for name, column in columns.items()}
+        for name in ("id", "kpi"):
+            if name in values:
+                # Far from any key that is given out.
+                values[name] += " + n::bigint * 1000000000"
+        if model is Kpi:
+            values |= {name: f"old.{name} || '-' || n" for name in ("slug", "name")}
+        into, taken = ", ".join(columns.values()), ", ".join(values.values())
+        select, parameters = rows.query.sql_with_params()
+        with connection.cursor() as cursor:
+            cursor.execute(
+                f"INSERT INTO {model._meta.db_table} ({into}) SELECT {taken} "  # noqa: S608
+                f"FROM ({select}) AS old, generate_series(1, %s) AS n",
+                [*parameters, times],
+            )
+
+
 def make_sheet(workspace: str, kpis: list[str]) -> int:
     """Make a page with a chart of each of some KPIs; returns its number."""
     nothing: dict[str, Any] = {"view": "", "group": "", "text": "", "options": {}, "dates": None}
     panels = [{"kind": "chart", "kpis": (kpi,), **nothing} for kpi in kpis]
     return create_page(Workspace.objects.get(slug=workspace), "Charts", panels).pk
+
+
+@contextmanager
+def worker() -> Iterator[None]:
+    """Run the worker of background jobs for as long as a block lasts."""
+    process = subprocess.Popen([sys.executable, "-m", "django", "run_jobs"])
+    try:
+        yield
+    finally:
+        process.terminate()
+        process.wait()
 
 
 @contextmanager

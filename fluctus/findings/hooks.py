@@ -5,9 +5,9 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from fluctus.findings.models import Finding
-    from fluctus.kpis.models import Kpi
+    from fluctus.kpis.hooks import Charted
 
-Listener = Callable[["Kpi", Sequence["Finding"], Sequence["Finding"]], None]
-"""Called with a KPI, the findings that are new on it, and those that are no longer there."""
+Listener = Callable[["Charted", Sequence["Finding"], Sequence["Finding"]], None]
+"""Called with a chart, the findings that are new on it, and those that are no longer there."""
 
 listeners: list[Listener] = []

@@ -6,7 +6,7 @@ says so and keeps its record; one that has become part of another hands its reco
 """
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from datetime import UTC, datetime
 
 import numpy as np
@@ -21,6 +21,7 @@ from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.flagged import explained
+from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
 
 MOST = 500
@@ -57,21 +58,54 @@ DECIDED = {
 class Changes:
     """What a write made of the findings of a chart."""
 
-    touched: list[Finding]
-    entries: list[Entry]
+    at: datetime
+    new: list[Finding] = field(default_factory=list)
+    touched: dict[int, Finding] = field(default_factory=dict)
+    entries: list[Entry] = field(default_factory=list)
+
+    def touch(self, finding: Finding) -> None:
+        """Note that a finding is to be saved."""
+        self.touched[finding.pk] = finding
 
     def say(self, finding: Finding, text: str) -> None:
         """Note that something happened to a finding."""
-        self.touched.append(finding)
+        self.touch(finding)
         self.entries.append(Entry(finding=finding, text=text[:2000]))
 
 
-def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
-    """Bring the findings of a locked KPI up to date with its chart."""
+def follow_charts(charted: Sequence[Charted]) -> None:
+    """Bring the findings of locked KPIs up to date with their charts."""
+    on_record: dict[int, list[Finding]] = {each.kpi.pk: [] for each in charted}
+    for finding in Finding.objects.filter(kpi__in=on_record).order_by("first", "pk"):
+        on_record[finding.kpi_id].append(finding)
+    changes = [_brought_up_to_date(each, on_record[each.kpi.pk]) for each in charted]
+    Finding.objects.bulk_create([row for each in changes for row in each.new], batch_size=500)
+    touched = [row for each in changes for row in each.touched.values()]
+    for finding in touched:
+        # Whoever has it open sees that it is another one now.
+        finding.version += 1
+    # All are there and locked with their KPI; updating them one condition each is ten times slower.
+    Finding.objects.bulk_create(
+        touched,
+        batch_size=500,
+        update_conflicts=True,
+        unique_fields=["id"],
+        update_fields=KEPT_FIELDS,
+    )
+    Entry.objects.bulk_create([row for each in changes for row in each.entries], batch_size=500)
+    count_unexplained([each.kpi for each in charted])
+    for each, changed in zip(charted, changes, strict=True):
+        gone = [row for row in changed.touched.values() if row.presence == FindingPresence.GONE]
+        for listener in listeners:
+            listener(each, changed.new, gone)
+
+
+def _brought_up_to_date(charted: Charted, findings: Sequence[Finding]) -> Changes:
+    """Meet the findings on record with the happenings of a chart; who calls saves them."""
+    kpi, chart, why = charted.kpi, charted.chart, charted.why
     every = chart.happenings
     happenings = every.newest(MOST, every.raised_by(chart.raising))
-    findings = list(Finding.objects.filter(kpi=kpi).order_by("first", "pk"))
-    changes = Changes([], [])
+    changes = Changes(charted.at)
     pairs, fresh = _match(chart, happenings, findings)
     for finding, happening in pairs:
         _meet(finding, happening, chart, why, changes)
@@ -87,50 +121,41 @@ def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
             _lose(finding, chart, why, changes)
         else:
             join_into(whole, finding, why)
-            changes.touched.append(whole)
-    new = [_describe(Finding(kpi=kpi), happening, chart) for happening in fresh]
-    Finding.objects.bulk_create(new, batch_size=500)
-    touched = {finding.pk: finding for finding in changes.touched}
-    for finding in touched.values():
-        # Whoever has it open sees that it is another one now.
-        finding.version += 1
-    # All are there and locked with their KPI; updating them one condition each is ten times slower.
-    Finding.objects.bulk_create(
-        touched.values(),
-        batch_size=500,
-        update_conflicts=True,
-        unique_fields=["id"],
-        update_fields=KEPT_FIELDS,
-    )
-    Entry.objects.bulk_create(changes.entries, batch_size=500)
-    count_unexplained(kpi)
-    gone = [row for row in touched.values() if row.presence == FindingPresence.GONE]
-    for listener in listeners:
-        listener(kpi, new, gone)
+            changes.touch(whole)
+    changes.new = [
+        _describe(Finding(kpi=kpi, knowable_at=charted.at), happening, chart) for happening in fresh
+    ]
+    return changes
 
 
 def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
     """Let the findings of a locked KPI begin and end with their days in another time zone."""
     findings = list(Finding.objects.filter(kpi=kpi))
-    for field in ("first", "last", "segment_start"):
-        have = [finding for finding in findings if getattr(finding, field) is not None]
-        instants = np.array([getattr(finding, field).timestamp() for finding in have])
+    for name in ("first", "last", "segment_start"):
+        have = [finding for finding in findings if getattr(finding, name) is not None]
+        instants = np.array([getattr(finding, name).timestamp() for finding in have])
         for finding, instant in zip(have, old.moved_to(new, instants), strict=True):
-            setattr(finding, field, datetime.fromtimestamp(float(instant), UTC))
+            setattr(finding, name, datetime.fromtimestamp(float(instant), UTC))
     for finding in findings:
         finding.version += 1
     fields = ["first", "last", "segment_start", "version"]
     Finding.objects.bulk_update(findings, fields, batch_size=500)
 
 
-def count_unexplained(kpi: Kpi) -> None:
-    """Keep with a KPI how many findings of its last segment there are, and without a cause."""
+def count_unexplained(kpis: Sequence[Kpi]) -> None:
+    """Keep with KPIs how many findings of their last segment there are, and without a cause."""
     of_last = Finding.objects.filter(
-        kpi=kpi, in_last_segment=True, presence=FindingPresence.PRESENT
+        kpi__in=kpis, in_last_segment=True, presence=FindingPresence.PRESENT
     )
-    counts = of_last.aggregate(logged=Count("pk"), unexplained=Count("pk", filter=WITHOUT_CAUSE))
-    kpi.logged, kpi.unexplained = counts["logged"], counts["unexplained"]
-    kpi.save(update_fields=["logged", "unexplained"])
+    counted = of_last.values("kpi").annotate(
+        logged=Count("pk"), unexplained=Count("pk", filter=WITHOUT_CAUSE)
+    )
+    counts = {row["kpi"]: (row["logged"], row["unexplained"]) for row in counted}
+    for kpi in kpis:
+        logged, unexplained = counts.get(kpi.pk, (0, 0))
+        if (kpi.logged, kpi.unexplained) != (logged, unexplained):
+            kpi.logged, kpi.unexplained = logged, unexplained
+            kpi.save(update_fields=["logged", "unexplained"])
 
 
 def _match(
@@ -213,7 +238,7 @@ def _meet(finding: Finding, happening: Happening, chart: Chart, why: str, change
         )
     elif (finding.text, finding.in_last_segment, finding.evidence) != said:
         # The same points, judged by other limits: the record says what it is now.
-        changes.touched.append(finding)
+        changes.touch(finding)
 
 
 def _lose(finding: Finding, chart: Chart, why: str, changes: Changes) -> None:

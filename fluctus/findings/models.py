@@ -5,6 +5,7 @@ from django.db import models
 
 from fluctus.accounts.models import Workspace
 from fluctus.core import Rule
+from fluctus.http import clock
 from fluctus.kpis.models import Kpi
 
 
@@ -63,6 +64,8 @@ class Finding(models.Model):
     due = models.DateField(null=True)
     version = models.PositiveIntegerField(default=1)
     found_at = models.DateTimeField(auto_now_add=True)
+    knowable_at = models.DateTimeField(default=clock.now)
+    """When it could first be known: before it was found, where nothing looked for a while."""
 
     class Meta:
         indexes = [

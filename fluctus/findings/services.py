@@ -53,7 +53,7 @@ def change_finding(
             revision=row.version,
         )
     if _make_of(row, changes, kpi, author):
-        count_unexplained(kpi)
+        count_unexplained([kpi])
     return row
 
 
@@ -92,8 +92,7 @@ def change_findings(
         raise RefusalError("Nothing was changed.", *stale[:20], status=412)
     for row in rows.values():
         _make_of(row, changes, locked[row.kpi_id], author)
-    for kpi in locked.values():
-        count_unexplained(kpi)
+    count_unexplained(list(locked.values()))
     return list(
         Finding.objects.filter(pk__in=rows)
         .select_related("kpi", "person")

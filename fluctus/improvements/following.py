@@ -1,18 +1,21 @@
 """Improvements brought up to date with the charts of their KPIs."""
 
+from collections.abc import Sequence
+
 from fluctus.core.judgment import ImprovementState
 from fluctus.core.words import STATE_NAMES
 from fluctus.http import clock
 from fluctus.improvements.models import Aim, ImprovementAct
 from fluctus.improvements.outcomes import outcome_of
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.models import Kpi
+from fluctus.kpis.hooks import Charted
 
 
-def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
-    """Compute anew what came of the improvements that are to move a locked KPI."""
-    for aim in Aim.objects.filter(kpi=kpi).select_related("improvement").order_by("pk"):
-        keep_outcome(aim, chart)
+def follow_charts(charted: Sequence[Charted]) -> None:
+    """Compute anew what came of the improvements that are to move locked KPIs."""
+    charts = {each.kpi.pk: each.chart for each in charted}
+    for aim in Aim.objects.filter(kpi__in=charts).select_related("improvement").order_by("pk"):
+        keep_outcome(aim, charts[aim.kpi_id])
 
 
 def keep_outcome(aim: Aim, chart: Chart, *, noted: bool = True) -> None:

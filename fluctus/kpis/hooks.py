@@ -5,16 +5,31 @@ add themselves here when the application starts, so that this one need not
 know them.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from fluctus.kpis.calendar import Calendar
     from fluctus.kpis.chart.analysis.chart import Chart
     from fluctus.kpis.models import Kpi
 
-Follower = Callable[["Kpi", "Chart", str], None]
-"""Called with the KPI, its chart as it is now, and the act that made it so, in words."""
+
+@dataclass(frozen=True, slots=True)
+class Charted:
+    """A locked KPI with its chart as it is now, and the act that made it so, in words."""
+
+    kpi: "Kpi"
+    chart: "Chart"
+    why: str
+    at: "datetime"
+    """When it could first be known: of a write now, of a period its end."""
+
+
+Follower = Callable[[Sequence[Charted]], None]
+"""Called with the charts that are new: one of a write, many as periods end."""
 
 followers: list[Follower] = []
 

@@ -4,7 +4,6 @@ from collections.abc import Iterable, Sequence
 from enum import StrEnum
 
 import numpy as np
-import polars as pl
 
 from fluctus.core import Season
 from fluctus.core.arrays import Floats
@@ -97,12 +96,12 @@ def seasons_of(
     wanted = [kind for kind in kinds if kind in SEASONS[grain]]
     if not wanted:
         return {}
-    local = calendar.local(np.append(instants, following))
-    days = local.dt.date().cast(pl.Int32).to_numpy().astype(np.intp)
+    local = calendar.local(np.append(instants, following)).to_numpy()
+    days = local.astype("datetime64[D]").astype(np.intp)
+    months = local.astype("datetime64[M]").astype(np.intp)
     # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
     since = days + DAYS_TO_MONDAY
-    month = local.dt.month().to_numpy().astype(np.intp) - 1
-    years = local.dt.year().to_numpy().astype(np.intp)
+    month, years = months % 12, months // 12 + 1970
     weekday = since % 7
     found = {
         Follows.WEEKDAY: (weekday, (since - calendar.first_weekday) // 7),

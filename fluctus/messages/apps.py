@@ -15,11 +15,11 @@ class MessagesConfig(AppConfig):
         from fluctus.findings.hooks import listeners  # noqa: PLC0415
         from fluctus.kpis.hooks import followers  # noqa: PLC0415
         from fluctus.messages.happening import (  # noqa: PLC0415
-            follow_chart,
+            follow_charts,
             note_feed,
             note_findings,
         )
 
         listeners.append(note_findings)
-        followers.append(follow_chart)
+        followers.append(follow_charts)
         tellers.append(note_feed)

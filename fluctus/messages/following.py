@@ -63,7 +63,7 @@ def findings_as_atom(workspace: Workspace) -> str:
             title=f"{row.kpi.name}: {row.title}, {row.label}",
             link=address,
             description=f"{row.text} {row.cause}".strip(),
-            pubdate=row.found_at,
+            pubdate=row.knowable_at,
             updateddate=row.found_at,
             unique_id=address,
         )

@@ -1,9 +1,10 @@
 """What has happened, noted with what made it: findings, shifts, lateness, feeds, people."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
 
-from django.db.models import Exists, OuterRef
+from django.db.models import CharField, Exists, OuterRef, QuerySet, Value
+from django.db.models.functions import Cast, Concat
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
@@ -13,8 +14,7 @@ from fluctus.core.words import Attention
 from fluctus.feeds.models import Feed
 from fluctus.findings.models import Finding
 from fluctus.findings.queries import WITHOUT_CAUSE
-from fluctus.http import clock
-from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
 from fluctus.messages.models import Happening, Topic
 from fluctus.overview.models import KpiSummary
@@ -26,8 +26,9 @@ AT_ONCE = 500
 """Rows that one pass looks at."""
 
 
-def note_findings(kpi: Kpi, new: Sequence[Finding], gone: Sequence[Finding]) -> None:
+def note_findings(charted: Charted, new: Sequence[Finding], gone: Sequence[Finding]) -> None:
     """Note the new findings of a chart, but those that came with it; take back those gone."""
+    kpi = charted.kpi
     if gone:
         Happening.objects.filter(
             workspace=kpi.workspace_id, key__in=[f"finding {row.pk}" for row in gone]
@@ -35,48 +36,86 @@ def note_findings(kpi: Kpi, new: Sequence[Finding], gone: Sequence[Finding]) -> 
     # A chart that has just been made tells its history, and nothing that has happened.
     if not new or kpi.revision <= 1:
         return
-    now, path = clock.now(), f"/charts/{kpi.slug}"
+    path = f"/charts/{kpi.slug}"
     if len(new) > MANY:
         beyond = any(row.rule in BEYOND for row in new)
-        _note(
-            kpi,
-            Topic.BEYOND_LIMITS if beyond else Topic.OTHER_SIGNALS,
-            f"findings {new[0].pk} to {new[-1].pk}",
-            now,
-            f"{kpi.name} has {len(new):,} new findings.",
-            path,
+        _note_new(
+            [
+                _happening(
+                    kpi,
+                    Topic.BEYOND_LIMITS if beyond else Topic.OTHER_SIGNALS,
+                    f"findings {new[0].pk} to {new[-1].pk}",
+                    charted.at,
+                    f"{kpi.name} has {len(new):,} new findings.",
+                    path,
+                )
+            ]
         )
         return
-    for row in new:
-        topic = Topic.BEYOND_LIMITS if row.rule in BEYOND else Topic.OTHER_SIGNALS
-        text = f"{kpi.name}: {row.title}, {row.label}. {row.text}"
-        _note(kpi, topic, f"finding {row.pk}", now, text, f"{path}?finding={row.pk}")
+    _note_new(
+        [
+            _happening(
+                kpi,
+                Topic.BEYOND_LIMITS if row.rule in BEYOND else Topic.OTHER_SIGNALS,
+                f"finding {row.pk}",
+                charted.at,
+                f"{kpi.name}: {row.title}, {row.label}. {row.text}",
+                f"{path}?finding={row.pk}",
+            )
+            for row in new
+        ]
+    )
 
 
-def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
-    """Note that a shift waits for a decision, or that a target is out of reach, once each.
+def follow_charts(charted: Sequence[Charted]) -> None:
+    """Note that shifts wait for a decision, or that targets are out of reach, once each.
 
     What does not hold any more is taken back, and so is that a value is late which has come.
     """
-    if kpi.revision <= 1:
+    told_of = {each.kpi.pk: each for each in charted if each.kpi.revision > 1}
+    if not told_of:
         return
-    summary = KpiSummary.objects.get(kpi=kpi)
-    path, now = f"/charts/{kpi.slug}", clock.now()
-    still: dict[Topic, str] = {}
+    summaries = KpiSummary.objects.filter(kpi__in=told_of)
+    still = {row.pk: _still(told_of[row.pk], row) for row in summaries}
+    noted = Happening.objects.filter(
+        kpi__in=told_of, topic__in=[Topic.SHIFT, Topic.REACH, Topic.LATE]
+    )
+    over: list[int] = []
+    back: list[int] = []
+    for pk, kpi, key, gone in noted.values_list("pk", "kpi", "key", "gone"):
+        holds = any(key == each.key for each in still[kpi])
+        if gone == holds:
+            (back if holds else over).append(pk)
+    if over:
+        Happening.objects.filter(pk__in=over).update(gone=True)
+    if back:
+        Happening.objects.filter(pk__in=back).update(gone=False)
+    # That a value is late is told by the clock.
+    _note_new([each for rows in still.values() for each in rows if each.topic != Topic.LATE])
+
+
+def _still(charted: Charted, summary: KpiSummary) -> list[Happening]:
+    """Return what holds of a chart now, whether or not it is noted already."""
+    kpi, path = charted.kpi, f"/charts/{charted.kpi.slug}"
+    segments = len(charted.chart.analysis.segments)
+    holds = []
     if summary.attention == Attention.WAITS:
-        still[Topic.SHIFT] = f"shift {kpi.pk} {len(chart.analysis.segments)} {summary.what}"[:120]
+        key = f"shift {kpi.pk} {segments} {summary.what}"[:120]
         text = f"{kpi.name} waits for a decision: {summary.what}."
-        _note(kpi, Topic.SHIFT, still[Topic.SHIFT], now, text, path)
+        holds.append(_happening(kpi, Topic.SHIFT, key, charted.at, text, path))
     if summary.reach == MeetsTarget.NEVER:
-        still[Topic.REACH] = f"reach {kpi.pk} {len(chart.analysis.segments)} {kpi.target}"
+        key = f"reach {kpi.pk} {segments} {kpi.target}"
         text = f"{kpi.name} does not reach its target any more."
-        _note(kpi, Topic.REACH, still[Topic.REACH], now, text, path)
+        holds.append(_happening(kpi, Topic.REACH, key, charted.at, text, path))
     if summary.late_from is not None:
-        still[Topic.LATE] = _lateness(kpi, summary.late_from)
-    noted = Happening.objects.filter(workspace=kpi.workspace_id, kpi=kpi)
-    noted = noted.filter(topic__in=[Topic.SHIFT, Topic.REACH, Topic.LATE])
-    noted.filter(gone=False).exclude(key__in=still.values()).update(gone=True)
-    noted.filter(gone=True, key__in=still.values()).update(gone=False)
+        holds.append(_late(kpi, summary.late_from))
+    return holds
+
+
+def _late(kpi: Kpi, late_from: datetime) -> Happening:
+    text = f"{kpi.name}: the next value is late."
+    path = f"/charts/{kpi.slug}"
+    return _happening(kpi, Topic.LATE, _lateness(kpi, late_from), late_from, text, path)
 
 
 def _lateness(kpi: Kpi, late_from: datetime) -> str:
@@ -102,49 +141,76 @@ def note_time(now: datetime) -> int:
     # What was there before anybody could be told is no news.
     told = Exists(Happening.objects.filter(workspace=OuterRef("pk")))
     looked_at = set(Workspace.objects.filter(told).values_list("pk", flat=True))
-    count = _note_lateness(now) + _note_what_is_theirs(now)
+    count = _all_of(_note_lateness, now) + _all_of(_note_what_is_theirs, now)
     before = Happening.objects.filter(handed_on=False, at__lte=now).exclude(workspace__in=looked_at)
     before.filter(topic__in=[Topic.LATE, Topic.YOURS, Topic.DUE]).update(handed_on=True)
     return count
 
 
+def _all_of(note: Callable[[datetime], int], now: datetime) -> int:
+    count = 0
+    while new := note(now):
+        count += new
+    return count
+
+
 def _note_lateness(now: datetime) -> int:
-    late = KpiSummary.objects.filter(late_from__lte=now).select_related("kpi__workspace")
+    noted = Happening.objects.filter(kpi=OuterRef("pk"), topic=Topic.LATE, at=OuterRef("late_from"))
+    late = KpiSummary.objects.filter(~Exists(noted), late_from__lte=now)
     return _note_new(
         [
-            _happening(
-                summary.kpi,
-                Topic.LATE,
-                _lateness(summary.kpi, summary.late_from),
-                summary.late_from,
-                f"{summary.kpi.name}: the next value is late.",
-                f"/charts/{summary.kpi.slug}",
-            )
-            for summary in late[: AT_ONCE * 20]
+            _late(summary.kpi, summary.late_from)
+            for summary in late.select_related("kpi__workspace").order_by("late_from")[:AT_ONCE]
             if summary.late_from is not None
         ]
     )
 
 
 def _note_what_is_theirs(now: datetime) -> int:
-    happenings = []
+    """Note what is somebody's to look into, and what of it is due."""
     theirs = Finding.objects.filter(WITHOUT_CAUSE, person__isnull=False)
-    for row in theirs.select_related("kpi__workspace", "person").order_by("-pk")[:AT_ONCE]:
-        path = f"/charts/{row.kpi.slug}?finding={row.pk}"
-        said = f"{row.kpi.name}, {row.title}, {row.label}"
-        key = f"assigned {row.pk} {row.person_id}"
-        text = f"{said} is yours to look into."
-        happenings.append(_happening(row.kpi, Topic.YOURS, key, now, text, path, row))
-        if row.due is not None and row.due <= now.date():
-            key = f"due {row.pk} {row.due.isoformat()}"
-            text = f"{said} is due, and with {name_of(row.person)}."
-            happenings.append(_happening(row.kpi, Topic.DUE, key, now, text, path, row))
-    return _note_new(happenings)
+    told = [
+        _happening(
+            row.kpi,
+            Topic.YOURS,
+            f"assigned {row.pk} {row.person_id}",
+            now,
+            f"{_said(row)} is yours to look into.",
+            _path_to(row),
+            row,
+        )
+        for row in _not_noted(theirs, "assigned", Cast("person", CharField()))
+    ]
+    due = theirs.filter(due__lte=now.date())
+    told += [
+        _happening(
+            row.kpi,
+            Topic.DUE,
+            f"due {row.pk} {row.due}",
+            now,
+            f"{_said(row)} is due, and with {name_of(row.person)}.",
+            _path_to(row),
+            row,
+        )
+        for row in _not_noted(due, "due", Cast("due", CharField()))
+    ]
+    return _note_new(told)
 
 
-def _note(kpi: Kpi, topic: Topic, key: str, at: datetime, text: str, path: str) -> None:
-    """Note something that has happened, where it is not noted yet."""
-    _note_new([_happening(kpi, topic, key, at, text, path)])
+def _not_noted(findings: QuerySet[Finding], what: str, which: Cast) -> QuerySet[Finding]:
+    """Return the oldest of some findings of which no such happening is noted."""
+    key = Concat(Value(f"{what} "), Cast("pk", CharField()), Value(" "), which)
+    noted = Happening.objects.filter(workspace=OuterRef("kpi__workspace"), key=OuterRef("key"))
+    rows = findings.annotate(key=key).filter(~Exists(noted)).order_by("pk")
+    return rows.select_related("kpi__workspace", "person")[:AT_ONCE]
+
+
+def _said(row: Finding) -> str:
+    return f"{row.kpi.name}, {row.title}, {row.label}"
+
+
+def _path_to(row: Finding) -> str:
+    return f"/charts/{row.kpi.slug}?finding={row.pk}"
 
 
 def _happening(

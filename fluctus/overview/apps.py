@@ -15,8 +15,8 @@ class OverviewConfig(AppConfig):
         from fluctus.kpis.hooks import followers, writings  # noqa: PLC0415
         from fluctus.overview.compare.services import keep_places  # noqa: PLC0415
         from fluctus.overview.pages.queries import shown_in_words  # noqa: PLC0415
-        from fluctus.overview.strips.summaries import follow_chart  # noqa: PLC0415
+        from fluctus.overview.strips.summaries import follow_charts  # noqa: PLC0415
 
-        followers.append(follow_chart)
+        followers.append(follow_charts)
         place_keepers.append(keep_places)
         writings.append(shown_in_words)

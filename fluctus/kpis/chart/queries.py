@@ -1,6 +1,7 @@
 """Reads of KPIs and their charts, all within the workspaces of the person who asks."""
 
 import logging
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock
@@ -48,6 +49,14 @@ def kpi_of(person: User, workspace: str, slug: str) -> Kpi:
     if kpi is None:
         raise NotThereError("KPI")
     return kpi
+
+
+def segments_of(kpis: Sequence[Kpi]) -> dict[int, list[Segment]]:
+    """Read the segments of some KPIs, in one query."""
+    found: dict[int, list[Segment]] = {kpi.pk: [] for kpi in kpis}
+    for segment in Segment.objects.filter(kpi__in=found):
+        found[segment.kpi_id].append(segment)
+    return found
 
 
 def state_of_kpi(kpi: Kpi) -> ChartState:

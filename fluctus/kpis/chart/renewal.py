@@ -1,14 +1,22 @@
 """What is kept of charts, made anew without a write: after an upgrade, and as periods end."""
 
 import logging
+from collections.abc import Callable, Sequence
 from datetime import datetime
+from typing import Final
 
 from django.db import DatabaseError, transaction
-from django.db.models import Q
+from django.db.models import Exists, OuterRef, Q
 
 from fluctus.kpis.chart.digest import FORMAT
-from fluctus.kpis.chart.keeping import keep_findings, kept_chart, locked
+from fluctus.kpis.chart.keeping import chart_in, keep_findings, keep_renewed, kept_chart, locked
+from fluctus.kpis.chart.queries import segments_of
+from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.state import state_of
+
+AT_ONCE: Final = 40
+"""Charts that are renewed in one transaction; who writes to one of them waits for all."""
 
 log = logging.getLogger(__name__)
 
@@ -26,40 +34,82 @@ def catch_up(now: datetime) -> int:
     return len(keys)
 
 
-def renew_ended(now: datetime) -> int:
+def count_ended(now: datetime) -> int:
+    """Count the charts whose last period has begun or ended since they were kept."""
+    return Kpi.objects.filter(renew_at__lte=now).count()
+
+
+def renew_ended(now: datetime, goes_on: Callable[[], bool] = lambda: True) -> int:
     """Renew what is kept of each chart whose last period has begun or ended; returns how many.
 
-    Each in a transaction of its own, in the order in which they became due. Several workers
-    may do this at once: one that is held by another is left to it, and whoever comes second
-    finds that it is done. Where one cannot be renewed, the others are.
+    In the order in which they became due, each as it was to be known at its moment, so that who
+    slept for a week finds in order what they would have found. Several workers may do this at
+    once: one that is held by another is left to it, and whoever comes second finds that it is
+    done. Where one cannot be renewed, the others are. ``goes_on`` is asked before each lot.
     """
     renewed = 0
     failed: set[int] = set()
-    while True:
+    while goes_on():
         with transaction.atomic():
-            due = (
-                Kpi.objects.filter(renew_at__lte=now)
-                .exclude(pk__in=failed)
-                .order_by("renew_at", "pk")
-                .select_for_update(of=("self",), no_key=True, skip_locked=True)
-                .select_related("workspace")
-                .first()
-            )
-            if due is None:
-                return renewed
+            due = _claimed(now, failed)
+            if not due:
+                break
             try:
                 with transaction.atomic():
-                    kept = kept_chart(due, now)
-                    over = (
-                        f"The {due.grain} is over"
-                        if not kept.chart.observations.incomplete
-                        else (f"The {due.grain} has begun")
-                    )
-                    keep_findings(kept.kpi, kept.chart, over)
+                    _renew(due)
             except DatabaseError:
                 raise
             except Exception:
-                log.exception("The chart of KPI %s could not be renewed", due.pk)
-                failed.add(due.pk)
+                log.exception("Charts could not be renewed: %s", [kpi.pk for kpi in due])
+                renewed += _renew_each(due, failed)
             else:
-                renewed += 1
+                renewed += len(due)
+    return renewed
+
+
+def _claimed(now: datetime, failed: set[int]) -> Sequence[Kpi]:
+    """Lock the first charts that are due, of one moment; several only where none follows another.
+
+    What follows is locked by its source, and who holds many must not wait for one of them.
+    """
+    linked = Exists(Kpi.objects.filter(Q(source=OuterRef("pk")) | Q(second=OuterRef("pk"))))
+    rows = list(
+        Kpi.objects.filter(renew_at__lte=now)
+        .exclude(pk__in=failed)
+        .annotate(alone=~linked & Q(source=None, second=None))
+        .order_by("renew_at", "pk")
+        .select_for_update(of=("self",), no_key=True, skip_locked=True)
+        .select_related("workspace")[:AT_ONCE]
+    )
+    together = [row for row in rows if row.alone and row.renew_at == rows[0].renew_at]
+    return together if rows and rows[0].alone else rows[:1]
+
+
+def _renew_each(due: Sequence[Kpi], failed: set[int]) -> int:
+    """Renew charts one by one, so that one that cannot be holds up no other."""
+    renewed = 0
+    for kpi in due:
+        try:
+            with transaction.atomic():
+                _renew([kpi])
+        except DatabaseError:
+            raise
+        except Exception:
+            log.exception("The chart of KPI %s could not be renewed", kpi.pk)
+            failed.add(kpi.pk)
+        else:
+            renewed += 1
+    return renewed
+
+
+def _renew(due: Sequence[Kpi]) -> None:
+    segments = segments_of(due)
+    renewed = []
+    for kpi in due:
+        moment = kpi.renew_at
+        assert moment is not None
+        chart = chart_in(kpi, state_of(kpi, segments[kpi.pk]), moment)
+        begun = chart.observations.incomplete
+        why = f"The {kpi.grain} has begun" if begun else f"The {kpi.grain} is over"
+        renewed.append(Charted(kpi, chart, why, moment))
+    keep_renewed(renewed)

@@ -10,11 +10,11 @@ from fluctus.core import MadeFrom
 from fluctus.core.words import in_a_row
 from fluctus.http import clock
 from fluctus.kpis.actor import Actor
-from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.keeping import locked, move_periods
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.derived.kind import DerivedKind, Proposal, cannot
 from fluctus.kpis.derived.registry import DERIVED_KINDS
+from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.origin import Origin
 from fluctus.kpis.values.services import ImportMode, write_frame
@@ -81,24 +81,27 @@ def _summary(made_by: MadeFrom, sources: Sequence[Kpi]) -> str:
     return f"Made as the {made_by} of {in_a_row([source.name for source in sources])}"[:200]
 
 
-def follow_sources(source: Kpi, chart: Chart, why: str) -> None:
-    """Bring the KPIs that are made from a locked one up to date with it.
+def follow_sources(charted: Sequence[Charted]) -> None:
+    """Bring the KPIs that are made from locked ones up to date with these.
 
     Raises RefusalError, which undoes the write, for values that they cannot follow.
     """
-    for found in _held_descendants(source):
-        # What is made from these in turn follows with their own writes.
-        if source.pk in (found.source_id, found.second_id) and found.follows:
-            _follow(found, f"Followed {source.name}: {why}"[:200])
+    held = _held_descendants({each.kpi.pk for each in charted})
+    for each in charted if held else ():
+        source = each.kpi
+        for found in held:
+            # What is made from these in turn follows with their own writes.
+            if source.pk in (found.source_id, found.second_id) and found.follows:
+                _follow(found, f"Followed {source.name}: {each.why}"[:200])
 
 
-def _held_descendants(source: Kpi) -> list[Kpi]:
-    """Lock all that is made from a KPI, directly or not, in the order it came.
+def _held_descendants(sources: set[int]) -> list[Kpi]:
+    """Lock all that is made from some KPIs, directly or not, in the order it came.
 
     All who write lock in that order, since what is made of others comes after these.
     """
     found: set[int] = set()
-    newest = {source.pk}
+    newest = sources
     while newest:
         made = Kpi.objects.filter(Q(source__in=newest) | Q(second__in=newest))
         newest = set(made.values_list("pk", flat=True)) - found

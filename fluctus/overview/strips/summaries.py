@@ -9,8 +9,9 @@ from fluctus.core.words import in_short
 from fluctus.kpis.calendar import DAYS_LONG
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.proposals import offered_pattern
+from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.observations.arrivals import lags_of
+from fluctus.kpis.observations.arrivals import lags_of_each
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.models import KpiSummary
 
@@ -20,24 +21,34 @@ FEW_LAGS = 3
 """Arrivals that tell how soon values come."""
 
 
-def follow_chart(kpi: Kpi, chart: Chart, why: str) -> None:
-    """Keep how a locked KPI stands."""
+def follow_charts(charted: Sequence[Charted]) -> None:
+    """Keep how locked KPIs stand."""
+    lags = lags_of_each([each.kpi for each in charted])
+    KpiSummary.objects.bulk_create(
+        [_summary(each.kpi, each.chart, lags[each.kpi.pk]) for each in charted],
+        update_conflicts=True,
+        unique_fields=["kpi"],
+        update_fields=[
+            field.name for field in KpiSummary._meta.concrete_fields if not field.primary_key
+        ],
+    )
+
+
+def _summary(kpi: Kpi, chart: Chart, lags: Sequence[timedelta]) -> KpiSummary:
     data = chart.observations
     verdict = chart.verdict
     short = in_short(chart.analysis, chart.words, verdict, offered_pattern(verdict))
-    KpiSummary.objects.update_or_create(
+    return KpiSummary(
         kpi=kpi,
-        defaults={
-            "attention": short.attention,
-            "reach": short.reach,
-            "off_target": short.off_target,
-            "late_from": late_from(data, lags_of(kpi)),
-            "oldest": data.period(0) if len(data) else None,
-            "newest": data.period(-1) if len(data) else None,
-            "what": short.what,
-            "more": short.more,
-            "mark": short.mark or "",
-        },
+        attention=short.attention,
+        reach=short.reach,
+        off_target=short.off_target,
+        late_from=late_from(data, lags),
+        oldest=data.period(0) if len(data) else None,
+        newest=data.period(-1) if len(data) else None,
+        what=short.what,
+        more=short.more,
+        mark=short.mark or "",
     )
 
 

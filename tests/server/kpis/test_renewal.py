@@ -10,16 +10,19 @@ import pytest
 from django.db import connection
 
 from fluctus.accounts.models import Workspace
+from fluctus.core import MadeFrom
 from fluctus.findings.models import Entry, Finding
 from fluctus.http import clock
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain
-from fluctus.kpis.chart.keeping import kept_chart
+from fluctus.kpis.chart.keeping import chart_in
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.kpis.chart.services import create_kpi
+from fluctus.kpis.derived.services import derive
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.kpis.state import ChartState
+from fluctus.messages.models import Happening, Topic
 from fluctus.overview.models import KpiSummary
 from tests.conftest import Api, join, ok
 
@@ -51,7 +54,7 @@ def with_a_last_value(
         for period, value in zip(periods, [*STEADY, last], strict=True)
     ]
     workspace = Workspace.objects.get(slug="marrowick")
-    state = ChartState(f"Ramp in {zone_name} by {grain}"[:120], time_zone=zone_name)
+    state = ChartState(f"Ramp {Kpi.objects.count()}", time_zone=zone_name)
     kpi, _ = create_kpi(workspace, state, grain, frame_of(rows), Actor(None, inside))
     return kpi, calendar.following(begin, grain)
 
@@ -120,19 +123,85 @@ def test_one_that_cannot_be_renewed_holds_up_no_other(
     api: Api, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     inside = datetime(2026, 10, 7, 12, tzinfo=UTC)
+    # Two of one moment are renewed together, one in half a transaction of its own.
     broken, end = with_a_last_value(api, "UTC", Grain.WEEK, inside)
+    with_a_last_value(api, "Africa/Abidjan", Grain.WEEK, inside)
     with_a_last_value(api, "Europe/London", Grain.DAY, inside)
-    real = kept_chart
+    real = chart_in
 
-    def broken_chart(kpi: Kpi, now: datetime) -> Any:
+    def broken_chart(kpi: Kpi, state: ChartState, now: datetime) -> Any:
         if kpi.pk == broken.pk:
             raise ZeroDivisionError
-        return real(kpi, now)
+        return real(kpi, state, now)
 
-    monkeypatch.setattr("fluctus.kpis.chart.renewal.kept_chart", broken_chart)
-    assert renew_ended(end) == 1
+    monkeypatch.setattr("fluctus.kpis.chart.renewal.chart_in", broken_chart)
+    assert renew_ended(end) == 2
+    assert Finding.objects.filter(kpi=broken).count() == 0
     monkeypatch.undo()
     assert renew_ended(end) == 1
+
+
+def test_who_slept_for_weeks_finds_in_order_what_became_knowable_when(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    woken = datetime(2026, 11, 23, 9, tzinfo=UTC)
+    monkeypatch.setattr(clock, "now", lambda: woken)
+    ends = {}
+    for zone, grain, day in [
+        ("Europe/London", Grain.WEEK, 21),
+        ("Pacific/Kiritimati", Grain.DAY, 7),
+        ("America/St_Johns", Grain.DAY, 7),
+        ("Europe/London", Grain.DAY, 30),
+    ]:
+        inside = datetime(2026, 10, day, 12, tzinfo=UTC)
+        kpi, end = with_a_last_value(api, zone, grain, inside)
+        ends[kpi.pk] = end
+    Kpi.objects.update(revision=2)
+    # What is made from one follows it in a transaction of its own.
+    source = Kpi.objects.get(pk=max(ends))
+    made, _ = derive(
+        MadeFrom.MULTIPLE, [source], "Twice", 2.0, Actor(None, source.renew_at - timedelta(hours=1))
+    )
+    ends[made.pk] = ends[source.pk]
+    assert renew_ended(woken) == len(ends)
+    found = list(Finding.objects.filter(rule="outside_limits").order_by("pk"))
+    assert {row.kpi_id: row.knowable_at for row in found} == ends
+    moments = [row.knowable_at for row in found]
+    assert moments == sorted(moments)
+    told = Happening.objects.filter(topic=Topic.BEYOND_LIMITS).exclude(kpi=made)
+    assert {row.kpi_id: row.at for row in told} == {
+        pk: end for pk, end in ends.items() if pk != made.pk
+    }
+
+
+def test_charts_renewed_together_are_as_if_renewed_alone(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    inside = datetime(2026, 10, 7, 12, tzinfo=UTC)
+    lasts = [99.0, 21.0, 24.0, -40.0, 22.5]
+    kpis = [with_a_last_value(api, "UTC", Grain.WEEK, inside, last) for last in lasts * 2]
+    _, end = kpis[0]
+    alone, together = [kpi.pk for kpi, _ in kpis[:5]], [kpi.pk for kpi, _ in kpis[5:]]
+    monkeypatch.setattr("fluctus.kpis.chart.renewal.AT_ONCE", 1)
+    Kpi.objects.filter(pk__in=together).update(renew_at=None)
+    assert renew_ended(end) == 5
+    monkeypatch.setattr("fluctus.kpis.chart.renewal.AT_ONCE", 20)
+    Kpi.objects.filter(pk__in=together).update(renew_at=end)
+    assert renew_ended(end) == 5
+
+    def kept(pk: int) -> list[Any]:
+        kpi = Kpi.objects.filter(pk=pk).values(
+            "digest", "proposals", "renew_at", "logged", "unexplained", "revision"
+        )
+        findings = Finding.objects.filter(kpi=pk).order_by("first", "pk")
+        but = ("id", "kpi_id", "found_at")
+        rows = [{k: v for k, v in row.items() if k not in but} for row in findings.values()]
+        summary = KpiSummary.objects.filter(kpi=pk).values()[0]
+        del summary["kpi_id"]
+        return [*kpi, *rows, summary]
+
+    assert [kept(pk) for pk in alone] == [kept(pk) for pk in together]
+    assert Finding.objects.filter(kpi__in=together).exists()
 
 
 @pytest.mark.django_db(transaction=True)
