@@ -25,7 +25,9 @@ CALM = 10.0
 LONGEST = 600.0
 
 
-def answers(cookie: str, goes_on: Callable[[float], bool]) -> tuple[float, float, float]:
+def answers(
+    cookie: str, goes_on: Callable[[float], bool], between: float = BETWEEN
+) -> tuple[float, float, float]:
     """Ask for charts in turn; returns the seconds, and the middle and slow tenth of answers, ms."""
     connection = HTTPConnection("127.0.0.1", PORT)
     path = "/api/v1/workspaces/bench/kpis/half-a-thousand/analysis"
@@ -34,7 +36,7 @@ def answers(cookie: str, goes_on: Callable[[float], bool]) -> tuple[float, float
     while goes_on(time.perf_counter() - began):
         taken.append(first(connection, path, cookie))
         taken.append(timed(connection, path, cookie))
-        time.sleep(BETWEEN)
+        time.sleep(between)
     return time.perf_counter() - began, statistics.median(taken), statistics.quantiles(taken)[-1]
 
 

@@ -16,9 +16,10 @@ TOKEN = "b" * 32
 
 
 class Person:
-    """Somebody who writes to the benchmark's workspace."""
+    """Somebody who writes to a workspace of the benchmark's."""
 
-    def __init__(self, cookie: str) -> None:
+    def __init__(self, cookie: str, workspace: str = "bench") -> None:
+        self.workspace = workspace
         self.connection = HTTPConnection("127.0.0.1", PORT)
         self.headers = {
             "Content-Type": "application/json",
@@ -29,7 +30,9 @@ class Person:
     def ask(self, method: str, path: str, body: object = None) -> tuple[int, bytes]:
         """Return status and content of an answer."""
         data = None if body is None else json.dumps(body)
-        self.connection.request(method, f"/api/v1/workspaces/bench{path}", data, self.headers)
+        self.connection.request(
+            method, f"/api/v1/workspaces/{self.workspace}{path}", data, self.headers
+        )
         answer = self.connection.getresponse()
         return answer.status, answer.read()
 

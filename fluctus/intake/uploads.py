@@ -4,6 +4,7 @@ import hashlib
 import secrets
 import shutil
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import asdict
 from datetime import timedelta
 from pathlib import Path
@@ -194,10 +195,13 @@ def _folder(upload: Upload) -> Path:
 
 def _kept_bytes(workspace: Workspace) -> int:
     """Return how much the uploads of a workspace take on the disk, with what was made of them."""
-    folders = [_folder(upload) for upload in Upload.objects.filter(workspace=workspace)]
-    return sum(
-        file.stat().st_size for folder in folders if folder.exists() for file in folder.iterdir()
-    )
+    size = 0
+    for upload in Upload.objects.filter(workspace=workspace):
+        for file in _folder(upload).glob("*"):
+            # What is brought in or moved into place meanwhile takes no room under its old name.
+            with suppress(FileNotFoundError):
+                size += file.stat().st_size
+    return size
 
 
 def clear_old() -> None:

@@ -1,5 +1,6 @@
 """Long imports in the background: there whole or not at all, whatever happens to whom."""
 
+import asyncio
 import os
 import signal
 import subprocess
@@ -12,11 +13,12 @@ from typing import Any
 
 import psycopg
 import pytest
-from django.db import OperationalError, connection
+from django.db import OperationalError, connection, transaction
 from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.jobs import Job as QueuedJob
 from procrastinate.tasks import Task
 
+from fluctus.feeds.jobs import fetch_feed
 from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
 from fluctus.intake.models import Import, Upload
@@ -24,6 +26,7 @@ from fluctus.jobs import life
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.reports.jobs import make_report
+from fluctus.site.management.commands.run_jobs import app_of_worker
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 from tests.jobs import work
@@ -270,6 +273,20 @@ def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> 
         second.wait()
     assert Kpi.objects.count() == 1
     assert Observation.objects.count() == HOURS * GATES
+
+
+def test_what_a_worker_leaves_for_later_is_there_with_its_transaction_and_not_before() -> None:
+    """Else another takes the job before there is what it is about, and finds nothing to do."""
+
+    async def seen_by_a_worker() -> int:
+        async with app_of_worker().open_async() as worker_app:
+            return len(list(await worker_app.job_manager.list_jobs_async(task=fetch_feed.name)))
+
+    with transaction.atomic():
+        fetch_feed.defer(job_id=1)
+        assert asyncio.run(seen_by_a_worker()) == 0
+    assert asyncio.run(seen_by_a_worker()) == 1
+    ProcrastinateJob.objects.all()._raw_delete("default")
 
 
 @pytest.mark.parametrize("task", [jobs.bring_in, make_report], ids=lambda task: task.name)

@@ -39,6 +39,7 @@ DEAD_AFTER = 10.0
 """Seconds without a sign of life after which a worker is taken for dead, and its job for undone."""
 LOOKED_FOR_EVERY = 3.0
 RENEWED_EVERY = 5.0
+BEHIND_ANSWERS = 5
 MOST_ALONE = 1000
 """Charts due at once that the worker renews by itself, within some seconds."""
 DUE_EVERY = 5.0
@@ -65,17 +66,29 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run them; while the database is away, wait for it."""
+        # Somebody waits for each answer of the application, and for a job somewhat longer.
+        os.nice(BEHIND_ANSWERS)
         pause = 1.0
         while True:
             try:
-                with app.replace_connector(app.connector.get_worker_connector()) as worker_app:  # type: ignore[attr-defined]
-                    asyncio.run(_work(worker_app, options["queues"] or list(AT_ONCE)))
+                asyncio.run(_work(app_of_worker(), options["queues"] or list(AT_ONCE)))
             except AWAY as error:
                 log.warning("The database is away; looking again in %.0f s: %s", pause, error)
             else:
                 return
             time.sleep(pause)
             pause = min(LONGEST_PAUSE, pause * 1.5)
+
+
+def app_of_worker() -> App:
+    """Return what takes jobs from the queues, with the tasks of the app that puts them there.
+
+    That one goes on to put them there by the connection of whoever does: what the work itself
+    leaves for later is there once its transaction has ended, and never before.
+    """
+    worker_app = App(connector=app.connector.get_worker_connector())  # type: ignore[attr-defined]
+    worker_app.tasks = app.tasks
+    return worker_app
 
 
 async def _work(worker_app: App, queues: list[str]) -> None:
