@@ -152,11 +152,11 @@ def owner_of(feed: Feed) -> tuple[User, Role] | None:
 
 @dataclass(frozen=True, slots=True)
 class LookedOver:
-    """What of a table does not fit, how to read it, and what is no longer in it."""
+    """What of a table does not fit, how to read it, and what else there is to say of it."""
 
     misfits: list[str]
     mapping: Mapping
-    gone: list[str]
+    remarks: list[str]
 
 
 def looked_over(feed: Feed, upload: Upload, *, as_before: bool = False) -> LookedOver:
@@ -174,13 +174,18 @@ def looked_over(feed: Feed, upload: Upload, *, as_before: bool = False) -> Looke
             return LookedOver(told, mapping, [])
     reading = read_whole(upload, mapping)
     told = [] if as_before else unreadable(reading)
-    fed, vanished = {row.key: row.kpi for row in rows}, []
+    fed = {row.key: row.kpi for row in rows}
+    remarks = [
+        f"{kpi.name} is in the table as well, and not fed"
+        for kpi in reading.chosen
+        if kpi.key not in fed
+    ]
     for kpi in reading.chosen:
         if kpi.key in fed:
             present = read_frame(fed[kpi.key])
             told = told or ([] if as_before else jumped(kpi, present))
-            vanished += gone(kpi, present)
-    return LookedOver(told, mapping, vanished)
+            remarks += gone(kpi, present)
+    return LookedOver(told, mapping, remarks)
 
 
 def bring(
@@ -202,7 +207,7 @@ def bring(
         row = held_to_end(fetch)
         row.outcome, row.ended, row.brought = FetchOutcome.BROUGHT, actor.now, planned
         row.size, row.rows = planned.size, planned.rows
-        row.counts, row.remarks = _counts(planned), _remarks(planned, targets) + seen.gone
+        row.counts, row.remarks = _counts(planned), _remarks(planned, targets) + seen.remarks
         row.save()
         _note_well(
             feed,

@@ -81,6 +81,7 @@ def _digest(row: Digest) -> shapes.DigestAnswer:
         row.next_at,
         row.even_if_nothing,
         row.no_mail,
+        row.refused,
     )
 
 

@@ -65,7 +65,11 @@ class Happening(models.Model):
         constraints = [models.UniqueConstraint(fields=["workspace", "key"], name="happens_once")]
         indexes = [
             models.Index(fields=["workspace", "-id"]),
-            models.Index(fields=["id"], condition=models.Q(handed_on=False), name="not_handed_on"),
+            models.Index(
+                fields=["id"],
+                condition=models.Q(handed_on=False, gone=False),
+                name="still_to_be_handed_on",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -108,6 +112,8 @@ class Digest(models.Model):
     even_if_nothing = models.BooleanField(default=False)
     no_mail = models.BooleanField(default=False)
     """Whether they have asked for no mail at all, or none has reached them."""
+    refused = models.CharField(max_length=200, blank=True)
+    """What their mail server said when it refused their address for good."""
 
     class Meta:
         constraints = [

@@ -7,7 +7,7 @@ import uuid
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 from hashlib import sha256
-from smtplib import SMTPException
+from smtplib import SMTPException, SMTPRecipientsRefused
 from typing import Any, Final
 from zoneinfo import ZoneInfo
 
@@ -15,7 +15,7 @@ import httpx
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.mail import EmailMultiAlternatives
-from django.db import transaction
+from django.db import DatabaseError, transaction
 from django.db.models import Exists, OuterRef
 
 from fluctus.accounts.mail import WORKSPACES
@@ -44,6 +44,8 @@ PAUSES: Final = tuple(timedelta(minutes=m) for m in (1, 5, 15, 60, 180, 360, 360
 """After a try that has failed: for about a day in all, then a delivery is given up."""
 HELD: Final = timedelta(minutes=5)
 """How long one sender has a delivery for itself."""
+GONE_FOR_GOOD: Final = 500
+"""From this status on, a mail server says that trying again is of no use (RFC 5321, 4.2.1)."""
 MOST_AT_ONCE: Final = 2_000
 MOST_ENCLOSED: Final = 10_000_000
 """Bytes of a report that goes along; of a larger one the letter says where it is."""
@@ -56,11 +58,12 @@ def hand_on(now: datetime) -> int:
     """Write to those who want to know at once of what has happened; returns how many messages.
 
     In one transaction with marking it: however often it is tried, one message of one happening.
+    What is gone is told should it come back.
     """
     written = 0
     with transaction.atomic():
         rows = list(
-            Happening.objects.filter(handed_on=False)
+            Happening.objects.filter(handed_on=False, gone=False)
             .select_related("workspace", "kpi")
             .order_by("pk")
             .select_for_update(of=("self",), skip_locked=True)[:MOST_AT_ONCE]
@@ -69,10 +72,8 @@ def hand_on(now: datetime) -> int:
         for row in rows:
             by_workspace.setdefault(row.workspace_id, []).append(row)
         for told in by_workspace.values():
-            there = [row for row in told if not row.gone]
-            if there:
-                written += _write_to_people(there[0].workspace, there, now)
-                written += _write_to_webhooks(there[0].workspace, there, now)
+            written += _write_to_people(told[0].workspace, told, now)
+            written += _write_to_webhooks(told[0].workspace, told, now)
         Happening.objects.filter(pk__in=[row.pk for row in rows]).update(handed_on=True)
     return written
 
@@ -115,7 +116,8 @@ def write_letter(
         key=uuid.uuid4(),
         workspace=workspace,
         person=person,
-        subject=letter.subject,
+        # A name that holds a line break must not begin another header.
+        subject=" ".join(letter.subject.split())[:200],
         content={
             "text": letter.text,
             "html": letter.html,
@@ -264,11 +266,34 @@ def _sent(row: Delivery, now: datetime) -> int:
         return 0
     try:
         answer = _post(row, now) if row.webhook is not None else _mail(row, now)
+    except SMTPRecipientsRefused as error:
+        code, said = next(iter(error.recipients.values()))
+        if code < GONE_FOR_GOOD:
+            _failed(row, now, _in_words(error))
+        else:
+            _stop_mail(row, f"{code} {said.decode(errors='replace')}", now)
+        return 0
     except (SMTPException, OSError, httpx.HTTPError, RefusalError) as error:
         _failed(row, now, _in_words(error))
         return 0
+    except DatabaseError:
+        raise
+    except Exception:
+        # What is wrong with this one keeps no other waiting.
+        log.exception("Delivery %s cannot be sent", row.pk)
+        _failed(row, now, "It cannot be sent; why is in the server's log.")
+        return 0
     _note(row, DeliveryState.SENT, answer, now)
     return 1
+
+
+def _stop_mail(row: Delivery, said: str, now: datetime) -> None:
+    """Write no more to an address that is refused for good, and keep why; in Fluctus all stays."""
+    assert row.person is not None, "mail is to a person"
+    digest_for(row.workspace, row.person, now)
+    digest = Digest.objects.filter(workspace=row.workspace, person=row.person)
+    digest.update(no_mail=True, refused=said[:200])
+    _note(row, DeliveryState.ABANDONED, said, now)
 
 
 def _in_words(error: Exception) -> str:

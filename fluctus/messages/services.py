@@ -43,6 +43,8 @@ def keep_digest(workspace: Workspace, person: User, form: dict[str, Any], now: d
         row = Digest.objects.select_for_update().get(workspace=workspace, person=person)
         row.schedule, row.time_zone = schedule.to_json(), form["time_zone"]
         row.even_if_nothing, row.no_mail = form["even_if_nothing"], form["no_mail"]
+        if not row.no_mail:
+            row.refused = ""
         row.next_at = next_times(schedule, now, ZoneInfo(row.time_zone), 1)[0]
         row.save()
     return row

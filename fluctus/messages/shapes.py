@@ -41,6 +41,8 @@ class DigestAnswer(Shape):
     next_at: datetime
     even_if_nothing: bool
     no_mail: bool
+    refused: str
+    """What their mail server said when it refused their address for good; "" where it did not."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,11 +1,8 @@
 """What waits for a person, read from what there is: nothing of it is kept apart.
 
-A person is named by an @ before their username or their whole name. Since it is looked for
-in the words themselves, an edit or an undo takes a name back as well.
+Since a name is looked for in the words themselves, an edit or an undo takes it back as well.
 """
 
-import re
-from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -13,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db.models import Q, QuerySet
 
 from fluctus.accounts.models import Workspace
+from fluctus.accounts.naming import named_in, names_of
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding
 from fluctus.findings.queries import WITHOUT_CAUSE
@@ -44,14 +42,9 @@ def assigned_to(person: User, workspace: Workspace) -> QuerySet[Finding]:
     return rows.select_related("kpi", "person").order_by("due", "-first", "-pk")
 
 
-def names_of(person: User) -> list[str]:
-    """List how a person is named behind an @."""
-    return list(dict.fromkeys([person.username, name_of(person)]))
-
-
 def namings_of(person: User, workspace: Workspace) -> list[Naming]:
     """List the words of others in which a person is named, the newest first."""
-    said = _named(person)
+    said = named_in(person)
     remarks = Entry.objects.filter(
         _holds(person, "text"), remark=True, finding__kpi__workspace=workspace
     ).exclude(author=person)
@@ -111,15 +104,8 @@ def shared_with(person: User, workspace: Workspace, now: datetime) -> QuerySet[R
 
 
 def _holds(person: User, field: str) -> Q:
-    """Keep rows that may name a person; ``_named`` then sees where the name ends."""
+    """Keep rows that may name a person; ``named_in`` then sees where the name ends."""
     condition = Q()
     for name in names_of(person):
         condition |= Q(**{f"{field}__icontains": f"@{name}"})
     return condition
-
-
-def _named(person: User) -> Callable[[str], bool]:
-    """Return what tells whether a text names a person, and nobody with a longer name."""
-    names = "|".join(re.escape(name) for name in names_of(person))
-    pattern = re.compile(rf"(?<!\w)@(?:{names})(?![\w-])", re.IGNORECASE)
-    return lambda text: pattern.search(text) is not None

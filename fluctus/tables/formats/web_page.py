@@ -29,9 +29,11 @@ def read_web(text: str) -> Grid:
 
 
 def is_web_page(text: str) -> bool:
-    """Tell whether a text is a piece of a web page with a table."""
+    """Tell whether a text is a whole web page, or a piece of one with a table."""
     start = text.lstrip()[:20_000].lower()
-    return start.startswith("<") and "<table" in start
+    return start.startswith(("<!doctype html", "<html")) or (
+        start.startswith("<") and "<table" in start
+    )
 
 
 def _rows(table: Any) -> list[list[str]]:

@@ -110,7 +110,6 @@ def test_what_a_person_has_typed_wins_until_they_say_otherwise(office: Place, fe
     [
         ("renamed", "Column Turnaround (min) is not there any more; Turnaround now is new"),
         ("seconds", "Turnaround is about 60 times what it was"),
-        ("page", "It can no longer be read"),
     ],
 )
 def test_what_does_not_fit_stops_the_feed_and_saves_nothing(
@@ -133,6 +132,22 @@ def test_what_does_not_fit_stops_the_feed_and_saves_nothing(
     assert not Upload.objects.exists()
     it.faults.switch({fault: False})
     assert feeds.fetch(number).counts["new"] == 14
+
+
+def test_a_web_page_in_place_of_a_table_is_a_failure_that_passes(
+    office: Place, feeds: Feeds
+) -> None:
+    it, address = office
+    number = feeds.set_up(feeds.of_address(f"{address}/weekly.csv"))
+    it.set_clock(0, it.now() + timedelta(weeks=1))
+    it.faults.switch({"page": True})
+    fetch = feeds.fetch(number)
+    assert fetch.outcome == FetchOutcome.FAILED
+    assert "no table on this page" in problem_of(fetch)["issues"][0]["detail"]
+    assert feeds.get(number)["feed"]["state"] == "on"
+    assert not Upload.objects.exists()
+    it.faults.switch({"page": False})
+    assert feeds.fetch(number).counts["new"] == 7
 
 
 def test_another_shape_is_learnt(office: Place, feeds: Feeds) -> None:

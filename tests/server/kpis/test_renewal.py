@@ -2,6 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -21,7 +22,8 @@ from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.derived.services import derive
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.frame import frame_of
-from fluctus.kpis.state import ChartState
+from fluctus.kpis.state import ChartState, SegmentState
+from fluctus.kpis.values.services import Edit, edit_values
 from fluctus.messages.models import Happening, Topic
 from fluctus.overview.models import KpiSummary
 from tests.conftest import Api, join, ok
@@ -172,6 +174,79 @@ def test_who_slept_for_weeks_finds_in_order_what_became_knowable_when(
     assert {row.kpi_id: row.at for row in told} == {
         pk: end for pk, end in ends.items() if pk != made.pk
     }
+
+
+YEAR_ZONES = ["Europe/London", "America/St_Johns", "Australia/Lord_Howe"]
+
+
+def test_a_year_by_hand_finds_each_thing_once_at_its_minute(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each value comes in the middle of its week, and is found when the week is over: also where
+    a clock changes meanwhile, and for weeks in which the workers were out."""
+    first = datetime(2026, 12, 2, 12, tzinfo=UTC)
+    monkeypatch.setattr(clock, "now", partial(_same, first))
+    workspace = Workspace.objects.get(slug="marrowick")
+    happens: list[tuple[datetime, Kpi | None, str, float]] = []
+    ends: dict[tuple[int, datetime], datetime] = {}
+    out = (datetime(2027, 6, 13, tzinfo=UTC), datetime(2027, 6, 16, tzinfo=UTC))
+    for zone in YEAR_ZONES:
+        calendar = Calendar(ZoneInfo(zone))
+        (start,) = calendar.starts(np.array([first.timestamp()]), Grain.WEEK)
+        begin = datetime.fromtimestamp(start, UTC)
+        weeks = [calendar.following(begin, Grain.WEEK, n) for n in range(-30, 54)]
+        names = [str(week.astimezone(calendar.zone).date()) for week in weeks]
+        rows = [
+            {"period": week.timestamp(), "value": 20.0 + n * 7 % 5}
+            for n, week in enumerate(weeks[:30])
+        ]
+        # Held against these, by one rule: each value far off is a finding of its own.
+        state = ChartState(
+            zone,
+            time_zone=zone,
+            rules=("outside_limits",),
+            segments=(SegmentState(window=(names[0], names[29])),),
+        )
+        kpi, _ = create_kpi(workspace, state, Grain.WEEK, frame_of(rows), Actor(None, first))
+        far_off = 0
+        for n in range(30, 83):
+            hours = (weeks[n + 1] - weeks[n]).total_seconds() / 3600
+            spike = hours != 168 or weeks[n] < out[0] < weeks[n + 1] or n == 40
+            far_off += spike
+            value = 99.0 if spike else 20.0 + n * 7 % 5
+            happens.append((weeks[n] + timedelta(days=3), kpi, names[n], value))
+            happens.append((weeks[n + 1], None, "", 0.0))
+            if spike:
+                ends[kpi.pk, weeks[n]] = weeks[n + 1]
+        assert far_off == 4, zone
+    found: dict[tuple[int, datetime], datetime] = {}
+    for moment, written, week, value in sorted(happens, key=lambda each: each[0]):
+        if written is not None:
+            monkeypatch.setattr(clock, "now", partial(_same, moment))
+            edit_values(written, [Edit(week, value=value)], Actor(None, moment))
+            assert _known() == found
+            continue
+        now = out[1] if out[0] < moment < out[1] else moment
+        renew_ended(moment - timedelta(seconds=1))
+        assert _known() == found
+        monkeypatch.setattr(clock, "now", partial(_same, now))
+        renew_ended(now)
+        found |= {key: end for key, end in ends.items() if end <= now}
+        assert _known() == found
+    assert found == ends
+    told = Happening.objects.filter(topic=Topic.BEYOND_LIMITS, gone=False)
+    assert sorted(told.values_list("at", flat=True)) == sorted(ends.values())
+
+
+def _same(moment: datetime) -> datetime:
+    return moment
+
+
+def _known() -> dict[tuple[int, datetime], datetime]:
+    rows = Finding.objects.all()
+    known = {(row.kpi_id, row.first): row.knowable_at for row in rows}
+    assert len(known) == len(rows)
+    return known
 
 
 def test_charts_renewed_together_are_as_if_renewed_alone(

@@ -3,6 +3,7 @@
 import json
 from datetime import datetime, timedelta
 from email.mime.image import MIMEImage
+from smtplib import SMTPRecipientsRefused
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -20,6 +21,7 @@ from fluctus.findings.services import change_finding
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.messages import outbox, scheduled
 from fluctus.messages.happening import note_time
+from fluctus.messages.letters import Letter
 from fluctus.messages.models import (
     Delivery,
     DeliveryState,
@@ -252,6 +254,87 @@ def test_one_click_ends_all_mail_of_a_workspace(api: Api, signal: str, client: A
     assert ok(api.get("/messages"))["digest"]["no_mail"]
     write(api, api.add_kpi("Other", STEADY), "2026-03-30", 60.0)
     assert outbox.hand_on(now) == 0
+
+
+def sent() -> list[str]:
+    """Let a worker look once; returns the letters that this sends, with whom they went to."""
+    mail.outbox.clear()
+    note_time(timezone.now())
+    outbox.hand_on(timezone.now())
+    outbox.send_due(timezone.now())
+    return [f"{letter.to[0]}: {letter.body}" for letter in mail.outbox]
+
+
+def test_who_is_named_is_told_by_mail_once_and_not_by_themselves(api: Api, signal: str) -> None:
+    join("edith", "marrowick")
+    for name in ("isla", "edith"):
+        person(name)
+    finding = ok(api.get("/findings"))["findings"][0]
+    sent()
+    remark = {"text": "@edith and @isla, was it the pump? @edithson knows nothing of it."}
+    ok(api.send("POST", f"/findings/{finding['id']}/remarks", remark))
+    (letter,) = sent()
+    assert letter.startswith("edith@example.org: ")
+    assert "was it the pump?" in letter
+    assert f"/charts/{signal}?finding={finding['id']}" in letter
+    assert sent() == []
+
+
+def test_a_name_in_an_event_is_told_unless_it_is_taken_out_before(api: Api) -> None:
+    join("edith", "marrowick")
+    person("edith")
+    event = {"title": "New pump", "first": "2026-10-05", "last": "2026-10-05", "everywhere": True}
+    made = ok(api.send("POST", "/events", event | {"text": "Ask @edith"}))
+    path = f"/events/{made['id']}?version="
+    ok(api.send("PATCH", f"{path}{made['version']}", {"text": "Ask nobody"}))
+    assert sent() == []
+    ok(api.send("PATCH", f"{path}{made['version'] + 1}", {"text": "@Edith!"}))
+    (letter,) = sent()
+    assert "the event New pump" in letter
+
+
+def test_a_letter_that_cannot_be_sent_holds_up_no_other(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    workspace = Workspace.objects.get(slug="marrowick")
+    isla = person("isla")
+    for subject in ("broken", "Two\r\nBcc: rhona@example.org"):
+        letter = Letter(subject, "Opening", (), "Closing")
+        outbox.write_letter(workspace, letter, timezone.now(), isla)
+    real = EmailMultiAlternatives.send
+
+    def send(letter: EmailMultiAlternatives) -> int:
+        if letter.subject == "broken":
+            raise ZeroDivisionError
+        return real(letter)
+
+    monkeypatch.setattr(EmailMultiAlternatives, "send", send)
+    assert len(sent()) == 1
+    assert mail.outbox[0].subject == "Two Bcc: rhona@example.org"
+    assert Delivery.objects.get(subject="broken").state == DeliveryState.WAITING
+
+
+@pytest.mark.parametrize(("code", "stops"), [(550, True), (452, False)])
+def test_mail_that_is_refused_for_good_stops_and_says_why(
+    api: Api, signal: str, code: int, stops: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    address = person("isla").email
+    wish(api, {"beyond_limits": "at_once"})
+
+    def refuse(letter: EmailMultiAlternatives) -> int:
+        raise SMTPRecipientsRefused({address: (code, b"No such mailbox")})
+
+    monkeypatch.setattr(EmailMultiAlternatives, "send", refuse)
+    assert sent() == []
+    delivery = Delivery.objects.get(person__username="isla")
+    assert delivery.state == (DeliveryState.ABANDONED if stops else DeliveryState.WAITING)
+    digest = ok(api.get("/messages"))["digest"]
+    assert digest["no_mail"] is stops
+    assert digest["refused"] == ("550 No such mailbox" if stops else "")
+    monkeypatch.undo()
+    form = {name: digest[name] for name in ("schedule", "time_zone", "even_if_nothing")}
+    again = ok(api.send("PUT", "/messages/digest", form | {"no_mail": False}))["digest"]
+    assert (again["no_mail"], again["refused"]) == (False, "")
 
 
 def test_a_letter_sent_twice_can_be_told(api: Api, signal: str, monkeypatch: Any) -> None:

@@ -9,7 +9,7 @@ export function DigestForm({ workspace, messages }: { workspace: string; message
   const { digest, mail } = messages
   const acts = useMessageActs(workspace)
   const [reading, setReading] = useState(false)
-  const { when: _, next_at, ...kept } = digest
+  const { when: _, next_at, refused: __, ...kept } = digest
   const keep = (change: Partial<typeof kept>) => acts.digest.mutate({ ...kept, ...change })
   return (
     <section aria-labelledby="digest">
@@ -17,7 +17,9 @@ export function DigestForm({ workspace, messages }: { workspace: string; message
         The digest
       </Title>
       <Text size="sm" c="dimmed" mb="xs">
-        {digest.no_mail
+        {digest.refused
+          ? `Mail has stopped: the server of ${mail || 'your address'} refuses it (${digest.refused}). Once it takes mail again, clear the box below.`
+          : digest.no_mail
           ? 'You get no mail of this workspace.'
           : mail
             ? `To ${mail}. Next ${momentIn(next_at, digest.time_zone)}, if there is anything to tell.`
