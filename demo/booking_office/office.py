@@ -28,7 +28,7 @@ from demo.booking_office.faults import Faults
 from demo.booking_office.figures import TABLES, Figures
 
 ZONE: Final = ZoneInfo("Europe/London")
-KEPT_RECEIVED: Final = 100
+KEPT_RECEIVED: Final = 5_000
 PAGE: Final = 50
 """Records in a page of JSON."""
 SLOW_SECONDS: Final = 35.0

@@ -3158,6 +3158,8 @@ export interface components {
             next_at: string;
             even_if_nothing: boolean;
             no_mail: boolean;
+            /** @description What their mail server said when it refused their address for good; "" where it did not. */
+            refused: string;
         };
         /** @description When the digest comes. */
         DigestRequest: {

@@ -20,10 +20,10 @@ export function DigestForm({ workspace, messages }: { workspace: string; message
         {digest.refused
           ? `Mail has stopped: the server of ${mail || 'your address'} refuses it (${digest.refused}). Once it takes mail again, clear the box below.`
           : digest.no_mail
-          ? 'You get no mail of this workspace.'
-          : mail
-            ? `To ${mail}. Next ${momentIn(next_at, digest.time_zone)}, if there is anything to tell.`
-            : 'No mail goes out here: this installation sends none, or your account has no address.'}
+            ? 'You get no mail of this workspace.'
+            : mail
+              ? `To ${mail}. Next ${momentIn(next_at, digest.time_zone)}, if there is anything to tell.`
+              : 'No mail goes out here: this installation sends none, or your account has no address.'}
       </Text>
       <Plan
         workspace={workspace}

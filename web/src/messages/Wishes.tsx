@@ -1,5 +1,6 @@
 import { Button, Group, Select, Text, Title } from '@mantine/core'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
 import classes from './Messages.module.css'
 import { HOWS, type How, type Messages, TOPICS, type Topic, useMessageActs } from './messages.ts'
@@ -24,7 +25,14 @@ const keyOf = ({ kpi, group }: Of) => (kpi ? `kpi ${kpi}` : group ? `group ${gro
 export function Wishes({ workspace, messages }: Props) {
   const kpis = useKpis(workspace).data ?? []
   const acts = useMessageActs(workspace)
-  const [of, setOf] = useState<Of>({ kpi: null, group: '' })
+  const [query] = useSearchParams()
+  const asked = query.get('kpi')
+  const [of, setOf] = useState<Of>({ kpi: asked, group: '' })
+  const section = useRef<HTMLElement>(null)
+  // Who comes from a chart wants this part, not what has happened above it.
+  useEffect(() => {
+    if (asked) section.current?.scrollIntoView()
+  }, [asked])
   const wish = messages.wishes.find((one) => same(one, of))
   const everything = of.kpi === null && of.group === ''
   const how = (wish?.how ?? {}) as Partial<Record<Topic, How>>
@@ -44,7 +52,7 @@ export function Wishes({ workspace, messages }: Props) {
     })
 
   return (
-    <section aria-labelledby="wishes">
+    <section aria-labelledby="wishes" ref={section}>
       <Title order={2} size={18} id="wishes" mt="xl" mb={4}>
         What you hear of
       </Title>

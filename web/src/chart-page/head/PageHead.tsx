@@ -41,7 +41,8 @@ export function PageHead({
   exporting,
   may,
 }: Props) {
-  const compare = base.replace(/\/charts\/.*$/, '/compare')
+  const workspace = base.replace(/\/charts\/.*$/, '')
+  const compare = `${workspace}/compare`
   return (
     <header className={classes.head}>
       <h1>{chart.kpi.name}</h1>
@@ -70,6 +71,9 @@ export function PageHead({
             )}
             <Menu.Item component={Link} to={`${compare}/pair?x=${chart.kpi.slug}`}>
               Against another KPI
+            </Menu.Item>
+            <Menu.Item component={Link} to={`${workspace}/messages?kpi=${chart.kpi.slug}`}>
+              What you hear of it
             </Menu.Item>
             <Menu.Item component={Link} to={`${base}/history`}>
               History
