@@ -2,6 +2,7 @@
 
 import csv
 import io
+import math
 import re
 import time
 from collections.abc import Iterator
@@ -29,6 +30,8 @@ AT_ONCE: Final = 2_000
 NOT_ASKED: Final = "The database could not be asked."
 PORTS: Final = {"postgresql": 5432, "mysql": 3306}
 WRITES_FILES: Final = re.compile(r"\binto\s+(?:outfile|dumpfile|@)|\bload_file\s*\(", re.IGNORECASE)
+RUN_COMMENTS: Final = re.compile(r"/\*M?!", re.IGNORECASE)
+"""Begins what is a comment for everybody but MySQL and MariaDB, which carry it out."""
 READS: Final = ("SELECT", "WITH", "VALUES", "TABLE")
 SQLITE_MAY: Final = frozenset({20, 21, 31, 33})
 """READ, SELECT, FUNCTION and RECURSIVE: what SQLite lets a statement do here."""
@@ -66,6 +69,8 @@ class DatabaseSerializer(Plain):
         first = parsed.token_first(skip_cm=True)  # type: ignore[no-untyped-call]
         if first is None or first.normalized.upper() not in READS:
             raise serializers.ValidationError("Write a statement that reads: SELECT …")
+        if RUN_COMMENTS.search(value):
+            raise serializers.ValidationError("Write no comment that the database would carry out.")
         bare = sqlparse.format(statements[0], strip_comments=True)
         if WRITES_FILES.search(bare):
             raise serializers.ValidationError("A statement here writes and reads no files.")
@@ -88,10 +93,12 @@ def _blocks(asked: Asked) -> Iterator[bytes]:
     engine = _engine(asked)
     try:
         with engine.connect() as connection:
-            _only_reads(connection, asked.options["system"])
+            _only_reads(connection, asked)
             rows = connection.execution_options(stream_results=True, yield_per=AT_ONCE).execute(
                 text(_escaped(asked.options["query"]))
             )
+            if not rows.returns_rows:
+                raise _refused("It gives no rows.", "Write a statement that reads: SELECT …")
             written = io.StringIO()
             writer = csv.writer(written)
             writer.writerow(rows.keys())
@@ -131,7 +138,7 @@ def _engine(asked: Asked) -> Engine:
         return _sqlite(Path(options["database"]), asked.until)
     port = options["port"] or PORTS[options["system"]]
     address = checked_addresses(options["host"], port)[0]
-    seconds = MOST_SECONDS
+    seconds = _seconds_left(asked)
     if options["system"] == "postgresql":
         driver = "postgresql+psycopg"
         # The address that was checked is connected to; the name is for its certificate.
@@ -179,11 +186,24 @@ def _sqlite(file: Path, until: float) -> Engine:
     return engine
 
 
-def _only_reads(connection: Connection, system: str) -> None:
-    """Begin a transaction that cannot write, whatever the statement is."""
+def _seconds_left(asked: Asked) -> int:
+    """Return how long a statement may take: somebody who looks waits less than a worker."""
+    return min(MOST_SECONDS, max(1, math.ceil(asked.until - time.monotonic())))
+
+
+def _only_reads(connection: Connection, asked: Asked) -> None:
+    """Begin a transaction that cannot write, whatever the statement is, and ends in time."""
+    system = asked.options["system"]
     if system == "postgresql":
         connection.exec_driver_sql("SET TRANSACTION READ ONLY")
     elif system == "mysql":
+        seconds = _seconds_left(asked)
+        limit = (
+            f"max_statement_time = {seconds}"
+            if getattr(connection.dialect, "is_mariadb", False)
+            else f"max_execution_time = {seconds * 1000}"
+        )
+        connection.exec_driver_sql(f"SET SESSION {limit}")
         connection.exec_driver_sql("SET SESSION TRANSACTION READ ONLY")
         connection.rollback()
 

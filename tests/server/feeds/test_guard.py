@@ -2,14 +2,20 @@
 
 import ipaddress
 import socket
+import ssl
 import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
+from datetime import UTC, datetime, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
 from typing import Any
 
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes, serialization
+from cryptography.hazmat.primitives.asymmetric import ec
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -246,3 +252,73 @@ def test_headers_take_no_line_and_no_connection() -> None:
         headers = [{"name": name, "value": value, "secret": False}]
         form = ADDRESS.form(data={"address": "https://x.example/", "headers": headers})
         assert not form.is_valid(), name
+
+
+def certificate_of(name: str, folder: Path) -> Path:
+    """Write a certificate of a name, signed by itself, with its key."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    called = x509.Name([x509.NameAttribute(x509.NameOID.COMMON_NAME, name)])
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(called)
+        .issuer_name(called)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(datetime.now(UTC) - timedelta(days=1))
+        .not_valid_after(datetime.now(UTC) + timedelta(days=1))
+        .add_extension(x509.SubjectAlternativeName([x509.DNSName(name)]), critical=False)
+        .sign(key, hashes.SHA256())
+    )
+    plain = key.private_bytes(
+        serialization.Encoding.PEM,
+        serialization.PrivateFormat.PKCS8,
+        serialization.NoEncryption(),
+    )
+    file = folder / f"{name}.pem"
+    file.write_bytes(plain + made.public_bytes(serialization.Encoding.PEM))
+    return file
+
+
+@pytest.mark.parametrize(("name", "trusted"), [("office.example", True), ("other.example", False)])
+def test_the_certificate_is_that_of_the_name_though_the_address_is_connected_to(
+    settings: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, trusted: bool
+) -> None:
+    named: list[Any] = []
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            named.append(self.headers["Host"])
+            send(self, 200, b"Week,Calls\n2026-01-05,1")
+
+        def log_message(self, *said: Any) -> None: ...
+
+    pem = certificate_of(name, tmp_path)
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    context.load_cert_chain(pem)
+    it = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
+    it.socket = context.wrap_socket(it.socket, server_side=True)
+    port = it.server_address[1]
+    threading.Thread(target=it.serve_forever, args=(0.02,), daemon=True).start()
+    settings.FEEDS_MAY_REACH = [f"office.example:{port}"]
+    # As where the authority that signed it is one that the machine trusts.
+    monkeypatch.setenv("SSL_CERT_FILE", str(pem))
+    real = socket.getaddrinfo
+    monkeypatch.setattr(
+        socket,
+        "getaddrinfo",
+        lambda host, *rest, **more: real(
+            "127.0.0.1" if host == "office.example" else host, *rest, **more
+        ),
+    )
+    try:
+        if trusted:
+            assert fetched(f"https://office.example:{port}/a.csv").startswith(b"Week")
+            assert named == [f"office.example:{port}"]
+        else:
+            with pytest.raises(RefusalError) as refused:
+                fetched(f"https://office.example:{port}/a.csv")
+            assert "ertificate" in str(refused.value.issues)
+            assert named == []
+    finally:
+        it.shutdown()
+        it.server_close()
