@@ -35,7 +35,7 @@ def test_a_person_says_what_they_hear_of(demo: Page, office: Any, accessible: An
     of = demo.get_by_role("combobox", name="Of", exact=True)
     expect(of).to_have_value("Turnaround at quay")
     beyond = demo.get_by_role("combobox", name="Beyond the limits")
-    expect(beyond).to_have_value("As for what is around it")
+    expect(beyond).to_have_value("As around it: in the digest")
     beyond.click()
     demo.get_by_role("option", name="At once, by mail").click()
     expect(demo.get_by_text("You have said something of Turnaround at quay.")).to_be_visible()
@@ -45,8 +45,9 @@ def test_a_person_says_what_they_hear_of(demo: Page, office: Any, accessible: An
     demo.get_by_role("button", name="end that").click()
     expect(demo.get_by_role("button", name="Quiet for a week")).to_be_visible()
 
-    # What happens is here at once, and in the digest as it would be.
+    # What happens is told first to who is further down, and is in the digest as it would be.
     write("galley-waste", "2026-11-16", 400.0)
+    demo.get_by_role("button", name="Something new is there").click()
     told = demo.get_by_role("region", name="What has happened")
     expect(told.get_by_role("link", name="Galley waste").first).to_be_visible()
     demo.get_by_role("button", name="Read it as it would be now").click()

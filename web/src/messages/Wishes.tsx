@@ -39,6 +39,17 @@ export function Wishes({ workspace, messages }: Props) {
   const groups = [...new Set(kpis.map(({ group }) => group).filter(Boolean))]
   const quiet = wish?.quiet_until && new Date(wish.quiet_until) > new Date()
 
+  const group = kpis.find(({ slug }) => slug === of.kpi)?.group ?? ''
+  const around = [
+    of.kpi !== null &&
+      group !== '' &&
+      messages.wishes.find((one) => one.kpi === null && one.group === group),
+    messages.wishes.find((one) => one.kpi === null && one.group === ''),
+  ]
+  const aroundOf = (topic: Topic): How =>
+    around.map((one) => one && (one.how as Partial<Record<Topic, How>>)[topic]).find(Boolean) ||
+    (messages.default[topic] as How)
+
   const keep = (topic: Topic, value: string | null) => {
     const { [topic]: _, ...rest } = how
     const chosen = value === AROUND || value === null ? rest : { ...rest, [topic]: value as How }
@@ -52,7 +63,7 @@ export function Wishes({ workspace, messages }: Props) {
     })
 
   return (
-    <section aria-labelledby="wishes" ref={section}>
+    <section aria-labelledby="wishes" ref={section} className={classes.section}>
       <Title order={2} size={18} id="wishes" mt="xl" mb={4}>
         What you hear of
       </Title>
@@ -97,9 +108,16 @@ export function Wishes({ workspace, messages }: Props) {
                 <Select
                   aria-labelledby={`topic-${topic}`}
                   size="xs"
-                  w={220}
+                  w={250}
                   data={[
-                    ...(everything ? [] : [{ value: AROUND, label: 'As for what is around it' }]),
+                    ...(everything
+                      ? []
+                      : [
+                          {
+                            value: AROUND,
+                            label: `As around it: ${HOWS[aroundOf(topic)].toLowerCase()}`,
+                          },
+                        ]),
                     ...Object.entries(HOWS).map(([value, label]) => ({ value, label })),
                   ]}
                   value={how[topic] ?? (everything ? messages.default[topic] : AROUND)}
