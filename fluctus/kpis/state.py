@@ -1,6 +1,6 @@
 """A chart's settings as plain data: what is shown, changed, previewed, kept and undone."""
 
-from dataclasses import asdict, dataclass, field, fields
+from dataclasses import asdict, dataclass, field, fields, replace
 from typing import Any, Self
 from zoneinfo import ZoneInfo
 
@@ -109,6 +109,10 @@ class ChartState:
         """Return the settings that a KPI keeps as plain data, by column."""
         data = self.to_json()
         return {name: data[name] for name in KEPT_AS_JSON}
+
+    def is_called_otherwise(self, before: "ChartState") -> bool:
+        """Tell whether nothing but names differs, on which nothing rests that is computed."""
+        return self != before and replace(self, name=before.name, group=before.group) == before
 
     def with_changes(self, changes: dict[str, Any]) -> "ChartState":
         """Return this state with some of its settings replaced."""

@@ -7,13 +7,14 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.chart.analysis.segment_fitting import fit_segments
 from fluctus.kpis.chart.keeping import (
     Kept,
+    keep_names,
     keep_settings,
     locked,
     move_periods,
-    name_breakdowns,
+    observations_written,
     refuse_name_of_another,
 )
-from fluctus.kpis.chart.queries import observations_of, state_of_kpi
+from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.events.state import EventMovedOnError, turn_event
 from fluctus.kpis.models import ActState, ChartChange, DataChange, Kpi
 from fluctus.kpis.observations.reading import marks_then
@@ -69,15 +70,18 @@ def _turn(kpi: Kpi, actor: Actor, act: ChartChange, *, back: bool) -> Kept:
     if act.event is not None:
         turn_event(kpi, act.event, back=back)
     refuse_name_of_another(kpi, state.name)
-    move_periods(kpi, state_of_kpi(kpi).time_zone, state.time_zone)
-    observations = observations_of(kpi, state, actor.now)
-    if act.data is not None:
-        name_breakdowns(kpi)
-        # Other values may have gone since, without an act of the chart.
-        state = fit_segments(observations, state)
-    # Shifts that went with the values they stood on come back with them.
-    why = f"{'Undid' if back else 'Redid'}: {act.summary}"
-    kept = keep_settings(kpi, state, why, observations)
+    before = state_of_kpi(kpi)
+    if act.data is None and state.is_called_otherwise(before):
+        kept = keep_names(kpi, before, state, actor.now)
+    else:
+        move_periods(kpi, before.time_zone, state.time_zone)
+        observations = observations_written(kpi, state, actor.now)
+        if act.data is not None:
+            # Other values may have gone since, without an act of the chart.
+            state = fit_segments(observations, state)
+        # Shifts that went with the values they stood on come back with them.
+        why = f"{'Undid' if back else 'Redid'}: {act.summary}"
+        kept = keep_settings(kpi, state, why, observations)
     act.state = ActState.UNDONE if back else ActState.KEPT
     act.revision = kpi.revision
     act.turned_by, act.turned_at = actor.person, actor.now
@@ -104,7 +108,7 @@ def restore(kpi: Kpi, revision: int, number: int | None, actor: Actor) -> Kept:
     before = state_of_kpi(kpi)
     move_periods(kpi, before.time_zone, earlier.time_zone)
     data = _bring_marks_back(kpi, act, actor, summary, before_it=number is None)
-    observations = observations_of(kpi, earlier, actor.now)
+    observations = observations_written(kpi, earlier, actor.now)
     after = fit_segments(observations, earlier)
     if after == before and data is None:
         raise RefusalError(

@@ -17,9 +17,10 @@ from fluctus.kpis.chart.keeping import (
     kept_chart,
     locked,
     move_periods,
+    observations_written,
     refuse_name_of_another,
 )
-from fluctus.kpis.chart.queries import observations_of, state_of_kpi
+from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.observations.frame import frame_of, row_of
 from fluctus.kpis.observations.writing import put_values
@@ -64,7 +65,7 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
         )
         put_values(kpi, data, frame_of(rows))
     move_periods(kpi, before.time_zone, after.time_zone)
-    kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
+    kept = keep_settings(kpi, after, summary, observations_written(kpi, after, actor.now))
     record(kpi, actor, summary, before, after, data)
     return kept
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
+import numpy as np
 from django.db.models import Value
 from django.db.models.functions import Lower
 
@@ -21,9 +22,17 @@ from fluctus.kpis.chart.analysis.chart import Chart, make_chart
 from fluctus.kpis.chart.analysis.segment_fitting import fit_segments
 from fluctus.kpis.chart.digest import digest_of
 from fluctus.kpis.chart.proposals import proposals_of
-from fluctus.kpis.chart.queries import observations_in, observations_of, state_of_kpi
+from fluctus.kpis.chart.queries import (
+    held_chart,
+    hold,
+    observations_in,
+    observations_of,
+    state_of_kpi,
+)
 from fluctus.kpis.hooks import Charted, followers, movers
-from fluctus.kpis.models import Kpi, Observation, Segment
+from fluctus.kpis.models import Kpi, Segment
+from fluctus.kpis.observations.blocks import pack_stored
+from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import move_to_zone
@@ -63,19 +72,31 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
     one that is left without any goes, as does a baseline that lost an end.
     ``stored`` are the values as they are now, where the caller has them at hand.
     """
-    name_breakdowns(kpi)
     state = state_of_kpi(kpi)
-    observations = (
-        observations_of(kpi, state, actor.now)
-        if stored is None
-        else observations_in(stored, kpi, state, actor.now)
-    )
+    if stored is None:
+        stored = read_written(kpi)
+    else:
+        kpi.breakdowns = [name for name in stored.breakdowns if name]
+        pack_stored(kpi, stored)
+    observations = observations_in(stored, kpi, state, actor.now)
     fitting = fit_segments(observations, state)
     if fitting != state:
         _keep_segments(kpi, fitting)
     chart = make_chart(observations, fitting)
     kpi.revision += 1
     keep_findings(kpi, chart, why)
+    hold(kpi, chart, actor.now)
+    return Kept(kpi, chart)
+
+
+def keep_names(kpi: Kpi, before: ChartState, after: ChartState, now: datetime) -> Kept:
+    """Save what a locked KPI is called: nothing is read and analysed that is at hand."""
+    chart = held_chart(kpi, now) or chart_in(kpi, before, now)
+    kpi.name, kpi.group = after.name, after.group
+    kpi.revision += 1
+    kpi.save(update_fields=["name", "group", "revision"])
+    chart = chart.called(after)
+    hold(kpi, chart, now)
     return Kept(kpi, chart)
 
 
@@ -95,6 +116,7 @@ def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observati
     # Before the segments: whoever follows the chart reads nothing of them but from it.
     keep_findings(kpi, chart, why)
     _keep_segments(kpi, state)
+    hold(kpi, chart, observations.now or clock.now())
     return Kept(kpi, chart)
 
 
@@ -151,10 +173,19 @@ def move_periods(kpi: Kpi, old: str, new: str) -> None:
         mover(kpi, *calendars)
 
 
-def name_breakdowns(kpi: Kpi) -> None:
-    """Note which breakdowns there are values for."""
-    names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").order_by("breakdown")
-    kpi.breakdowns = list(names.values_list("breakdown", flat=True).distinct())
+def read_written(kpi: Kpi) -> Stored:
+    """Read the values of a locked KPI, pack what is new, and note which parts there are."""
+    stored = read_stored(kpi, keep=True)
+    present = [int(part) for part in np.unique(stored.parts) if part]
+    if len(present) == len(kpi.breakdowns):
+        return stored
+    kpi.breakdowns = [kpi.breakdowns[part - 1] for part in present]
+    return read_stored(kpi)
+
+
+def observations_written(kpi: Kpi, state: ChartState, now: datetime) -> Observations:
+    """Make the values of the chart of a locked KPI, whose values may have been written to."""
+    return observations_in(read_written(kpi), kpi, state, now)
 
 
 def refuse_taken_name(workspace: Workspace, name: str, but: Kpi | None = None) -> None:

@@ -2,14 +2,15 @@
 
 import logging
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock
-from typing import Any
+from typing import Any, TypeAlias
 
 from cachetools import LRUCache, cached
 from django.contrib.auth.models import User
-from django.db import DatabaseError, InterfaceError
+from django.db import DatabaseError, InterfaceError, transaction
 
 from fluctus.core import Aggregation, MadeFrom
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
@@ -117,8 +118,8 @@ STALE_AFTER = 900
 """Seconds in which no period ends: in every time zone they do so at a quarter of an hour."""
 
 # A revision never changes, so that panning, zooming and dragging over one read and analyse it
-# once. Writes hand nothing over, so that what is rolled back is never held; and what was read
-# while a write was done, of which it may hold a part, is not remembered either.
+# once. Writes hand over what they made when it is certain, so that what is rolled back is never
+# held; and what was read while a write was done, of which it may hold a part, is not either.
 
 
 class MovedOnError(RefusalError):
@@ -141,16 +142,36 @@ def _state_at_revision(kpi: Kpi) -> ChartState:
     return state_of(kpi, segments)
 
 
-@cached(
-    LRUCache(MOST_HELD, getsizeof=lambda chart: 1 + len(chart.observations)),
-    key=lambda kpi, now, view=WHOLE: (
-        kpi.pk,
-        kpi.revision,
-        view,
-        int(now.timestamp()) // STALE_AFTER,
-    ),
-    lock=Lock(),
+Key: TypeAlias = tuple[int, int, View, int]
+_charts: LRUCache[Key, Chart] = LRUCache(
+    MOST_HELD, getsizeof=lambda chart: 1 + len(chart.observations)
 )
+_charts_lock = Lock()
+
+
+def _key(kpi: Kpi, now: datetime, view: View = WHOLE) -> Key:
+    return (kpi.pk, kpi.revision, view, int(now.timestamp()) // STALE_AFTER)
+
+
+def hold(kpi: Kpi, chart: Chart, now: datetime) -> None:
+    """Hold the chart that a write has made in memory, once its transaction has ended."""
+    key = _key(kpi, now)
+
+    def keep() -> None:
+        with _charts_lock, suppress(ValueError):
+            # One that is larger than all that is held is not held.
+            _charts[key] = chart
+
+    transaction.on_commit(keep)
+
+
+def held_chart(kpi: Kpi, now: datetime) -> Chart | None:
+    """Return the chart of a KPI where this process holds it."""
+    with _charts_lock:
+        return _charts.get(_key(kpi, now))
+
+
+@cached(_charts, key=_key, lock=_charts_lock)
 def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Return the chart of a KPI as it is saved, from memory where this process has made it."""
     state = _state_at_revision(kpi)

@@ -13,6 +13,8 @@ from fluctus.kpis.chart.keeping import chart_in, keep_findings, keep_renewed, ke
 from fluctus.kpis.chart.queries import segments_of
 from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.blocks import FEWEST
+from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.state import state_of
 
 AT_ONCE: Final = 40
@@ -24,12 +26,17 @@ log = logging.getLogger(__name__)
 def catch_up(now: datetime) -> int:
     """Make anew what is kept of charts that an older version has saved; returns how many."""
     old = Kpi.objects.filter(
-        Q(proposals={}) | Q(digest__format__isnull=True) | Q(digest__format__lt=FORMAT)
+        Q(proposals={})
+        | Q(digest__format__isnull=True)
+        | Q(digest__format__lt=FORMAT)
+        | Q(digest__count__gte=FEWEST, packed=False)
     )
     keys = list(old.values_list("pk", flat=True))
     for pk in keys:
         with transaction.atomic():
-            kept = kept_chart(locked(Kpi(pk=pk)), now)
+            kpi = locked(Kpi(pk=pk))
+            read_stored(kpi, keep=True)
+            kept = kept_chart(kpi, now)
             keep_findings(kept.kpi, kept.chart, "Found on the chart")
     return len(keys)
 

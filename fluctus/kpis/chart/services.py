@@ -14,15 +14,17 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.keeping import (
     Kept,
+    keep_names,
     keep_settings,
     keep_values,
     kept_chart,
     locked,
     move_periods,
+    observations_written,
     refuse_name_of_another,
     refuse_taken_name,
 )
-from fluctus.kpis.chart.queries import observations_of, state_of_kpi
+from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Segment
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import Progress, add_values
@@ -85,8 +87,12 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
     _refuse_of_sources(kpi, before, after)
     refuse_name_of_another(kpi, after.name)
     summary = describe(before, after, Grain(kpi.grain))
+    if after.is_called_otherwise(before):
+        kept = keep_names(kpi, before, after, actor.now)
+        record(kpi, actor, summary, before, after)
+        return kept
     move_periods(kpi, before.time_zone, after.time_zone)
-    kept = keep_settings(kpi, after, summary, observations_of(kpi, after, actor.now))
+    kept = keep_settings(kpi, after, summary, observations_written(kpi, after, actor.now))
     record(kpi, actor, summary, before, after)
     return kept
 

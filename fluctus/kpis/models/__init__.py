@@ -3,10 +3,11 @@
 from fluctus.kpis.models.chart import ActState, ChartChange, Segment
 from fluctus.kpis.models.events import Event, EventImport, EventKind
 from fluctus.kpis.models.kpi import DrawnAs, Kpi, Raises, ValueLabels
-from fluctus.kpis.models.values import DataChange, Observation, PastValue, Value
+from fluctus.kpis.models.values import Block, DataChange, Observation, PastValue, Value
 
 __all__ = [
     "ActState",
+    "Block",
     "ChartChange",
     "DataChange",
     "DrawnAs",

@@ -118,6 +118,8 @@ class Kpi(models.Model):
     """Findings of the last segment in the log; written by those who keep findings."""
     unexplained = models.PositiveIntegerField(default=0)
     """Those of them without a cause."""
+    packed = models.BooleanField(default=False)
+    """Whether there are blocks of its values."""
     renew_at = models.DateTimeField(null=True, db_index=True)
     """When a period begins or ends, so that what is kept here no longer holds; null: never."""
 

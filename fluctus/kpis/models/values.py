@@ -92,6 +92,30 @@ class Observation(Value):
         ]
 
 
+class Block(models.Model):
+    """The numbers of some thousand observations that follow each other, packed as Arrow.
+
+    It has all of them from ``first`` up to, but not including, ``until``, in seconds since 1970.
+    A column that has one number throughout is in ``constants``; the places of parts are those in
+    ``breakdowns``, from 1.
+    """
+
+    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="blocks", db_index=False)
+    first = models.FloatField()
+    until = models.FloatField()
+    breakdowns = models.JSONField(default=list)
+    constants = models.JSONField(default=dict)
+    packed = models.BinaryField()
+    checksum = models.BigIntegerField()
+    """CRC-32 of ``packed``."""
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kpi", "first"], name="one_block_from")]
+
+    def __str__(self) -> str:
+        return f"{self.kpi_id} from {self.first}"
+
+
 class PastValue(Value):
     """A value that was replaced or removed, and the act that did it."""
 

@@ -1,6 +1,5 @@
 """Reads of stored values in bulk: as columns, many times faster than as objects."""
 
-import json
 from datetime import datetime
 
 import numpy as np
@@ -10,12 +9,11 @@ from django.db.models import F, FloatField, Func, Min, OuterRef, Q, Subquery
 from psycopg import sql
 
 from fluctus.accounts.models import Workspace
-from fluctus.core.arrays import Floats
 from fluctus.kpis.models import Kpi, Observation, PastValue
+from fluctus.kpis.observations.blocks import OBSERVATIONS, read_columns, read_rows
 from fluctus.kpis.observations.frame import FRAME
 from fluctus.kpis.observations.stored import Stored, told_by_period
 
-OBSERVATIONS = Observation._meta.db_table
 PAST = PastValue._meta.db_table
 
 SECONDS = Func(
@@ -24,23 +22,15 @@ SECONDS = Func(
 """Periods as numbers, which arrive many times faster than as datetimes."""
 
 
-NUMBERS = (
-    "instant",
-    "value",
-    "numerator",
-    "denominator",
-    "target",
-    "target_high",
-    "rows",
-    "set_aside",
-    "noted",
-    "part",
-)
+def read_stored(kpi: Kpi, breakdown: str | None = None, *, keep: bool = False) -> Stored:
+    """Read the values of a KPI; ``breakdown`` None reads those of every one.
 
-
-def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
-    """Read the values of a KPI; ``breakdown`` None reads those of every one."""
-    numbers = _read_numbers(kpi, breakdown)
+    ``keep`` packs what has been written since it was packed, while the KPI is locked.
+    """
+    if breakdown is None:
+        numbers = read_columns(kpi, keep=keep)
+    else:
+        numbers = read_rows(kpi, sql.SQL("AND breakdown = {}").format(sql.Literal(breakdown)))
     only = {} if breakdown is None else {"breakdown": breakdown}
     remarks: list[tuple[float, str, bool, str, str]] = []
     if numbers["set_aside"].any() or numbers["noted"].any():
@@ -60,46 +50,12 @@ def read_stored(kpi: Kpi, breakdown: str | None = None) -> Stored:
         targets_high=numbers["target_high"],
         rows=numbers["rows"].astype(np.intp),
         set_aside=numbers["set_aside"] > 0,
+        noted=numbers["noted"] > 0,
         parts=numbers["part"].astype(np.intp),
         breakdowns=("", *kpi.breakdowns),
         reasons=reasons,
         notes=notes,
     )
-
-
-def _read_numbers(kpi: Kpi, breakdown: str | None) -> dict[str, Floats]:
-    """Read the numbers of all values in order of period, in columns by ``NUMBERS``."""
-    fields = ", ".join(
-        f"COALESCE({name}, 'NaN') AS {name}"
-        for name in ("numerator", "denominator", "target", "target_high")
-    )
-    only = "" if breakdown is None else "AND breakdown = {breakdown}"
-    # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
-    # Looked up by its key: a search through an array takes a minute for hundreds of parts.
-    part = "COALESCE(({breakdowns}::jsonb ->> breakdown)::float8, 0)"
-    columns = ", ".join(f"string_agg(float8send({name}), ''::bytea)" for name in NUMBERS)
-    statement = f"""
-        SELECT {columns} FROM (
-            SELECT EXTRACT(EPOCH FROM period)::float8 AS instant, value, {fields},
-                   rows::float8 AS rows, set_aside::int::float8 AS set_aside,
-                   (note <> '')::int::float8 AS noted, {part}::float8 AS part
-            FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {only} ORDER BY period, breakdown
-        ) AS ordered
-    """  # noqa: S608 - names of our own tables and columns
-    numbered = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
-    with connection.cursor() as cursor:
-        ready = sql.SQL(statement).format(
-            kpi=sql.Literal(kpi.pk),
-            breakdown=sql.Literal(breakdown),
-            breakdowns=sql.Literal(json.dumps(numbered)),
-        )
-        cursor.execute(ready.as_string(cursor.cursor))
-        columns_read = cursor.fetchone()
-    # Each column comes as one run of bytes: a message for each row takes longer than its numbers.
-    return {
-        name: np.frombuffer(content or b"", ">f8").astype(np.float64)
-        for name, content in zip(NUMBERS, columns_read, strict=True)
-    }
 
 
 def read_frame(kpi: Kpi) -> pl.DataFrame:

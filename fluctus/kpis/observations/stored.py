@@ -15,7 +15,7 @@ class Stored:
 
     ``instants`` are the starts of their periods in seconds since 1970. ``parts``
     tells the breakdown of each by its place in ``breakdowns``. NaN where there
-    is no number; of a target that is a range, both sides have one.
+    is no number; of a target that is a range, both sides have one. ``noted`` are those with a note.
     """
 
     instants: Floats
@@ -26,6 +26,7 @@ class Stored:
     targets_high: Floats
     rows: Ints
     set_aside: Bools
+    noted: Bools
     parts: Ints
     breakdowns: tuple[str, ...]
     reasons: dict[float, str]
@@ -54,6 +55,7 @@ class Stored:
             targets_high=floats("target_high"),
             rows=frame["rows"].to_numpy().astype(np.intp),
             set_aside=frame["set_aside"].to_numpy(),
+            noted=(frame["note"] != "").to_numpy(),
             parts=frame["breakdown"]
             .replace_strict(places, return_dtype=pl.Int64)
             .to_numpy()

@@ -13,9 +13,10 @@ from django.db import connection
 from fluctus.core.arrays import Floats
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Calendar
-from fluctus.kpis.models import DataChange, Kpi
+from fluctus.kpis.models import DataChange, Kpi, PastValue
+from fluctus.kpis.observations.blocks import OBSERVATIONS, drop_blocks
 from fluctus.kpis.observations.frame import DEFAULTS, FRAME, KEY
-from fluctus.kpis.observations.reading import OBSERVATIONS, PAST
+from fluctus.kpis.observations.reading import PAST
 
 COPIED_AT_ONCE = 50_000
 Progress = Callable[[float], None]
@@ -25,6 +26,7 @@ COLUMNS = (
     "period, breakdown, value, numerator, denominator, target, target_high, rows, note,"
     " set_aside, reason, typed"
 )
+INSTANT = "EXTRACT(EPOCH FROM period)::float8"
 INCOMING = f"""
     CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS
     SELECT {COLUMNS} FROM {OBSERVATIONS} WITH NO DATA
@@ -35,6 +37,8 @@ def add_values(
     kpi: Kpi, change: DataChange, frame: pl.DataFrame, progress: Progress = lambda share: None
 ) -> None:
     """Add values of periods that have none yet, telling ``progress`` the share that is done."""
+    drop_blocks(kpi, frame["period"].to_numpy())
+    _name_parts(kpi, frame["breakdown"].unique().to_list())
     statement = f"COPY {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS}) FROM STDIN (FORMAT CSV)"
     _copy(statement, frame, [kpi.pk, change.pk], progress)
 
@@ -60,10 +64,13 @@ def remove_values(kpi: Kpi, change: DataChange, keys: pl.DataFrame) -> None:
 
 
 def _remove(kpi: Kpi, change: DataChange, rows: pl.DataFrame) -> None:
+    drop_blocks(kpi, rows["period"].to_numpy())
     with connection.cursor() as cursor:
         cursor.execute("DROP TABLE IF EXISTS incoming")
         cursor.execute(INCOMING)
     _copy(f"COPY incoming ({COLUMNS}) FROM STDIN (FORMAT CSV)", rows, [])
+    # Else one row is looked for by reading a million.
+    _run("ANALYZE incoming", [])
     _run(
         f"""
         WITH gone AS (
@@ -90,6 +97,14 @@ def take_back(kpi: Kpi, change: DataChange, act: DataChange, *, later_too: bool)
             SELECT FROM {PAST} p WHERE p.kpi_id = %(kpi)s AND p.written_by_id = %(change)s
             AND p.period = o.period AND p.breakdown = o.breakdown))"""
     names = {"kpi": kpi.pk, "change": change.pk, "act": act.pk}
+    _drop_touched(
+        kpi,
+        f"""
+        SELECT {INSTANT} FROM {OBSERVATIONS} o WHERE o.kpi_id = %(kpi)s AND {written}
+        UNION SELECT {INSTANT} FROM {PAST} WHERE replaced_by_id = %(change)s
+        """,  # noqa: S608 - names of our own tables and columns
+        names,
+    )
     _run(
         f"""
         WITH gone AS (
@@ -100,6 +115,7 @@ def take_back(kpi: Kpi, change: DataChange, act: DataChange, *, later_too: bool)
         """,  # noqa: S608 - names of our own tables and columns
         names,
     )
+    _name_past_parts(kpi, change.pk)
     # What stands there by now, where it was kept, is later and wins.
     _run(
         f"""
@@ -114,6 +130,11 @@ def take_back(kpi: Kpi, change: DataChange, act: DataChange, *, later_too: bool)
 def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
     """Put everything back as it was before ``act`` took back ``change``."""
     names = {"kpi": kpi.pk, "change": change.pk, "act": act.pk}
+    _drop_touched(
+        kpi,
+        f"SELECT {INSTANT} FROM {PAST} WHERE replaced_by_id IN (%(change)s, %(act)s)",  # noqa: S608 - names of our own
+        names,
+    )
     _run(
         f"""
         DELETE FROM {OBSERVATIONS} o USING {PAST} p
@@ -122,6 +143,7 @@ def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
         """,  # noqa: S608 - names of our own tables and columns
         names,
     )
+    _name_past_parts(kpi, act.pk)
     _run(
         f"""
         INSERT INTO {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS})
@@ -129,6 +151,25 @@ def bring_back(kpi: Kpi, change: DataChange, act: DataChange) -> None:
         """,  # noqa: S608 - names of our own tables and columns
         names,
     )
+
+
+def _name_parts(kpi: Kpi, names: list[str]) -> None:
+    """Note the names of parts that come; those that go are found by whoever reads what is left."""
+    kpi.breakdowns = sorted({*kpi.breakdowns, *names} - {""})
+
+
+def _name_past_parts(kpi: Kpi, replaced_by: int) -> None:
+    names = PastValue.objects.filter(kpi=kpi, replaced_by=replaced_by)
+    _name_parts(kpi, list(names.values_list("breakdown", flat=True).distinct()))
+
+
+def _drop_touched(kpi: Kpi, periods: str, names: dict[str, int]) -> None:
+    """Drop the blocks of the periods that a statement selects, as seconds since 1970."""
+    if not kpi.packed:
+        return
+    with connection.cursor() as cursor:
+        cursor.execute(periods, names)
+        drop_blocks(kpi, np.array([instant for (instant,) in cursor.fetchall()], np.float64))
 
 
 def move_to_zone(kpi: Kpi, old: Calendar, new: Calendar) -> None:
@@ -139,6 +180,7 @@ def move_to_zone(kpi: Kpi, old: Calendar, new: Calendar) -> None:
     """
     periods = _distinct_periods(kpi, OBSERVATIONS)
     moved = old.moved_to(new, periods)
+    drop_blocks(kpi)
     _refuse_skipped_days(periods, moved, old, new)
     _set_periods(kpi, OBSERVATIONS, periods, moved)
     past = _distinct_periods(kpi, PAST)
@@ -146,7 +188,7 @@ def move_to_zone(kpi: Kpi, old: Calendar, new: Calendar) -> None:
 
 
 def _distinct_periods(kpi: Kpi, table: str) -> Floats:
-    statement = f"SELECT DISTINCT EXTRACT(EPOCH FROM period)::float8 FROM {table} WHERE kpi_id = %s"  # noqa: S608 - names of our own tables
+    statement = f"SELECT DISTINCT {INSTANT} FROM {table} WHERE kpi_id = %s"  # noqa: S608 - names of our own tables
     with connection.cursor() as cursor:
         cursor.execute(statement, [kpi.pk])
         return np.sort(np.array([instant for (instant,) in cursor.fetchall()], np.float64))

@@ -143,6 +143,7 @@ def stored(
         nothing,
         np.ones(count, np.intp),
         np.array([n in aside for n in range(count)]),
+        np.zeros(count, np.bool_),
         np.zeros(count, np.intp),
         ("",),
         {float(instants[n]): reason for n, reason in aside.items()},

@@ -83,6 +83,7 @@ def hourly(first: datetime, count: int, zone: str, leave_out: set[int] = frozens
         nothing,
         np.ones(count, np.intp),
         np.zeros(count, np.bool_),
+        np.zeros(count, np.bool_),
         np.zeros(count, np.intp),
         ("",),
         {},

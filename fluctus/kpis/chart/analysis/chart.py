@@ -39,6 +39,10 @@ from fluctus.kpis.state import ChartState
 TOO_FEW_FOR_PATTERNS = "At this grain there are too few values for limits that follow a pattern."
 
 
+WORKED_OUT = ("verdict", "swinging")
+"""What of a chart is worked out when it is asked for."""
+
+
 @dataclass(frozen=True)
 class Chart:
     """A chart with everything that it is made from."""
@@ -68,6 +72,14 @@ class Chart:
             self.words.settled,
             positions_of(data, self.state.confirmed, "confirmed"),
         )
+
+    def called(self, state: ChartState) -> "Chart":
+        """Return this chart under ``state``, which differs in what it is called alone."""
+        words = replace(self.words, name=state.name)
+        renamed = replace(self, state=state, words=words, said={})
+        # What has been worked out rests on no name.
+        vars(renamed).update({name: vars(self)[name] for name in WORKED_OUT if name in vars(self)})
+        return renamed
 
     @cached_property
     def swinging(self) -> Bools:

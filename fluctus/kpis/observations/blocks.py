@@ -1,0 +1,242 @@
+"""Stored values packed beside their rows: some thousands together, read as columns.
+
+A block holds all rows of a KPI from its first instant up to, but not including, the one it ends
+with. What a write touches is dropped with it, in its transaction; the parts that no block holds
+are read from their rows, and packed by the next write. A block that is damaged is read from its
+rows as well, and the log says so.
+"""
+
+import io
+import json
+import logging
+import math
+import zlib
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import pairwise
+from typing import Final
+
+import numpy as np
+import polars as pl
+from django.db import connection
+from psycopg import sql
+
+from fluctus.core.arrays import Floats, Ints
+from fluctus.kpis.models import Block, Kpi, Observation
+from fluctus.kpis.observations.stored import Stored
+
+log = logging.getLogger(__name__)
+
+OBSERVATIONS = Observation._meta.db_table
+BLOCKS = Block._meta.db_table
+AT_ONCE: Final = 8_192
+"""Rows of a block, about: what a write of one cell reads and packs anew."""
+FEWEST: Final = 4_096
+"""Rows that are packed at all: of fewer, the rows are read as fast."""
+MOST_NAMED: Final = 10_000
+"""Periods of a write that are looked for among the blocks one by one."""
+
+NUMBERS: Final = (
+    "instant",
+    "value",
+    "numerator",
+    "denominator",
+    "target",
+    "target_high",
+    "rows",
+    "set_aside",
+    "noted",
+    "part",
+)
+Columns = dict[str, Floats]
+"""The numbers of values in order of period and breakdown, by ``NUMBERS``: shape (n,) each."""
+
+
+def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
+    """Read all values of a KPI; with ``keep`` pack what no block holds, its lock being held."""
+    if not kpi.packed and not keep:
+        return rows_between(kpi)
+    pieces: list[Columns] = []
+    gaps: list[tuple[float, float, Columns]] = []
+    at = -math.inf
+    for block in _blocks_of(kpi) if kpi.packed else ():
+        if block.first > at:
+            gaps.append((at, block.first, rows_between(kpi, at, block.first)))
+            pieces.append(gaps[-1][2])
+        unpacked = _unpacked(kpi, block)
+        if unpacked is None:
+            gaps.append((block.first, block.until, rows_between(kpi, block.first, block.until)))
+            unpacked = gaps[-1][2]
+        pieces.append(unpacked)
+        at = block.until
+    if at < math.inf:
+        gaps.append((at, math.inf, rows_between(kpi, at)))
+        pieces.append(gaps[-1][2])
+    if keep and gaps and sum(len(piece["instant"]) for piece in pieces) >= FEWEST:
+        _pack(kpi, gaps)
+    if len(pieces) == 1:
+        return pieces[0]
+    return {name: np.concatenate([piece[name] for piece in pieces]) for name in NUMBERS}
+
+
+def pack_stored(kpi: Kpi, stored: Stored) -> None:
+    """Pack all values of a locked KPI anew, where there are enough of them."""
+    drop_blocks(kpi)
+    if len(stored.values) < FEWEST:
+        return
+    # By the names of the KPI, of which "" is none.
+    numbers = {name: number for number, name in enumerate(("", *kpi.breakdowns))}
+    parts = np.array([numbers[name] for name in stored.breakdowns], np.float64)
+    columns = {
+        "instant": stored.instants,
+        "value": stored.values,
+        "numerator": stored.numerators,
+        "denominator": stored.denominators,
+        "target": stored.targets,
+        "target_high": stored.targets_high,
+        "rows": stored.rows.astype(np.float64),
+        "set_aside": stored.set_aside.astype(np.float64),
+        "noted": stored.noted.astype(np.float64),
+        "part": parts[stored.parts],
+    }
+    _pack(kpi, [(-math.inf, math.inf, columns)])
+
+
+def drop_blocks(kpi: Kpi, instants: Floats | None = None) -> None:
+    """Drop the blocks of a locked KPI that hold some instants; all of them where none are named."""
+    if not kpi.packed:
+        return
+    rows = Block.objects.filter(kpi=kpi)
+    if instants is None:
+        rows.delete()
+    elif len(instants) > MOST_NAMED:
+        rows.filter(first__lte=instants.max(), until__gt=instants.min()).delete()
+    elif len(instants):
+        with connection.cursor() as cursor:
+            cursor.execute(
+                f"DELETE FROM {BLOCKS} b USING unnest(%s::float8[]) AS touched (instant) "  # noqa: S608
+                "WHERE b.kpi_id = %s AND touched.instant >= b.first AND touched.instant < b.until",
+                [np.unique(instants).tolist(), kpi.pk],
+            )
+
+
+def rows_between(kpi: Kpi, first: float = -math.inf, until: float = math.inf) -> Columns:
+    """Read the rows of a KPI from an instant up to another one."""
+    since = "" if first == -math.inf else f"AND period >= to_timestamp({float(first)!r})"
+    before = "" if until == math.inf else f"AND period < to_timestamp({float(until)!r})"
+    return read_rows(kpi, sql.SQL(f"{since} {before}"))
+
+
+def read_rows(kpi: Kpi, only: sql.Composable) -> Columns:
+    """Read the rows of a KPI that fulfil a condition, in columns."""
+    fields = ", ".join(
+        f"COALESCE({name}, 'NaN') AS {name}"
+        for name in ("numerator", "denominator", "target", "target_high")
+    )
+    # The place of its breakdown among those of the KPI, from 1; 0 where it has none.
+    # Looked up by its key: a search through an array takes a minute for hundreds of parts.
+    part = "COALESCE(({breakdowns}::jsonb ->> breakdown)::float8, 0)"
+    columns = ", ".join(f"string_agg(float8send({name}), ''::bytea)" for name in NUMBERS)
+    statement = f"""
+        SELECT {columns} FROM (
+            SELECT EXTRACT(EPOCH FROM period)::float8 AS instant, value, {fields},
+                   rows::float8 AS rows, set_aside::int::float8 AS set_aside,
+                   (note <> '')::int::float8 AS noted, {part}::float8 AS part
+            FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {{only}} ORDER BY period, breakdown
+        ) AS ordered
+    """  # noqa: S608 - names of our own tables and columns
+    numbered = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
+    with connection.cursor() as cursor:
+        ready = sql.SQL(statement).format(
+            kpi=sql.Literal(kpi.pk), only=only, breakdowns=sql.Literal(json.dumps(numbered))
+        )
+        cursor.execute(ready.as_string(cursor.cursor))
+        columns_read = cursor.fetchone()
+    # Each column comes as one run of bytes: a message for each row takes longer than its numbers.
+    return {
+        name: np.frombuffer(content or b"", ">f8").astype(np.float64)
+        for name, content in zip(NUMBERS, columns_read, strict=True)
+    }
+
+
+def _blocks_of(kpi: Kpi) -> Iterator[Block]:
+    fields = ("first", "until", "breakdowns", "constants", "packed", "checksum")
+    return Block.objects.filter(kpi=kpi).only(*fields).order_by("first").iterator(chunk_size=64)
+
+
+def _unpacked(kpi: Kpi, block: Block) -> Columns | None:
+    """Return the columns of a block; None where it is damaged."""
+    raw = bytes(block.packed)
+    if zlib.crc32(raw) != block.checksum:
+        log.error("A block of KPI %s is damaged from %s on; its rows are read", kpi.pk, block.first)
+        return None
+    frame = pl.read_ipc(io.BytesIO(raw))
+    columns = {name: frame[name].to_numpy() for name in frame.columns}
+    for name, constant in block.constants.items():
+        columns[name] = np.full(frame.height, np.nan if constant is None else constant)
+    if block.breakdowns != kpi.breakdowns:
+        # Names have come or gone since: each has another place.
+        now = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
+        moved = [0.0, *(float(now.get(name, 0)) for name in block.breakdowns)]
+        columns["part"] = np.array(moved)[columns["part"].astype(np.intp)]
+    return columns
+
+
+def _pack(kpi: Kpi, gaps: Sequence[tuple[float, float, Columns]]) -> None:
+    """Put blocks in the place of what was found in gaps, whatever was there."""
+    if not kpi.packed:
+        kpi.packed = True
+        Kpi.objects.filter(pk=kpi.pk).update(packed=True)
+    for first, until, _ in gaps:
+        Block.objects.filter(kpi=kpi, first__lt=until, until__gt=first).delete()
+    Block.objects.bulk_create(
+        (
+            _packed(kpi, since, before, {name: column[start:stop] for name, column in all_.items()})
+            for first, until, all_ in gaps
+            for since, before, start, stop in _cuts(first, until, all_["instant"])
+        ),
+        batch_size=64,
+    )
+
+
+def _cuts(first: float, until: float, instants: Floats) -> Iterator[tuple[float, float, int, int]]:
+    """Part rows so that each part has about ``AT_ONCE``, and no period is in two of them."""
+    count = max(1, round(len(instants) / AT_ONCE))
+    wanted = np.linspace(0, len(instants), count + 1).astype(np.intp)[1:-1]
+    inner: Ints = np.unique(np.searchsorted(instants, instants[wanted])) if count > 1 else wanted
+    edges = [0, *(int(at) for at in inner if at > 0), len(instants)]
+    for start, stop in pairwise(edges):
+        yield (
+            first if start == 0 else float(instants[start]),
+            until if stop == len(instants) else float(instants[stop]),
+            start,
+            stop,
+        )
+
+
+def _packed(kpi: Kpi, first: float, until: float, columns: Mapping[str, Floats]) -> Block:
+    constants: dict[str, float | None] = {}
+    kept = {"instant": columns["instant"]}
+    for name, column in columns.items():
+        if name == "instant":
+            continue
+        same = len(column) > 0 and (
+            bool((column == column[0]).all()) or bool(np.isnan(column).all())
+        )
+        if same:
+            constants[name] = None if np.isnan(column[0]) else float(column[0])
+        else:
+            kept[name] = column
+    written = io.BytesIO()
+    pl.DataFrame({name: np.ascontiguousarray(column) for name, column in kept.items()}).write_ipc(
+        written, compression="zstd"
+    )
+    raw = written.getvalue()
+    return Block(
+        kpi=kpi,
+        first=first,
+        until=until,
+        breakdowns=list(kpi.breakdowns),
+        constants=constants,
+        packed=raw,
+        checksum=zlib.crc32(raw),
+    )
