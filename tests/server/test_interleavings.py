@@ -29,7 +29,7 @@ VALUES = [20.0, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 READS = [
     "fluctus.kpis.chart.queries.state_of",
     "fluctus.kpis.chart.queries.read_stored",
-    "fluctus.kpis.observations.reading._read_numbers",
+    "fluctus.kpis.observations.reading.read_columns",
     "fluctus.kpis.observations.reading.told_by_period",
     "fluctus.kpis.chart.queries.observations_in",
     "fluctus.kpis.chart.queries.make_chart",

@@ -12,7 +12,7 @@ from fluctus.kpis.chart.keeping import (
     locked,
     move_periods,
     observations_written,
-    refuse_name_of_another,
+    take_name,
 )
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.events.state import EventMovedOnError, turn_event
@@ -69,7 +69,7 @@ def _turn(kpi: Kpi, actor: Actor, act: ChartChange, *, back: bool) -> Kept:
         turn_values(kpi, act.data, actor, back=back)
     if act.event is not None:
         turn_event(kpi, act.event, back=back)
-    refuse_name_of_another(kpi, state.name)
+    take_name(kpi, state.name)
     before = state_of_kpi(kpi)
     if act.data is None and state.is_called_otherwise(before):
         kept = keep_names(kpi, before, state, actor.now)
@@ -116,7 +116,7 @@ def restore(kpi: Kpi, revision: int, number: int | None, actor: Actor) -> Kept:
             Issue("Neither its settings nor what is set aside differs.", "Choose another act."),
             status=409,
         )
-    refuse_name_of_another(kpi, after.name)
+    take_name(kpi, after.name)
     kept = keep_settings(kpi, after, summary, observations)
     record(kpi, actor, summary, before, after, data)
     return kept

@@ -18,7 +18,7 @@ from fluctus.kpis.chart.keeping import (
     locked,
     move_periods,
     observations_written,
-    refuse_name_of_another,
+    take_name,
 )
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Observation
@@ -52,7 +52,7 @@ def keep_trial(kpi: Kpi, revision: int, trial: Trial, actor: Actor) -> Kept:
     kpi = locked(kpi, revision)
     before = state_of_kpi(kpi)
     after = before.with_changes(dict(trial.settings))
-    refuse_name_of_another(kpi, after.name)
+    take_name(kpi, after.name)
     descriptions = [describe(before, after, Grain(kpi.grain))] if after != before else []
     rows = [row for text in {**trial.values, **trial.aside} for row in _rows(kpi, text, trial)]
     if not rows and not descriptions:

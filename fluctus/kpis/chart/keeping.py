@@ -9,10 +9,8 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from django.db.models import Value
-from django.db.models.functions import Lower
+from django.db import IntegrityError, transaction
 
-from fluctus.accounts.models import Workspace
 from fluctus.core.words import in_a_row
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, NotThereError, RefusalError, StaleError
@@ -188,28 +186,27 @@ def observations_written(kpi: Kpi, state: ChartState, now: datetime) -> Observat
     return observations_in(read_written(kpi), kpi, state, now)
 
 
-def refuse_taken_name(workspace: Workspace, name: str, but: Kpi | None = None) -> None:
-    """Raise RefusalError where a KPI of the workspace, other than ``but``, has this name.
+def name_taken(name: str) -> RefusalError:
+    """Return why a KPI cannot have the name of another one."""
+    return RefusalError(
+        "This name is taken.",
+        Issue(f"There is a KPI named {name} already.", "Choose another name.", "name"),
+    )
 
-    Holds the workspace until the transaction ends, so that two names that are
-    taken at once differ, as the database compares them.
+
+def take_name(kpi: Kpi, name: str) -> None:
+    """Give a locked KPI its name at once; raises RefusalError where another one has it.
+
+    From then on the database lets nobody else take it. Whoever wants the same one waits for the
+    transaction to end, and nobody else does.
     """
-    Workspace.objects.select_for_update(no_key=True).get(pk=workspace.pk)
-    others = Kpi.objects.filter(workspace=workspace)
-    if but is not None:
-        others = others.exclude(pk=but.pk)
-    folded = others.annotate(folded=Lower("name"))
-    if folded.filter(folded=Lower(Value(name))).exists():
-        raise RefusalError(
-            "This name is taken.",
-            Issue(f"There is a KPI named {name} already.", "Choose another name.", "name"),
-        )
-
-
-def refuse_name_of_another(kpi: Kpi, name: str) -> None:
-    """Raise RefusalError where ``name`` is new to a KPI and another one has it."""
-    if name != kpi.name:
-        refuse_taken_name(kpi.workspace, name, kpi)
+    if name == kpi.name:
+        return
+    try:
+        with transaction.atomic():
+            Kpi.objects.filter(pk=kpi.pk).update(name=name)
+    except IntegrityError as error:
+        raise name_taken(name) from error
 
 
 def kept_chart(kpi: Kpi, now: datetime) -> Kept:

@@ -3,7 +3,7 @@
 from typing import Any
 
 import polars as pl
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
@@ -20,9 +20,9 @@ from fluctus.kpis.chart.keeping import (
     kept_chart,
     locked,
     move_periods,
+    name_taken,
     observations_written,
-    refuse_name_of_another,
-    refuse_taken_name,
+    take_name,
 )
 from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.models import DataChange, Kpi, Segment
@@ -46,11 +46,9 @@ def create_kpi(
     origin: Origin = OF_ITS_OWN,
 ) -> tuple[Kpi, DataChange]:
     """Save a new KPI with its values: all of it, or nothing; ``origin`` is what it is made from."""
-    # This holds the workspace, so that two slugs made at once differ as well.
-    refuse_taken_name(workspace, state.name)
-    kpi = Kpi.objects.create(
-        workspace=workspace,
-        slug=_free_slug(workspace, state.name),
+    kpi = _inserted(
+        workspace,
+        state.name,
         grain=grain,
         rules=list(state.rules),
         **state.kept_as_json(),
@@ -85,7 +83,7 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
     if after == before:
         return kept_chart(kpi, actor.now)
     _refuse_of_sources(kpi, before, after)
-    refuse_name_of_another(kpi, after.name)
+    take_name(kpi, after.name)
     summary = describe(before, after, Grain(kpi.grain))
     if after.is_called_otherwise(before):
         kept = keep_names(kpi, before, after, actor.now)
@@ -126,6 +124,22 @@ def delete_kpi(kpi: Kpi, revision: int, confirmed_name: str, actor: Actor) -> No
         )
     note(kpi.workspace, actor.person, actor.now, AuditEvent.DELETION, f"Deleted the KPI {kpi.name}")
     kpi.delete()
+
+
+def _inserted(workspace: Workspace, called: str, /, **columns: Any) -> Kpi:
+    """Insert a KPI by a slug of its own; raises RefusalError where its name is taken.
+
+    The database says what is taken, and nobody waits who makes another one meanwhile.
+    """
+    while True:
+        slug = _free_slug(workspace, called)
+        try:
+            with transaction.atomic():
+                return Kpi.objects.create(workspace=workspace, slug=slug, **columns)
+        except IntegrityError as error:
+            cause: Any = error.__cause__
+            if cause.diag.constraint_name != "kpi_slug_once":
+                raise name_taken(called) from error
 
 
 def _free_slug(workspace: Workspace, name: str) -> str:
