@@ -50,6 +50,24 @@ def first(connection: HTTPConnection, path: str, cookie: str) -> float:
     return timed(connection, path, cookie)
 
 
+def renamed(connection: HTTPConnection, path: str, cookie: str, name: str) -> float:
+    """Return the milliseconds that the answer to a new name takes, of a chart that is open."""
+    revision = json.loads(ask(connection, f"{path}/analysis", cookie))["kpi"]["revision"]
+    headers = {
+        "Content-Type": "application/json",
+        "X-CSRFToken": TOKEN,
+        "Cookie": f"{cookie}; csrftoken={TOKEN}",
+        "If-Match": f'"{revision}"',
+    }
+    start = time.perf_counter()
+    connection.request("PATCH", path, json.dumps({"name": name}), headers)
+    answer = connection.getresponse()
+    content = answer.read()
+    if answer.status != 200:
+        raise SystemExit(f"The name was answered {answer.status}: {content[:300]!r}")
+    return (time.perf_counter() - start) * 1000
+
+
 def main() -> None:
     with served(long=A_MILLION) as (name, value):
         measure(f"{name}={value}")
@@ -84,17 +102,19 @@ def measure(cookie: str) -> None:
         middle[f"{size} points, first"] = statistics.median(
             first(connection, path, cookie) for _ in range(rounds)
         )
-    middle["one value added to 1,000,000"] = statistics.median(
-        timed(
-            connection,
-            f"{base}/long/values",
-            cookie,
-            json.dumps(
-                {"edits": [{"period": f"2026-11-01T{hour:02d}:00", "value": 21.0, "seen": None}]}
-            ).encode(),
+    for size, slug, periods in (
+        ("500", "half-a-thousand", [f"2026-11-{day:02d}" for day in range(1, FEW + 1)]),
+        ("1,000,000", "long", [f"2026-11-01T{hour:02d}:00" for hour in range(FEW)]),
+    ):
+        edits = [{"edits": [{"period": text, "value": 21.0, "seen": None}]} for text in periods]
+        middle[f"one value added to {size}"] = statistics.median(
+            timed(connection, f"{base}/{slug}/values", cookie, json.dumps(edit).encode())
+            for edit in edits
         )
-        for hour in range(FEW)
-    )
+        middle[f"a rename of {size}"] = statistics.median(
+            renamed(connection, f"{base}/{slug}", cookie, f"{size} values, {number}")
+            for number in range(FEW)
+        )
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
 
@@ -108,6 +128,8 @@ def measure(cookie: str) -> None:
     ratio("1,000,000 points, again", "500 points, first", "(at most 4)")
     ratio("1,000,000 points, again", "500 points, again", "")
     ratio("1,000,000 points, first", "500 points, first", "")
+    ratio("one value added to 1,000,000", "one value added to 500", "")
+    ratio("a rename of 1,000,000", "a rename of 500", "(at most 1.2)")
     ratio("levels of 50,000 points", "50,000 points, first", "")
     for size, slug in charts.items():
         for width in (400, 1000, 8000):

@@ -240,3 +240,18 @@ def test_what_is_made_from_two_follows_both_whoever_writes_at_once(api: Api) -> 
     for slug, times in ((ratio, 1), (double, 2)):
         points = ok(api.get(f"/kpis/{slug}/analysis"))["points"]["value"]
         assert points == pytest.approx([times * value for value in expected])
+
+
+def test_who_makes_a_kpi_waits_for_nobody_who_makes_another(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    meanwhile = Meanwhile(
+        monkeypatch, "fluctus.kpis.chart.services.add_values", lambda: api.add_kpi("Fuel", VALUES)
+    )
+    assert (api.add_kpi("Ramp cycle", VALUES), meanwhile.came_of_it) == ("ramp-cycle", "fuel")
+    # One of the same slug has another one, one of the same name is refused.
+    assert api.add_kpi("Ramp, cycle!", VALUES) == "ramp-cycle-2"
+    refused = api.bring_in("Week,Min\n2026-01-05,3\n", {"name": "ramp CYCLE"})
+    assert refused.status_code == 422
+    assert "named ramp CYCLE already" in refused.json()["issues"][0]["detail"]
+    assert Kpi.objects.count() == 3

@@ -28,17 +28,19 @@ def thin(times: Floats, values: Floats, ranges: Floats, columns: int, keep: Bool
     chosen = keep.copy()
     chosen[[0, -1]] = True
     starts = np.flatnonzero(np.diff(column, prepend=-1))
-    chosen[_extremes(values, starts, np.nan_to_num(values, nan=np.inf), np.minimum)] = True
-    chosen[_extremes(values, starts, np.nan_to_num(values, nan=-np.inf), np.maximum)] = True
-    chosen[_extremes(ranges, starts, np.nan_to_num(ranges, nan=-np.inf), np.maximum)] = True
+    chosen[_extremes(values, starts, np.fmin)] = True
+    chosen[_extremes(values, starts, np.fmax)] = True
+    chosen[_extremes(ranges, starts, np.fmax)] = True
     return np.flatnonzero(chosen)
 
 
-def _extremes(line: Floats, starts: Ints, filled: Floats, extreme: np.ufunc) -> Ints:
-    """Return where a line has its first extreme in each column that begins at ``starts``."""
-    reached = extreme.reduceat(filled, starts)
+def _extremes(line: Floats, starts: Ints, extreme: np.ufunc) -> Ints:
+    """Return where a line has its first extreme in each column that begins at ``starts``.
+
+    ``extreme`` passes over NaN, which equals nothing where a column has nothing else.
+    """
+    reached = extreme.reduceat(line, starts)
     lengths = np.diff(np.append(starts, len(line)))
-    there = np.flatnonzero(filled == np.repeat(reached, lengths))
-    there = there[~np.isnan(line[there])]
+    there = np.flatnonzero(line == np.repeat(reached, lengths))
     column = np.searchsorted(starts, there, side="right")
     return there[np.flatnonzero(np.diff(column, prepend=0))]

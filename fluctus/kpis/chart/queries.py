@@ -154,15 +154,19 @@ def _key(kpi: Kpi, now: datetime, view: View = WHOLE) -> Key:
 
 
 def hold(kpi: Kpi, chart: Chart, now: datetime) -> None:
-    """Hold the chart that a write has made in memory, once its transaction has ended."""
-    key = _key(kpi, now)
+    """Hold the chart that a write has made in the place of the one before, once it is certain.
 
-    def keep() -> None:
+    Where nobody has looked at that one in this process, as in a worker's, nothing is held.
+    """
+    pk, revision, view, slot = key = _key(kpi, now)
+
+    def exchange() -> None:
         with _charts_lock, suppress(ValueError):
-            # One that is larger than all that is held is not held.
-            _charts[key] = chart
+            if _charts.pop((pk, revision - 1, view, slot), None) is not None:
+                # One that is larger than all that may be held raises ValueError.
+                _charts[key] = chart
 
-    transaction.on_commit(keep)
+    transaction.on_commit(exchange)
 
 
 def held_chart(kpi: Kpi, now: datetime) -> Chart | None:

@@ -22,7 +22,8 @@ def candidate_answers(chart: Chart, proposals: dict[str, Any]) -> list[asking_sh
             continue
         position, first, last = (int(at or 0) for at in positions)
         likely_range = range(min(first, position), max(last, position) + 1)
-        if chart.words.settled.isdisjoint(likely_range):
+        # Asked the other way round, a long stretch would be walked through.
+        if not any(at in likely_range for at in chart.words.settled):
             answers.append(_candidate(proposal, position, first, last, chart.words))
     return answers
 
