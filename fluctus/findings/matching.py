@@ -76,7 +76,8 @@ class Changes:
 def follow_charts(charted: Sequence[Charted]) -> None:
     """Bring the findings of locked KPIs up to date with their charts."""
     on_record: dict[int, list[Finding]] = {each.kpi.pk: [] for each in charted}
-    for finding in Finding.objects.filter(kpi__in=on_record).order_by("first", "pk"):
+    present = Finding.objects.filter(kpi__in=on_record, presence=FindingPresence.PRESENT)
+    for finding in present.order_by("first", "pk"):
         on_record[finding.kpi_id].append(finding)
     changes = [_brought_up_to_date(each, on_record[each.kpi.pk]) for each in charted]
     Finding.objects.bulk_create([row for each in changes for row in each.new], batch_size=500)
@@ -101,20 +102,25 @@ def follow_charts(charted: Sequence[Charted]) -> None:
 
 
 def _brought_up_to_date(charted: Charted, findings: Sequence[Finding]) -> Changes:
-    """Meet the findings on record with the happenings of a chart; who calls saves them."""
+    """Meet the findings that a chart had with its happenings; who calls saves them.
+
+    What had gone is looked for only where something is there that no finding is of.
+    """
     kpi, chart, why = charted.kpi, charted.chart, charted.why
     every = chart.happenings
     happenings = every.newest(MOST, every.raised_by(chart.raising))
     changes = Changes(charted.at)
     pairs, fresh = _match(chart, happenings, findings)
+    if fresh:
+        again, fresh = _match(chart, fresh, _gone_within(charted, fresh))
+        pairs += again
     for finding, happening in pairs:
         _meet(finding, happening, chart, why, changes)
     met = {finding.pk for finding, _ in pairs}
     # Older ones than the oldest happening looked at may well be there still.
     since = _instant(chart, happenings[0].points[0]) if len(happenings) == MOST else None
     for finding in findings:
-        present = finding.presence == FindingPresence.PRESENT
-        if finding.pk in met or not present or (since is not None and finding.last < since):
+        if finding.pk in met or (since is not None and finding.last < since):
             continue
         whole = _part_of(finding, pairs, chart)
         if whole is None:
@@ -126,6 +132,16 @@ def _brought_up_to_date(charted: Charted, findings: Sequence[Finding]) -> Change
         _describe(Finding(kpi=kpi, knowable_at=charted.at), happening, chart) for happening in fresh
     ]
     return changes
+
+
+def _gone_within(charted: Charted, happenings: Sequence[Happening]) -> list[Finding]:
+    """Return the findings that had gone from where some happenings are."""
+    points = [
+        point for happening in happenings for point in (happening.points[0], happening.points[-1])
+    ]
+    first, last = (_instant(charted.chart, at) for at in (min(points), max(points)))
+    gone = Finding.objects.filter(kpi=charted.kpi, presence=FindingPresence.GONE)
+    return list(gone.filter(first__lte=last, last__gte=first).order_by("first", "pk"))
 
 
 def move_findings(kpi: Kpi, old: Calendar, new: Calendar) -> None:
@@ -161,9 +177,9 @@ def count_unexplained(kpis: Sequence[Kpi]) -> None:
 def _match(
     chart: Chart, happenings: Sequence[Happening], findings: Sequence[Finding]
 ) -> tuple[list[tuple[Finding, Happening]], list[Happening]]:
-    """Pair findings with happenings: those on the chart before those that had gone.
+    """Pair findings with happenings.
 
-    Among these, those of the same segment, and then the pairs that share most points come
+    Those of the same segment, and then the pairs that share most points come
     first, so that a finding whose points are split goes on with the larger part.
     """
     firsts = np.array([finding.first.timestamp() for finding in findings])
@@ -177,7 +193,6 @@ def _match(
             if shared:
                 finding = findings[at]
                 order = (
-                    finding.presence == FindingPresence.GONE,
                     finding.segment_start != segment,
                     -shared,
                     finding.side != int(happening.lead.side),
