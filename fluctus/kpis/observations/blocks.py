@@ -79,8 +79,7 @@ def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
 
 
 def pack_stored(kpi: Kpi, stored: Stored) -> None:
-    """Pack all values of a locked KPI anew, where there are enough of them."""
-    drop_blocks(kpi)
+    """Pack what no block holds of all values of a locked KPI, where there are enough of them."""
     if len(stored.values) < FEWEST:
         return
     # By the names of the KPI, of which "" is none.
@@ -98,7 +97,24 @@ def pack_stored(kpi: Kpi, stored: Stored) -> None:
         "noted": stored.noted.astype(np.float64),
         "part": parts[stored.parts],
     }
-    _pack(kpi, [(-math.inf, math.inf, columns)])
+    gaps = []
+    for first, until in _gaps(kpi):
+        start, stop = np.searchsorted(stored.instants, [first, until])
+        piece = {name: column[start:stop] for name, column in columns.items()}
+        gaps.append((first, until, piece))
+    if gaps:
+        _pack(kpi, gaps)
+
+
+def _gaps(kpi: Kpi) -> Iterator[tuple[float, float]]:
+    at = -math.inf
+    ranges = Block.objects.filter(kpi=kpi).order_by("first").values_list("first", "until")
+    for first, until in ranges if kpi.packed else ():
+        if first > at:
+            yield at, first
+        at = until
+    if at < math.inf:
+        yield at, math.inf
 
 
 def drop_blocks(kpi: Kpi, instants: Floats | None = None) -> None:
