@@ -112,7 +112,9 @@ DATABASES["default"]["OPTIONS"] = {
     "connect_timeout": 3,
     "options": (
         f"-c lock_timeout={env.int('LOCK_TIMEOUT_MS', default=4000)} "
-        f"-c statement_timeout={STATEMENT_TIMEOUT_MS}"
+        f"-c statement_timeout={STATEMENT_TIMEOUT_MS} "
+        # As on solid state: else a stretch of one KPI is looked for in the values of all.
+        "-c random_page_cost=1.1"
     ),
     "keepalives_idle": 5,
     "keepalives_interval": 2,

@@ -48,12 +48,14 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
     """
     first = int(np.searchsorted(instants, instants[-1] - CENTURY))
     looked_at = instants[first:]
-    local = calendar.local(looked_at)
+    missing = np.zeros(len(instants), np.intp)
     passed = np.arange(looked_at[0], looked_at[-1] + 1, SECONDS_AN_HOUR)
+    if np.array_equal(passed, looked_at):
+        return missing
+    local = calendar.local(looked_at)
     passed_local = calendar.local(passed)
     usual = passed_local.dt.weekday().is_in(local.dt.weekday().unique().to_list())
     usual &= passed_local.dt.hour().is_in(local.dt.hour().unique().to_list())
     places = np.searchsorted(passed, looked_at)
-    missing = np.zeros(len(instants), np.intp)
     missing[first:] = _between(np.cumsum(usual.to_numpy())[places])
     return missing

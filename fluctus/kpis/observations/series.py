@@ -274,8 +274,10 @@ def _notes(observations: Observations, stored: Stored) -> dict[int, str]:
 
 def _targets(targets: Floats, edges: Ints, how: Aggregation) -> Floats:
     """Make the target of each period: sums have the sum of theirs, others the last one."""
-    if len(edges) == 1:
+    if len(edges) - 1 == len(targets):
         return targets
+    if np.isnan(targets).all():
+        return np.full(len(edges) - 1, np.nan)
     weights = np.ones(len(targets), np.intp)
     return aggregate(
         Parts(targets, weights, targets, targets),
