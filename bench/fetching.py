@@ -7,7 +7,6 @@ the worst of an hour in which 1,000 are due. In one run beside so many that have
 import json
 import os
 import threading
-import time
 from datetime import date, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
@@ -16,7 +15,7 @@ SOURCE = ("127.0.0.1", 8497)
 os.environ["FEEDS_MAY_REACH"] = f"{SOURCE[0]}:{SOURCE[1]}"
 
 
-from bench.renewing import BETWEEN, CALM, STARTED, answers  # noqa: E402 - settings come first
+from bench.renewing import BETWEEN, answers, when_calm  # noqa: E402 - settings come first
 from bench.served import copy, served, worker  # noqa: E402
 from bench.writing import Person  # noqa: E402
 from fluctus.accounts.models import Membership, Role, Workspace  # noqa: E402
@@ -101,9 +100,7 @@ def main() -> None:
         cookie = f"{name}={value}"
         prepare(cookie)
         with worker():
-            time.sleep(STARTED)
-            answers(cookie, lambda seconds: seconds < 2)
-            _, calm, _ = answers(cookie, lambda seconds: seconds < CALM)
+            calm, _ = when_calm(cookie)
             Tables.weeks += 1
             new, meanwhile = fetched(cookie)
             same, _ = fetched(cookie)

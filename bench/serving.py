@@ -21,7 +21,14 @@ A_MILLION = 1_000_000
 TOKEN = "b" * 32
 
 
-def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None = None) -> bytes:
+def ask(
+    connection: HTTPConnection,
+    path: str,
+    cookie: str,
+    body: bytes | None = None,
+    revision: int | None = None,
+) -> bytes:
+    """Return the content of an answer; a body is sent, and changes what is at a ``revision``."""
     headers = {"Cookie": cookie}
     if body is not None:
         headers |= {
@@ -29,7 +36,10 @@ def ask(connection: HTTPConnection, path: str, cookie: str, body: bytes | None =
             "X-CSRFToken": TOKEN,
             "Cookie": f"{cookie}; csrftoken={TOKEN}",
         }
-    connection.request("GET" if body is None else "POST", path, body, headers)
+    method = "GET" if body is None else "POST"
+    if revision is not None:
+        method, headers["If-Match"] = "PATCH", f'"{revision}"'
+    connection.request(method, path, body, headers)
     answer = connection.getresponse()
     content = answer.read()
     if answer.status != 200:
@@ -53,18 +63,8 @@ def first(connection: HTTPConnection, path: str, cookie: str) -> float:
 def renamed(connection: HTTPConnection, path: str, cookie: str, name: str) -> float:
     """Return the milliseconds that the answer to a new name takes, of a chart that is open."""
     revision = json.loads(ask(connection, f"{path}/analysis", cookie))["kpi"]["revision"]
-    headers = {
-        "Content-Type": "application/json",
-        "X-CSRFToken": TOKEN,
-        "Cookie": f"{cookie}; csrftoken={TOKEN}",
-        "If-Match": f'"{revision}"',
-    }
     start = time.perf_counter()
-    connection.request("PATCH", path, json.dumps({"name": name}), headers)
-    answer = connection.getresponse()
-    content = answer.read()
-    if answer.status != 200:
-        raise SystemExit(f"The name was answered {answer.status}: {content[:300]!r}")
+    ask(connection, path, cookie, json.dumps({"name": name}).encode(), revision)
     return (time.perf_counter() - start) * 1000
 
 

@@ -58,7 +58,6 @@ DECIDED = {
 class Changes:
     """What a write made of the findings of a chart."""
 
-    at: datetime
     new: list[Finding] = field(default_factory=list)
     touched: dict[int, Finding] = field(default_factory=dict)
     entries: list[Entry] = field(default_factory=list)
@@ -109,7 +108,7 @@ def _brought_up_to_date(charted: Charted, findings: Sequence[Finding]) -> Change
     kpi, chart, why = charted.kpi, charted.chart, charted.why
     every = chart.happenings
     happenings = every.newest(MOST, every.raised_by(chart.raising))
-    changes = Changes(charted.at)
+    changes = Changes()
     pairs, fresh = _match(chart, happenings, findings)
     if fresh:
         again, fresh = _match(chart, fresh, _gone_within(charted, fresh))

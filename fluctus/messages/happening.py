@@ -37,34 +37,27 @@ def note_findings(charted: Charted, new: Sequence[Finding], gone: Sequence[Findi
     if not new or kpi.revision <= 1:
         return
     path = f"/charts/{kpi.slug}"
-    if len(new) > MANY:
-        beyond = any(row.rule in BEYOND for row in new)
-        _note_new(
-            [
-                _happening(
-                    kpi,
-                    Topic.BEYOND_LIMITS if beyond else Topic.OTHER_SIGNALS,
-                    f"findings {new[0].pk} to {new[-1].pk}",
-                    charted.at,
-                    f"{kpi.name} has {len(new):,} new findings.",
-                    path,
-                )
-            ]
-        )
-        return
-    _note_new(
-        [
-            _happening(
-                kpi,
-                Topic.BEYOND_LIMITS if row.rule in BEYOND else Topic.OTHER_SIGNALS,
+    if len(new) <= MANY:
+        told = [
+            (
+                _topic_of([row]),
                 f"finding {row.pk}",
-                charted.at,
                 f"{kpi.name}: {row.title}, {row.label}. {row.text}",
                 f"{path}?finding={row.pk}",
             )
             for row in new
         ]
+    else:
+        key = f"findings {new[0].pk} to {new[-1].pk}"
+        told = [(_topic_of(new), key, f"{kpi.name} has {len(new):,} new findings.", path)]
+    _note_new(
+        [_happening(kpi, topic, key, charted.at, text, where) for topic, key, text, where in told]
     )
+
+
+def _topic_of(findings: Sequence[Finding]) -> Topic:
+    beyond = any(row.rule in BEYOND for row in findings)
+    return Topic.BEYOND_LIMITS if beyond else Topic.OTHER_SIGNALS
 
 
 def follow_charts(charted: Sequence[Charted]) -> None:
@@ -115,11 +108,8 @@ def _still(charted: Charted, summary: KpiSummary) -> list[Happening]:
 def _late(kpi: Kpi, late_from: datetime) -> Happening:
     text = f"{kpi.name}: the next value is late."
     path = f"/charts/{kpi.slug}"
-    return _happening(kpi, Topic.LATE, _lateness(kpi, late_from), late_from, text, path)
-
-
-def _lateness(kpi: Kpi, late_from: datetime) -> str:
-    return f"late {kpi.pk} {late_from.isoformat()}"
+    key = f"late {kpi.pk} {late_from.isoformat()}"
+    return _happening(kpi, Topic.LATE, key, late_from, text, path)
 
 
 def note_feed(feed: Feed, text: str, now: datetime) -> None:

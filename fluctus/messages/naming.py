@@ -73,7 +73,9 @@ def note_event(sender: type[Event], instance: Event, *, created: bool, **_: Any)
 
 def follow_shifts(charted: Sequence[Charted]) -> None:
     """Let those know whom the words on a shift name; those of a chart just made are history."""
-    rows = [each for each in charted if each.kpi.revision > 1]
+    rows = [
+        each for each in charted if each.kpi.revision > 1 and len(each.chart.state.segments) > 1
+    ]
     noted = Happening.objects.filter(
         kpi__in=[each.kpi.pk for each in rows], key__startswith="named shift ", gone=False
     )

@@ -8,13 +8,19 @@ from typing import Final
 from django.db import DatabaseError, transaction
 from django.db.models import Exists, OuterRef, Q
 
+from fluctus.kpis.chart.analysis.chart import make_chart
 from fluctus.kpis.chart.digest import FORMAT
-from fluctus.kpis.chart.keeping import chart_in, keep_findings, keep_renewed, kept_chart, locked
-from fluctus.kpis.chart.queries import segments_of
+from fluctus.kpis.chart.keeping import (
+    chart_in,
+    keep_findings,
+    keep_renewed,
+    locked,
+    observations_written,
+)
+from fluctus.kpis.chart.queries import segments_of, state_of_kpi
 from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.blocks import FEWEST
-from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.state import state_of
 
 AT_ONCE: Final = 40
@@ -35,9 +41,9 @@ def catch_up(now: datetime) -> int:
     for pk in keys:
         with transaction.atomic():
             kpi = locked(Kpi(pk=pk))
-            read_stored(kpi, keep=True)
-            kept = kept_chart(kpi, now)
-            keep_findings(kept.kpi, kept.chart, "Found on the chart")
+            state = state_of_kpi(kpi)
+            chart = make_chart(observations_written(kpi, state, now), state)
+            keep_findings(kpi, chart, "Found on the chart")
     return len(keys)
 
 
@@ -61,16 +67,7 @@ def renew_ended(now: datetime, goes_on: Callable[[], bool] = lambda: True) -> in
             due = _claimed(now, failed)
             if not due:
                 break
-            try:
-                with transaction.atomic():
-                    _renew(due)
-            except DatabaseError:
-                raise
-            except Exception:
-                log.exception("Charts could not be renewed: %s", [kpi.pk for kpi in due])
-                renewed += _renew_each(due, failed)
-            else:
-                renewed += len(due)
+            renewed += _renewed(due, failed)
     return renewed
 
 
@@ -92,21 +89,20 @@ def _claimed(now: datetime, failed: set[int]) -> Sequence[Kpi]:
     return together if rows and rows[0].alone else rows[:1]
 
 
-def _renew_each(due: Sequence[Kpi], failed: set[int]) -> int:
-    """Renew charts one by one, so that one that cannot be holds up no other."""
-    renewed = 0
-    for kpi in due:
-        try:
-            with transaction.atomic():
-                _renew([kpi])
-        except DatabaseError:
-            raise
-        except Exception:
-            log.exception("The chart of KPI %s could not be renewed", kpi.pk)
-            failed.add(kpi.pk)
-        else:
-            renewed += 1
-    return renewed
+def _renewed(due: Sequence[Kpi], failed: set[int]) -> int:
+    """Renew charts together, or one by one where one of them cannot be; returns how many."""
+    try:
+        with transaction.atomic():
+            _renew(due)
+    except DatabaseError:
+        raise
+    except Exception:
+        log.exception("Charts could not be renewed: %s", [kpi.pk for kpi in due])
+        if len(due) > 1:
+            return sum(_renewed([kpi], failed) for kpi in due)
+        failed.add(due[0].pk)
+        return 0
+    return len(due)
 
 
 def _renew(due: Sequence[Kpi]) -> None:

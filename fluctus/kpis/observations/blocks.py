@@ -28,6 +28,7 @@ log = logging.getLogger(__name__)
 
 OBSERVATIONS = Observation._meta.db_table
 BLOCKS = Block._meta.db_table
+INSTANT: Final = "EXTRACT(EPOCH FROM period)::float8"
 AT_ONCE: Final = 8_192
 """Rows of a block, about: what a write of one cell reads and packs anew."""
 FEWEST: Final = 4_096
@@ -57,20 +58,19 @@ def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
         return rows_between(kpi)
     pieces: list[Columns] = []
     gaps: list[tuple[float, float, Columns]] = []
+
+    def from_rows(first: float, until: float) -> Columns:
+        gaps.append((first, until, rows_between(kpi, first, until)))
+        return gaps[-1][2]
+
     at = -math.inf
     for block in _blocks_of(kpi) if kpi.packed else ():
         if block.first > at:
-            gaps.append((at, block.first, rows_between(kpi, at, block.first)))
-            pieces.append(gaps[-1][2])
-        unpacked = _unpacked(kpi, block)
-        if unpacked is None:
-            gaps.append((block.first, block.until, rows_between(kpi, block.first, block.until)))
-            unpacked = gaps[-1][2]
-        pieces.append(unpacked)
+            pieces.append(from_rows(at, block.first))
+        pieces.append(_unpacked(kpi, block) or from_rows(block.first, block.until))
         at = block.until
     if at < math.inf:
-        gaps.append((at, math.inf, rows_between(kpi, at)))
-        pieces.append(gaps[-1][2])
+        pieces.append(from_rows(at, math.inf))
     if keep and gaps and sum(len(piece["instant"]) for piece in pieces) >= FEWEST:
         _pack(kpi, gaps)
     if len(pieces) == 1:
@@ -154,7 +154,7 @@ def read_rows(kpi: Kpi, only: sql.Composable) -> Columns:
     columns = ", ".join(f"string_agg(float8send({name}), ''::bytea)" for name in NUMBERS)
     statement = f"""
         SELECT {columns} FROM (
-            SELECT EXTRACT(EPOCH FROM period)::float8 AS instant, value, {fields},
+            SELECT {INSTANT} AS instant, value, {fields},
                    rows::float8 AS rows, set_aside::int::float8 AS set_aside,
                    (note <> '')::int::float8 AS noted, {part}::float8 AS part
             FROM {OBSERVATIONS} WHERE kpi_id = {{kpi}} {{only}} ORDER BY period, breakdown

@@ -14,7 +14,7 @@ from fluctus.core.arrays import Floats
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Calendar
 from fluctus.kpis.models import DataChange, Kpi, PastValue
-from fluctus.kpis.observations.blocks import OBSERVATIONS, drop_blocks
+from fluctus.kpis.observations.blocks import INSTANT, OBSERVATIONS, drop_blocks
 from fluctus.kpis.observations.frame import DEFAULTS, FRAME, KEY
 from fluctus.kpis.observations.reading import PAST
 
@@ -26,7 +26,6 @@ COLUMNS = (
     "period, breakdown, value, numerator, denominator, target, target_high, rows, note,"
     " set_aside, reason, typed"
 )
-INSTANT = "EXTRACT(EPOCH FROM period)::float8"
 INCOMING = f"""
     CREATE TEMPORARY TABLE incoming ON COMMIT DROP AS
     SELECT {COLUMNS} FROM {OBSERVATIONS} WITH NO DATA
@@ -69,8 +68,6 @@ def _remove(kpi: Kpi, change: DataChange, rows: pl.DataFrame) -> None:
         cursor.execute("DROP TABLE IF EXISTS incoming")
         cursor.execute(INCOMING)
     _copy(f"COPY incoming ({COLUMNS}) FROM STDIN (FORMAT CSV)", rows, [])
-    # Else one row is looked for by reading a million.
-    _run("ANALYZE incoming", [])
     _run(
         f"""
         WITH gone AS (

@@ -4,12 +4,25 @@ import { momentIn, Plan } from '../feeds/Plan.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { type Messages, useLetter, useMessageActs } from './messages.ts'
 
+/** Where the digest goes and when it is next, or why it does not come. */
+function comes({ digest, mail }: Messages): string {
+  if (digest.refused) {
+    return `Mail has stopped: the server of ${mail || 'your address'} refuses it (${digest.refused}). Once it takes mail again, clear the box below.`
+  }
+  if (digest.no_mail) return 'You get no mail of this workspace.'
+  if (!mail) {
+    return 'No mail goes out here: this installation sends none, or your account has no address.'
+  }
+  const next = momentIn(digest.next_at, digest.time_zone)
+  return `To ${mail}. Next ${next}, if there is anything to tell.`
+}
+
 /** When the digest comes, and what would be in it now. */
 export function DigestForm({ workspace, messages }: { workspace: string; messages: Messages }) {
-  const { digest, mail } = messages
+  const { digest } = messages
   const acts = useMessageActs(workspace)
   const [reading, setReading] = useState(false)
-  const { when: _, next_at, refused: __, ...kept } = digest
+  const { when: _, next_at: __, refused: ___, ...kept } = digest
   const keep = (change: Partial<typeof kept>) => acts.digest.mutate({ ...kept, ...change })
   return (
     <section aria-labelledby="digest">
@@ -17,13 +30,7 @@ export function DigestForm({ workspace, messages }: { workspace: string; message
         The digest
       </Title>
       <Text size="sm" c="dimmed" mb="xs">
-        {digest.refused
-          ? `Mail has stopped: the server of ${mail || 'your address'} refuses it (${digest.refused}). Once it takes mail again, clear the box below.`
-          : digest.no_mail
-            ? 'You get no mail of this workspace.'
-            : mail
-              ? `To ${mail}. Next ${momentIn(next_at, digest.time_zone)}, if there is anything to tell.`
-              : 'No mail goes out here: this installation sends none, or your account has no address.'}
+        {comes(messages)}
       </Text>
       <Plan
         workspace={workspace}

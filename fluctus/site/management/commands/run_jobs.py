@@ -40,6 +40,7 @@ DEAD_AFTER = 10.0
 LOOKED_FOR_EVERY = 3.0
 RENEWED_EVERY = 5.0
 BEHIND_ANSWERS = 5
+"""How far background work stands back where there is more to do than there are processors."""
 MOST_ALONE = 1000
 """Charts due at once that the worker renews by itself, within some seconds."""
 DUE_EVERY = 5.0
