@@ -170,8 +170,8 @@ def worker() -> Iterator[None]:
 
 
 @contextmanager
-def served(short: int = 0, long: int = 0) -> Iterator[tuple[str, str]]:
-    """Serve them with one worker; gives the name and value of the session's cookie."""
+def served(short: int = 0, long: int = 0, workers: int = 1) -> Iterator[tuple[str, str]]:
+    """Serve them; gives the name and value of the session's cookie."""
     session = prepare(short, long)
     server = subprocess.Popen(  # noqa: S603 - our own words
         [
@@ -182,7 +182,7 @@ def served(short: int = 0, long: int = 0) -> Iterator[tuple[str, str]]:
             "python:fluctus.site.server",
             "fluctus.site.asgi:application",
             "--workers",
-            "1",
+            str(workers),
             "--bind",
             f"127.0.0.1:{PORT}",
         ]

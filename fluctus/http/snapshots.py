@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from django.db import connection, transaction
+from psycopg import IsolationLevel
 
 
 @contextmanager
@@ -16,7 +17,13 @@ def one_snapshot() -> Iterator[None]:
     if connection.in_atomic_block:
         yield
         return
-    with transaction.atomic():
-        with connection.cursor() as cursor:
-            cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
-        yield
+    connection.ensure_connection()
+    session = connection.connection
+    # It then begins so; to say it afterwards would take a statement of its own.
+    session.isolation_level = IsolationLevel.REPEATABLE_READ
+    try:
+        with transaction.atomic():
+            yield
+    finally:
+        if not session.closed:
+            session.isolation_level = None

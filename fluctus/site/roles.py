@@ -16,6 +16,7 @@ from fluctus.accounts.record.log import note_denied
 from fluctus.accounts.sign_in import refuse_unconfirmed
 from fluctus.http import clock
 from fluctus.http.client_address import client_address
+from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 
 if TYPE_CHECKING:
@@ -217,6 +218,15 @@ NOT_BY_TOKEN = frozenset(
 """Addresses that a person uses, and no program for them."""
 
 
+_membership = Compiled(
+    lambda workspace, person: Membership.objects.filter(
+        workspace__slug=workspace, person=person
+    ).order_by("id"),
+    workspace=str,
+    person=int,
+)
+
+
 class MayByRole(BasePermission):
     """Lets through whoever has the role that the table asks for."""
 
@@ -287,14 +297,10 @@ def need_of(request: Request) -> Need | None:
 
 
 def _role_in(workspace: str, person: User, request: Request) -> Role:
-    membership = (
-        Membership.objects.filter(workspace__slug=workspace, person=person)
-        .values_list("role", flat=True)
-        .first()
-    )
+    membership = _membership.first(workspace=workspace, person=person.pk)
     if membership is None:
         raise NotThereError("workspace")
-    role, token = Role(membership), request.auth
+    role, token = Role(membership.role), request.auth
     if not isinstance(token, ApiToken):
         return role
     match = request._request.resolver_match

@@ -205,6 +205,7 @@ TRUSTED_PROXIES = env.int("TRUSTED_PROXIES", default=0)
 """Proxies in front that say who asks; without one, what a request says of that is its own word."""
 SITE_ADDRESS = env.str("SITE_ADDRESS", default="http://127.0.0.1:8421")
 """Where people reach this installation: what letters and links lead to."""
+SESSION_ENGINE = "fluctus.accounts.sessions"
 SESSION_DAYS = env.int("SESSION_DAYS", default=30)
 SESSION_IDLE_DAYS = env.int("SESSION_IDLE_DAYS", default=14)
 """How long a browser stays signed in, in all and unused."""

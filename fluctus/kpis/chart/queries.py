@@ -13,6 +13,7 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, InterfaceError, transaction
 
 from fluctus.core import Aggregation, MadeFrom
+from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
@@ -42,11 +43,19 @@ def kpis_of(person: User, workspace: str) -> list[Kpi]:
     return list(rows.order_by("id"))
 
 
+_by_slug = Compiled(
+    lambda workspace, person, slug: Kpi.objects.filter(
+        workspace__slug=workspace, workspace__members=person, slug=slug
+    ).order_by("id"),
+    workspace=str,
+    person=int,
+    slug=str,
+)
+
+
 def kpi_of(person: User, workspace: str, slug: str) -> Kpi:
     """Return one KPI; raises NotThereError for one of another workspace."""
-    kpi = Kpi.objects.filter(
-        workspace__slug=workspace, workspace__members=person, slug=slug
-    ).first()
+    kpi = _by_slug.first(workspace=workspace, person=person.pk, slug=slug)
     if kpi is None:
         raise NotThereError("KPI")
     return kpi
