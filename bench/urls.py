@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.urls import include, path
 
 from fluctus.kpis.chart.queries import forget
-from fluctus.kpis.models import Kpi
+from fluctus.kpis.models import KeptAnswer, Kpi
 
 
 def bare(request: HttpRequest) -> JsonResponse:
@@ -18,8 +18,15 @@ def forget_all(request: HttpRequest) -> HttpResponse:
     return HttpResponse()
 
 
+def drop_kept(request: HttpRequest) -> HttpResponse:
+    """Drop what is held in memory and what was answered before, so that all is made anew."""
+    KeptAnswer.objects.all().delete()
+    return forget_all(request)
+
+
 urlpatterns = [
     path("bare", bare),
     path("forget", forget_all),
+    path("drop-kept", drop_kept),
     path("", include("fluctus.site.urls")),
 ]

@@ -6,9 +6,7 @@ from django.utils import timezone
 
 from fluctus.http.compiled import Compiled
 
-_by_key = Compiled(
-    lambda key: Session.objects.filter(session_key=key).order_by("session_key"), key=str
-)
+_by_key = Compiled(lambda key: Session.objects.filter(session_key=key), key=str)
 
 
 class SessionStore(DatabaseSessions):

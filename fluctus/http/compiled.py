@@ -18,7 +18,7 @@ MARKS: dict[type, Callable[[int], Any]] = {
 
 
 class Compiled(Generic[Row]):
-    """A query of one row, made with marks for its parameters; ``kinds`` are their types."""
+    """A query of few rows, made with marks for its parameters; ``kinds`` are their types."""
 
     def __init__(self, build: Callable[..., QuerySet[Row]], **kinds: type) -> None:
         """Note how it is built; that is done when it is first asked, once models are there."""
@@ -26,11 +26,15 @@ class Compiled(Generic[Row]):
         self._made: tuple[type[Row], str, list[Any]] | None = None
         self._lock = Lock()
 
-    def first(self, **given: Any) -> Row | None:
-        """Return the first row that is found for what is given; None without one."""
+    def rows(self, **given: Any) -> list[Row]:
+        """Return the rows that are found for what is given."""
         model, sql, parameters = self._statement()
         values = [given.get(each, each) for each in parameters]
-        return next(iter(model._default_manager.raw(sql, values)), None)
+        return list(model._default_manager.raw(sql, values))
+
+    def first(self, **given: Any) -> Row | None:
+        """Return the first of them; None without one."""
+        return next(iter(self.rows(**given)), None)
 
     def _statement(self) -> tuple[type[Row], str, list[Any]]:
         with self._lock:
@@ -42,7 +46,7 @@ class Compiled(Generic[Row]):
         marks = {
             name: MARKS[kind](number) for number, (name, kind) in enumerate(self._kinds.items())
         }
-        rows = self._build(**marks)[:1]
+        rows = self._build(**marks)
         names = {mark: name for name, mark in marks.items()}
         sql, parameters = rows.query.sql_with_params()
         named = [names.get(each, each) for each in parameters]

@@ -25,6 +25,11 @@ def _whole_number(text: str) -> int | float:
     return number if abs(number) < 2**63 else float(number)
 
 
+def as_json(data: Any) -> bytes:
+    """Write what the API returns as JSON."""
+    return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY)
+
+
 class OrjsonRenderer(BaseRenderer):
     """Renders what the API returns."""
 
@@ -39,4 +44,4 @@ class OrjsonRenderer(BaseRenderer):
         renderer_context: Mapping[str, Any] | None = None,
     ) -> bytes:
         """Write ``data`` as JSON; nothing for an answer without content."""
-        return b"" if data is None else orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY)
+        return b"" if data is None else as_json(data)

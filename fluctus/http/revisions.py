@@ -16,7 +16,8 @@ IF_MATCH = OpenApiParameter(
 
 def seen_revision(request: Request) -> int:
     """Read the revision that a write names; raises RefusalError where it names none."""
-    text = request.headers.get("If-Match", "").strip().strip('"')
+    # Of an answer's tag, the revision is what stands before the dot.
+    text = request.headers.get("If-Match", "").strip().strip('"').partition(".")[0]
     # No number of changes has more digits, and int() reads no more than so many.
     if not (text.isascii() and text.isdecimal() and len(text) < 16):
         raise RefusalError(

@@ -110,9 +110,9 @@ class ChartState:
         data = self.to_json()
         return {name: data[name] for name in KEPT_AS_JSON}
 
-    def is_called_otherwise(self, before: "ChartState") -> bool:
-        """Tell whether nothing but names differs, on which nothing rests that is computed."""
-        return self != before and replace(self, name=before.name, group=before.group) == before
+    def computes_as(self, before: "ChartState") -> bool:
+        """Tell whether nothing differs that anything rests on which is computed."""
+        return replace(self, **{name: getattr(before, name) for name in LOOKS}) == before
 
     def with_changes(self, changes: dict[str, Any]) -> "ChartState":
         """Return this state with some of its settings replaced."""
@@ -121,6 +121,8 @@ class ChartState:
 
 KEPT_AS_JSON = ("kept_limits", "confirmed", "lines", "bands", "views", "target_steps")
 """Settings that are columns of the KPI, as plain data."""
+LOOKS = ("name", "group", "value_labels", "dots", "faint", "lines", "bands", "views")
+"""Settings that nothing rests on which is kept with a KPI: how it is called and drawn."""
 NESTED = ("rules", "segments", *KEPT_AS_JSON)
 DETAILS = [f.name for f in fields(ChartState) if f.name not in NESTED]
 """Settings that are columns of the KPI, as they are."""

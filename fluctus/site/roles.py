@@ -219,9 +219,7 @@ NOT_BY_TOKEN = frozenset(
 
 
 _membership = Compiled(
-    lambda workspace, person: Membership.objects.filter(
-        workspace__slug=workspace, person=person
-    ).order_by("id"),
+    lambda workspace, person: Membership.objects.filter(workspace__slug=workspace, person=person),
     workspace=str,
     person=int,
 )

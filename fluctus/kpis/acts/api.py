@@ -1,5 +1,6 @@
 """Undo, redo, trials and the history of a chart over HTTP."""
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -50,7 +51,7 @@ class UndoView(APIView):
         request=None,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Take it back."""
         _refuse_of_others(request, workspace, kpi, back=True)
         return answer_write(request, workspace, kpi, services.undo)
@@ -65,7 +66,7 @@ class RedoView(APIView):
         request=None,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Bring it back."""
         _refuse_of_others(request, workspace, kpi, back=False)
         return answer_write(request, workspace, kpi, services.redo)
@@ -80,7 +81,7 @@ class TrialView(APIView):
         request=requests.TrialSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Save all of it as one act."""
         trial = Trial(**checked(requests.TrialSerializer, request.data))
         return answer_write(
@@ -113,7 +114,7 @@ class HistoryView(APIView):
         request=requests.RestoreSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Bring the settings back that the chart had after an act."""
         number = checked(requests.RestoreSerializer, request.data)["act"]
         return answer_write(

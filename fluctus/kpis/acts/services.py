@@ -7,7 +7,7 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.chart.analysis.segment_fitting import fit_segments
 from fluctus.kpis.chart.keeping import (
     Kept,
-    keep_names,
+    keep_looks,
     keep_settings,
     locked,
     move_periods,
@@ -59,6 +59,7 @@ def _next(kpi: Kpi, *, back: bool) -> ChartChange:
     act = to_undo if back else to_redo
     if act is None:
         raise RefusalError(f"There is nothing to {'undo' if back else 'redo'}.", status=409)
+    act.refresh_from_db()
     return act
 
 
@@ -71,8 +72,8 @@ def _turn(kpi: Kpi, actor: Actor, act: ChartChange, *, back: bool) -> Kept:
         turn_event(kpi, act.event, back=back)
     take_name(kpi, state.name)
     before = state_of_kpi(kpi)
-    if act.data is None and state.is_called_otherwise(before):
-        kept = keep_names(kpi, before, state, actor.now)
+    if act.data is None and state.computes_as(before):
+        kept = keep_looks(kpi, before, state, actor.now)
     else:
         move_periods(kpi, before.time_zone, state.time_zone)
         observations = observations_written(kpi, state, actor.now)

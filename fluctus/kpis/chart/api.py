@@ -45,7 +45,7 @@ from fluctus.kpis.chart.queries import (
     observations_tried,
     state_of_kpi,
 )
-from fluctus.kpis.chart.responses import Look, answer_write, saved_response, shown_kpi
+from fluctus.kpis.chart.responses import Look, answer_saved, answer_write, shown_kpi
 from fluctus.kpis.models import Kpi
 
 
@@ -73,7 +73,7 @@ class KpiView(APIView):
         request=requests.ChartSettingsSerializer,
         responses={200: schema_of(shapes.SavedChart), **PROBLEMS},
     )
-    def patch(self, request: Request, workspace: str, kpi: str) -> Response:
+    def patch(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Change some settings."""
         changes = checked(requests.ChartSettingsSerializer, request.data)
         return answer_write(
@@ -105,13 +105,9 @@ class AnalysisView(APIView):
         parameters=[requests.WindowSerializer],
         responses={200: schema_of(shapes.SavedChart), **PROBLEMS},
     )
-    @one_snapshot()
-    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+    def get(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Return everything that the chart draws and says."""
-        look = Look.of(request)
-        row = kpi_of(person_of(request), workspace, kpi)
-        now = clock.now()
-        return saved_response(look, row, chart_of(row, now, look.view), now)
+        return answer_saved(request, workspace, kpi)
 
 
 class PreviewView(APIView):

@@ -35,7 +35,7 @@ from fluctus.kpis.observations.series import Observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.observations.writing import move_to_zone
 from fluctus.kpis.record.queries import acts_since
-from fluctus.kpis.state import DETAILS, ChartState, segment_rows
+from fluctus.kpis.state import DETAILS, LOOKS, ChartState, segment_rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,13 +87,15 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
     return Kept(kpi, chart)
 
 
-def keep_names(kpi: Kpi, before: ChartState, after: ChartState, now: datetime) -> Kept:
-    """Save what a locked KPI is called: nothing is read and analysed that is at hand."""
+def keep_looks(kpi: Kpi, before: ChartState, after: ChartState, now: datetime) -> Kept:
+    """Save how a locked KPI is called and drawn: no value is read where its chart is at hand."""
     chart = held_chart(kpi, now) or chart_in(kpi, before, now)
-    kpi.name, kpi.group = after.name, after.group
+    kept_as_json = after.kept_as_json()
+    for name in LOOKS:
+        setattr(kpi, name, kept_as_json.get(name, getattr(after, name)))
     kpi.revision += 1
-    kpi.save(update_fields=["name", "group", "revision"])
-    chart = chart.called(after)
+    kpi.save(update_fields=[*LOOKS, "revision"])
+    chart = chart.looking(after)
     hold(kpi, chart, now)
     return Kept(kpi, chart)
 
@@ -210,8 +212,8 @@ def take_name(kpi: Kpi, name: str) -> None:
 
 
 def kept_chart(kpi: Kpi, now: datetime) -> Kept:
-    """Read and analyse the chart of a KPI as it is saved."""
-    return Kept(kpi, chart_in(kpi, state_of_kpi(kpi), now))
+    """Return the chart of a locked KPI as it is saved."""
+    return Kept(kpi, held_chart(kpi, now) or chart_in(kpi, state_of_kpi(kpi), now))
 
 
 def chart_in(kpi: Kpi, state: ChartState, now: datetime) -> Chart:

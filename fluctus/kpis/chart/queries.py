@@ -17,6 +17,7 @@ from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
+from fluctus.kpis.chart.kept_answers import forget_answers
 from fluctus.kpis.models import Kpi, Segment
 from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.observations.series import Observations, Shown, make_observations
@@ -46,7 +47,7 @@ def kpis_of(person: User, workspace: str) -> list[Kpi]:
 _by_slug = Compiled(
     lambda workspace, person, slug: Kpi.objects.filter(
         workspace__slug=workspace, workspace__members=person, slug=slug
-    ).order_by("id"),
+    ),
     workspace=str,
     person=int,
     slug=str,
@@ -238,3 +239,4 @@ def forget() -> None:
     """Drop what is held, where a database is exchanged under the process."""
     for held in (chart_of, stored_of):
         held.cache_clear()
+    forget_answers()

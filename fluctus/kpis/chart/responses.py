@@ -1,14 +1,17 @@
 """How a person looks at a chart, and the answer that shows it so."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, fields, replace
+from dataclasses import astuple, dataclass, fields, replace
 from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from django.http import HttpResponse
 from rest_framework.request import Request
-from rest_framework.response import Response
 
+from fluctus.http import clock
+from fluctus.http.conditional import tag_of, unchanged
+from fluctus.http.rendering import as_json
 from fluctus.http.requests import person_of
 from fluctus.http.revisions import seen_revision
 from fluctus.http.snapshots import one_snapshot
@@ -17,10 +20,17 @@ from fluctus.kpis.actor import Actor, actor_of
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart import kpi_shapes, shapes
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.chart.answers.chart import OnRecord, Window, chart_answer, refuse_window
+from fluctus.kpis.chart.answers.chart import (
+    COLUMNS,
+    OnRecord,
+    Window,
+    chart_answer,
+    refuse_window,
+)
 from fluctus.kpis.chart.answers.kpi import history_answer, kpi_answer
 from fluctus.kpis.chart.keeping import Kept
-from fluctus.kpis.chart.queries import WHOLE, View, chart_of, kpi_of, refuse_view
+from fluctus.kpis.chart.kept_answers import keep_answer, kept_answer
+from fluctus.kpis.chart.queries import STALE_AFTER, WHOLE, View, chart_of, kpi_of, refuse_view
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.record.queries import next_undo_and_redo
 
@@ -43,8 +53,18 @@ class Look:
         by = query.get("by")
         return cls(
             View(Grain(by) if by else None, query.get("breakdown")),
-            Window(query["width"], query.get("first"), query.get("last"), query.get("weeks")),
+            Window(
+                # As wide as anything is drawn that is thinned.
+                min(query["width"], COLUMNS),
+                query.get("first"),
+                query.get("last"),
+                query.get("weeks"),
+            ),
         )
+
+
+WHOLE_CHART = Look(WHOLE, Window(COLUMNS))
+"""How a chart is looked at first."""
 
 
 def answer_write(
@@ -52,7 +72,7 @@ def answer_write(
     workspace: str,
     slug: str,
     write: Callable[[models.Kpi, int, Actor], Kept],
-) -> Response:
+) -> HttpResponse:
     """Carry out a write to a KPI, on the revision that the request names.
 
     Answers with the chart as it is then, looked at as the request does.
@@ -67,21 +87,84 @@ def answer_write(
         # Its last value has gone with the write.
         look = replace(look, view=View(look.view.by))
     if look.view == WHOLE:
-        return saved_response(look, kept.kpi, kept.chart, actor.now)
+        saved = Saved.of(_as_stored(kept.kpi), look, actor.now)
+        content = saved.content(kept.chart)
+    else:
+        with one_snapshot():
+            newest = kpi_of(person_of(request), workspace, slug)
+            saved = Saved.of(newest, look, actor.now)
+            content = saved.content(chart_of(newest, actor.now, look.view))
+    saved.keep(content)
+    return saved.response(content)
+
+
+def _as_stored(kpi: models.Kpi) -> models.Kpi:
+    """Return a KPI that was written as others will read it; as it was written where it moved on.
+
+    What goes into a column as 20 comes out of it as 20.0, and would have another tag.
+    """
+    stored = models.Kpi.objects.filter(pk=kpi.pk, revision=kpi.revision).first()
+    return kpi if stored is None else stored
+
+
+def answer_saved(request: Request, workspace: str, slug: str) -> HttpResponse:
+    """Answer with a KPI's chart as it is saved, looked at as the request does.
+
+    Nothing is read or analysed for who has it already, and where it has been answered before.
+    """
+    look, now = Look.of(request), clock.now()
     with one_snapshot():
-        newest = kpi_of(person_of(request), workspace, slug)
-        return saved_response(look, newest, chart_of(newest, actor.now, look.view), actor.now)
+        kpi = kpi_of(person_of(request), workspace, slug)
+        saved = Saved.of(kpi, look, now)
+        if (nothing_new := unchanged(request, saved.tag)) is not None:
+            return nothing_new
+        if (content := kept_answer(kpi, saved.tag)) is not None:
+            return saved.response(content)
+        content = saved.content(chart_of(kpi, now, look.view))
+    saved.keep(content)
+    return saved.response(content)
 
 
-def saved_response(look: Look, kpi: models.Kpi, chart: Chart, now: datetime) -> Response:
-    """Answer with a KPI's chart as it is saved."""
-    on_record = OnRecord.of(kpi, chart, now)
-    answer = chart_answer(shown_kpi(kpi, chart), chart, look.window, on_record)
-    saved = shapes.SavedChart(
-        **{part.name: getattr(answer, part.name) for part in fields(answer)},
-        history=history_answer(*next_undo_and_redo(kpi)),
-    )
-    return Response(saved, headers={"ETag": f'"{kpi.revision}"'})
+@dataclass(frozen=True, slots=True)
+class Saved:
+    """The chart of a KPI as it is saved, as somebody looks at it at a moment."""
+
+    kpi: models.Kpi
+    look: Look
+    now: datetime
+    history: kpi_shapes.History
+    tag: str
+    """Of all that the answer is made of: no other answer has it."""
+
+    @classmethod
+    def of(cls, kpi: models.Kpi, look: Look, now: datetime) -> "Saved":
+        """Note what the answer is made of; that is known without a value being read."""
+        turnable = next_undo_and_redo(kpi)
+        due = kpi.renew_at is not None and kpi.renew_at <= now
+        made_of = (
+            [getattr(kpi, field.attname) for field in models.Kpi._meta.concrete_fields],
+            [(source.slug, source.name) for source in (kpi.source, kpi.second) if source],
+            [act and (act.pk, act.summary) for act in turnable],
+            astuple(look),
+            # What else time makes others of it, it does within no quarter of an hour.
+            int(now.timestamp()) // STALE_AFTER if due or look.view != WHOLE else None,
+        )
+        return cls(kpi, look, now, history_answer(*turnable), tag_of(kpi.revision, made_of))
+
+    def content(self, chart: Chart) -> bytes:
+        """Return the answer, made of its chart."""
+        on_record = OnRecord.of(self.kpi, chart, self.now)
+        answer = chart_answer(shown_kpi(self.kpi, chart), chart, self.look.window, on_record)
+        parts = {part.name: getattr(answer, part.name) for part in fields(answer)}
+        return as_json(shapes.SavedChart(**parts, history=self.history))
+
+    def keep(self, content: bytes) -> None:
+        """Keep the answer for who asks next: the whole chart for every process."""
+        keep_answer(self.kpi, self.tag, content, whole=self.look == WHOLE_CHART)
+
+    def response(self, content: bytes) -> HttpResponse:
+        """Answer with it."""
+        return HttpResponse(content, "application/json", headers={"ETag": f'"{self.tag}"'})
 
 
 def shown_kpi(kpi: models.Kpi, chart: Chart) -> kpi_shapes.Kpi:

@@ -14,7 +14,7 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.keeping import (
     Kept,
-    keep_names,
+    keep_looks,
     keep_settings,
     keep_values,
     kept_chart,
@@ -85,8 +85,8 @@ def change_chart(kpi: Kpi, revision: int, changes: dict[str, Any], actor: Actor)
     _refuse_of_sources(kpi, before, after)
     take_name(kpi, after.name)
     summary = describe(before, after, Grain(kpi.grain))
-    if after.is_called_otherwise(before):
-        kept = keep_names(kpi, before, after, actor.now)
+    if after.computes_as(before):
+        kept = keep_looks(kpi, before, after, actor.now)
         record(kpi, actor, summary, before, after)
         return kept
     move_periods(kpi, before.time_zone, after.time_zone)

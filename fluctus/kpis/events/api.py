@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -51,7 +52,7 @@ class LaneView(APIView):
         request=requests.NewEventSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Add an event on this chart."""
         changes = checked(requests.NewEventSerializer, request.data)
         return answer_write(
@@ -91,7 +92,7 @@ class LaneEventView(APIView):
         request=requests.EventChangesSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def patch(self, request: Request, workspace: str, kpi: str, number: int) -> Response:
+    def patch(self, request: Request, workspace: str, kpi: str, number: int) -> HttpResponse:
         """Change it."""
         changes = checked(requests.EventChangesSerializer, request.data)
         return self._write(request, workspace, kpi, number, changes)
@@ -102,13 +103,13 @@ class LaneEventView(APIView):
         request=None,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def delete(self, request: Request, workspace: str, kpi: str, number: int) -> Response:
+    def delete(self, request: Request, workspace: str, kpi: str, number: int) -> HttpResponse:
         """Remove it; undo brings it back."""
         return self._write(request, workspace, kpi, number, None)
 
     def _write(
         self, request: Request, workspace: str, kpi: str, number: int, changes: Any
-    ) -> Response:
+    ) -> HttpResponse:
         version = requests.VersionSeenSerializer.of(request)["version"]
         return answer_write(
             request,

@@ -11,7 +11,8 @@ from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain, from_text, label
-from fluctus.kpis.chart.keeping import Kept, kept_chart, locked
+from fluctus.kpis.chart.keeping import Kept, keep_looks, kept_chart, locked
+from fluctus.kpis.chart.queries import state_of_kpi
 from fluctus.kpis.events.state import EventAct, EventState, keep_event, state_of_event
 from fluctus.kpis.models import Event, EventKind, Kpi
 from fluctus.kpis.record.log import record
@@ -44,10 +45,8 @@ def write_event(
         before=None if before is None else before.to_json(),
         after=None if after is None else after.to_json(),
     )
-    kpi.revision += 1
-    kpi.save(update_fields=["revision"])
-    kept = kept_chart(kpi, actor.now)
-    state = kept.chart.state
+    state = state_of_kpi(kpi)
+    kept = keep_looks(kpi, state, state, actor.now)
     record(kpi, actor, _summary(before, after), state, state, event=act)
     return kept
 

@@ -1,5 +1,6 @@
 """What is kept of a KPI."""
 
+from fluctus.kpis.models.answers import KeptAnswer
 from fluctus.kpis.models.chart import ActState, ChartChange, Segment
 from fluctus.kpis.models.events import Event, EventImport, EventKind
 from fluctus.kpis.models.kpi import DrawnAs, Kpi, Raises, ValueLabels
@@ -14,6 +15,7 @@ __all__ = [
     "Event",
     "EventImport",
     "EventKind",
+    "KeptAnswer",
     "Kpi",
     "Observation",
     "PastValue",

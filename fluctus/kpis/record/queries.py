@@ -1,6 +1,9 @@
 """Reads of the record: what was done to a chart, by whom, and what undo would take back."""
 
+from django.db.models import Q, QuerySet, Subquery
+
 from fluctus.accounts.queries import name_of
+from fluctus.http.compiled import Compiled
 from fluctus.kpis.models import ActState, ChartChange, Kpi
 
 ACTS_TOLD = 5
@@ -30,9 +33,21 @@ def history_of(kpi: Kpi, before: int | None = None) -> tuple[list[ChartChange], 
     return acts[:PAGE], len(acts) > PAGE
 
 
+def _turnable(kpi: int) -> QuerySet[ChartChange]:
+    acts = ChartChange.objects.filter(kpi=kpi).values("pk")
+    kept = acts.filter(state=ActState.KEPT).order_by("-id")[:1]
+    undone = acts.filter(state=ActState.UNDONE).order_by("id")[:1]
+    either = Q(pk=Subquery(kept)) | Q(pk=Subquery(undone))
+    return ChartChange.objects.filter(either).only("state", "summary")
+
+
+_next_acts = Compiled(_turnable, kpi=int)
+
+
 def next_undo_and_redo(kpi: Kpi) -> tuple[ChartChange | None, ChartChange | None]:
-    """Return the act that undo would take back and the one that redo would bring back."""
-    kept = ChartChange.objects.filter(kpi=kpi, state=ActState.KEPT).order_by("-id")[:1]
-    undone = ChartChange.objects.filter(kpi=kpi, state=ActState.UNDONE).order_by("id")[:1]
-    both = {act.state: act for act in kept.union(undone, all=True)}
+    """Return the act that undo would take back and the one that redo would bring back.
+
+    Of each, what it is called is read at once; the rest where it is asked for.
+    """
+    both = {act.state: act for act in _next_acts.rows(kpi=kpi.pk)}
     return both.get(ActState.KEPT), both.get(ActState.UNDONE)

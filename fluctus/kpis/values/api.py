@@ -2,6 +2,7 @@
 
 from zoneinfo import ZoneInfo
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -80,7 +81,7 @@ class SetAsideView(APIView):
         request=requests.SetAsideSerializer,
         responses={200: schema_of(SavedChart), **PROBLEMS},
     )
-    def post(self, request: Request, workspace: str, kpi: str) -> Response:
+    def post(self, request: Request, workspace: str, kpi: str) -> HttpResponse:
         """Set its values aside with a reason, or put them back."""
         point = checked(requests.SetAsideSerializer, request.data)
         return answer_write(

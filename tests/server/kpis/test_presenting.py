@@ -108,7 +108,7 @@ def test_an_update_changes_only_what_it_names(api: Api, kpi: str) -> None:
     assert after == before | {"target": 12.5, "revision": 2}
     same = api.send("PATCH", kpi, {"target": 12.5}, revision=2)
     assert same.json()["kpi"]["revision"] == 2  # nothing changed, nothing to undo twice
-    assert same["ETag"] == '"2"'
+    assert same["ETag"].startswith('"2.')
 
 
 def test_a_kpi_of_one_value_and_of_equal_values(api: Api) -> None:

@@ -73,11 +73,11 @@ class Chart:
             positions_of(data, self.state.confirmed, "confirmed"),
         )
 
-    def called(self, state: ChartState) -> "Chart":
-        """Return this chart under ``state``, which differs in what it is called alone."""
+    def looking(self, state: ChartState) -> "Chart":
+        """Return this chart under ``state``, which differs in how it is called and drawn alone."""
         words = replace(self.words, name=state.name)
         renamed = replace(self, state=state, words=words, said={})
-        # What has been worked out rests on no name.
+        # What has been worked out rests on none of that.
         vars(renamed).update({name: vars(self)[name] for name in WORKED_OUT if name in vars(self)})
         return renamed
 
