@@ -15,12 +15,13 @@ from fluctus.findings.models import Entry, Finding
 from fluctus.improvements.models import Improvement
 from fluctus.intake.models import Import
 from fluctus.jobs.models import UNDER_WAY
+from fluctus.kpis import stamps
 from fluctus.kpis.models import Event, Kpi
 from fluctus.messages.models import Happening
 from fluctus.overview.models import Page
 
 COUNTED: tuple[tuple[type[Model], str, tuple[Combinable, ...]], ...] = (
-    (Kpi, "workspace", (Count("pk"), Sum("revision"), Max("renew_at"))),
+    (Kpi, "workspace", stamps.COUNTED),
     (Finding, "kpi__workspace", (Count("pk"), Sum("version"))),
     (Entry, "finding__kpi__workspace", (Max("pk"),)),
     (Event, "workspace", (Count("pk"), Sum("version"))),

@@ -29,6 +29,8 @@ class KpiSummary(models.Model):
     what = models.CharField(max_length=120)
     more = models.CharField(max_length=200, blank=True)
     mark = models.CharField(max_length=12, blank=True)
+    strip = models.BinaryField(null=True)
+    """Its small chart of all dates, as the API answers with it; null where there is none yet."""
 
     def __str__(self) -> str:
         return self.what

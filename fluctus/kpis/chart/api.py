@@ -14,6 +14,7 @@ from fluctus.accounts.record.exports import note_export
 from fluctus.core import Rule
 from fluctus.core.judgment import false_alarms
 from fluctus.http import clock
+from fluctus.http.conditional import answer_once, tag_of
 from fluctus.http.csv_cells import csv_file
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
@@ -47,6 +48,7 @@ from fluctus.kpis.chart.queries import (
 )
 from fluctus.kpis.chart.responses import Look, answer_saved, answer_write, shown_kpi
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.stamps import stamp_of_kpis
 
 
 class KpisView(APIView):
@@ -56,12 +58,11 @@ class KpisView(APIView):
         operation_id="kpis", responses={200: schema_of_list(kpi_shapes.KpiRow), **PROBLEMS}
     )
     @one_snapshot()
-    def get(self, request: Request, workspace: str) -> Response:
+    def get(self, request: Request, workspace: str) -> HttpResponse:
         """List them as the rail shows them."""
-        rows = kpis_of(person_of(request), workspace)
-        if not rows:
-            workspace_of(person_of(request), workspace)
-        return Response([row_answer(kpi) for kpi in rows])
+        row = workspace_of(person_of(request), workspace)
+        tag = tag_of("kpis", row.pk, stamp_of_kpis(row))
+        return answer_once(request, tag, lambda: [row_answer(kpi) for kpi in kpis_of(row)])
 
 
 class KpiView(APIView):

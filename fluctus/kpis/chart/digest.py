@@ -8,7 +8,7 @@ from fluctus.core.analysis import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26
-FORMAT = 4
+FORMAT = 5
 """Of what is kept with a chart; one of an earlier format is made anew when the program starts."""
 RECENT = 12
 """A signal that reaches into this many last values is marked in the rail."""

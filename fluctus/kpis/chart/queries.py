@@ -12,12 +12,13 @@ from cachetools import LRUCache, cached
 from django.contrib.auth.models import User
 from django.db import DatabaseError, InterfaceError, transaction
 
+from fluctus.accounts.models import Workspace
 from fluctus.core import Aggregation, MadeFrom
 from fluctus.http.compiled import Compiled
+from fluctus.http.conditional import forget_answers
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart
-from fluctus.kpis.chart.kept_answers import forget_answers
 from fluctus.kpis.models import Kpi, Segment
 from fluctus.kpis.observations.reading import read_stored
 from fluctus.kpis.observations.series import Observations, Shown, make_observations
@@ -38,10 +39,10 @@ class View:
 WHOLE = View()
 
 
-def kpis_of(person: User, workspace: str) -> list[Kpi]:
-    """List the KPIs of a workspace in the order they came, in one query."""
-    rows = Kpi.objects.filter(workspace__slug=workspace, workspace__members=person)
-    return list(rows.order_by("id"))
+def kpis_of(workspace: Workspace) -> list[Kpi]:
+    """List the KPIs of a workspace in the order they came, with what the rail shows of them."""
+    shown = ("slug", "name", "group", "unit", "digest", "breakdowns", "unexplained")
+    return list(Kpi.objects.filter(workspace=workspace).only(*shown).order_by("id"))
 
 
 _by_slug = Compiled(

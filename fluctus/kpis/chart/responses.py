@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 
 from fluctus.http import clock
-from fluctus.http.conditional import tag_of, unchanged
+from fluctus.http.conditional import answer_with, held, hold, tag_of, unchanged
 from fluctus.http.rendering import as_json
 from fluctus.http.requests import person_of
 from fluctus.http.revisions import seen_revision
@@ -95,7 +95,7 @@ def answer_write(
             saved = Saved.of(newest, look, actor.now)
             content = saved.content(chart_of(newest, actor.now, look.view))
     saved.keep(content)
-    return saved.response(content)
+    return answer_with(content, saved.tag)
 
 
 def _as_stored(kpi: models.Kpi) -> models.Kpi:
@@ -118,11 +118,12 @@ def answer_saved(request: Request, workspace: str, slug: str) -> HttpResponse:
         saved = Saved.of(kpi, look, now)
         if (nothing_new := unchanged(request, saved.tag)) is not None:
             return nothing_new
-        if (content := kept_answer(kpi, saved.tag)) is not None:
-            return saved.response(content)
+        content = held(saved.tag) or kept_answer(kpi, saved.tag)
+        if content is not None:
+            return answer_with(content, saved.tag)
         content = saved.content(chart_of(kpi, now, look.view))
     saved.keep(content)
-    return saved.response(content)
+    return answer_with(content, saved.tag)
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,15 +142,17 @@ class Saved:
         """Note what the answer is made of; that is known without a value being read."""
         turnable = next_undo_and_redo(kpi)
         due = kpi.renew_at is not None and kpi.renew_at <= now
-        made_of = (
+        tag = tag_of(
+            "chart",
             [getattr(kpi, field.attname) for field in models.Kpi._meta.concrete_fields],
             [(source.slug, source.name) for source in (kpi.source, kpi.second) if source],
             [act and (act.pk, act.summary) for act in turnable],
             astuple(look),
             # What else time makes others of it, it does within no quarter of an hour.
             int(now.timestamp()) // STALE_AFTER if due or look.view != WHOLE else None,
+            revision=kpi.revision,
         )
-        return cls(kpi, look, now, history_answer(*turnable), tag_of(kpi.revision, made_of))
+        return cls(kpi, look, now, history_answer(*turnable), tag)
 
     def content(self, chart: Chart) -> bytes:
         """Return the answer, made of its chart."""
@@ -160,11 +163,9 @@ class Saved:
 
     def keep(self, content: bytes) -> None:
         """Keep the answer for who asks next: the whole chart for every process."""
-        keep_answer(self.kpi, self.tag, content, whole=self.look == WHOLE_CHART)
-
-    def response(self, content: bytes) -> HttpResponse:
-        """Answer with it."""
-        return HttpResponse(content, "application/json", headers={"ETag": f'"{self.tag}"'})
+        hold(self.tag, content)
+        if self.look == WHOLE_CHART:
+            keep_answer(self.kpi, self.tag, content)
 
 
 def shown_kpi(kpi: models.Kpi, chart: Chart) -> kpi_shapes.Kpi:

@@ -1,5 +1,6 @@
 """Pages over HTTP."""
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -7,12 +8,14 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
 from fluctus.http import clock
+from fluctus.http.conditional import answer_once, tag_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
+from fluctus.kpis.stamps import stamp_of_kpis
 from fluctus.overview.pages import requests, services, shapes
 from fluctus.overview.pages.answers import act_answer, page_answer, row_answer
 from fluctus.overview.pages.queries import history_of, page_of, pages_of
@@ -55,9 +58,11 @@ class PageView(APIView):
 
     @extend_schema(operation_id="page", responses={200: schema_of(shapes.PageDetail), **PROBLEMS})
     @one_snapshot()
-    def get(self, request: Request, workspace: str, number: int) -> Response:
+    def get(self, request: Request, workspace: str, number: int) -> HttpResponse:
         """Return it with its panels."""
-        return Response(page_answer(page_of(person_of(request), workspace, number)))
+        page = page_of(person_of(request), workspace, number)
+        tag = tag_of("page", page.pk, stamp_of_kpis(page.workspace), revision=page.revision)
+        return answer_once(request, tag, lambda: page_answer(page))
 
     @extend_schema(
         operation_id="change_page",

@@ -11,6 +11,7 @@ from fluctus.core.analysis import RULES, Mark, Rule
 from fluctus.core.context import MeetsTarget
 from fluctus.core.words import Attention, NumberStyle, Tally, say_tally
 from fluctus.findings.models import Finding, FindingState
+from fluctus.http.rendering import written
 from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
@@ -72,7 +73,7 @@ def row_answer(
     kpi: Kpi, finding: Finding | None, dates: Dates, now: datetime, *, is_new: bool
 ) -> shapes.OverviewRow:
     """Return a KPI with its strip; ``finding`` is its newest without a cause."""
-    chart = chart_or_none(kpi, now)
+    chart = _strip(kpi, dates, now)
     if chart is None:
         return _row_without_chart(kpi, is_new=is_new)
     digest, summary = kpi.digest, kpi.summary
@@ -99,8 +100,34 @@ def row_answer(
         late=summary.late_from is not None and summary.late_from < now,
         is_new=is_new,
         revision=kpi.revision,
-        chart=small_chart(chart, dates),
+        chart=chart,
     )
+
+
+def _strip(kpi: Kpi, dates: Dates, now: datetime) -> shapes.SmallChart | None:
+    """Return what is drawn of a KPI on some days; None where its chart cannot be computed.
+
+    Of all its days, and while no period has ended since, that is what its last write has kept.
+    """
+    summary = kpi.summary
+    holds = kpi.renew_at is None or now < kpi.renew_at
+    if summary.strip is not None and holds and dates.include(_days_of(kpi)):
+        kept: shapes.SmallChart = written(bytes(summary.strip))
+        return kept
+    chart = chart_or_none(kpi, now)
+    return None if chart is None else small_chart(chart, dates)
+
+
+def _days_of(kpi: Kpi) -> tuple[date, date] | None:
+    """Return the first and the last day that a KPI has a value of; None without values."""
+    oldest, newest, zone = kpi.summary.oldest, kpi.summary.newest, ZoneInfo(kpi.time_zone)
+    if oldest is None or newest is None:
+        return None
+    try:
+        return oldest.astimezone(zone).date(), newest.astimezone(zone).date()
+    except OverflowError:
+        # Where time ends, it may be any.
+        return date.min, date.max
 
 
 def _row_without_chart(kpi: Kpi, *, is_new: bool) -> shapes.OverviewRow:

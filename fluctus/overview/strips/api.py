@@ -1,5 +1,6 @@
 """The overview over HTTP."""
 
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -8,13 +9,22 @@ from rest_framework.views import APIView
 from fluctus.accounts.queries import workspace_of
 from fluctus.findings.queries import look_of
 from fluctus.http import clock
+from fluctus.http.conditional import answer_once, tag_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import checked, person_of
 from fluctus.http.shapes import schema_of
 from fluctus.http.snapshots import one_snapshot
 from fluctus.overview.strips import requests, services, shapes
 from fluctus.overview.strips.answers import overview_answer
-from fluctus.overview.strips.queries import Listed, Order, Shows, Viewer, dates_in, span_of
+from fluctus.overview.strips.queries import (
+    Listed,
+    Order,
+    Shows,
+    Viewer,
+    dates_in,
+    span_of,
+    stamp_of,
+)
 from fluctus.overview.strips.together import together_answer
 
 
@@ -35,14 +45,17 @@ class OverviewView(APIView):
         responses={200: schema_of(shapes.Overview), **PROBLEMS},
     )
     @one_snapshot()
-    def get(self, request: Request, workspace: str) -> Response:
+    def get(self, request: Request, workspace: str) -> HttpResponse:
         """Return a screen of those wanted, and how all of them stand."""
         query = requests.OverviewSerializer.of(request)
         viewer = viewer_of(request, workspace)
         wanted = Listed(
             Shows(query["shows"]), Order(query["order"]), query.get("group"), query["folded"]
         )
-        return Response(overview_answer(viewer, wanted, query, query["start"]))
+        tag = tag_of("overview", sorted(query.items()), stamp_of(viewer))
+        return answer_once(
+            request, tag, lambda: overview_answer(viewer, wanted, query, query["start"])
+        )
 
 
 class HandOrderView(APIView):

@@ -41,6 +41,13 @@ class Dates:
         back = min(timedelta(weeks=query["weeks"]) - timedelta(days=1), span[1] - span[0])
         return cls(span[1] - back, span[1])
 
+    def include(self, span: tuple[date, date] | None) -> bool:
+        """Tell whether all days of a ``span`` are among them."""
+        if span is None:
+            return True
+        after = self.first is not None and self.first > span[0]
+        return not after and not (self.last is not None and self.last < span[1])
+
 
 def places_in(data: Observations, dates: Dates) -> tuple[int, int]:
     """Return from where to where the periods are that begin on some days."""

@@ -20,6 +20,7 @@ from django.db.models import (
     Q,
     QuerySet,
     Subquery,
+    Sum,
 )
 from django.db.models.functions import Lower, TruncDate
 
@@ -29,7 +30,9 @@ from fluctus.core.words import Attention, Tally
 from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.queries import WITHOUT_CAUSE
 from fluctus.kpis.calendar import Grain, label
+from fluctus.kpis.chart.queries import STALE_AFTER
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.stamps import stamp_of_kpis
 from fluctus.overview.models import HandOrder, KpiSummary
 from fluctus.overview.strips.drawing import Dates
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
@@ -115,6 +118,22 @@ def tally_of(viewer: Viewer, group: str | None = None) -> Tally:
         **{way.value: Count("pk", filter=which) for way, which in ways(viewer).items()}
     )
     return Tally(count=counts.pop(Shows.ALL), **counts)
+
+
+def stamp_of(viewer: Viewer) -> list[Any]:
+    """Return what is another one as soon as anything is that a person sees of all KPIs."""
+    found = Finding.objects.filter(kpi__workspace=viewer.workspace)
+    summaries = KpiSummary.objects.filter(kpi__workspace=viewer.workspace)
+    return [
+        viewer.workspace.pk,
+        viewer.since,
+        viewer.person and hand_order(viewer),
+        stamp_of_kpis(viewer.workspace),
+        sorted(found.aggregate(Count("pk"), Max("pk"), Sum("version")).items()),
+        summaries.filter(late_from__lt=viewer.now).count(),
+        # Of dates in another year it is told which, and what is due is drawn as of now.
+        int(viewer.now.timestamp()) // STALE_AFTER,
+    ]
 
 
 def listed(viewer: Viewer, wanted: Listed) -> QuerySet[Kpi]:

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 
 from fluctus.core.words import in_short
+from fluctus.http.rendering import as_json
 from fluctus.kpis.calendar import DAYS_LONG
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.proposals import offered_pattern
@@ -14,6 +15,7 @@ from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.arrivals import lags_of_each
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.models import KpiSummary
+from fluctus.overview.strips.drawing import Dates, small_chart
 
 GAPS_LOOKED_AT = 12
 """Newest distances between values that tell how often they come."""
@@ -49,6 +51,7 @@ def _summary(kpi: Kpi, chart: Chart, lags: Sequence[timedelta]) -> KpiSummary:
         what=short.what,
         more=short.more,
         mark=short.mark or "",
+        strip=as_json(small_chart(chart, Dates())),
     )
 
 

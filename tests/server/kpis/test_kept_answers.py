@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 
 from fluctus.findings.models import Finding
 from fluctus.http import clock
-from fluctus.kpis.chart.kept_answers import forget_answers
+from fluctus.http.conditional import forget_answers
 from fluctus.kpis.chart.queries import forget
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.kpis.models import KeptAnswer, Kpi
