@@ -3,6 +3,7 @@
 from django.contrib.auth.models import User
 
 from fluctus.accounts.models import Membership, Workspace
+from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import NotThereError
 
 
@@ -17,9 +18,14 @@ def memberships_of(person: User) -> list[Membership]:
     return list(rows.order_by("workspace__name"))
 
 
+_by_slug = Compiled(
+    lambda person, slug: Workspace.objects.filter(members=person, slug=slug), person=int, slug=str
+)
+
+
 def workspace_of(person: User, slug: str) -> Workspace:
     """Return a workspace of ``person``; raises NotThereError for one of others."""
-    workspace = Workspace.objects.filter(members=person, slug=slug).first()
+    workspace = _by_slug.first(person=person.pk, slug=slug)
     if workspace is None:
         raise NotThereError("workspace")
     return workspace

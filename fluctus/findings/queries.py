@@ -11,6 +11,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState, Look
 from fluctus.findings.shapes import Member
+from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import LIST_PAGE
 from fluctus.kpis.calendar import DAYS_LONG, Grain
@@ -73,9 +74,16 @@ def in_order(rows: QuerySet[Finding], since: datetime | None) -> QuerySet[Findin
     return ranked.order_by("rank", "-first", "-pk")
 
 
+_look = Compiled(
+    lambda person, workspace: Look.objects.filter(person=person, workspace=workspace),
+    person=int,
+    workspace=int,
+)
+
+
 def look_of(person: User, workspace: Workspace) -> Look | None:
     """Return when a person looked through the findings; None: not yet."""
-    return Look.objects.filter(person=person, workspace=workspace).first()
+    return _look.first(person=person.pk, workspace=workspace.pk)
 
 
 def new_since(workspace: Workspace, since: datetime | None) -> int:

@@ -4,17 +4,28 @@ To write a statement of sixty columns takes the ORM longer than PostgreSQL takes
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from threading import Lock
 from typing import Any, Generic, TypeVar
 
+from django.db import connection
 from django.db.models import Model, QuerySet
 
 Row = TypeVar("Row", bound=Model)
 MARKS: dict[type, Callable[[int], Any]] = {
     int: lambda number: -(2**40) - number,
     str: lambda number: f"\ue000{number}",
+    datetime: lambda number: datetime(1, 1, 1 + number, tzinfo=UTC),
 }
 """What stands for a parameter while the statement is made, and is nothing else in it."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Given:
+    """What is filled in where a statement is asked."""
+
+    name: str
 
 
 class Compiled(Generic[Row]):
@@ -29,8 +40,15 @@ class Compiled(Generic[Row]):
     def rows(self, **given: Any) -> list[Row]:
         """Return the rows that are found for what is given."""
         model, sql, parameters = self._statement()
-        values = [given.get(each, each) for each in parameters]
-        return list(model._default_manager.raw(sql, values))
+        return list(model._default_manager.raw(sql, _filled(parameters, given)))
+
+    def values(self, **given: Any) -> list[tuple[Any, ...]]:
+        """Return what a query of values, such as sums, comes to."""
+        _, sql, parameters = self._statement()
+        with connection.cursor() as cursor:
+            cursor.execute(sql, _filled(parameters, given))
+            rows: list[tuple[Any, ...]] = cursor.fetchall()
+            return rows
 
     def first(self, **given: Any) -> Row | None:
         """Return the first of them; None without one."""
@@ -47,8 +65,12 @@ class Compiled(Generic[Row]):
             name: MARKS[kind](number) for number, (name, kind) in enumerate(self._kinds.items())
         }
         rows = self._build(**marks)
-        names = {mark: name for name, mark in marks.items()}
+        given = {mark: _Given(name) for name, mark in marks.items()}
         sql, parameters = rows.query.sql_with_params()
-        named = [names.get(each, each) for each in parameters]
-        assert set(marks) <= set(named), "each parameter stands in the statement"
+        named = [given.get(each, each) for each in parameters]
+        assert set(given.values()) <= set(named), "each parameter stands in the statement"
         return rows.model, sql, named
+
+
+def _filled(parameters: list[Any], given: dict[str, Any]) -> list[Any]:
+    return [given[each.name] if isinstance(each, _Given) else each for each in parameters]

@@ -29,10 +29,11 @@ from fluctus.core.context import MeetsTarget
 from fluctus.core.words import Attention, Tally
 from fluctus.findings.models import Finding, FindingPresence
 from fluctus.findings.queries import WITHOUT_CAUSE
+from fluctus.http.compiled import Compiled
 from fluctus.kpis.calendar import Grain, label
 from fluctus.kpis.chart.queries import STALE_AFTER
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.stamps import stamp_of_kpis
+from fluctus.kpis.stamps import counted, stamp_of_kpis
 from fluctus.overview.models import HandOrder, KpiSummary
 from fluctus.overview.strips.drawing import Dates
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
@@ -120,17 +121,30 @@ def tally_of(viewer: Viewer, group: str | None = None) -> Tally:
     return Tally(count=counts.pop(Shows.ALL), **counts)
 
 
+_found = Compiled(
+    lambda workspace: counted(
+        Finding.objects.filter(kpi__workspace=workspace), (Count("pk"), Max("pk"), Sum("version"))
+    ),
+    workspace=int,
+)
+_late = Compiled(
+    lambda workspace, now: counted(
+        KpiSummary.objects.filter(kpi__workspace=workspace, late_from__lt=now), (Count("pk"),)
+    ),
+    workspace=int,
+    now=datetime,
+)
+
+
 def stamp_of(viewer: Viewer) -> list[Any]:
     """Return what is another one as soon as anything is that a person sees of all KPIs."""
-    found = Finding.objects.filter(kpi__workspace=viewer.workspace)
-    summaries = KpiSummary.objects.filter(kpi__workspace=viewer.workspace)
     return [
         viewer.workspace.pk,
         viewer.since,
-        viewer.person and hand_order(viewer),
+        hand_order(viewer),
         stamp_of_kpis(viewer.workspace),
-        sorted(found.aggregate(Count("pk"), Max("pk"), Sum("version")).items()),
-        summaries.filter(late_from__lt=viewer.now).count(),
+        _found.values(workspace=viewer.workspace.pk),
+        _late.values(workspace=viewer.workspace.pk, now=viewer.now),
         # Of dates in another year it is told which, and what is due is drawn as of now.
         int(viewer.now.timestamp()) // STALE_AFTER,
     ]
@@ -198,9 +212,18 @@ def new_among(viewer: Viewer, kpis: Sequence[Kpi]) -> set[int]:
     return set(rows.values_list("pk", flat=True))
 
 
+_hand_order = Compiled(
+    lambda person, workspace: HandOrder.objects.filter(person=person, workspace=workspace),
+    person=int,
+    workspace=int,
+)
+
+
 def hand_order(viewer: Viewer) -> list[str]:
     """Return the order that a person has made, by slug; empty where they have made none."""
-    own = HandOrder.objects.filter(person=viewer.person, workspace=viewer.workspace).first()
+    if viewer.person is None:
+        return []
+    own = _hand_order.first(person=viewer.person.pk, workspace=viewer.workspace.pk)
     return own.slugs if own else []
 
 
