@@ -152,9 +152,9 @@ def _mixed(breakdowns: Mapping[str, Floats]) -> Doubt | None:
 
 
 def _running(values: Floats) -> Doubt | None:
-    running = is_running_total(values, np.zeros(len(values), np.intp))
-    rising = float(np.mean(np.diff(values) >= 0)) if len(values) > 1 else 0.0
-    return _held(Fitness.RUNNING_TOTAL, rising, 1.0, fails=running)
+    if not is_running_total(values, np.zeros(len(values), np.intp)):
+        return None
+    return Doubt(Fitness.RUNNING_TOTAL, float(np.mean(np.diff(values) >= 0)), 1.0)
 
 
 def _many_set_aside(present: int, included: int) -> Doubt | None:

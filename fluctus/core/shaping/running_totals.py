@@ -54,15 +54,22 @@ def _successive(readings: Floats, groups: Ints) -> tuple[Ints, Ints]:
     return earlier[same], later[same]
 
 
+def _steps(readings: Floats, groups: Ints) -> tuple[Floats, Floats]:
+    """Return each reading that there is, of each group but its last, and the one after it."""
+    if len(groups) and groups[0] == groups[-1] and not np.isnan(readings).any():
+        return readings[:-1], readings[1:]
+    earlier, later = _successive(readings, groups)
+    return readings[earlier], readings[later]
+
+
 def was_reset(readings: Floats, groups: Ints) -> bool:
     """Tell whether ``readings`` (n,) fall as a meter does: each time to next to nothing.
 
     Of a few readings nothing can be told: values that rise by chance, and fall once, are many.
     """
-    earlier, later = _successive(readings, groups)
-    before, after = readings[earlier], readings[later]
+    before, after = _steps(readings, groups)
     fell = after < before
-    enough = len(later) >= FEWEST_TO_TELL * len(np.unique(groups))
+    enough = len(after) >= FEWEST_TO_TELL * len(np.unique(groups))
     return enough and bool(fell.any() and (after[fell] <= before[fell] * NEXT_TO_NOTHING).all())
 
 
@@ -73,14 +80,15 @@ def is_running_total(readings: Floats, groups: Ints, *, often: bool = False) -> 
     they rise in all is far more than a process that drifts would: many times a
     usual step. Where ``often``, it may be reset every few steps, each time to next to nothing.
     """
-    earlier, later = _successive(readings, groups)
-    before, after = readings[earlier], readings[later]
+    before, after = _steps(readings, groups)
     steps = after - before
     if len(steps) < FEWEST_STEPS:
         return False
-    rises = steps[steps > 0]
     drops = int((steps < 0).sum())
-    meters = len(np.unique(groups))
+    meters = 1 if groups[0] == groups[-1] else len(np.unique(groups))
+    if not often and drops > max(meters, len(steps) * DROPS_SHARE):
+        return False
+    rises = steps[steps > 0]
     if often and drops > meters:
         fell = steps < 0
         few = drops <= len(steps) * OFTEN_SHARE

@@ -18,9 +18,9 @@ from fluctus.http.compiled import Compiled
 from fluctus.http.conditional import forget_answers
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
-from fluctus.kpis.chart.analysis.chart import Chart, make_chart
+from fluctus.kpis.chart.analysis.chart import Chart, make_chart, make_charts
 from fluctus.kpis.models import Kpi, Segment
-from fluctus.kpis.observations.reading import read_stored
+from fluctus.kpis.observations.reading import parts_of, read_stored
 from fluctus.kpis.observations.series import Observations, Shown, make_observations
 from fluctus.kpis.observations.stored import Stored
 from fluctus.kpis.state import ChartState, state_of
@@ -191,6 +191,32 @@ def chart_of(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart:
     """Return the chart of a KPI as it is saved, from memory where this process has made it."""
     state = _state_at_revision(kpi)
     return make_chart(observations_tried(kpi, state, now, view), state)
+
+
+def charts_of_parts(
+    kpi: Kpi, now: datetime, names: Sequence[str], by: Grain | None = None
+) -> dict[str, Chart]:
+    """Return the charts of some parts of a KPI; its values are read once for all of them."""
+    with _charts_lock:
+        found = {name: _charts.get(_key(kpi, now, View(by, name))) for name in names}
+    missing = [name for name in names if found[name] is None]
+    made: list[Chart] = []
+    if missing:
+        state = _state_at_revision(kpi)
+        for name in missing:
+            refuse_view(kpi, View(by, name))
+        parts = parts_of(kpi, stored_of(kpi), missing)
+        made = make_charts(
+            [
+                (observations_in(parts[name], kpi, state, now, View(by, name)), state)
+                for name in missing
+            ]
+        )
+    new = dict(zip(missing, made, strict=True))
+    with _charts_lock, suppress(ValueError):
+        for name, chart in new.items():
+            _charts[_key(kpi, now, View(by, name))] = chart
+    return {name: found[name] or new[name] for name in names}
 
 
 def chart_or_none(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart | None:

@@ -8,16 +8,15 @@ from typing import Final
 from django.db import DatabaseError, transaction
 from django.db.models import Exists, OuterRef, Q
 
-from fluctus.kpis.chart.analysis.chart import make_chart
+from fluctus.kpis.chart.analysis.chart import make_chart, make_charts
 from fluctus.kpis.chart.digest import FORMAT
 from fluctus.kpis.chart.keeping import (
-    chart_in,
     keep_findings,
     keep_renewed,
     locked,
     observations_written,
 )
-from fluctus.kpis.chart.queries import segments_of, state_of_kpi
+from fluctus.kpis.chart.queries import observations_of, segments_of, state_of_kpi
 from fluctus.kpis.hooks import Charted
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.blocks import FEWEST
@@ -107,11 +106,14 @@ def _renewed(due: Sequence[Kpi], failed: set[int]) -> int:
 
 def _renew(due: Sequence[Kpi]) -> None:
     segments = segments_of(due)
-    renewed = []
+    moments, each = [], []
     for kpi in due:
-        moment = kpi.renew_at
-        assert moment is not None
-        chart = chart_in(kpi, state_of(kpi, segments[kpi.pk]), moment)
+        assert kpi.renew_at is not None
+        state = state_of(kpi, segments[kpi.pk])
+        moments.append(kpi.renew_at)
+        each.append((observations_of(kpi, state, kpi.renew_at), state))
+    renewed = []
+    for kpi, moment, chart in zip(due, moments, make_charts(each), strict=True):
         begun = chart.observations.incomplete
         why = f"The {kpi.grain} has begun" if begun else f"The {kpi.grain} is over"
         renewed.append(Charted(kpi, chart, why, moment))

@@ -96,8 +96,8 @@ class Block(models.Model):
     """The numbers of some thousand observations that follow each other, packed as Arrow.
 
     It has all of them from ``first`` up to, but not including, ``until``, in seconds since 1970.
-    A column that has one number throughout is in ``constants``; the places of parts are those in
-    ``breakdowns``, from 1.
+    A column that has one number throughout is in ``constants``, and so are periods that come in
+    equal steps: the first, and the step. The places of parts are those in ``breakdowns``, from 1.
     """
 
     kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="blocks", db_index=False)

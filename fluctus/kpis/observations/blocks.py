@@ -73,9 +73,23 @@ def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
         pieces.append(from_rows(at, math.inf))
     if keep and gaps and sum(len(piece["instant"]) for piece in pieces) >= FEWEST:
         _pack(kpi, gaps)
+    return {name: _joined([piece[name] for piece in pieces]) for name in NUMBERS}
+
+
+def _joined(pieces: Sequence[Floats]) -> Floats:
+    """Put pieces of a column together; one number throughout takes no room."""
+    first = pieces[0]
     if len(pieces) == 1:
-        return pieces[0]
-    return {name: np.concatenate([piece[name] for piece in pieces]) for name in NUMBERS}
+        return first
+    if all(_is_one_number(piece) for piece in pieces) and all(
+        np.array_equal(piece[:1], first[:1], equal_nan=True) for piece in pieces
+    ):
+        return np.broadcast_to(first[0], sum(map(len, pieces)))
+    return np.concatenate(pieces)
+
+
+def _is_one_number(column: Floats) -> bool:
+    return len(column) > 0 and column.strides == (0,)
 
 
 def pack_stored(kpi: Kpi, stored: Stored) -> None:
@@ -188,7 +202,12 @@ def _unpacked(kpi: Kpi, block: Block) -> Columns | None:
     frame = pl.read_ipc(io.BytesIO(raw))
     columns = {name: frame[name].to_numpy() for name in frame.columns}
     for name, constant in block.constants.items():
-        columns[name] = np.full(frame.height, np.nan if constant is None else constant)
+        if isinstance(constant, list):
+            start, step = constant
+            columns[name] = start + step * np.arange(frame.height)
+        else:
+            number = np.float64(np.nan if constant is None else constant)
+            columns[name] = np.broadcast_to(number, frame.height)
     if block.breakdowns != kpi.breakdowns:
         # Names have come or gone since: each has another place.
         now = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
@@ -230,10 +249,13 @@ def _cuts(first: float, until: float, instants: Floats) -> Iterator[tuple[float,
 
 
 def _packed(kpi: Kpi, first: float, until: float, columns: Mapping[str, Floats]) -> Block:
-    constants: dict[str, float | None] = {}
-    kept = {"instant": columns["instant"]}
+    constants: dict[str, float | list[float] | None] = {}
+    kept = {"value": columns["value"]}
     for name, column in columns.items():
-        if name == "instant":
+        if name == "value":
+            continue
+        if name == "instant" and len(column) > 1 and len(steps := np.unique(np.diff(column))) == 1:
+            constants[name] = [float(column[0]), float(steps[0])]
             continue
         same = len(column) > 0 and (
             bool((column == column[0]).all()) or bool(np.isnan(column).all())

@@ -7,6 +7,9 @@ from fluctus.kpis.calendar import MONTHS_LONG, Calendar, Grain
 
 SECONDS_AN_HOUR = 3_600
 SECONDS_A_DAY = 86_400
+HOURS_A_WEEK = 168
+EVERY_HOUR = 400
+"""Values that have all hours of a week among them, where there are values of all of them."""
 CENTURY = 36_525 * SECONDS_A_DAY
 
 
@@ -51,6 +54,11 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
     missing = np.zeros(len(instants), np.intp)
     passed = np.arange(looked_at[0], looked_at[-1] + 1, SECONDS_AN_HOUR)
     if np.array_equal(passed, looked_at):
+        return missing
+    newest = calendar.local(looked_at[-EVERY_HOUR:])
+    if newest.dt.weekday().n_unique() * newest.dt.hour().n_unique() == HOURS_A_WEEK:
+        # Any hour could have a value.
+        missing[first:] = _between(np.rint(looked_at / SECONDS_AN_HOUR).astype(np.intp))
         return missing
     local = calendar.local(looked_at)
     passed_local = calendar.local(passed)

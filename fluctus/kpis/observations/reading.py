@@ -1,6 +1,8 @@
 """Reads of stored values in bulk: as columns, many times faster than as objects."""
 
+from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -12,7 +14,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.kpis.models import Kpi, Observation, PastValue
 from fluctus.kpis.observations.blocks import OBSERVATIONS, read_columns, read_rows
 from fluctus.kpis.observations.frame import FRAME
-from fluctus.kpis.observations.stored import Stored, told_by_period
+from fluctus.kpis.observations.stored import Remark, Stored, told_by_period
 
 PAST = PastValue._meta.db_table
 
@@ -32,14 +34,9 @@ def read_stored(kpi: Kpi, breakdown: str | None = None, *, keep: bool = False) -
     else:
         numbers = read_rows(kpi, sql.SQL("AND breakdown = {}").format(sql.Literal(breakdown)))
     only = {} if breakdown is None else {"breakdown": breakdown}
-    remarks: list[tuple[float, str, bool, str, str]] = []
+    remarks: list[Remark] = []
     if numbers["set_aside"].any() or numbers["noted"].any():
-        remarks = list(
-            Observation.objects.filter(kpi=kpi, **only)
-            .exclude(~Q(set_aside=True), note="")
-            .annotate(instant=SECONDS)
-            .values_list("instant", "breakdown", "set_aside", "reason", "note")
-        )
+        remarks = _remarks(kpi, **only)
     reasons, notes = told_by_period(remarks, named=breakdown is None)
     return Stored(
         instants=numbers["instant"],
@@ -55,6 +52,33 @@ def read_stored(kpi: Kpi, breakdown: str | None = None, *, keep: bool = False) -
         breakdowns=("", *kpi.breakdowns),
         reasons=reasons,
         notes=notes,
+    )
+
+
+def parts_of(kpi: Kpi, whole: Stored, names: Sequence[str]) -> dict[str, Stored]:
+    """Return the values of some breakdowns of a KPI, taken from those of the ``whole``."""
+    remarks: dict[str, list[Remark]] = {name: [] for name in names}
+    if whole.set_aside.any() or whole.noted.any():
+        for remark in _remarks(kpi, breakdown__in=names):
+            remarks[remark[1]].append(remark)
+    order = np.argsort(whole.parts, kind="stable")
+    numbers = [whole.breakdowns.index(name) for name in names]
+    in_order = whole.parts[order]
+    starts = np.searchsorted(in_order, numbers).tolist()
+    stops = np.searchsorted(in_order, numbers, side="right").tolist()
+    return {
+        name: whole.only(order[start:stop], *told_by_period(remarks[name], named=False))
+        for name, start, stop in zip(names, starts, stops, strict=True)
+    }
+
+
+def _remarks(kpi: Kpi, **only: Any) -> list[Remark]:
+    """Read what is said of the values of a KPI that are set aside or have a note."""
+    rows = Observation.objects.filter(kpi=kpi, **only).exclude(~Q(set_aside=True), note="")
+    return list(
+        rows.annotate(instant=SECONDS).values_list(
+            "instant", "breakdown", "set_aside", "reason", "note"
+        )
     )
 
 

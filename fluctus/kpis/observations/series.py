@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
+from typing import TypeVar
 from zoneinfo import ZoneInfo
 
 import numpy as np
+from numpy.typing import NDArray
 
 from fluctus.core import Aggregation, Parts, aggregate, coarser
 from fluctus.core.arrays import Bools, Floats, Ints
@@ -12,6 +14,7 @@ from fluctus.kpis.calendar import ADVERBS, Calendar, Grain, label, to_text, to_t
 from fluctus.kpis.observations.missing import missing_before
 from fluctus.kpis.observations.stored import Stored
 
+Kind = TypeVar("Kind", bound=np.generic)
 COUNTED = (Aggregation.SUM, Aggregation.COUNT)
 """Made from parts that must all be there: without one, the period is not what it would be."""
 
@@ -164,26 +167,31 @@ class Shown:
 class _Periods:
     """Stored values gathered by the period shown: p periods of n stored values.
 
-    ``order`` (n,) sorts the stored values by period; ``edges`` (p + 1) are the
-    stretches of each period; ``starts`` (p,) are when they begin.
+    ``order`` (n,) sorts the stored values by period, None where they are sorted so; ``edges``
+    (p + 1) are the stretches of each period; ``starts`` (p,) are when they begin.
     """
 
-    order: Ints
+    order: Ints | None
     edges: Ints
     starts: Floats
 
     @classmethod
     def of(cls, stored: Stored, shown: Shown) -> "_Periods":
-        coarser_shown = shown.grain is not shown.stored
-        starts = (
-            shown.calendar.starts(stored.instants, shown.grain)
-            if coarser_shown
-            else stored.instants
-        )
-        order = np.argsort(starts, kind="stable") if coarser_shown else np.arange(len(starts))
-        starts = starts[order]
-        heads = np.flatnonzero(np.diff(starts, prepend=np.nan) != 0).astype(np.intp)
+        order, starts = None, stored.instants
+        if shown.grain is not shown.stored:
+            begun = shown.calendar.starts(stored.instants, shown.grain)
+            order = np.argsort(begun, kind="stable")
+            starts = begun[order]
+        begins = np.ones(len(starts), np.bool_)
+        np.not_equal(starts[1:], starts[:-1], out=begins[1:])
+        if begins.all():
+            return cls(order, np.arange(len(starts) + 1), starts)
+        heads = np.flatnonzero(begins).astype(np.intp)
         return cls(order, np.append(heads, len(starts)).astype(np.intp), starts[heads])
+
+    def sorted(self, column: NDArray[Kind]) -> NDArray[Kind]:
+        """Return a column of stored values, shape (n,), in order of their periods."""
+        return column if self.order is None else column[self.order]
 
     @property
     def lengths(self) -> Ints:
@@ -201,11 +209,13 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
     periods = _Periods.of(stored, shown)
     combined, set_aside, left_out = _combined(stored, periods, how)
     values = combined.values
-    present = ~np.isnan(values)
+    there = ~np.isnan(values)
+    # Where nothing is left out, nothing need be copied.
+    present = slice(None) if there.all() else there
     ratio = how is Aggregation.RATIO
     coarser_shown = shown.grain is not shown.stored
     targets, targets_high = (
-        _targets(sides[periods.order], periods.edges, how)[present]
+        _targets(periods.sorted(sides), periods.edges, how)[present]
         for sides in (stored.targets, stored.targets_high)
     )
     averaged = shown.breakdown is None and how not in COUNTED
@@ -241,10 +251,11 @@ def make_observations(stored: Stored, shown: Shown) -> Observations:
 
 def _combined(stored: Stored, periods: _Periods, how: Aggregation) -> tuple[Parts, Bools, Ints]:
     """Return what is of each period, whether it is set aside, and how many of its values are."""
-    order, edges = periods.order, periods.edges
-    aside, values = stored.set_aside[order], stored.values[order]
-    parts = Parts(values, stored.rows[order], stored.numerators[order], stored.denominators[order])
-    if len(periods.starts) == len(order):
+    edges, in_order = periods.edges, periods.sorted
+    aside, values = in_order(stored.set_aside), in_order(stored.values)
+    sides = in_order(stored.numerators), in_order(stored.denominators)
+    parts = Parts(values, in_order(stored.rows), *sides)
+    if len(periods.starts) == len(values):
         return parts, aside, aside.astype(np.intp)
     taking_part = Parts(
         np.where(aside, np.nan, parts.values),

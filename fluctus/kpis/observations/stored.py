@@ -1,6 +1,7 @@
 """The values of a KPI as they are stored, in columns."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import TypeAlias
 
 import numpy as np
 import polars as pl
@@ -74,13 +75,25 @@ class Stored:
             for position, name in enumerate(self.breakdowns)
         }
 
+    def only(self, at: Ints, reasons: dict[float, str], notes: dict[float, str]) -> "Stored":
+        """Return those at some places, with what is said of them."""
+        columns = {
+            name: getattr(self, name)[at]
+            for name in (
+                *("instants", "values", "numerators", "denominators", "targets", "targets_high"),
+                *("rows", "set_aside", "noted", "parts"),
+            )
+        }
+        return replace(self, **columns, reasons=reasons, notes=notes)
 
-def told_by_period(
-    rows: list[tuple[float, str, bool, str, str]], *, named: bool
-) -> tuple[dict[float, str], dict[float, str]]:
+
+Remark: TypeAlias = tuple[float, str, bool, str, str]
+"""Period, breakdown, whether it is set aside, reason, and note."""
+
+
+def told_by_period(rows: list[Remark], *, named: bool) -> tuple[dict[float, str], dict[float, str]]:
     """Gather reasons and notes by period.
 
-    Each of ``rows`` is period, breakdown, whether it is set aside, reason, and note;
     ``named`` puts the name of the breakdown before its note.
     """
     reasons: dict[float, list[str]] = {}

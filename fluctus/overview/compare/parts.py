@@ -14,7 +14,7 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
-from fluctus.kpis.chart.queries import View, chart_of
+from fluctus.kpis.chart.queries import View, chart_of, charts_of_parts
 from fluctus.kpis.models import Kpi
 from fluctus.kpis.observations.series import COUNTED
 from fluctus.overview.compare import shapes
@@ -68,7 +68,7 @@ def parts_answer(
     """Hold the parts of a KPI side by side; raises RefusalError where it has none."""
     names, rest = named_parts(kpi, chosen)
     whole = chart_of(kpi, now, View(by))
-    charts = [chart_of(kpi, now, View(by, name)) for name in names]
+    charts = list(charts_of_parts(kpi, now, names, by).values())
     of_dates = [OfDates.of(chart, dates) for chart in charts]
     numbers = charts[0].words.numbers
     beside = parts_beside([one.values for one in of_dates], [one.ranges for one in of_dates])

@@ -8,7 +8,7 @@ import pycountry
 
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.chart.answers.kpi import numbers_answer
-from fluctus.kpis.chart.queries import View, chart_of
+from fluctus.kpis.chart.queries import charts_of_parts
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
 from fluctus.overview.compare.dates import dates_asked, shown_days
@@ -25,7 +25,7 @@ def places_answer(
 ) -> shapes.PlacedParts:
     """Return where the parts of a KPI are, with a measure of each over the dates looked at."""
     names, rest = named_parts(kpi, query["part"], MOST_PLACES)
-    charts = {name: chart_of(kpi, now, View(breakdown=name)) for name in names}
+    charts = charts_of_parts(kpi, now, names)
     dates = dates_asked(charts.values(), query)
     places = {
         place.name: place

@@ -16,7 +16,7 @@ from fluctus.findings.models import Entry, Finding
 from fluctus.http import clock
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain
-from fluctus.kpis.chart.keeping import chart_in
+from fluctus.kpis.chart.queries import observations_of
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.derived.services import derive
@@ -129,14 +129,14 @@ def test_one_that_cannot_be_renewed_holds_up_no_other(
     broken, end = with_a_last_value(api, "UTC", Grain.WEEK, inside)
     with_a_last_value(api, "Africa/Abidjan", Grain.WEEK, inside)
     with_a_last_value(api, "Europe/London", Grain.DAY, inside)
-    real = chart_in
+    real = observations_of
 
     def broken_chart(kpi: Kpi, state: ChartState, now: datetime) -> Any:
         if kpi.pk == broken.pk:
             raise ZeroDivisionError
         return real(kpi, state, now)
 
-    monkeypatch.setattr("fluctus.kpis.chart.renewal.chart_in", broken_chart)
+    monkeypatch.setattr("fluctus.kpis.chart.renewal.observations_of", broken_chart)
     assert renew_ended(end) == 2
     assert Finding.objects.filter(kpi=broken).count() == 0
     monkeypatch.undo()

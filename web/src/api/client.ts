@@ -3,6 +3,7 @@
 import createClient from 'openapi-fetch'
 import { type Asked, letIn } from './doorkeeper.ts'
 import type { components, paths } from './schema'
+import { nameKnown, withKnown } from './unchanged.ts'
 
 export type Schemas = components['schemas']
 export type Issue = Schemas['Issue']
@@ -38,6 +39,7 @@ const asSent = new WeakMap<Request, Request>()
 client.use({
   onRequest({ request }) {
     const signed = withToken(request)
+    nameKnown(signed)
     // To be sent again once a password has been typed.
     asSent.set(signed, signed.clone())
     return signed
@@ -45,8 +47,8 @@ client.use({
   async onResponse({ request, response }) {
     const what = OPEN.test(new URL(request.url).pathname) ? null : await standsInTheWay(response)
     const again = asSent.get(request)
-    if (!what || !again || !(await letIn(what))) return response
-    return fetch(withToken(again))
+    if (!what || !again || !(await letIn(what))) return withKnown(request, response)
+    return withKnown(again, await fetch(withToken(again)))
   },
 })
 

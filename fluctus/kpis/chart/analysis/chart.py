@@ -7,7 +7,16 @@ from typing import Any
 
 import numpy as np
 
-from fluctus.core import Analysis, Direction, Rule, Series, UnfitPatternError, analyse
+from fluctus.core import (
+    Analysis,
+    Direction,
+    Rule,
+    Series,
+    Settings,
+    UnfitPatternError,
+    analyse,
+    analyse_many,
+)
 from fluctus.core.arrays import Bools, Ints
 from fluctus.core.context import between
 from fluctus.core.judgment import (
@@ -132,60 +141,106 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
-    observations = with_target_steps(observations, state)
-    carried = observations.grain is not observations.stored or bool(observations.part)
-    if carried:
-        observations, state = carry_over(observations, state)
-    if observations.summed:
-        state = replace(state, ceiling=None)
+    prepared = _Prepared.of(observations, state)
     try:
-        return _analysed(observations, state)
+        return prepared.chart(analyse(prepared.series, prepared.settings))
     except UnfitPatternError as error:
-        if not carried:
+        if not prepared.carried:
             raise _unfit(error) from None
         # What the stored values carry, fewer and longer periods need not.
-        level = tuple(replace(segment, follows=Follows.LEVEL.value) for segment in state.segments)
-        remarks = (*observations.remarks, TOO_FEW_FOR_PATTERNS)
-        return _analysed(replace(observations, remarks=remarks), replace(state, segments=level))
+        prepared = prepared.level()
+        return prepared.chart(analyse(prepared.series, prepared.settings))
 
 
-def _analysed(observations: Observations, state: ChartState) -> Chart:
-    series = Series(observations.values, observations.no_part)
-    settings = core_settings(observations, state)
-    if nature_of(series) is not None:
-        # Of values that limits say little of, nothing is found until they are charted otherwise.
-        settings = replace(settings, rules=frozenset())
-    analysis = analyse(series, settings)
-    target, target_high = target_now(observations, state)
-    words = Words(
-        name=f"{state.name}, {observations.part}" if observations.part else state.name,
-        numbers=numbers_of(observations, state),
-        grain="interval" if observations.irregular else observations.grain.value,
-        label=observations.label,
-        segments=tuple(segment.name for segment in state.segments),
-        target=target,
-        target_high=target_high,
-        **_season_words(observations, state),
-        ahead=observations.ahead,
-        settled=positions_of(
-            observations, [kept.period for kept in state.kept_limits], "kept_limits"
-        ),
-    )
-    missing_before = observations.missing_before
-    doubts = doubts_of(
-        analysis,
-        missing_periods=int(missing_before.sum()),
-        breakdowns=observations.breakdowns,
-    )
-    return Chart(
-        observations,
-        state,
-        analysis,
-        words,
-        tuple(doubts),
-        missing_before,
-        happenings_of(analysis),
-    )
+def make_charts(each: Sequence[tuple[Observations, ChartState]]) -> list[Chart]:
+    """Analyse many as ``make_chart`` does each, those that are judged by the same rules in one."""
+    prepared = [_Prepared.of(observations, state) for observations, state in each]
+    alike: dict[Any, list[int]] = {}
+    for number, one in enumerate(prepared):
+        alike.setdefault((one.settings.rules, one.settings.run_length), []).append(number)
+    charts: dict[int, Chart] = {}
+    for numbers in alike.values():
+        together = [prepared[number] for number in numbers]
+        try:
+            analyses = analyse_many([p.series for p in together], [p.settings for p in together])
+        except UnfitPatternError:
+            # That one of them has no limits is no reason for the others to have none.
+            charts |= {number: make_chart(*each[number]) for number in numbers}
+        else:
+            made = zip(numbers, together, analyses, strict=True)
+            charts |= {number: one.chart(analysis) for number, one, analysis in made}
+    return [charts[number] for number in range(len(each))]
+
+
+@dataclass(frozen=True, slots=True)
+class _Prepared:
+    """What is analysed of a chart, and by which settings."""
+
+    observations: Observations
+    state: ChartState
+    series: Series
+    settings: Settings
+    carried: bool
+    """Whether its segments were set for other periods, or for the whole."""
+
+    @classmethod
+    def of(cls, observations: Observations, state: ChartState) -> "_Prepared":
+        observations = with_target_steps(observations, state)
+        carried = observations.grain is not observations.stored or bool(observations.part)
+        if carried:
+            observations, state = carry_over(observations, state)
+        if observations.summed:
+            state = replace(state, ceiling=None)
+        series = Series(observations.values, observations.no_part)
+        settings = core_settings(observations, state)
+        if nature_of(series) is not None:
+            # Of values that limits say little of, nothing is found until they are charted
+            # otherwise.
+            settings = replace(settings, rules=frozenset())
+        return cls(observations, state, series, settings, carried)
+
+    def level(self) -> "_Prepared":
+        """Return the same with limits that follow nothing."""
+        segments = [replace(one, follows=Follows.LEVEL.value) for one in self.state.segments]
+        state = replace(self.state, segments=tuple(segments))
+        remarks = (*self.observations.remarks, TOO_FEW_FOR_PATTERNS)
+        observations = replace(self.observations, remarks=remarks)
+        settings = replace(core_settings(observations, state), rules=self.settings.rules)
+        return _Prepared(observations, state, self.series, settings, self.carried)
+
+    def chart(self, analysis: Analysis) -> Chart:
+        """Return the chart with its analysis."""
+        observations, state = self.observations, self.state
+        target, target_high = target_now(observations, state)
+        words = Words(
+            name=f"{state.name}, {observations.part}" if observations.part else state.name,
+            numbers=numbers_of(observations, state),
+            grain="interval" if observations.irregular else observations.grain.value,
+            label=observations.label,
+            segments=tuple(segment.name for segment in state.segments),
+            target=target,
+            target_high=target_high,
+            **_season_words(observations, state),
+            ahead=observations.ahead,
+            settled=positions_of(
+                observations, [kept.period for kept in state.kept_limits], "kept_limits"
+            ),
+        )
+        missing_before = observations.missing_before
+        doubts = doubts_of(
+            analysis,
+            missing_periods=int(missing_before.sum()),
+            breakdowns=observations.breakdowns,
+        )
+        return Chart(
+            observations,
+            state,
+            analysis,
+            words,
+            tuple(doubts),
+            missing_before,
+            happenings_of(analysis),
+        )
 
 
 def _unfit(error: UnfitPatternError) -> RefusalError:
