@@ -34,7 +34,7 @@ from fluctus.kpis.chart.answers.asked import (
 )
 from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
 from fluctus.kpis.chart.answers.comparison import comparison_answer
-from fluctus.kpis.chart.answers.kpi import row_answer
+from fluctus.kpis.chart.answers.kpi import kpis_answer
 from fluctus.kpis.chart.answers.selection import summaries_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
@@ -55,14 +55,17 @@ class KpisView(APIView):
     """All KPIs of a workspace."""
 
     @extend_schema(
-        operation_id="kpis", responses={200: schema_of_list(kpi_shapes.KpiRow), **PROBLEMS}
+        operation_id="kpis",
+        parameters=[requests.KpisSerializer],
+        responses={200: schema_of(kpi_shapes.Kpis), **PROBLEMS},
     )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> HttpResponse:
-        """List them as the rail shows them."""
+        """List a stretch of them as the rail shows them."""
+        start = requests.KpisSerializer.of(request)["start"]
         row = workspace_of(person_of(request), workspace)
-        tag = tag_of("kpis", row.pk, stamp_of_kpis(row))
-        return answer_once(request, tag, lambda: [row_answer(kpi) for kpi in kpis_of(row)])
+        tag = tag_of("kpis", row.pk, start, stamp_of_kpis(row))
+        return answer_once(request, tag, lambda: kpis_answer(*kpis_of(row, start), start))
 
 
 class KpiView(APIView):

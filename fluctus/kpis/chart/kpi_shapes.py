@@ -41,6 +41,15 @@ class KpiRow(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class Kpis(Shape):
+    """A stretch of the KPIs of a workspace in the order they came, of ``count``."""
+
+    count: int
+    start: int
+    kpis: list[KpiRow]
+
+
+@dataclass(frozen=True, slots=True)
 class Numbers(Shape):
     """How numbers are written: in ten to the ``power`` of a ``unit``."""
 

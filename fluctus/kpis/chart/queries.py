@@ -39,10 +39,20 @@ class View:
 WHOLE = View()
 
 
-def kpis_of(workspace: Workspace) -> list[Kpi]:
-    """List the KPIs of a workspace in the order they came, with what the rail shows of them."""
+KPIS_AT_ONCE = 500
+"""KPIs in one answer, with what the rail shows of them."""
+
+
+def kpis_of(workspace: Workspace, start: int) -> tuple[list[Kpi], int]:
+    """Return a stretch of the KPIs of a workspace in the order they came, and how many there are.
+
+    Of each, what the rail shows is read.
+    """
     shown = ("slug", "name", "group", "unit", "digest", "breakdowns", "unexplained")
-    return list(Kpi.objects.filter(workspace=workspace).only(*shown).order_by("id"))
+    rows = Kpi.objects.filter(workspace=workspace)
+    found = list(rows.only(*shown).order_by("id")[start : start + KPIS_AT_ONCE])
+    whole = start == 0 and len(found) < KPIS_AT_ONCE
+    return found, len(found) if whole else rows.count()
 
 
 _by_slug = Compiled(

@@ -8,7 +8,14 @@ from fluctus.core import RUN_LENGTHS, Aggregation, Centre, Direction, Rule, Spre
 from fluctus.core.analysis import DEFAULT_RUN_LENGTH
 from fluctus.core.judgment import ReviewAnswer, ReviewQuestion
 from fluctus.core.words import ShownIn
-from fluctus.http.requests import DayField, FiniteFloatField, Plain, Query, choices
+from fluctus.http.requests import (
+    DayField,
+    FiniteFloatField,
+    Plain,
+    Query,
+    StartField,
+    choices,
+)
 from fluctus.kpis.calendar import Grain, is_time_zone
 from fluctus.kpis.chart.analysis.lines.registry import LINE_KINDS
 from fluctus.kpis.lines import (
@@ -27,6 +34,12 @@ from fluctus.kpis.models import DrawnAs, Raises, ValueLabels
 from fluctus.kpis.seasons import Follows
 
 MOST_CONFIRMED = 200
+
+
+class KpisSerializer(Query):
+    """Which stretch of the KPIs of a workspace is listed."""
+
+    start = StartField()
 
 
 class ReviewField(serializers.DictField):

@@ -32,7 +32,7 @@ def test_signals_that_say_the_same_are_a_finding_without_a_cause(api: Api, ramp:
         False,
     )
     assert "One finding without a cause" in chart["sentence"]["detail"]
-    assert api.get("/kpis").json()[0]["unexplained"] == found["count"]
+    assert api.get("/kpis").json()["kpis"][0]["unexplained"] == found["count"]
 
 
 def test_a_person_gives_it_a_cause_and_the_sentence_knows(api: Api, ramp: str) -> None:

@@ -146,7 +146,7 @@ def test_nobody_reaches_into_another_workspace(api: Api, ramp: str) -> None:
     # The same slug in one's own workspace is not found either, rather than someone else's.
     own = Api(join("eve", "elsewhere"), "elsewhere")
     assert own.get(f"{ramp}/analysis").status_code == 404
-    assert own.get("/kpis").json() == []
+    assert own.get("/kpis").json()["kpis"] == []
     own.client.logout()
     assert own.get("/kpis").status_code == 401
     assert [list(row.all()) for row in rows] == before
@@ -196,7 +196,7 @@ def test_answers_are_what_their_description_says(api: Api, ramp: str) -> None:
         "Values": api.get(f"{ramp}/values").json(),
         "Problem": api.get("/kpis/none/analysis").json(),
         "Session": api.client.get("/api/v1/session").json(),
-        "KpiRow": api.get("/kpis").json()[0],
+        "Kpis": api.get("/kpis").json(),
     }
     for name, body in answers.items():
         schema = as_json_schema(description["components"]["schemas"]) | {
@@ -229,7 +229,7 @@ def test_deleting_takes_the_name_and_everything_with_it(api: Api, ramp: str) -> 
 
 def test_the_rail_follows_what_is_saved(api: Api, ramp: str) -> None:
     spike = api.add_kpi("Fuel per crossing", [10, 11, 10, 11, 10, 11, 10, 11, 10, 30], unit="L")
-    rows = {row["slug"]: row for row in api.get("/kpis").json()}
+    rows = {row["slug"]: row for row in api.get("/kpis").json()["kpis"]}
     assert rows[spike]["latest"] == "30\xa0L"
     assert rows[spike]["signal"] == {
         "rule": "outside_limits",
@@ -237,7 +237,7 @@ def test_the_rail_follows_what_is_saved(api: Api, ramp: str) -> None:
         "strip_index": 9,
     }
     api.send("PATCH", f"/kpis/{spike}", {"rules": ["near_limit"], "unit": "kg"}, revision=1)
-    row = api.get("/kpis").json()[1]
+    row = api.get("/kpis").json()["kpis"][1]
     assert (row["latest"], row["signal"]) == ("30\xa0kg", None)
 
 
@@ -280,3 +280,16 @@ def test_a_shift_keeps_its_review_and_kept_limits_keep_their_reason(api: Api, ra
     assert api.send("PATCH", ramp, bad, revision=4).status_code == 422
     opened = api.send("PATCH", ramp, {"kept_limits": []}, revision=4).json()
     assert opened["history"]["undo"] == "Reopened the review of a shift"
+
+
+def test_kpis_are_listed_in_stretches(api: Api, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("fluctus.kpis.chart.queries.KPIS_AT_ONCE", 2)
+    slugs = [api.add_kpi(f"Ramp {number}", VALUES) for number in range(5)]
+    found: list[str] = []
+    while len(found) < 5:
+        page = api.get("/kpis", start=len(found)).json()
+        assert (page["count"], page["start"]) == (5, len(found))
+        found += [row["slug"] for row in page["kpis"]]
+    assert found == slugs
+    assert api.get("/kpis", start=9).json()["kpis"] == []
+    assert api.get("/kpis", start=-1).status_code == 400

@@ -1084,7 +1084,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description List them as the rail shows them. */
+        /** @description List a stretch of them as the rail shows them. */
         get: operations["kpis"];
         put?: never;
         post?: never;
@@ -3951,6 +3951,12 @@ export interface components {
             signal: components["schemas"]["StripSignal"] | null;
             /** @description Findings of its last segment that have no cause on record. */
             unexplained: number;
+        };
+        /** @description A stretch of the KPIs of a workspace in the order they came, of ``count``. */
+        Kpis: {
+            count: number;
+            start: number;
+            kpis: components["schemas"]["KpiRow"][];
         };
         /**
          * @description What the tag of a line shows.
@@ -16844,7 +16850,9 @@ export interface operations {
     };
     kpis: {
         parameters: {
-            query?: never;
+            query?: {
+                start?: number;
+            };
             header?: never;
             path: {
                 workspace: string;
@@ -16858,7 +16866,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KpiRow"][];
+                    "application/json": components["schemas"]["Kpis"];
                 };
             };
             400: {

@@ -15,6 +15,11 @@ from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.state import DETAILS
 
 
+def kpis_answer(rows: Sequence[models.Kpi], count: int, start: int) -> kpi_shapes.Kpis:
+    """Return a stretch of KPIs as the rail shows them."""
+    return kpi_shapes.Kpis(count, start, [row_answer(kpi) for kpi in rows])
+
+
 def row_answer(kpi: models.Kpi) -> kpi_shapes.KpiRow:
     """Return a KPI as the rail shows it, from its digest alone."""
     digest = kpi.digest
