@@ -16,7 +16,7 @@ from fluctus.kpis.calendar import Grain, from_text, label
 from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
 from fluctus.overview.strips import shapes
-from fluctus.overview.strips.drawing import Dates, no_small_chart, small_chart
+from fluctus.overview.strips.drawing import Dates, cut, no_small_chart, small_chart
 from fluctus.overview.strips.queries import (
     ROWS,
     Listed,
@@ -107,13 +107,15 @@ def row_answer(
 def _strip(kpi: Kpi, dates: Dates, now: datetime) -> shapes.SmallChart | None:
     """Return what is drawn of a KPI on some days; None where its chart cannot be computed.
 
-    Of all its days, and while no period has ended since, that is what its last write has kept.
+    While no period has ended since, that is of what its last write has kept; but for some days of
+    a chart that is too long to keep every point.
     """
-    summary = kpi.summary
-    holds = kpi.renew_at is None or now < kpi.renew_at
-    if summary.strip is not None and holds and dates.include(_days_of(kpi)):
-        kept: shapes.SmallChart = written(bytes(summary.strip))
-        return kept
+    kept, holds = kpi.summary.strip, kpi.renew_at is None or now < kpi.renew_at
+    if kept is not None and holds:
+        whole = dates.include(_days_of(kpi))
+        drawn: shapes.SmallChart | None = written(bytes(kept)) if whole else cut(kept, dates)
+        if drawn is not None:
+            return drawn
     chart = chart_or_none(kpi, now)
     return None if chart is None else small_chart(chart, dates)
 

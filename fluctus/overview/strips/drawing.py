@@ -1,19 +1,22 @@
 """Charts made small: what is drawn of some days of a chart, in few points."""
 
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
+import orjson
 
-from fluctus.core.analysis import RULES, Judges
-from fluctus.core.arrays import Ints
+from fluctus.core.analysis import RULES, Judges, Mark
+from fluctus.core.arrays import Floats, Ints
 from fluctus.core.shaping import thin
 from fluctus.core.words import NumberStyle, explain
 from fluctus.kpis.calendar import Grain, start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, noticed
-from fluctus.kpis.chart.answers.kpi import numbers_answer
+from fluctus.kpis.chart.answers.kpi import numbers_answer, numbers_style
+from fluctus.kpis.chart.kpi_shapes import Numbers
 from fluctus.kpis.observations.series import Observations
 from fluctus.overview.strips import shapes
 from fluctus.tables.days import LAST_DAY
@@ -22,6 +25,7 @@ COLUMNS = 110
 """Stretches of time that a strip has where its points are thinned."""
 MOST_POINTS = 220
 MOST_ASIDE = 20
+DAY: Final = len("2026-11-02")
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,13 +86,71 @@ def small_chart(chart: Chart, dates: Dates) -> shapes.SmallChart:
         upper=lines.upper[drawn] if followed else None,
         segments=_segments(chart, drawn, start),
         marks=_marks(chart, flagged, drawn),
-        thinned=len(drawn) < stop - start,
-        range=f"{numbers.value(float(shown.min()))} to {numbers.amount(float(shown.max()))}"
-        if len(shown)
-        else "",
+        thinned=len(drawn) < stop - start or flagged.is_thinned,
+        range=_range(shown, numbers),
         target=chart.words.target,
         target_high=chart.words.target_high,
     )
+
+
+def cut(kept: bytes | memoryview, dates: Dates) -> shapes.SmallChart | None:
+    """Return what is drawn on some days of a small chart that was kept of all its days.
+
+    As ``small_chart`` draws it of the chart; None where points or marks stand for those near them.
+    """
+    whole = orjson.loads(kept)
+    if whole["thinned"]:
+        return None
+    days = [text[:DAY] for text in whole["period"]]
+    start = 0 if dates.first is None else bisect_left(days, dates.first.isoformat())
+    stop = len(days) if dates.last is None else bisect_right(days, dates.last.isoformat())
+    start = min(start, stop)
+    part = slice(start, stop)
+
+    def column(name: str) -> Floats:
+        return np.array(whole[name], np.float64)[part]
+
+    aside = np.array(whole["aside"], np.intp)
+    numbers, shown = Numbers(**whole["numbers"]), column("value")
+    followed = whole["average"] is not None
+    return shapes.SmallChart(
+        grain=Grain(whole["grain"]),
+        numbers=numbers,
+        period=whole["period"][part],
+        value=shown,
+        aside=aside[(aside >= start) & (aside < stop)] - start,
+        average=column("average") if followed else None,
+        lower=column("lower") if followed else None,
+        upper=column("upper") if followed else None,
+        segments=[
+            shapes.StripSegment(
+                **segment
+                | {
+                    "first": max(segment["first"] - start, 0),
+                    "last": min(segment["last"], stop - 1) - start,
+                    "begins": segment["begins"] and segment["first"] >= start,
+                }
+            )
+            for segment in whole["segments"]
+            if max(segment["first"], start) < min(segment["last"] + 1, stop)
+        ],
+        marks=[
+            shapes.StripMark(mark["index"] - start, Mark(mark["mark"]), mark["title"])
+            for mark in whole["marks"]
+            if start <= mark["index"] < stop
+        ],
+        thinned=False,
+        range=_range(shown, numbers_style(numbers)),
+        target=whole["target"],
+        target_high=whole["target_high"],
+    )
+
+
+def _range(shown: Floats, numbers: NumberStyle) -> str:
+    """Say from where to where values go."""
+    if not len(shown):
+        return ""
+    return f"{numbers.value(float(shown.min()))} to {numbers.amount(float(shown.max()))}"
 
 
 def no_small_chart(grain: Grain) -> shapes.SmallChart:

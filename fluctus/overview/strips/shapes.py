@@ -53,7 +53,7 @@ class SmallChart(Shape):
     segments: list[StripSegment]
     marks: list[StripMark]
     thinned: bool
-    """Whether a point stands for those near it."""
+    """Whether a point, or a mark, stands for those near it."""
     range: str
     """The lowest and the highest value shown, in words."""
     target: float | None

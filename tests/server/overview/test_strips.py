@@ -1,15 +1,29 @@
 """All KPIs at once: how each stands, in which order, and what fell together."""
 
+import json
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+import numpy as np
 import pytest
 from django.contrib.auth.models import User
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
+from fluctus.accounts.models import Workspace
+from fluctus.core import Rule
 from fluctus.findings.models import Finding, Look
 from fluctus.http import clock
+from fluctus.http.rendering import as_json
+from fluctus.kpis.actor import Actor
+from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.queries import chart_of, forget
+from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.observations.frame import frame_of
+from fluctus.kpis.state import ChartState, SegmentState
 from fluctus.overview.models import HandOrder, KpiSummary
+from fluctus.overview.strips.drawing import Dates, cut, small_chart
 from tests.conftest import Api, csv_of, join, ok, revision
 
 STEADY = [10, 11, 10, 12, 11, 10, 9, 10, 11, 10, 12, 9, 10, 11, 10, 9, 11, 10, 12, 10.0]
@@ -201,3 +215,59 @@ def test_no_day_is_cut_off_in_other_zones(api: Api, zone: str) -> None:
     assert sum(near) in (14, 15)
     (row,) = ok(api.get("/overview", first="2026-03-30", last="2026-03-30"))["rows"]
     assert row["chart"]["period"] == ["2026-03-30"]
+
+
+def test_strips_are_cut_of_what_writes_have_kept(api: Api) -> None:
+    random = np.random.default_rng(3)
+    workspace = Workspace.objects.get(slug="marrowick")
+    states: list[tuple[Grain, int, dict[str, Any]]] = [
+        (Grain.WEEK, 80, {"segments": (SegmentState(), SegmentState("2025-06-02", "Drill"))}),
+        (Grain.WEEK, 60, {"rules": tuple(rule.value for rule in Rule), "target": 21.0}),
+        (Grain.DAY, 200, {"time_zone": "Pacific/Auckland"}),
+        (Grain.DAY, 150, {"segments": (SegmentState(follows="weekday"),)}),
+        (Grain.HOUR, 190, {"time_zone": "America/St_Johns"}),
+        (Grain.MONTH, 40, {}),
+        (Grain.DAY, 0, {}),
+    ]
+    kpis = []
+    for number, (grain, count, settings) in enumerate(states):
+        state = ChartState(f"KPI {number}", **settings)
+        (last,) = state.calendar.starts(np.array([NOON.timestamp()]), grain)
+        newest = datetime.fromtimestamp(float(last), UTC)
+        rows = [
+            {
+                "period": state.calendar.following(newest, grain, -back).timestamp(),
+                "value": float(random.normal(20 + 6 * (random.random() < 0.1), 1)),
+                "set_aside": bool(random.random() < 0.05),
+                "reason": "Fog",
+            }
+            for back in range(count, 0, -1)
+        ]
+        kpis.append(create_kpi(workspace, state, grain, frame_of(rows), Actor(None, NOON))[0])
+    forget()
+    for kpi in Kpi.objects.select_related("summary"):
+        chart = chart_of(kpi, NOON)
+        kept = kpi.summary.strip
+        assert kept is not None
+        for _ in range(40):
+            first, last = (
+                NOON.date() - timedelta(days=int(n)) for n in random.integers(-9, 700, 2)
+            )
+            for dates in (Dates(first, last), Dates(first), Dates(last=last), Dates()):
+                mine = cut(kept, dates)
+                assert as_json(mine) == as_json(small_chart(chart, dates)), (kpi, dates)
+    forget()
+    with CaptureQueriesContext(connection) as queries:
+        assert len(ok(api.get("/overview", weeks=20))["rows"]) == len(states)
+    assert not [q for q in queries if "kpis_observation" in q["sql"] or "kpis_block" in q["sql"]]
+
+
+def test_a_strip_of_more_points_than_are_kept_is_drawn_of_its_chart(api: Api) -> None:
+    slug = api.add_kpi("Long", STEADY * 15)
+    kpi = Kpi.objects.select_related("summary").get(slug=slug)
+    dates = Dates(NOON.date() - timedelta(days=100), NOON.date())
+    kept = kpi.summary.strip
+    assert kept is not None
+    assert cut(kept, dates) is None
+    (row,) = ok(api.get("/overview", first=dates.first, last=dates.last))["rows"]
+    assert row["chart"] == json.loads(as_json(small_chart(chart_of(kpi, NOON), dates)))

@@ -6006,7 +6006,7 @@ export interface components {
             upper: (number | null)[] | null;
             segments: components["schemas"]["StripSegment"][];
             marks: components["schemas"]["StripMark"][];
-            /** @description Whether a point stands for those near it. */
+            /** @description Whether a point, or a mark, stands for those near it. */
             thinned: boolean;
             /** @description The lowest and the highest value shown, in words. */
             range: string;
