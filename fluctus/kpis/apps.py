@@ -10,13 +10,15 @@ class KpisConfig(AppConfig):
     label = "kpis"
 
     def ready(self) -> None:
-        """Let KPIs that are made from others follow these."""
-        from fluctus.kpis.derived.services import (  # noqa: PLC0415 - models come first
+        """Let what is made of KPIs follow these."""
+        from fluctus.kpis.chart.responses import keep_long  # noqa: PLC0415 - models come first
+        from fluctus.kpis.derived.services import (  # noqa: PLC0415
             follow_sources,
             followed_in_words,
         )
         from fluctus.kpis.events.queries import told_in_words  # noqa: PLC0415
-        from fluctus.kpis.hooks import followers, writings  # noqa: PLC0415
+        from fluctus.kpis.hooks import drawers, followers, writings  # noqa: PLC0415
 
         followers.append(follow_sources)
+        drawers.append(keep_long)
         writings += [told_in_words, followed_in_words]

@@ -33,6 +33,11 @@ Follower = Callable[[Sequence[Charted]], None]
 
 followers: list[Follower] = []
 
+Drawer = Callable[["Kpi", "Chart", "datetime"], None]
+"""Called with a KPI and its chart once the write that made it is certain."""
+
+drawers: list[Drawer] = []
+
 Mover = Callable[["Kpi", "Calendar", "Calendar"], None]
 """Called with a KPI whose periods begin by the second calendar, no longer by the first."""
 

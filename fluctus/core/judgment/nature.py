@@ -26,7 +26,7 @@ def nature_of(series: Series) -> Nature | None:
 
     Where all are equal, that is what they are; zeros are rare events before values that hold.
     """
-    values = series.values[series.included]
+    values = series.values if series.complete else series.values[series.included]
     if len(values) < 2:
         return None
     if bool((values == values[0]).all()):

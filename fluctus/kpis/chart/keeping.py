@@ -6,6 +6,7 @@ Everything here runs inside the caller's transaction.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import partial
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -27,7 +28,7 @@ from fluctus.kpis.chart.queries import (
     observations_of,
     state_of_kpi,
 )
-from fluctus.kpis.hooks import Charted, followers, movers
+from fluctus.kpis.hooks import Charted, drawers, followers, movers
 from fluctus.kpis.models import Kpi, Segment
 from fluctus.kpis.observations.blocks import pack_stored
 from fluctus.kpis.observations.reading import read_stored
@@ -83,7 +84,7 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
     chart = make_chart(observations, fitting)
     kpi.revision += 1
     keep_findings(kpi, chart, why)
-    hold(kpi, chart, actor.now)
+    _hand_on(kpi, chart, actor.now)
     return Kept(kpi, chart)
 
 
@@ -96,7 +97,7 @@ def keep_looks(kpi: Kpi, before: ChartState, after: ChartState, now: datetime) -
     kpi.revision += 1
     kpi.save(update_fields=[*LOOKS, "revision"])
     chart = chart.looking(after)
-    hold(kpi, chart, now)
+    _hand_on(kpi, chart, now)
     return Kept(kpi, chart)
 
 
@@ -116,7 +117,7 @@ def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observati
     # Before the segments: whoever follows the chart reads nothing of them but from it.
     keep_findings(kpi, chart, why)
     _keep_segments(kpi, state)
-    hold(kpi, chart, observations.now or clock.now())
+    _hand_on(kpi, chart, observations.now or clock.now())
     return Kept(kpi, chart)
 
 
@@ -153,6 +154,13 @@ def _note_findings(kpi: Kpi, chart: Chart) -> None:
 def _tell(charted: Sequence[Charted]) -> None:
     for follower in followers:
         follower(charted)
+
+
+def _hand_on(kpi: Kpi, chart: Chart, now: datetime) -> None:
+    """Hand the chart that a write has made to who shows it, once the write is certain."""
+    hold(kpi, chart, now)
+    for drawer in drawers:
+        transaction.on_commit(partial(drawer, kpi, chart, now), robust=True)
 
 
 def refuse_derived(kpi: Kpi, what: str) -> None:

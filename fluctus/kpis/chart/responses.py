@@ -88,6 +88,8 @@ def answer_write(
         look = replace(look, view=View(look.view.by))
     if look.view == WHOLE:
         saved = Saved.of(_as_stored(kept.kpi), look, actor.now)
+        if (content := held(saved.tag)) is not None:
+            return answer_with(content, saved.tag)
         content = saved.content(kept.chart)
     else:
         with one_snapshot():
@@ -96,6 +98,17 @@ def answer_write(
             content = saved.content(chart_of(newest, actor.now, look.view))
     saved.keep(content)
     return answer_with(content, saved.tag)
+
+
+LONG = 4_096
+"""Values from which on the answer is made with each write: whoever opens it first need not wait."""
+
+
+def keep_long(kpi: models.Kpi, chart: Chart, now: datetime) -> None:
+    """Keep the answer of the whole chart that a write has made, where it is a long one."""
+    if len(chart.observations) >= LONG:
+        saved = Saved.of(_as_stored(kpi), WHOLE_CHART, now)
+        saved.keep(saved.content(chart))
 
 
 def _as_stored(kpi: models.Kpi) -> models.Kpi:

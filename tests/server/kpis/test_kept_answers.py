@@ -12,6 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from fluctus.findings.models import Finding
 from fluctus.http import clock
 from fluctus.http.conditional import forget_answers
+from fluctus.kpis.chart import responses
 from fluctus.kpis.chart.queries import forget
 from fluctus.kpis.chart.renewal import renew_ended
 from fluctus.kpis.models import KeptAnswer, Kpi
@@ -77,6 +78,26 @@ def test_who_has_it_is_told_so_and_nobody_else(api: Api) -> None:
     assert api.client.get(path, headers={"If-None-Match": changed["ETag"]}).status_code == 304
     other = Api(join("ewan", "corran-line"), "corran-line")
     assert other.client.get(path, headers=has_it).status_code == 404
+
+
+def test_nobody_waits_for_a_long_chart_that_was_written_elsewhere(
+    api: Api, monkeypatch: pytest.MonkeyPatch, django_capture_on_commit_callbacks: Any
+) -> None:
+    monkeypatch.setattr(responses, "LONG", len(VALUES))
+    with django_capture_on_commit_callbacks(execute=True):
+        kpi = api.add_kpi("Ramp cycle", VALUES)
+        short = api.add_kpi("Crossings", VALUES[:9])
+    # As in a process that brings tables in, from which nothing is seen here but what is stored.
+    forget()
+    assert {row.kpi.slug for row in KeptAnswer.objects.select_related("kpi")} == {kpi}
+    for slug, asks in ((kpi, False), (short, True)):
+        with CaptureQueriesContext(connection) as queries:
+            analysis(api, slug)
+        asked = [q for q in queries if any(table in q["sql"] for table in OF_VALUES)]
+        assert bool(asked) is asks
+    with django_capture_on_commit_callbacks(execute=True):
+        renamed = api.send("PATCH", f"/kpis/{kpi}", {"name": "Ramp"}, revision=1)
+    assert renamed.content == made_anew(api, kpi).content
 
 
 def acts(api: Api, kpi: str) -> dict[str, Callable[[], Any]]:
