@@ -6,7 +6,7 @@ Everything here runs inside the caller's transaction.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import partial
+from functools import cached_property, partial
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -39,12 +39,23 @@ from fluctus.kpis.record.queries import acts_since
 from fluctus.kpis.state import DETAILS, LOOKS, ChartState, segment_rows
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Kept:
-    """A KPI as a write has left it, with its chart, which need not be read and analysed again."""
+    """A KPI as a write has left it, with its chart, which need not be read and analysed again.
+
+    ``looks`` are the settings before and after, where nothing that rests on values has changed;
+    the chart is then made only where it is asked for and is not ``made``.
+    """
 
     kpi: Kpi
-    chart: Chart
+    made: Chart | None
+    now: datetime
+    looks: tuple[ChartState, ChartState] | None = None
+
+    @cached_property
+    def chart(self) -> Chart:
+        """The chart as it is now."""
+        return self.made or chart_in(self.kpi, state_of_kpi(self.kpi), self.now)
 
 
 def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
@@ -85,20 +96,21 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
     kpi.revision += 1
     keep_findings(kpi, chart, why)
     _hand_on(kpi, chart, actor.now)
-    return Kept(kpi, chart)
+    return Kept(kpi, chart, actor.now)
 
 
 def keep_looks(kpi: Kpi, before: ChartState, after: ChartState, now: datetime) -> Kept:
-    """Save how a locked KPI is called and drawn: no value is read where its chart is at hand."""
-    chart = held_chart(kpi, now) or chart_in(kpi, before, now)
+    """Save how a locked KPI is called and drawn: no value is read, and nothing analysed."""
+    chart = held_chart(kpi, now)
     kept_as_json = after.kept_as_json()
     for name in LOOKS:
         setattr(kpi, name, kept_as_json.get(name, getattr(after, name)))
     kpi.revision += 1
     kpi.save(update_fields=[*LOOKS, "revision"])
-    chart = chart.looking(after)
-    _hand_on(kpi, chart, now)
-    return Kept(kpi, chart)
+    if chart is not None:
+        chart = chart.looking(after)
+        hold(kpi, chart, now)
+    return Kept(kpi, chart, now, (before, after))
 
 
 def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observations) -> Kept:
@@ -117,8 +129,9 @@ def keep_settings(kpi: Kpi, state: ChartState, why: str, observations: Observati
     # Before the segments: whoever follows the chart reads nothing of them but from it.
     keep_findings(kpi, chart, why)
     _keep_segments(kpi, state)
-    _hand_on(kpi, chart, observations.now or clock.now())
-    return Kept(kpi, chart)
+    now = observations.now or clock.now()
+    _hand_on(kpi, chart, now)
+    return Kept(kpi, chart, now)
 
 
 def keep_findings(kpi: Kpi, chart: Chart, why: str) -> None:
@@ -220,8 +233,8 @@ def take_name(kpi: Kpi, name: str) -> None:
 
 
 def kept_chart(kpi: Kpi, now: datetime) -> Kept:
-    """Return the chart of a locked KPI as it is saved."""
-    return Kept(kpi, held_chart(kpi, now) or chart_in(kpi, state_of_kpi(kpi), now))
+    """Return a locked KPI as it is saved."""
+    return Kept(kpi, held_chart(kpi, now), now)
 
 
 def chart_in(kpi: Kpi, state: ChartState, now: datetime) -> Chart:

@@ -28,11 +28,13 @@ from fluctus.kpis.chart.answers.chart import (
     refuse_window,
 )
 from fluctus.kpis.chart.answers.kpi import history_answer, kpi_answer
+from fluctus.kpis.chart.answers.retold import retold
 from fluctus.kpis.chart.keeping import Kept
 from fluctus.kpis.chart.kept_answers import keep_answer, kept_answer
 from fluctus.kpis.chart.queries import STALE_AFTER, WHOLE, View, chart_of, kpi_of, refuse_view
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.record.queries import next_undo_and_redo
+from fluctus.kpis.state import LOOKS
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +84,7 @@ def answer_write(
     # What cannot be shown is refused before anything is written.
     refuse_view(kpi, look.view)
     refuse_window(look.window, look.view.by or Grain(kpi.grain), ZoneInfo(kpi.time_zone))
+    before = Before.of(kpi, actor.now)
     kept = write(kpi, seen_revision(request), actor)
     if look.view.breakdown not in (None, *kept.kpi.breakdowns):
         # Its last value has gone with the write.
@@ -90,7 +93,9 @@ def answer_write(
         saved = Saved.of(_as_stored(kept.kpi), look, actor.now)
         if (content := held(saved.tag)) is not None:
             return answer_with(content, saved.tag)
-        content = saved.content(kept.chart)
+        content = (before.retold(kept, saved) if look == WHOLE_CHART else None) or saved.content(
+            kept.chart
+        )
     else:
         with one_snapshot():
             newest = kpi_of(person_of(request), workspace, slug)
@@ -158,7 +163,7 @@ class Saved:
         tag = tag_of(
             "chart",
             [getattr(kpi, field.attname) for field in models.Kpi._meta.concrete_fields],
-            [(source.slug, source.name) for source in (kpi.source, kpi.second) if source],
+            _sources(kpi),
             [act and (act.pk, act.summary) for act in turnable],
             astuple(look),
             # What else time makes others of it, it does within no quarter of an hour.
@@ -179,6 +184,39 @@ class Saved:
         hold(self.tag, content)
         if self.look == WHOLE_CHART:
             keep_answer(self.kpi, self.tag, content)
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """The whole chart of a KPI before a write, of which there may be an answer."""
+
+    columns: tuple[Any, ...]
+    """What of the KPI an answer under another name rests on."""
+    tag: str
+
+    @classmethod
+    def of(cls, kpi: models.Kpi, now: datetime) -> "Before":
+        """Note it."""
+        return cls(_resting_on(kpi), Saved.of(kpi, WHOLE_CHART, now).tag)
+
+    def retold(self, kept: Kept, saved: "Saved") -> bytes | None:
+        """Return the answer after a write that changed looks alone; None where it must be made."""
+        if kept.looks is None or _resting_on(saved.kpi) != self.columns:
+            return None
+        content = held(self.tag) or kept_answer(kept.kpi, self.tag)
+        if content is None:
+            return None
+        return retold(content, *kept.looks, saved.kpi.revision, saved.history)
+
+
+def _resting_on(kpi: models.Kpi) -> tuple[Any, ...]:
+    fields_of = models.Kpi._meta.concrete_fields
+    own = [one.attname for one in fields_of if one.name not in (*LOOKS, "revision")]
+    return (*(getattr(kpi, name) for name in own), *_sources(kpi))
+
+
+def _sources(kpi: models.Kpi) -> list[tuple[str, str]]:
+    return [(source.slug, source.name) for source in (kpi.source, kpi.second) if source]
 
 
 def shown_kpi(kpi: models.Kpi, chart: Chart) -> kpi_shapes.Kpi:

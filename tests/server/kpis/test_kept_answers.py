@@ -129,6 +129,8 @@ def acts(api: Api, kpi: str) -> dict[str, Callable[[], Any]]:
     return {
         "a cause": explain,
         "a name": settings(name="Ramp cycle, both"),
+        "a group": settings(group="Quays", dots=False),
+        "a view": settings(views=[{"name": "By month", "by": "month", "hidden": ["mean"]}]),
         "a shift": settings(segments=[{"start": None}, {"start": "2026-03-02"}]),
         "lines": settings(lines=[{"key": "top", "made": "maximum"}]),
         "a quiet rule": settings(raises="nothing"),
@@ -138,6 +140,26 @@ def acts(api: Api, kpi: str) -> dict[str, Callable[[], Any]]:
         "a value": value("2026-04-20", 21.0),
         "a gap": value("2026-05-11", 21.5),
     }
+
+
+def test_a_new_name_and_an_event_read_no_value(api: Api) -> None:
+    kpi = api.add_kpi("Ramp cycle", VALUES)
+    analysis(api, kpi)
+    path = f"/kpis/{kpi}"
+    writes: list[tuple[str, str, dict[str, Any]]] = [
+        ("PATCH", path, {"name": "Ramp"}),
+        ("POST", f"{path}/lane", {"first": "2026-02-02", "title": "Fog"}),
+        ("POST", f"{path}/undo", {}),
+        ("POST", f"{path}/redo", {}),
+        ("PATCH", path, {"views": [{"name": "By month", "by": "month"}]}),
+    ]
+    for revision, (method, address, body) in enumerate(writes, start=1):
+        forget()
+        with CaptureQueriesContext(connection) as queries:
+            written = api.send(method, address, body, revision=revision)
+        assert written.status_code in (200, 201), written.content
+        assert not [q["sql"] for q in queries if "observation" in q["sql"] or "block" in q["sql"]]
+        assert written.content == made_anew(api, kpi).content
 
 
 def refuse_difference(api: Api, kpi: str, act: Callable[[], Any], what: str) -> None:

@@ -67,6 +67,8 @@ class Chart:
     happenings: Happenings
     said: dict[tuple[int | None, int | None, bool], Sentence] = field(default_factory=dict)
     """Sentences that were said of it, by what the log has: a long chart is read many times."""
+    thinned: dict[tuple[int, int, int], Ints] = field(default_factory=dict)
+    """Which of its values are drawn, by the stretch and the columns: nothing of that is named."""
 
     @cached_property
     def verdict(self) -> Verdict:

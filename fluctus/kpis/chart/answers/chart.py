@@ -1,5 +1,6 @@
 """Charts as the API answers with them."""
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass, field
 from datetime import datetime
 from typing import Any
@@ -195,7 +196,7 @@ def _points(chart: Chart, drawn: Ints) -> shapes.Points:
 def _strip(chart: Chart) -> kpi_shapes.Strip:
     data = chart.observations
     nothing = np.zeros(len(data), np.bool_)
-    thinned = thin(data.instants, data.values, chart.analysis.moving_ranges, STRIP_COLUMNS, nothing)
+    thinned = _thinned_once(chart, 0, len(data), STRIP_COLUMNS, lambda: nothing)
     return kpi_shapes.Strip(data.texts(thinned), data.values[thinned])
 
 
@@ -300,14 +301,26 @@ def _drawn(chart: Chart, start: int, stop: int, width: int, flagged: Flagged) ->
     """Return the positions to draw: all, or the thinned ones with those that stand out."""
     if stop - start <= MOST_POINTS:
         return np.arange(start, stop)
-    keep = noticed(chart, flagged, MOST_ASIDE)
-    return start + thin(
-        chart.observations.instants[start:stop],
-        chart.observations.values[start:stop],
-        chart.analysis.moving_ranges[start:stop],
-        min(width, COLUMNS),
-        keep[start:stop],
+    return _thinned_once(
+        chart, start, stop, min(width, COLUMNS), lambda: noticed(chart, flagged, MOST_ASIDE)
     )
+
+
+def _thinned_once(
+    chart: Chart, start: int, stop: int, columns: int, keep: Callable[[], Bools]
+) -> Ints:
+    """Return which values of a stretch are drawn, with those to ``keep``; found out once."""
+    key = (start, stop, columns)
+    if key not in chart.thinned:
+        data = chart.observations
+        chart.thinned[key] = start + thin(
+            data.instants[start:stop],
+            data.values[start:stop],
+            chart.analysis.moving_ranges[start:stop],
+            columns,
+            keep()[start:stop],
+        )
+    return chart.thinned[key]
 
 
 def _thinned(flagged: Flagged) -> list[str]:
