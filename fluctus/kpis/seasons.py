@@ -9,6 +9,7 @@ from fluctus.core import Season
 from fluctus.core.arrays import Floats
 from fluctus.kpis.calendar import MONTHS, Calendar, Grain
 
+SECONDS_A_DAY = 86_400
 DAYS_TO_MONDAY = 3
 """Day 0 is 1 January 1970, a Thursday."""
 
@@ -97,8 +98,11 @@ def seasons_of(
     if not wanted:
         return {}
     local = calendar.local(np.append(instants, following)).to_numpy()
-    days = local.astype("datetime64[D]").astype(np.intp)
-    months = local.astype("datetime64[M]").astype(np.intp)
+    every = local.astype("datetime64[s]").astype(np.intp) // SECONDS_A_DAY
+    # Hours of one day are in one place of each.
+    begins = np.flatnonzero(np.diff(every, prepend=every[0] - 1))
+    days, hours = every[begins], np.diff(begins, append=len(every))
+    months = days.astype("datetime64[D]").astype("datetime64[M]").astype(np.intp)
     # A place is a day of the week by its name; a cycle begins as the KPI's weeks do.
     since = days + DAYS_TO_MONDAY
     month, years = months % 12, months // 12 + 1970
@@ -110,7 +114,12 @@ def seasons_of(
         Follows.WEEKDAY_AND_MONTH: (month * 7 + weekday, years),
     }
     return {
-        kind: Season(places[:-1], cycles[:-1], PLACES[kind], int(places[-1]))
+        kind: Season(
+            np.repeat(places, hours)[:-1],
+            np.repeat(cycles, hours)[:-1],
+            PLACES[kind],
+            int(places[-1]),
+        )
         for kind, (places, cycles) in found.items()
         if kind in wanted
     }

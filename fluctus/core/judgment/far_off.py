@@ -26,9 +26,12 @@ def far_off(values: Floats) -> Ints:
     if len(values) < FEWEST:
         return nothing
     distances = np.abs(values - np.median(values))
-    different = np.unique(values)
-    if len(different) < 2:
+    furthest = distances.max()
+    # Where at least half are no nearer than that, their median is not either, and none is far off.
+    near = furthest / (TIMES * DEVIATION_OF_NORMAL) * (1 + 1e-9)
+    if not furthest or 2 * np.count_nonzero(distances < near) < len(values) - 1:
         return nothing
+    different = np.unique(values)
     spread = DEVIATION_OF_NORMAL * float(np.median(distances))
     found = np.flatnonzero(distances > TIMES * max(spread, float(np.diff(different).min())))
     most = min(MOST, max(1, len(values) // ONE_IN))

@@ -29,6 +29,7 @@ from fluctus.core.shaping.running_totals import is_running_total
 INFLATED: Final = 1.3
 """The mean moving range beyond this many times what the median implies is inflated."""
 MOST_SET_ASIDE: Final = 0.1
+SOME: Final = 1000
 STANDARD_ERRORS: Final = 3.0
 """Averages of breakdowns further apart than this many standard errors are different."""
 
@@ -98,11 +99,18 @@ def _held(check: Fitness, number: float, bound: float, *, fails: bool) -> Doubt 
 
 def _coarse_step(values: Floats, spread: float | None) -> Doubt | None:
     """The step between distinct values is larger than the spread / 1.128."""
-    different = np.unique(values)
-    if spread is None or len(different) < 2:
+    if spread is None:
         return None
-    step, sigma = float(np.diff(different).min()), spread / MEAN_RANGE_PER_SIGMA
-    return _held(Fitness.COARSE_STEP, step, sigma, fails=step > sigma * (1 + 1e-9))
+    sigma = spread / MEAN_RANGE_PER_SIGMA
+    # Some of them tell already that it is not: among more, the smallest step is no larger.
+    for looked_at in (values[:SOME], values):
+        different = np.unique(looked_at)
+        if len(different) < 2:
+            continue
+        step = float(np.diff(different).min())
+        if step <= sigma * (1 + 1e-9):
+            return None
+    return None if len(different) < 2 else Doubt(Fitness.COARSE_STEP, step, sigma)
 
 
 def _autocorrelation(values: Floats) -> Doubt | None:
@@ -131,10 +139,14 @@ def _inflated(ranges: Floats) -> Doubt | None:
     """The mean moving range is over 1.3 times what the median moving range implies."""
     if len(ranges) < 2:
         return None
-    implied = float(np.median(ranges)) * MEDIAN_RANGE_TO_LIMITS / MEAN_RANGE_TO_LIMITS
+    times, mean = MEDIAN_RANGE_TO_LIMITS / MEAN_RANGE_TO_LIMITS, float(ranges.mean())
+    # Where at least half are no smaller than that, their median is not either.
+    if 2 * np.count_nonzero(ranges < mean / (INFLATED * times) * (1 + 1e-9)) < len(ranges) - 1:
+        return None
+    implied = float(np.median(ranges)) * times
     if implied == 0:
         return None
-    number = float(ranges.mean()) / implied
+    number = mean / implied
     return _held(Fitness.INFLATED_LIMITS, number, INFLATED, fails=number > INFLATED)
 
 

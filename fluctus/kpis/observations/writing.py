@@ -68,6 +68,8 @@ def _remove(kpi: Kpi, change: DataChange, rows: pl.DataFrame) -> None:
         cursor.execute("DROP TABLE IF EXISTS incoming")
         cursor.execute(INCOMING)
     _copy(f"COPY incoming ({COLUMNS}) FROM STDIN (FORMAT CSV)", rows, [])
+    # Else one row is looked for by reading a million.
+    _run("ANALYZE incoming", [])
     _run(
         f"""
         WITH gone AS (
