@@ -14,7 +14,7 @@ from django.db.models import Model, QuerySet
 
 Row = TypeVar("Row", bound=Model)
 MARKS: dict[type, Callable[[int], Any]] = {
-    int: lambda number: -(2**40) - number,
+    int: lambda number: -(2**30) - number,
     str: lambda number: f"\ue000{number}",
     datetime: lambda number: datetime(1, 1, 1 + number, tzinfo=UTC),
 }

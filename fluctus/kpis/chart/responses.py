@@ -86,16 +86,16 @@ def answer_write(
     refuse_window(look.window, look.view.by or Grain(kpi.grain), ZoneInfo(kpi.time_zone))
     before = Before.of(kpi, actor.now)
     kept = write(kpi, seen_revision(request), actor)
+    stored = _as_stored(kept.kpi)
+    before.tell_again(kept, stored)
     if look.view.breakdown not in (None, *kept.kpi.breakdowns):
         # Its last value has gone with the write.
         look = replace(look, view=View(look.view.by))
     if look.view == WHOLE:
-        saved = Saved.of(_as_stored(kept.kpi), look, actor.now)
+        saved = Saved.of(stored, look, actor.now)
         if (content := held(saved.tag)) is not None:
             return answer_with(content, saved.tag)
-        content = (before.retold(kept, saved) if look == WHOLE_CHART else None) or saved.content(
-            kept.chart
-        )
+        content = saved.content(kept.chart)
     else:
         with one_snapshot():
             newest = kpi_of(person_of(request), workspace, slug)
@@ -199,14 +199,17 @@ class Before:
         """Note it."""
         return cls(_resting_on(kpi), Saved.of(kpi, WHOLE_CHART, now).tag)
 
-    def retold(self, kept: Kept, saved: "Saved") -> bytes | None:
-        """Return the answer after a write that changed looks alone; None where it must be made."""
-        if kept.looks is None or _resting_on(saved.kpi) != self.columns:
-            return None
-        content = held(self.tag) or kept_answer(kept.kpi, self.tag)
-        if content is None:
-            return None
-        return retold(content, *kept.looks, saved.kpi.revision, saved.history)
+    def tell_again(self, kept: Kept, stored: models.Kpi) -> None:
+        """Keep the answer after a write that changed looks alone, made of the one before it."""
+        if kept.looks is None or _resting_on(stored) != self.columns:
+            return
+        before = held(self.tag) or kept_answer(stored, self.tag)
+        if before is None:
+            return
+        saved = Saved.of(stored, WHOLE_CHART, kept.now)
+        content = retold(before, *kept.looks, stored.revision, saved.history)
+        if content is not None:
+            saved.keep(content)
 
 
 def _resting_on(kpi: models.Kpi) -> tuple[Any, ...]:

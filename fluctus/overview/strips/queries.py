@@ -20,7 +20,6 @@ from django.db.models import (
     Q,
     QuerySet,
     Subquery,
-    Sum,
 )
 from django.db.models.functions import Lower, TruncDate
 
@@ -33,7 +32,7 @@ from fluctus.http.compiled import Compiled
 from fluctus.kpis.calendar import Grain, label
 from fluctus.kpis.chart.queries import STALE_AFTER
 from fluctus.kpis.models import Kpi
-from fluctus.kpis.stamps import counted, stamp_of_kpis
+from fluctus.kpis.stamps import counted, digests, stamp_of_kpis
 from fluctus.overview.models import HandOrder, KpiSummary
 from fluctus.overview.strips.drawing import Dates
 from fluctus.tables.days import FIRST_DAY, LAST_DAY
@@ -123,13 +122,14 @@ def tally_of(viewer: Viewer, group: str | None = None) -> Tally:
 
 _found = Compiled(
     lambda workspace: counted(
-        Finding.objects.filter(kpi__workspace=workspace), (Count("pk"), Max("pk"), Sum("version"))
+        Finding.objects.filter(kpi__workspace=workspace), (Count("pk"), digests("pk", "version"))
     ),
     workspace=int,
 )
 _late = Compiled(
     lambda workspace, now: counted(
-        KpiSummary.objects.filter(kpi__workspace=workspace, late_from__lt=now), (Count("pk"),)
+        KpiSummary.objects.filter(kpi__workspace=workspace, late_from__lt=now),
+        (Count("pk"), digests("pk")),
     ),
     workspace=int,
     now=datetime,

@@ -142,6 +142,29 @@ def acts(api: Api, kpi: str) -> dict[str, Callable[[], Any]]:
     }
 
 
+def test_a_list_tells_what_rises_here_and_falls_there(api: Api) -> None:
+    first, second = api.add_kpi("Ramp cycle", VALUES), api.add_kpi("Crossings", VALUES)
+
+    def say(kpi: str, cause: str) -> None:
+        for finding in Finding.objects.filter(kpi__slug=kpi):
+            change = {"cause": cause, "state": "explained" if cause else "open"}
+            path = f"/findings/{finding.pk}"
+            ok(api.send("PATCH", path, change, revision=finding.version))
+
+    def unexplained() -> dict[str, int]:
+        rows = ok(api.get("/kpis"))["kpis"]
+        return {row["slug"]: row["unexplained"] for row in rows}
+
+    say(first, "Fog")
+    before, tags = unexplained(), [api.get(path)["ETag"] for path in ("/kpis", "/overview")]
+    assert before[first] == 0 < before[second]
+    say(first, "")
+    say(second, "Fog")
+    # As many in all, with no other revision.
+    assert unexplained() == {first: before[second], second: 0}
+    assert all(api.get(path)["ETag"] not in tags for path in ("/kpis", "/overview"))
+
+
 def test_a_new_name_and_an_event_read_no_value(api: Api) -> None:
     kpi = api.add_kpi("Ramp cycle", VALUES)
     analysis(api, kpi)
