@@ -16,8 +16,10 @@ IF_MATCH = OpenApiParameter(
 
 def seen_revision(request: Request) -> int:
     """Read the revision that a write names; raises RefusalError where it names none."""
-    # Of an answer's tag, the revision is what stands before the dot.
-    text = request.headers.get("If-Match", "").strip().strip('"').partition(".")[0]
+    # Of an answer's tag, the revision is what stands before the dot; one of an answer that came
+    # compressed is weak.
+    tag = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
+    text = tag.partition(".")[0]
     # No number of changes has more digits, and int() reads no more than so many.
     if not (text.isascii() and text.isdecimal() and len(text) < 16):
         raise RefusalError(

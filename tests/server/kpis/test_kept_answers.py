@@ -68,12 +68,16 @@ def test_who_has_it_is_told_so_and_nobody_else(api: Api) -> None:
     assert nothing_new["Cache-Control"] == "no-store"
     assert not [q["sql"] for q in queries if any(table in q["sql"] for table in OF_VALUES)]
     assert api.client.get(path, {"by": "month"}, headers=has_it).status_code == 200
-    # A tag is a revision, for whoever writes.
-    body = json.dumps({"target": 25.0})
-    changed = api.client.patch(
-        path.removesuffix("/analysis"), body, "application/json", headers={"If-Match": tag}
-    )
+    # It is a revision for whoever writes, whether the answer came compressed or not.
+    compressed = api.client.get(path, headers={"Accept-Encoding": "gzip"})
+    weak = compressed["ETag"]
+    assert (compressed["Content-Encoding"], weak) == ("gzip", f"W/{tag}")
+    assert api.client.get(path, headers={"If-None-Match": weak}).status_code == 304
+    body, chart = json.dumps({"target": 25.0}), path.removesuffix("/analysis")
+    changed = api.client.patch(chart, body, "application/json", headers={"If-Match": weak})
     assert changed.status_code == 200
+    stale = api.client.patch(chart, body, "application/json", headers={"If-Match": tag})
+    assert stale.status_code == 412
     assert api.client.get(path, headers=has_it).status_code == 200
     assert api.client.get(path, headers={"If-None-Match": changed["ETag"]}).status_code == 304
     other = Api(join("ewan", "corran-line"), "corran-line")
