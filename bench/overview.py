@@ -1,20 +1,24 @@
-"""The overview of 10, 100 and 1,000 KPIs, and a page of 12 charts beside one chart.
+"""The overview of 10 to 10,000 KPIs, a write among so many, a page of 12 charts beside one chart.
 
 Answers over HTTP, first (nothing in memory) and again; and in the browser, from the opening of
 the address to painted. All in one run against one server with one worker, in turn.
 """
 
+import json
 import statistics
+from datetime import date, timedelta
 from http.client import HTTPConnection
 
 from playwright.sync_api import Page, ViewportSize, sync_playwright
 
 from bench.dragging import ARGUMENTS, CHROMIUM
 from bench.drawing import PAINTED
-from bench.served import PORT, fill, make_sheet, served
+from bench.served import PORT, copy, fill, make_sheet, served
 from bench.serving import ask, first, timed
 
-SIZES = (10, 100, 1_000)
+SIZES = (10, 100, 1_000, 10_000)
+COPIED = 1_000
+"""KPIs that are made one by one; of more, the others are copies of these."""
 CHARTS = 12
 WEEKS = 104
 ROUNDS = 12
@@ -36,10 +40,14 @@ def opened(page: Page, path: str, what: str, count: int = 1) -> float:
 def main() -> None:
     with served() as (name, value):
         places = {size: f"bench-{size}" for size in SIZES}
-        kpis = {size: fill(slug, size, WEEKS) for size, slug in places.items()}
+        kpis = {size: fill(slug, min(size, COPIED), WEEKS) for size, slug in places.items()}
+        for size, slug in places.items():
+            if size > COPIED:
+                copy(slug, size // COPIED - 1)
         chosen = kpis[100][:CHARTS]
         sheet = make_sheet(places[100], chosen)
         answers(places, f"{name}={value}")
+        writes({size: own[0] for size, own in kpis.items()}, places, f"{name}={value}")
         drawn(places, chosen[0], sheet, name, value)
 
 
@@ -60,9 +68,24 @@ def answers(places: dict[int, str], cookie: str) -> None:
         for size in SIZES:
             size_of = len(ask(connection, paths[size], cookie)) / 1000
             print(f"overview of {size:>5,} KPIs, {when:<6}{middle[size]:8.1f} ms{size_of:8.0f} kB")
-        print(
-            f"1,000 KPIs / 10, {when:<6}           {middle[1_000] / middle[10]:8.2f}   (at most 3)"
-        )
+        for size in SIZES[2:]:
+            ratio = middle[size] / middle[10]
+            print(f"{size:>6,} KPIs / 10, {when:<6}          {ratio:8.2f}   (at most 3)")
+
+
+def writes(kpis: dict[int, str], places: dict[int, str], cookie: str) -> None:
+    """Add values to a KPI among so many, in turn."""
+    connection = HTTPConnection("127.0.0.1", PORT)
+    times: dict[int, list[float]] = {size: [] for size in SIZES}
+    for week in range(ROUNDS):
+        day = (date(2026, 11, 2) + timedelta(weeks=week)).isoformat()
+        body = json.dumps({"edits": [{"period": day, "value": 21.0, "seen": None}]}).encode()
+        for size, slug in places.items():
+            path = f"/api/v1/workspaces/{slug}/kpis/{kpis[size]}/values"
+            times[size].append(timed(connection, path, cookie, body))
+    middle = {size: statistics.median(own[2:]) for size, own in times.items()}
+    ratio = middle[10_000] / middle[10]
+    print(f"a value among 10,000 KPIs {middle[10_000]:.1f} ms, / 10   {ratio:8.2f}   (at most 1.3)")
 
 
 def drawn(places: dict[int, str], kpi: str, sheet: int, name: str, value: str) -> None:
