@@ -148,6 +148,12 @@ describe('one finding', () => {
   })
 })
 
+/** The KPIs of a workspace, as they have come. */
+const listed = (...kpis: object[]) => ({
+  pages: [{ count: kpis.length, start: 0, kpis }],
+  pageParams: [0],
+})
+
 describe('the log', () => {
   const counts = { open: 2, looking: 1, explained: 0, aside: 0, shift: 0 }
   const log = (address: string, wanted: object, findings: Finding[], count = findings.length) =>
@@ -156,7 +162,7 @@ describe('the log', () => {
         ['findings', 'marrowick', 'log', { state: [], ...wanted, start: 0 }],
         { count, start: 0, counts, findings, people: [] },
       ],
-      [['kpis', 'marrowick'], []],
+      [['kpis', 'marrowick'], listed()],
       [['session'], { person: 'Isla Corrie', username: 'isla', workspaces: [], demo: true }],
     ])
 
@@ -202,7 +208,7 @@ describe('the events', () => {
     words(
       draw(<EventsPage />, '/marrowick/events', '/:workspace/events', [
         [['events', 'marrowick', 0, ''], { count, start: 0, events: rows }],
-        [['kpis', 'marrowick'], [{ slug: 'ramp', name: 'Ramp cycle' }]],
+        [['kpis', 'marrowick'], listed({ slug: 'ramp', name: 'Ramp cycle' })],
       ]),
     )
   const gale = {
