@@ -170,9 +170,13 @@ def stretch(
     if wanted.order is Order.GROUP and wanted.folded:
         rows = rows.exclude(group__in=wanted.folded)
     count = rows.count()
-    if wanted.order is not Order.HAND:
-        return list(in_order(rows, wanted.order)[start : start + most]), count
-    slugs = _by_hand(viewer, rows)[start : start + most]
+    if wanted.order is Order.HAND:
+        slugs = _by_hand(viewer, rows)[start : start + most]
+    else:
+        # Sorted by their slugs alone, and then read: all there are, with all that is of each, are
+        # many times as much.
+        ordered = in_order(rows, wanted.order).values_list("slug", flat=True)
+        slugs = list(ordered[start : start + most])
     by_slug = {kpi.slug: kpi for kpi in rows.filter(slug__in=slugs)}
     return [by_slug[slug] for slug in slugs], count
 
@@ -262,12 +266,11 @@ def dates_in(span: tuple[date, date] | None, query: dict[str, Any]) -> Dates:
 
 def newest_period(workspace: Workspace, now: datetime) -> str:
     """Name the newest period that any KPI has a value of; "" without values."""
-    newest = KpiSummary.objects.filter(kpi__workspace=workspace, newest__isnull=False)
-    row = newest.select_related("kpi").order_by("-newest", "pk").first()
-    if row is None or row.newest is None:
-        return ""
-    grain, zone = Grain(row.kpi.grain), ZoneInfo(row.kpi.time_zone)
-    return label(row.newest, grain, zone, now)
+    rows = KpiSummary.objects.filter(kpi__workspace=workspace, newest__isnull=False)
+    # As few columns as it takes: all rows are sorted.
+    found = rows.order_by("-newest", "pk").values_list("newest", "kpi__grain", "kpi__time_zone")
+    newest, grain, zone = found.first() or (None, "", "")
+    return "" if newest is None else label(newest, Grain(grain), ZoneInfo(zone), now)
 
 
 def findings_by_day(workspace: Workspace, dates: Dates) -> list[tuple[date, int]]:
