@@ -306,7 +306,7 @@ def check(trial: Trial) -> list[str]:
     """Return what is wrong after it all."""
     person = Person(trial.address)
     wrong = []
-    rows = {row["name"]: row for row in person.ask("GET", f"{person.place}/kpis")[1]}
+    rows = {row["name"]: row for row in person.ask("GET", f"{person.place}/kpis")[1]["kpis"]}
     for number in range(EDITORS):
         kept: dict[str, float] = {}
         start = 0
