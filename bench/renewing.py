@@ -41,7 +41,7 @@ def answers(
 
 
 def when_calm(cookie: str) -> tuple[float, float]:
-    """Let a worker settle, then ask for charts while nothing is due; returns as ``answers``."""
+    """Let a worker settle, and ask while nothing is due; returns middle and upper quartile, ms."""
     time.sleep(STARTED)
     answers(cookie, lambda seconds: seconds < 2)
     _, middle, slow = answers(cookie, lambda seconds: seconds < CALM)

@@ -37,11 +37,7 @@ COUNTED: tuple[tuple[type[Model], str, tuple[Combinable, ...]], ...] = (
 def stamp_of(workspace: Workspace) -> str:
     """Return what is another one as soon as something of a workspace has changed."""
     told = [
-        list(
-            model._default_manager.filter(**{within: workspace})
-            .aggregate(**{f"n{n}": one for n, one in enumerate(what)})
-            .values()
-        )
+        list(stamps.counted(model._default_manager.filter(**{within: workspace}), what))
         for model, within, what in COUNTED
     ]
     under_way = Import.objects.filter(workspace=workspace, status__in=UNDER_WAY)

@@ -19,6 +19,7 @@ from fluctus.core import (
     analyse,
     analyse_many,
 )
+from fluctus.core.arrays import median_reaches
 
 # Whole numbers of eighths: exact in binary, so that sums and shifts add no rounding of their own.
 VALUES = st.lists(
@@ -246,3 +247,12 @@ def test_a_signal_of_three_of_four_is_not_torn_at_the_odd_one() -> None:
 def test_impossible_input_is_refused(broken, message: str) -> None:  # type: ignore[no-untyped-def]
     with pytest.raises(ValueError, match=message):
         broken()
+
+
+@given(st.lists(st.integers(0, 9), min_size=1, max_size=40), st.floats(0, 10))
+def test_a_median_that_reaches_a_bound_by_counting_does_so(each: list[int], bound: float) -> None:
+    values = np.array(each, np.float64)
+    if median_reaches(values, bound):
+        assert np.median(values) >= bound
+    # Where all but one are beyond it there is no doubt.
+    assert median_reaches(np.append(np.full(3, bound + 1), values[:1]), bound)

@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints, median_reaches
 
 FEWEST: Final = 10
 TIMES: Final = 10.0
@@ -27,9 +27,7 @@ def far_off(values: Floats) -> Ints:
         return nothing
     distances = np.abs(values - np.median(values))
     furthest = distances.max()
-    # Where at least half are no nearer than that, their median is not either, and none is far off.
-    near = furthest / (TIMES * DEVIATION_OF_NORMAL) * (1 + 1e-9)
-    if not furthest or 2 * np.count_nonzero(distances < near) < len(values) - 1:
+    if not furthest or median_reaches(distances, furthest / (TIMES * DEVIATION_OF_NORMAL)):
         return nothing
     different = np.unique(values)
     spread = DEVIATION_OF_NORMAL * float(np.median(distances))

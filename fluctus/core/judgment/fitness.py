@@ -23,13 +23,14 @@ from fluctus.core.analysis.constants import (
     MIN_VALUES_FOR_FIRM_LIMITS,
 )
 from fluctus.core.analysis.settings import Spread
-from fluctus.core.arrays import Floats
+from fluctus.core.arrays import Floats, median_reaches
 from fluctus.core.shaping.running_totals import is_running_total
 
 INFLATED: Final = 1.3
 """The mean moving range beyond this many times what the median implies is inflated."""
 MOST_SET_ASIDE: Final = 0.1
 SOME: Final = 1000
+"""Values that are looked at first where few may tell."""
 STANDARD_ERRORS: Final = 3.0
 """Averages of breakdowns further apart than this many standard errors are different."""
 
@@ -140,8 +141,7 @@ def _inflated(ranges: Floats) -> Doubt | None:
     if len(ranges) < 2:
         return None
     times, mean = MEDIAN_RANGE_TO_LIMITS / MEAN_RANGE_TO_LIMITS, float(ranges.mean())
-    # Where at least half are no smaller than that, their median is not either.
-    if 2 * np.count_nonzero(ranges < mean / (INFLATED * times) * (1 + 1e-9)) < len(ranges) - 1:
+    if median_reaches(ranges, mean / (INFLATED * times)):
         return None
     implied = float(np.median(ranges)) * times
     if implied == 0:

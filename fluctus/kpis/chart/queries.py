@@ -207,26 +207,25 @@ def charts_of_parts(
     kpi: Kpi, now: datetime, names: Sequence[str], by: Grain | None = None
 ) -> dict[str, Chart]:
     """Return the charts of some parts of a KPI; its values are read once for all of them."""
+    views = {name: View(by, name) for name in names}
     with _charts_lock:
-        found = {name: _charts.get(_key(kpi, now, View(by, name))) for name in names}
-    missing = [name for name in names if found[name] is None]
-    made: list[Chart] = []
-    if missing:
-        state = _state_at_revision(kpi)
-        for name in missing:
-            refuse_view(kpi, View(by, name))
-        parts = parts_of(kpi, stored_of(kpi), missing)
-        made = make_charts(
-            [
-                (observations_in(parts[name], kpi, state, now, View(by, name)), state)
-                for name in missing
-            ]
-        )
-    new = dict(zip(missing, made, strict=True))
-    with _charts_lock, suppress(ValueError):
-        for name, chart in new.items():
-            _charts[_key(kpi, now, View(by, name))] = chart
-    return {name: found[name] or new[name] for name in names}
+        held = {name: _charts.get(_key(kpi, now, view)) for name, view in views.items()}
+    charts = {name: chart for name, chart in held.items() if chart is not None}
+    missing = [name for name in names if name not in charts]
+    if not missing:
+        return charts
+    state = _state_at_revision(kpi)
+    for name in missing:
+        refuse_view(kpi, views[name])
+    parts = parts_of(kpi, stored_of(kpi), missing)
+    made = make_charts(
+        [(observations_in(parts[name], kpi, state, now, views[name]), state) for name in missing]
+    )
+    for name, chart in zip(missing, made, strict=True):
+        charts[name] = chart
+        with _charts_lock, suppress(ValueError):
+            _charts[_key(kpi, now, views[name])] = chart
+    return {name: charts[name] for name in names}
 
 
 def chart_or_none(kpi: Kpi, now: datetime, view: View = WHOLE) -> Chart | None:

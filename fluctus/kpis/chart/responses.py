@@ -84,16 +84,16 @@ def answer_write(
     # What cannot be shown is refused before anything is written.
     refuse_view(kpi, look.view)
     refuse_window(look.window, look.view.by or Grain(kpi.grain), ZoneInfo(kpi.time_zone))
-    before = Before.of(kpi, actor.now)
+    before = Saved.of(kpi, WHOLE_CHART, actor.now)
     kept = write(kpi, seen_revision(request), actor)
     stored = _as_stored(kept.kpi)
-    before.tell_again(kept, stored)
+    _tell_again(before, kept, stored)
     if look.view.breakdown not in (None, *kept.kpi.breakdowns):
         # Its last value has gone with the write.
         look = replace(look, view=View(look.view.by))
     if look.view == WHOLE:
         saved = Saved.of(stored, look, actor.now)
-        if (content := held(saved.tag)) is not None:
+        if (content := saved.known()) is not None:
             return answer_with(content, saved.tag)
         content = saved.content(kept.chart)
     else:
@@ -136,8 +136,7 @@ def answer_saved(request: Request, workspace: str, slug: str) -> HttpResponse:
         saved = Saved.of(kpi, look, now)
         if (nothing_new := unchanged(request, saved.tag)) is not None:
             return nothing_new
-        content = held(saved.tag) or kept_answer(kpi, saved.tag)
-        if content is not None:
+        if (content := saved.known()) is not None:
             return answer_with(content, saved.tag)
         content = saved.content(chart_of(kpi, now, look.view))
     saved.keep(content)
@@ -172,6 +171,13 @@ class Saved:
         )
         return cls(kpi, look, now, history_answer(*turnable), tag)
 
+    def known(self) -> bytes | None:
+        """Return the answer as it was given before; of the whole chart, by any process."""
+        content = held(self.tag)
+        if content is None and self.look == WHOLE_CHART:
+            content = kept_answer(self.kpi, self.tag)
+        return content
+
     def content(self, chart: Chart) -> bytes:
         """Return the answer, made of its chart."""
         on_record = OnRecord.of(self.kpi, chart, self.now)
@@ -186,33 +192,21 @@ class Saved:
             keep_answer(self.kpi, self.tag, content)
 
 
-@dataclass(frozen=True, slots=True)
-class Before:
-    """The whole chart of a KPI before a write, of which there may be an answer."""
-
-    columns: tuple[Any, ...]
-    """What of the KPI an answer under another name rests on."""
-    tag: str
-
-    @classmethod
-    def of(cls, kpi: models.Kpi, now: datetime) -> "Before":
-        """Note it."""
-        return cls(_resting_on(kpi), Saved.of(kpi, WHOLE_CHART, now).tag)
-
-    def tell_again(self, kept: Kept, stored: models.Kpi) -> None:
-        """Keep the answer after a write that changed looks alone, made of the one before it."""
-        if kept.looks is None or _resting_on(stored) != self.columns:
-            return
-        before = held(self.tag) or kept_answer(stored, self.tag)
-        if before is None:
-            return
-        saved = Saved.of(stored, WHOLE_CHART, kept.now)
-        content = retold(before, *kept.looks, stored.revision, saved.history)
-        if content is not None:
-            saved.keep(content)
+def _tell_again(before: Saved, kept: Kept, stored: models.Kpi) -> None:
+    """Keep the answer after a write that changed looks alone, made of the one before it."""
+    if kept.looks is None or _resting_on(stored) != _resting_on(before.kpi):
+        return
+    content = before.known()
+    if content is None:
+        return
+    saved = Saved.of(stored, WHOLE_CHART, kept.now)
+    told = retold(content, *kept.looks, stored.revision, saved.history)
+    if told is not None:
+        saved.keep(told)
 
 
 def _resting_on(kpi: models.Kpi) -> tuple[Any, ...]:
+    """Return what of a KPI an answer under another name rests on."""
     fields_of = models.Kpi._meta.concrete_fields
     own = [one.attname for one in fields_of if one.name not in (*LOOKS, "revision")]
     return (*(getattr(kpi, name) for name in own), *_sources(kpi))

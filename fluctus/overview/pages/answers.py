@@ -7,7 +7,7 @@ from fluctus.kpis.chart.answers.kpi import history_answer
 from fluctus.kpis.models import ActState
 from fluctus.overview.models import Page, PageChange
 from fluctus.overview.pages import shapes
-from fluctus.overview.pages.queries import names_of, next_undo_and_redo
+from fluctus.overview.pages.queries import names_on, next_undo_and_redo
 from fluctus.overview.pages.state import PageState
 from fluctus.overview.panels.panel import Panel
 
@@ -15,7 +15,7 @@ from fluctus.overview.panels.panel import Panel
 def page_answer(page: Page) -> shapes.PageDetail:
     """Return a page with its panels, and which of their KPIs are gone."""
     state = PageState.from_json(page.state)
-    names = names_of(page.workspace_id, (slug for panel in state.panels for slug in panel.kpis))
+    names = names_on(page)
     return shapes.PageDetail(
         id=page.pk,
         title=state.title,

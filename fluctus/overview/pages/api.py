@@ -15,10 +15,9 @@ from fluctus.http.revisions import IF_MATCH, seen_revision
 from fluctus.http.shapes import schema_of, schema_of_list
 from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
-from fluctus.kpis.stamps import stamp_of_kpis
 from fluctus.overview.pages import requests, services, shapes
 from fluctus.overview.pages.answers import act_answer, page_answer, row_answer
-from fluctus.overview.pages.queries import history_of, page_of, pages_of
+from fluctus.overview.pages.queries import history_of, names_on, page_of, pages_of
 from fluctus.overview.panels.contents import PanelContent, contents_of, days_kept
 from fluctus.overview.panels.kind import Look
 from fluctus.overview.panels.panel import Panel
@@ -61,7 +60,7 @@ class PageView(APIView):
     def get(self, request: Request, workspace: str, number: int) -> HttpResponse:
         """Return it with its panels."""
         page = page_of(person_of(request), workspace, number)
-        tag = tag_of("page", page.pk, stamp_of_kpis(page.workspace), revision=page.revision)
+        tag = tag_of("page", page.pk, sorted(names_on(page).items()), revision=page.revision)
         return answer_once(request, tag, lambda: page_answer(page))
 
     @extend_schema(

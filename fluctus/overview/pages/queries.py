@@ -9,6 +9,7 @@ from fluctus.accounts.models import Workspace
 from fluctus.http.refusals import NotThereError
 from fluctus.kpis.models import ActState, Kpi
 from fluctus.overview.models import Page, PageChange
+from fluctus.overview.pages.state import PageState
 
 ACTS_TOLD = 40
 PAGES_NAMED = 5
@@ -40,6 +41,12 @@ def names_of(workspace_id: int, slugs: Iterable[str]) -> dict[str, str]:
     """Return the names of those KPIs that there are, by slug."""
     rows = Kpi.objects.filter(workspace=workspace_id, slug__in=set(slugs))
     return dict(rows.values_list("slug", "name"))
+
+
+def names_on(page: Page) -> dict[str, str]:
+    """Return the names of those KPIs of a page that there are, by slug."""
+    panels = PageState.from_json(page.state).panels
+    return names_of(page.workspace_id, (slug for panel in panels for slug in panel.kpis))
 
 
 def next_undo_and_redo(page: Page) -> tuple[PageChange | None, PageChange | None]:

@@ -3,7 +3,7 @@
 from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 import orjson
@@ -14,6 +14,7 @@ from fluctus.core.shaping import thin
 from fluctus.core.words import NumberStyle, explain
 from fluctus.kpis.calendar import Grain, start_of_day
 from fluctus.kpis.chart.analysis.chart import Chart
+from fluctus.kpis.chart.answers.chart import DAY_DIGITS
 from fluctus.kpis.chart.answers.flagged import Flagged, flagged_in, noticed
 from fluctus.kpis.chart.answers.kpi import numbers_answer, numbers_style
 from fluctus.kpis.chart.kpi_shapes import Numbers
@@ -25,7 +26,6 @@ COLUMNS = 110
 """Stretches of time that a strip has where its points are thinned."""
 MOST_POINTS = 220
 MOST_ASIDE = 20
-DAY: Final = len("2026-11-02")
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +101,7 @@ def cut(kept: bytes | memoryview, dates: Dates) -> shapes.SmallChart | None:
     whole = orjson.loads(kept)
     if whole["thinned"]:
         return None
-    days = [text[:DAY] for text in whole["period"]]
+    days = [text[:DAY_DIGITS] for text in whole["period"]]
     start = 0 if dates.first is None else bisect_left(days, dates.first.isoformat())
     stop = len(days) if dates.last is None else bisect_right(days, dates.last.isoformat())
     start = min(start, stop)
