@@ -74,7 +74,7 @@ def bring_in(job_id: int) -> None:
         drop_table_of(planned)
 
 
-@app.task(name="open_upload", queue=IMPORTS, pass_context=False)
+@app.task(name="open_upload", queue=IMPORTS, pass_context=False, retry=life.AGAIN)
 def open_upload(upload_id: int, sheet: str | None = None) -> None:
     """Read an upload that takes too long to wait for; it may have been dropped meanwhile."""
     upload = Upload.objects.filter(pk=upload_id).first()

@@ -18,8 +18,10 @@ class Upload(models.Model):
     name = models.CharField(max_length=200, blank=True)
     size = models.PositiveBigIntegerField()
     checksum = models.CharField(max_length=64)
+    kept = models.PositiveBigIntegerField(default=0)
+    """The bytes that are kept of it, with what was made of them."""
     folder = models.CharField(max_length=64)
-    """Where its bytes are, below the folder of all uploads."""
+    """Where its bytes are in the store of files."""
     held = models.BooleanField(default=False)
     """Whether it is kept until somebody has decided on it."""
 

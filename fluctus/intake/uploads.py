@@ -1,10 +1,8 @@
-"""The bytes of uploads: kept in a folder until they have been brought in, and read once."""
+"""The bytes of uploads: kept in the store of files until they are brought in, and read once."""
 
 import hashlib
 import secrets
-import shutil
 from collections.abc import Iterable
-from contextlib import suppress
 from dataclasses import asdict
 from datetime import timedelta
 from pathlib import Path
@@ -12,10 +10,12 @@ from pathlib import Path
 import orjson
 from django.conf import settings
 from django.contrib.auth.models import User
+from django.db.models import F, Sum
 from django.utils import timezone
 from pydantic import TypeAdapter
 
 from fluctus.accounts.models import Workspace
+from fluctus.files import store
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.understanding.roles import CANNOT_READ
@@ -25,6 +25,7 @@ from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import TableError
 from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
 
+RAW = "raw"
 KEPT_FOR = timedelta(hours=6)
 LONGEST = 300.0
 """Seconds that reading a table in the background may take."""
@@ -48,11 +49,12 @@ def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[
     """Keep what a person uploads; raises RefusalError when it is too large, or there is no room."""
     clear_old()
     room = settings.WORKSPACE_ROOM_BYTES - _kept_bytes(workspace)
-    folder = settings.UPLOADS / secrets.token_hex(16)
-    folder.mkdir(parents=True, mode=0o700)
+    folder = secrets.token_hex(16)
+    raw = f"{folder}/{RAW}"
+    coming = store.here(raw).with_suffix(".coming")
     digest, size = hashlib.sha256(), 0
     try:
-        with (folder / "raw").open("wb") as file:
+        with coming.open("wb") as file:
             for block in blocks:
                 size += len(block)
                 if size > settings.MAX_UPLOAD_BYTES:
@@ -61,16 +63,18 @@ def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[
                     raise _no_room()
                 digest.update(block)
                 file.write(block)
+        store.keep(raw, coming)
         return Upload.objects.create(
             workspace=workspace,
             person=person,
             name=name[:200],
             size=size,
+            kept=size,
             checksum=digest.hexdigest(),
-            folder=folder.name,
+            folder=folder,
         )
     except BaseException:
-        shutil.rmtree(folder, ignore_errors=True)
+        store.remove(folder)
         raise
 
 
@@ -79,7 +83,7 @@ def upload_of(person: User, workspace: str, number: int) -> Upload:
     upload = Upload.objects.filter(
         pk=number, person=person, workspace__slug=workspace, workspace__members=person
     ).first()
-    if upload is None or not _folder(upload).exists():
+    if upload is None or not store.has(f"{upload.folder}/{RAW}"):
         raise NotThereError("table")
     return upload
 
@@ -90,91 +94,99 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     Raises SlowTableError when that takes longer than so many ``seconds``, another
     RefusalError when it holds no table.
     """
-    folder = _folder(upload)
-    kept = _kept(folder, sheet)
-    _raise_kept_refusal(folder, sheet)
-    if _about(kept).exists():
-        return opened_from(kept, _ABOUT.validate_json(_about(kept).read_bytes()))
-    # Written beside and moved into place, the cells first: half a file is never taken for a
-    # whole one, whoever else reads the same upload.
-    fresh = folder / f"{secrets.token_hex(8)}.cells"
+    cells = _cells(upload, sheet)
+    _raise_kept_refusal(upload, sheet)
+    if store.has(_about(cells)):
+        about = _ABOUT.validate_json(store.fetched(_about(cells)).read_bytes())
+        return opened_from(store.fetched(cells), about)
+    raw = raw_of(upload)
+    fresh = raw.with_name(f"{secrets.token_hex(8)}.cells")
     try:
-        about = apart(open_into, raw_of(upload), sheet, fresh, seconds=seconds)
+        about = apart(open_into, raw, sheet, fresh, seconds=seconds)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     except TooSlowError as error:
         raise SlowTableError from error
     except TooMuchError as error:
         raise RefusalError(CANNOT_READ, TOO_MUCH) from error
-    told = fresh.with_suffix(".about")
-    told.write_bytes(_ABOUT.dump_json(about))
     if sheet is None and about.sheet:
         # Asked for by its name from now on, it is not read again.
-        _move_into_place(_linked(fresh), _linked(told), _kept(folder, about.sheet))
-    _move_into_place(fresh, told, kept)
-    return opened_from(kept, about)
+        named = fresh.with_stem(f"{fresh.stem}-named")
+        named.hardlink_to(fresh)
+        _keep_cells(upload, about.sheet, named, about)
+    _keep_cells(upload, sheet, fresh, about)
+    return opened_from(store.fetched(cells), about)
 
 
-def _move_into_place(cells: Path, about: Path, kept: Path) -> None:
-    cells.rename(kept)
-    about.rename(_about(kept))
+def _keep_cells(upload: Upload, sheet: str | None, cells: Path, about: About) -> None:
+    """Keep what was read, the cells first: half of it is never taken for the whole."""
+    told = cells.with_suffix(".about")
+    told.write_bytes(_ABOUT.dump_json(about))
+    name = _cells(upload, sheet)
+    _keep(upload, name, cells)
+    _keep(upload, _about(name), told)
 
 
-def _linked(file: Path) -> Path:
-    """Return a second name of a file."""
-    other = file.with_stem(f"{file.stem}-named")
-    other.hardlink_to(file)
-    return other
+def _keep(upload: Upload, name: str, fresh: Path) -> None:
+    size = fresh.stat().st_size
+    store.keep(name, fresh)
+    Upload.objects.filter(pk=upload.pk).update(kept=F("kept") + size)
 
 
 def open_in_the_background(upload: Upload, sheet: str | None) -> None:
-    """Read an upload for as long as a job may take, and keep why it could not be."""
+    """Read an upload for as long as a job may take, and keep why it could not be.
+
+    Raises StoreAwayError where its bytes cannot be reached, which says nothing of them.
+    """
     try:
         opened(upload, sheet, LONGEST)
+    except store.StoreAwayError:
+        raise
     except RefusalError as error:
         issues = [asdict(issue) for issue in error.issues]
-        refusal = _refusal(_folder(upload), sheet)
-        fresh = refusal.with_suffix(f".{secrets.token_hex(4)}")
+        name = _refusal(upload, sheet)
+        fresh = store.here(name).with_suffix(f".{secrets.token_hex(4)}")
         fresh.write_bytes(orjson.dumps(issues))
-        fresh.rename(refusal)
+        _keep(upload, name, fresh)
 
 
 def is_opened(upload: Upload) -> bool:
     """Tell whether an upload has been read; raises RefusalError, and forgets it, if in vain."""
-    folder = _folder(upload)
     try:
-        _raise_kept_refusal(folder, None)
+        _raise_kept_refusal(upload, None)
+    except store.StoreAwayError:
+        raise
     except RefusalError:
         forget(upload)
         raise
-    return _about(_kept(folder, None)).exists()
+    return store.has(_about(_cells(upload, None)))
 
 
-def _kept(folder: Path, sheet: str | None) -> Path:
-    """Return where the cells of a sheet are kept once they have been read."""
-    return folder / f"{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
+def _cells(upload: Upload, sheet: str | None) -> str:
+    """Return what the cells of a sheet are kept as once they have been read."""
+    return f"{upload.folder}/{hashlib.sha256((sheet or '').encode()).hexdigest()[:16]}.arrow"
 
 
-def _about(kept: Path) -> Path:
-    """Return where the rest is kept of a sheet whose cells are; it is there once all of it is."""
-    return kept.with_suffix(".json")
+def _about(cells: str) -> str:
+    """Return what the rest is kept as of a sheet whose cells are; there once all of it is."""
+    return f"{cells.removesuffix('.arrow')}.json"
 
 
-def _refusal(folder: Path, sheet: str | None) -> Path:
-    """Return where it is kept why a sheet could not be read."""
-    return _kept(folder, sheet).with_suffix(".refused")
+def _refusal(upload: Upload, sheet: str | None) -> str:
+    """Return what it is kept as why a sheet could not be read."""
+    return f"{_cells(upload, sheet).removesuffix('.arrow')}.refused"
 
 
-def _raise_kept_refusal(folder: Path, sheet: str | None) -> None:
-    refusal = _refusal(folder, sheet)
-    if refusal.exists():
-        issues = orjson.loads(refusal.read_bytes())
+def _raise_kept_refusal(upload: Upload, sheet: str | None) -> None:
+    name = _refusal(upload, sheet)
+    if store.has(name):
+        issues = orjson.loads(store.fetched(name).read_bytes())
         raise RefusalError(CANNOT_READ, *(Issue(**issue) for issue in issues))
 
 
 def raw_of(upload: Upload) -> Path:
-    """Return where the bytes of an upload are."""
-    return _folder(upload) / "raw"
+    """Return where the bytes of an upload are on this host."""
+    return store.fetched(f"{upload.folder}/{RAW}")
 
 
 def is_under_way(upload: Upload) -> bool:
@@ -184,24 +196,14 @@ def is_under_way(upload: Upload) -> bool:
 
 def forget(upload: Upload) -> None:
     """Remove an upload and its bytes."""
-    shutil.rmtree(_folder(upload), ignore_errors=True)
+    store.remove(upload.folder)
     upload.delete()
 
 
-def _folder(upload: Upload) -> Path:
-    folder: Path = settings.UPLOADS / upload.folder
-    return folder
-
-
 def _kept_bytes(workspace: Workspace) -> int:
-    """Return how much the uploads of a workspace take on the disk, with what was made of them."""
-    size = 0
-    for upload in Upload.objects.filter(workspace=workspace):
-        for file in _folder(upload).glob("*"):
-            # What is brought in or moved into place meanwhile takes no room under its old name.
-            with suppress(FileNotFoundError):
-                size += file.stat().st_size
-    return size
+    """Return how much the uploads of a workspace take, with what was made of them."""
+    kept = Upload.objects.filter(workspace=workspace).aggregate(all=Sum("kept"))["all"]
+    return int(kept or 0)
 
 
 def clear_old() -> None:
@@ -210,6 +212,7 @@ def clear_old() -> None:
     old = Upload.objects.filter(at__lt=timezone.now() - KEPT_FOR, held=False)
     for upload in old.exclude(pk__in=waiting.values("upload"))[:50]:
         forget(upload)
+    store.drop_copies(KEPT_FOR.total_seconds())
 
 
 def _no_room() -> RefusalError:

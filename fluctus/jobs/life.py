@@ -9,13 +9,14 @@ from django.db import InterfaceError, OperationalError, connection, connections,
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from fluctus.files.store import StoreAwayError
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.jobs.models import UNDER_WAY, Job, JobStatus
 
 log = logging.getLogger(__name__)
 
-OUTSIDE = (OperationalError, InterfaceError)
-"""The database was away, or took the work for one that holds others up."""
+OUTSIDE = (OperationalError, InterfaceError, StoreAwayError)
+"""The database or the store of files was away, or took the work for one that holds others up."""
 
 AGAIN = RetryStrategy(max_attempts=20, wait=5, retry_exceptions=OUTSIDE)
 """How work is tried again that what is outside of it ended. Always as soon: each death of a worker
@@ -41,11 +42,11 @@ def run(job: Job, work: Callable[[], object]) -> JobStatus:
         work()
     except CancelledError:
         return JobStatus.CANCELLED
-    except RefusalError as error:
-        note_failure(job, error)
     except OUTSIDE:
         connection.close()
         raise
+    except RefusalError as error:
+        note_failure(job, error)
     except Exception:
         log.exception("%s %s has failed", type(job).__name__, job.pk)
         issue = Issue("The failure is in the server's log.", "Try again; if it stays, say so.")

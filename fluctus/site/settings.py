@@ -6,6 +6,7 @@ from pathlib import Path
 import environ
 from csp.constants import NONCE, NONE, SELF
 
+from fluctus.files.choice import storage_of
 from fluctus.http.database import BoundedConnection
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -62,6 +63,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "csp",
     "procrastinate.contrib.django",
+    "fluctus.files",
     "fluctus.accounts",
     "fluctus.kpis",
     "fluctus.findings",
@@ -164,8 +166,12 @@ def is_hashed_asset(path: str, url: str) -> bool:
 
 WHITENOISE_IMMUTABLE_FILE_TEST = is_hashed_asset
 
-# Uploads wait here until they are brought in; the server and the worker must both see it.
+# Uploads wait in a store that every server and worker sees: this folder of one host, the database,
+# or a bucket of S3. Of the others, the folder has copies that may be dropped at any time.
 UPLOADS = Path(env.str("UPLOADS", default=str(ROOT / ".local" / "uploads")))
+FILES = env.str("FILES", default="folder")
+"""``folder``, ``database``, or ``s3://bucket``, at S3_ENDPOINT where that is not the original."""
+STORAGES = {"uploads": storage_of(FILES, env.str("S3_ENDPOINT", default=""))}
 MAX_UPLOAD_BYTES = 100 * 1024 * 1024
 WORKSPACE_ROOM_BYTES = 1024 * 1024 * 1024
 """What the uploads of a workspace that are not brought in yet may take on the disk."""

@@ -181,7 +181,7 @@ def test_two_readers_of_one_upload_read_the_same(api: Api, monkeypatch: pytest.M
     for kept in raw_of(upload).parent.glob("*.*"):
         kept.unlink()
     meanwhile = Meanwhile(
-        monkeypatch, "fluctus.intake.uploads._move_into_place", lambda: opened(upload, None)
+        monkeypatch, "fluctus.intake.uploads._keep_cells", lambda: opened(upload, None)
     )
     first = opened(upload, None)
     assert meanwhile.happened
