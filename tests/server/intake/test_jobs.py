@@ -31,6 +31,7 @@ from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 from tests.interleaving import alone
 from tests.jobs import work
+from tests.server.address import address_of_database
 
 HOURS, GATES = 3_000, 20
 TABLE = "Hour,Gate,Cycle (s)\n" + "\n".join(
@@ -86,7 +87,7 @@ def test_a_cancelled_import_leaves_nothing_whenever_it_is_cancelled(
     def cancelled_meanwhile(*args: Any) -> Any:
         made = real(*args)
         # From another connection, as a person's request comes.
-        with psycopg.connect(_address(), autocommit=True) as other:
+        with psycopg.connect(address_of_database(), autocommit=True) as other:
             other.execute("UPDATE intake_import SET status = 'cancelled'")
         return made
 
@@ -116,11 +117,6 @@ def test_an_import_that_fails_says_why_and_leaves_nothing(
     number = begin(api)
     work()
     assert "nothing was saved" in look(api, number)["problem"]["title"]
-
-
-def _address() -> str:
-    own = connection.settings_dict
-    return f"postgres://{own['USER']}:{own['PASSWORD']}@{own['HOST']}:{own['PORT']}/{own['NAME']}"
 
 
 def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
@@ -251,7 +247,7 @@ def test_a_sheet_chosen_later_that_takes_long_is_read_in_the_background(
 def test_an_import_survives_the_death_of_its_worker(api: Api, settings: Any) -> None:
     def worker() -> subprocess.Popen[bytes]:
         environment = os.environ | {
-            "DATABASE_URL": _address(),
+            "DATABASE_URL": address_of_database(),
             "UPLOADS": str(settings.UPLOADS),
             "DJANGO_SETTINGS_MODULE": "fluctus.site.settings",
         }

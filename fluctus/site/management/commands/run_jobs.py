@@ -1,7 +1,8 @@
 """Runs the background jobs of all queues, and what is due by the clock.
 
-One process for all of it: a queue has so many places of its own, so that a long import keeps no
-report waiting, and the libraries that a job needs are loaded when the first of its kind comes.
+On one host, one process for all of it; on several, each part as often as wanted. A queue has so
+many places of its own, so that a long import keeps no report waiting, and the libraries that a job
+needs are loaded when the first of its kind comes.
 """
 
 import asyncio
@@ -11,7 +12,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Coroutine
 from typing import Any
 
 from django.core.management import call_command
@@ -64,15 +65,20 @@ class Command(BaseCommand):
         parser.add_argument(
             "--queues", nargs="*", choices=list(AT_ONCE), help="Which to work on; all otherwise."
         )
+        parser.add_argument(
+            "--part", choices=["all", "queues", "clock"], default="all", help="What to do of it."
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run them; while the database is away, wait for it."""
         # Somebody waits for each answer of the application, and for a job somewhat longer.
         os.nice(BEHIND_ANSWERS)
+        queues = [] if options["part"] == "clock" else options["queues"] or list(AT_ONCE)
+        by_clock = options["part"] != "queues"
         pause = 1.0
         while True:
             try:
-                asyncio.run(_work(app_of_worker(), options["queues"] or list(AT_ONCE)))
+                asyncio.run(_work(app_of_worker(), queues, by_clock=by_clock))
             except AWAY as error:
                 log.warning("The database is away; looking again in %.0f s: %s", pause, error)
             else:
@@ -92,21 +98,12 @@ def app_of_worker() -> App:
     return worker_app
 
 
-async def _work(worker_app: App, queues: list[str]) -> None:
+async def _work(worker_app: App, queues: list[str], *, by_clock: bool) -> None:
     async with worker_app.open_async():
-        beside = [
-            asyncio.create_task(_rescue(worker_app)),
-            asyncio.create_task(_every(RENEWED_EVERY, _renew)),
-            asyncio.create_task(_every(DUE_EVERY, begin_due)),
-            asyncio.create_task(_every(SWEPT_EVERY, sweep_fetches)),
-            asyncio.create_task(_every(RENEWED_EVERY, tell)),
-            asyncio.create_task(_every(CLEARED_EVERY, clear_drafts)),
-            asyncio.create_task(_every(SWEPT_EVERY, sweep_imports)),
-            asyncio.create_task(_every(SWEPT_EVERY, sweep_reports)),
-            asyncio.create_task(_every(SWEPT_EVERY, clear_old)),
-            asyncio.create_task(_every(CLEARED_EVERY, _clear_over)),
-        ]
+        beside = [asyncio.create_task(work) for work in (_due(worker_app) if by_clock else ())]
         workers = [asyncio.create_task(_serve(worker_app, queue)) for queue in queues]
+        # Without queues, until it is stopped.
+        workers = workers or [asyncio.create_task(_for_ever())]
         loop = asyncio.get_running_loop()
         for name in (signal.SIGINT, signal.SIGTERM):
             # A worker that is cancelled ends what it does, for as long as it may.
@@ -119,6 +116,26 @@ async def _work(worker_app: App, queues: list[str]) -> None:
         for error in ended:
             if isinstance(error, Exception):
                 raise error
+
+
+def _due(worker_app: App) -> list[Coroutine[Any, Any, None]]:
+    """Return what is done by the clock; several who do it share each piece of it."""
+    return [
+        _rescue(worker_app),
+        _every(RENEWED_EVERY, _renew),
+        _every(DUE_EVERY, begin_due),
+        _every(SWEPT_EVERY, sweep_fetches),
+        _every(RENEWED_EVERY, tell),
+        _every(CLEARED_EVERY, clear_drafts),
+        _every(SWEPT_EVERY, sweep_imports),
+        _every(SWEPT_EVERY, sweep_reports),
+        _every(SWEPT_EVERY, clear_old),
+        _every(CLEARED_EVERY, _clear_over),
+    ]
+
+
+async def _for_ever() -> None:
+    await asyncio.Event().wait()
 
 
 async def _serve(worker_app: App, queue: str) -> None:
