@@ -1,0 +1,1 @@
+"""All that an installation keeps, written to one file and read back from it."""
