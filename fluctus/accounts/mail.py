@@ -7,6 +7,7 @@ from django.db import transaction
 from procrastinate.contrib.django import app
 
 from fluctus.accounts.queries import name_of, workspaces_of
+from fluctus.http.tracing import carried, traced
 from fluctus.jobs.queues import MAIL
 
 WORKSPACES = "X-Fluctus-Workspaces"
@@ -34,12 +35,17 @@ def tell_by_mail(person: User, subject: str, text: str) -> None:
     slugs = [workspace.slug for workspace in workspaces_of(person)]
     with transaction.atomic():
         send_later.defer(
-            to=person.email, subject=subject, text=f"{name_of(person)}, {text}", workspaces=slugs
+            to=person.email,
+            subject=subject,
+            text=f"{name_of(person)}, {text}",
+            workspaces=slugs,
+            **carried(),
         )
 
 
 # Queues of an older version may still have it under its old name.
 @app.task(name="send_mail_to", queue=MAIL, pass_context=False, aliases=["send_letter"])
+@traced
 def send_later(to: str, subject: str, text: str, workspaces: list[str]) -> None:
     """Send a letter that was written before."""
     send_mail_to(to, subject, text, workspaces)

@@ -6,6 +6,7 @@ from fluctus.feeds import running
 from fluctus.feeds.models import Fetch, FetchOutcome
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.tracing import carried, traced
 from fluctus.jobs import life
 from fluctus.jobs.models import JobStatus
 from fluctus.jobs.queues import FEEDS
@@ -15,10 +16,11 @@ NAME = "fetch_feed"
 
 def leave_to_worker(fetch: Fetch) -> None:
     """Let a worker carry a fetch out, once the transaction has ended."""
-    fetch_feed.defer(job_id=fetch.pk)
+    fetch_feed.defer(job_id=fetch.pk, **carried())
 
 
 @app.task(name=NAME, queue=FEEDS, pass_context=False, retry=life.AGAIN)
+@traced
 def fetch_feed(job_id: int) -> None:
     """Carry a fetch out; begun again after a crash, it starts from the beginning."""
     fetch = (

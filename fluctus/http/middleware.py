@@ -41,8 +41,11 @@ def health(get_response: GetResponse) -> GetResponse:
         if request.path == "/health/live":
             return JsonResponse({"live": True})
         if request.path == "/health":
-            ready = _reaches_data()
-            return JsonResponse({"live": True, "ready": ready}, status=200 if ready else 503)
+            parts = _parts()
+            ready = parts["database"]
+            return JsonResponse(
+                {"live": True, "ready": ready, "parts": parts}, status=200 if ready else 503
+            )
         return get_response(request)
 
     return middleware
@@ -50,16 +53,25 @@ def health(get_response: GetResponse) -> GetResponse:
 
 HEALTH_WITHIN = 3.0
 """Seconds that the database has to answer whoever watches; with the rest, they hear in four."""
+SEEN_WITHIN = 30
+"""Seconds in which a worker that lives has given a sign of it."""
 
 
-def _reaches_data() -> bool:
-    """Ask over a connection of its own: for one of the pool it might wait twice as long."""
+def _parts() -> dict[str, bool]:
+    """Tell which parts do what they are for: requests can be answered without the workers.
+
+    Asked over a connection of its own: for one of the pool it might wait twice as long.
+    """
     try:
         with (
             answers_within(HEALTH_WITHIN),
             BoundedConnection.connect(**connection.get_connection_params()) as asked,
         ):
-            asked.execute("SELECT 1")
+            workers = asked.execute(
+                "SELECT EXISTS (SELECT FROM procrastinate_workers "
+                "WHERE last_heartbeat > now() - make_interval(secs => %s))",
+                [SEEN_WITHIN],
+            ).fetchone()
     except psycopg.Error:
-        return False
-    return True
+        return {"database": False, "workers": False}
+    return {"database": True, "workers": bool(workers and workers[0])}

@@ -14,8 +14,10 @@ from psycopg.errors import DeadlockDetected, LockNotAvailable
 from rest_framework import exceptions
 from rest_framework.views import exception_handler
 
+from fluctus.http.metrics import LOCK_WAITS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.shapes import Shape, schema_of
+from fluctus.http.tracing import request_number
 
 PROBLEM_TYPE = "application/problem+json"
 
@@ -33,6 +35,8 @@ class Problem(Shape):
     """The revision that a stale write should have seen."""
     later_edits: tuple[str, ...]
     """What has been done since to what an undo would take back."""
+    request: str
+    """The number of the request, by which the server's log is searched."""
 
 
 PROBLEMS = {
@@ -85,6 +89,7 @@ def problem(
         issues=tuple(issues),
         revision=revision,
         later_edits=tuple(later_edits),
+        request=request_number(),
     )
     return HttpResponse(orjson.dumps(document), status=status, content_type=PROBLEM_TYPE)
 
@@ -112,6 +117,7 @@ def _of_database(error: DatabaseError | InterfaceError) -> HttpResponse | None:
 
 def _unavailable(error: DatabaseError | InterfaceError) -> tuple[str, list[Issue]]:
     if isinstance(error.__cause__, LockNotAvailable | DeadlockDetected):
+        LOCK_WAITS.inc()
         return "Somebody else is writing to this just now; nothing was saved.", [
             Issue("It took too long until they were done.", "Try again in a moment.")
         ]

@@ -10,6 +10,7 @@ from procrastinate.exceptions import AlreadyEnqueued
 from fluctus.accounts.models import Role
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.tracing import carried, traced
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.readings import is_long
 from fluctus.intake.services import carry_out, drop_table_of, plan_import
@@ -49,7 +50,7 @@ def begin(
 
 def leave_to_worker(planned: Import) -> None:
     """Let a worker carry out a planned import, once the transaction has ended."""
-    bring_in.defer(job_id=planned.pk)
+    bring_in.defer(job_id=planned.pk, **carried())
 
 
 @app.task(
@@ -58,6 +59,7 @@ def leave_to_worker(planned: Import) -> None:
     pass_context=False,
     retry=life.AGAIN,
 )
+@traced
 def bring_in(job_id: int) -> None:
     """Carry out a planned import; run again after a crash, it starts from the beginning.
 
@@ -75,6 +77,7 @@ def bring_in(job_id: int) -> None:
 
 
 @app.task(name="open_upload", queue=IMPORTS, pass_context=False, retry=life.AGAIN)
+@traced
 def open_upload(upload_id: int, sheet: str | None = None) -> None:
     """Read an upload that takes too long to wait for; it may have been dropped meanwhile."""
     upload = Upload.objects.filter(pk=upload_id).first()
@@ -86,7 +89,7 @@ def open_later(upload: Upload, sheet: str | None) -> None:
     """Leave reading a sheet to a worker, once however often it is asked for."""
     with suppress(AlreadyEnqueued), transaction.atomic():
         open_upload.configure(queueing_lock=f"{upload.pk} {sheet or ''}").defer(
-            upload_id=upload.pk, sheet=sheet
+            upload_id=upload.pk, sheet=sheet, **carried()
         )
 
 

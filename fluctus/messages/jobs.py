@@ -7,6 +7,7 @@ from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 
 from fluctus.http import clock
+from fluctus.http.tracing import traced
 from fluctus.jobs.queues import MAIL
 from fluctus.messages import outbox, scheduled
 from fluctus.messages.happening import note_time
@@ -27,6 +28,7 @@ def tell() -> None:
 
 
 @app.task(name="send_messages", queue=MAIL, pass_context=False)
+@traced
 def send_messages() -> None:
     """Send what waits."""
     outbox.send_due(clock.now())

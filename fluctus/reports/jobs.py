@@ -7,6 +7,7 @@ from procrastinate.contrib.django import app
 
 from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.tracing import carried, traced
 from fluctus.jobs import life
 from fluctus.jobs.queues import REPORTS
 from fluctus.reports import services
@@ -22,6 +23,7 @@ NAME = "make_report"
     pass_context=False,
     retry=life.AGAIN,
 )
+@traced
 def make_report(job_id: int) -> None:
     """Make a report that was asked for; run again after a crash, it starts from the beginning."""
     report = Report.objects.select_related("workspace", "person").filter(pk=job_id).first()
@@ -42,5 +44,5 @@ def sweep() -> int:
 def order(ask: Callable[[], Report]) -> Report:
     """Ask for a report and leave it to a worker: both, or neither."""
     report = ask()
-    make_report.defer(job_id=report.pk)
+    make_report.defer(job_id=report.pk, **carried())
     return report

@@ -16,8 +16,12 @@ from contextlib import suppress
 from threading import Thread
 from typing import Any, ClassVar
 
+from django.conf import settings
+from prometheus_client.multiprocess import mark_process_dead
 from uvicorn.protocols.http.h11_impl import H11Protocol
 from uvicorn_worker import UvicornWorker
+
+from fluctus.http.metrics import serve_metrics
 
 HEADERS_WITHIN = 20.0
 """Seconds in which the head of a request has to be there, once it has begun or nobody has asked."""
@@ -109,6 +113,18 @@ def pre_fork(server: Any, worker: Any) -> None:
 def post_fork(server: Any, worker: Any) -> None:
     """Let a worker end with the master, whose port it would hold otherwise."""
     ctypes.CDLL(None).prctl(SET_PARENT_DEATH_SIGNAL, signal.SIGKILL)
+
+
+def when_ready(server: Any) -> None:
+    """Serve what all workers have counted, where an address for it is given."""
+    if settings.METRICS:
+        serve_metrics(settings.METRICS)
+
+
+def child_exit(server: Any, worker: Any) -> None:
+    """Count what a worker was doing no more."""
+    if settings.METRICS:
+        mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
 
 
 worker_class = "fluctus.site.server.PromptWorker"

@@ -81,6 +81,7 @@ INSTALLED_APPS = [
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 MIDDLEWARE = [
     "fluctus.http.middleware.health",
+    "fluctus.http.request_log.numbered",
     "fluctus.http.middleware.hosts_and_caches",
     "fluctus.http.database.by_kind_of_request",
     "django.middleware.security.SecurityMiddleware",
@@ -277,10 +278,15 @@ SPECTACULAR_SETTINGS = {
     | {"PanelKind": "fluctus.overview.panels.registry.CHOICES"},
 }
 
+LOG = env.str("LOG", default="people")
+"""``people``, or ``json``: a line each, requests as well."""
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"plain": {"()": "fluctus.http.log_secrets.WithoutSecrets"}},
+    "formatters": {"plain": {"()": "fluctus.http.logs.formatter", "kind": LOG}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"fluctus.requests": {"level": "INFO" if LOG == "json" else "WARNING"}},
 }
+METRICS = env.str("METRICS", default="")
+"""Where metrics are served for Prometheus, ``host:port``: an address for each part; "" nowhere."""

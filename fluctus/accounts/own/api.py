@@ -23,6 +23,7 @@ from fluctus.http.client_address import client_address
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, checked, person_of
 from fluctus.http.shapes import Shape, schema_of_list
+from fluctus.http.tracing import carried
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +100,7 @@ class ForgottenPasswordView(APIView):
         name = checked(ForgottenSerializer, request.data)["name"]
         count_try(Purpose.LETTER, name, client_address(request._request), clock.now())
         # The same for everybody: who there is, is looked at by a worker.
-        send_password_mail.defer(name=name)
+        send_password_mail.defer(name=name, **carried())
         return Response(status=204)
 
 

@@ -464,7 +464,7 @@ def test_a_report_is_made_by_itself_and_mailed_once(
     api: Api, signal: str, monkeypatch: Any
 ) -> None:
     person("isla")
-    monkeypatch.setattr(report_jobs.make_report, "defer", lambda job_id: None)
+    monkeypatch.setattr(report_jobs.make_report, "defer", lambda **job: None)
     asked = {"title": "Monday's charts", "format": "pdf", "scope": "kpis", "kpis": [signal]}
     report = ok_202(api.send("POST", "/reports", asked))
     schedule = {"every": "week", "weekday": 0, "minute": 420}

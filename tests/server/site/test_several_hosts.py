@@ -88,7 +88,8 @@ def test_people_tables_and_jobs_go_across_hosts(tmp_path: Path, settings: Any) -
         def start(name: str, part: str, **more: str) -> subprocess.Popen[bytes]:
             return running.enter_context(host(tmp_path / name, part, **more))
 
-        start("one", "web", PORT=str(one))
+        watched = free_port()
+        start("one", "web", PORT=str(one), METRICS=f"127.0.0.1:{watched}")
         start("two", "web", PORT=str(two))
         wait_for(lambda: answers(one) and answers(two))
         # Two who came first have made one secret.
@@ -107,6 +108,8 @@ def test_people_tables_and_jobs_go_across_hosts(tmp_path: Path, settings: Any) -
         body: dict[str, Any] = {"mapping": {}, "into": None, "mode": "update"}
         begun = send(client, two, f"{base}/uploads/{number}/import", json=body)
         assert begun.status_code == 202, begun.text
+        counted = httpx.get(f"http://127.0.0.1:{watched}/metrics").text
+        assert 'fluctus_requests_total{method="POST",operation="uploads",status="20' in counted
         workers = [start("three", "worker"), start("four", "worker")]
         start("three", "clock")
         start("four", "clock")

@@ -5419,6 +5419,8 @@ export interface components {
             revision: number | null;
             /** @description What has been done since to what an undo would take back. */
             later_edits: string[];
+            /** @description The number of the request, by which the server's log is searched. */
+            request: string;
         };
         /** @description Something that a table does not tell. */
         Question: {

@@ -30,6 +30,7 @@ from fluctus.core.judgment import (
 )
 from fluctus.core.shaping import small_denominators
 from fluctus.core.words import Sentence, Words
+from fluctus.http.metrics import ANALYSIS_SECONDS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import (
@@ -143,6 +144,11 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
+    with ANALYSIS_SECONDS.time():
+        return _make_chart(observations, state)
+
+
+def _make_chart(observations: Observations, state: ChartState) -> Chart:
     prepared = _Prepared.of(observations, state)
     try:
         return prepared.chart(analyse(prepared.series, prepared.settings))

@@ -15,6 +15,7 @@ import time
 from collections.abc import Callable, Coroutine
 from typing import Any
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import DatabaseError, InterfaceError
@@ -28,12 +29,14 @@ from fluctus.feeds.jobs import begin_due, clear_drafts
 from fluctus.feeds.jobs import sweep as sweep_fetches
 from fluctus.http import clock
 from fluctus.http.database import on_a_thread
+from fluctus.http.metrics import serve_metrics
 from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
 from fluctus.jobs.queues import AT_ONCE
 from fluctus.kpis.chart.renewal import count_ended, renew_ended
 from fluctus.messages.jobs import tell
 from fluctus.reports.jobs import sweep as sweep_reports
+from fluctus.site.waiting import Waiting
 
 HEARTBEAT = 2.0
 DEAD_AFTER = 10.0
@@ -75,6 +78,8 @@ class Command(BaseCommand):
         os.nice(BEHIND_ANSWERS)
         queues = [] if options["part"] == "clock" else options["queues"] or list(AT_ONCE)
         by_clock = options["part"] != "queues"
+        if settings.METRICS:
+            serve_metrics(settings.METRICS, Waiting())
         pause = 1.0
         while True:
             try:
