@@ -124,6 +124,9 @@ DATABASES["default"]["OPTIONS"] = {
     "keepalives_count": 2,
     "tcp_user_timeout": 4000,
 }
+# Behind a pool that lends connections for a transaction, nothing is kept in a session; what
+# "options" asks for stands with the role there (deploy/role.sql).
+DATABASES["default"]["DISABLE_SERVER_SIDE_CURSORS"] = env.bool("DATABASE_POOLED", default=False)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 PASSWORD_LENGTH = 12

@@ -4,8 +4,6 @@ Afterwards everything that was acknowledged is there, every import is there whol
 all and has ended, and nothing is left running. ``script/faults`` runs it and prints figures.
 """
 
-import http.client
-import http.cookiejar
 import json
 import os
 import random
@@ -26,6 +24,8 @@ from typing import Any
 
 import psycopg
 
+from tests.faults.person import Person
+
 KINDS = [
     "web worker",
     "server master",
@@ -41,42 +41,6 @@ ROWS = 60_000
 """So many that a table is brought in by the job worker."""
 ROOT = Path(__file__).parents[2]
 draw = random.Random(11)  # noqa: S311 - to be the same each time
-
-
-class Person:
-    """Somebody at the API of the demo workspace."""
-
-    def __init__(self, address: str) -> None:
-        self.base = f"{address}/api/v1"
-        jar = http.cookiejar.CookieJar()
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
-        self.jar = jar
-        self.ask("GET", "/session")
-        self.ask("POST", "/session/demo", {})
-        self.place = "/workspaces/marrowick"
-
-    def ask(self, method: str, path: str, body: Any = None, revision: int | None = None) -> Any:
-        """Return the status and the answer; status 0 where nobody answered."""
-        headers = {"Content-Type": "application/json"}
-        if isinstance(body, bytes):
-            headers["Content-Type"] = "multipart/form-data; boundary=edge"
-        token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), None)
-        if token:
-            headers["X-CSRFToken"] = token
-        if revision is not None:
-            headers["If-Match"] = f'"{revision}"'
-        data = (
-            body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
-        )
-        request = urllib.request.Request(self.base + path, data, headers, method=method)  # noqa: S310 - our own address
-        try:
-            with self.opener.open(request, timeout=30) as answer:
-                return answer.status, json.loads(answer.read() or b"null")
-        except urllib.error.HTTPError as error:
-            content = error.read()
-            return error.code, json.loads(content) if content[:1] == b"{" else None
-        except (OSError, ValueError, http.client.HTTPException):
-            return 0, None
 
 
 class Trial:
@@ -162,13 +126,7 @@ class Trial:
             f"{first + timedelta(hours=n)},{n * 37 % 97},a note to make it long {n}"
             for n in range(ROWS)
         )
-        text = f"Day,{name},Note\n{rows}\n".encode()
-        body = (
-            b'--edge\r\nContent-Disposition: form-data; name="file"; filename="t.csv"\r\n\r\n'
-            + text
-            + b"\r\n--edge--\r\n"
-        )
-        status, sent = person.ask("POST", f"{person.place}/uploads", body)
+        status, sent = person.send_table(f"Day,{name},Note\n{rows}\n")
         if status != 201:
             return None
         status, begun = person.ask(
