@@ -32,6 +32,8 @@ HTTPS = env.bool("HTTPS", default=False)
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+# Whether other sites below the name of this one speak TLS is not for Fluctus to say.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
 if HTTPS:
     # Browsers hold cookies of this name to this host, this connection and every path.

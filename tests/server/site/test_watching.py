@@ -3,6 +3,10 @@
 import io
 import json
 import logging
+import os
+import secrets
+import subprocess
+import sys
 from collections.abc import Iterator
 from typing import Any
 from urllib.request import urlopen
@@ -158,3 +162,21 @@ def test_what_waits_is_told_and_a_database_that_is_away(
     assert generate_latest(registry).decode().count("fluctus_database_answers 0.0") == 1
     monkeypatch.undo()
     ProcrastinateJob.objects.all()._raw_delete("default")
+
+
+def test_django_finds_nothing_to_say_of_an_installation_behind_tls() -> None:
+    told = {
+        "HTTPS": "yes",
+        "DEMO": "no",
+        "ALLOWED_HOSTS": "fluctus.marrowick.example",
+        "SECRET_KEY": secrets.token_urlsafe(50),
+        "DJANGO_SETTINGS_MODULE": "fluctus.site.settings",
+    }
+    done = subprocess.run(
+        [sys.executable, "-m", "django", "check", "--deploy", "--fail-level", "WARNING"],
+        env=os.environ | told,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 0, done.stderr
