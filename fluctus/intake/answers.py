@@ -296,6 +296,8 @@ def _read_as(row: Import) -> str:
     """Describe how a table was read: ``Week as the period, Turnaround as the value; weekly``."""
     if row.kind == ImportKind.PACKAGE:
         return "data package"
+    if row.kind == ImportKind.TYPED:
+        return "typed by hand"
     mapping = Mapping.from_json(row.mapping)
     order = list(ColumnRole)
     used = sorted(mapping.roles.items(), key=lambda pair: order.index(pair[1]))

@@ -34,6 +34,8 @@ class ImportKind(models.TextChoices):
 
     TABLE = "table"
     PACKAGE = "package"
+    TYPED = "typed"
+    """Values of several KPIs that a person has typed together."""
 
 
 class Import(Job):

@@ -107,6 +107,10 @@ NEEDS: dict[str, Methods] = {
     "cancel-import": {"POST": Role.CONTRIBUTOR},
     "begin-again": {"POST": Role.CONTRIBUTOR},
     "undo-import": {"POST": Role.CONTRIBUTOR},
+    # Values that are due, typed together
+    "fill-in": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
+    "judge-values": ASK,
+    "filled-by": {"POST": Role.EDITOR},
     # Tables that fetch themselves: set up by editors, fetched now by contributors
     "feeds": LOOK,
     "look-at-feed": {"POST": Role.EDITOR},

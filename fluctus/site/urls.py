@@ -40,6 +40,7 @@ urlpatterns = [
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.kpis.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.intake.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.feeds.urls")),
+    path("api/v1/workspaces/<slug:workspace>/", include("fluctus.filling.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.findings.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.improvements.urls")),
     path("api/v1/workspaces/<slug:workspace>/", include("fluctus.overview.urls")),

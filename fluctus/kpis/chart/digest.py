@@ -3,12 +3,12 @@
 from dataclasses import asdict
 from typing import Any
 
-from fluctus.core import Rule, Signal
+from fluctus.core import Pattern, Rule, Signal
 from fluctus.core.analysis import RULES, Judges
 from fluctus.kpis.chart.analysis.chart import Chart
 
 STRIP_LENGTH = 26
-FORMAT = 5
+FORMAT = 6
 """Of what is kept with a chart; one of an earlier format is made anew when the program starts."""
 RECENT = 12
 """A signal that reaches into this many last values is marked in the rail."""
@@ -38,6 +38,18 @@ def digest_of(chart: Chart) -> dict[str, Any]:
         "latest": float(data.values[-1]) if count else None,
         "numbers": asdict(chart.words.numbers),
         "latest_period": data.text(-1) if count else None,
+        "expected": _expected(chart),
         "strip": [float(value) for value in data.values[offset:]],
         "signal": newest and {"rule": newest.rule.value, "strip_index": newest.points[-1] - offset},
     }
+
+
+def _expected(chart: Chart) -> list[float | None] | None:
+    """Return lower limit, average and upper limit that the next value is held against.
+
+    None where they follow a pattern, so that they are others for each period, or there are none.
+    """
+    last = chart.analysis.segments[-1] if chart.analysis.segments else None
+    if last is None or last.average is None or last.pattern is not Pattern.LEVEL:
+        return None
+    return [last.lower, last.average, last.upper]

@@ -1,5 +1,6 @@
 """A KPI: what is measured, and how its chart is set up."""
 
+from django.conf import settings
 from django.db import models
 from django.db.models.functions import Lower
 
@@ -114,6 +115,10 @@ class Kpi(models.Model):
     """What a ratio and its stored numerators are multiplied by, or a multiple is made with."""
     left_out = models.JSONField(default=list)
     """What could not be made from its sources, in words."""
+    filled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    """Who sees to it that its values come, where they are typed by hand."""
     logged = models.PositiveIntegerField(default=0)
     """Findings of the last segment in the log; written by those who keep findings."""
     unexplained = models.PositiveIntegerField(default=0)

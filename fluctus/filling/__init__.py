@@ -1,0 +1,1 @@
+"""The values that are due and typed by hand: what waits, how a value stands, saved together."""

@@ -1,0 +1,77 @@
+"""What the API answers with of values that are due."""
+
+from dataclasses import dataclass
+
+from fluctus.core import Aggregation
+from fluctus.filling.judging import Stands
+from fluctus.http.shapes import Shape
+from fluctus.kpis.calendar import Grain
+
+
+@dataclass(frozen=True, slots=True)
+class FilledBy(Shape):
+    """Who sees to it that the values of a KPI come."""
+
+    username: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class DueValue(Shape):
+    """A value that is due: of a period that is over, of a KPI or a part of it."""
+
+    kpi: str
+    name: str
+    group: str
+    unit: str
+    aggregation: Aggregation
+    grain: Grain
+    period: str
+    label: str
+    breakdown: str
+    last: str
+    """The newest value, with its unit; empty where that part has none."""
+    last_label: str
+    expected: str
+    """What the limits lead one to expect, in words; empty where they say nothing of it."""
+    filled_by: FilledBy | None
+
+
+@dataclass(frozen=True, slots=True)
+class Resting(Shape):
+    """A KPI that is too far behind to be asked for."""
+
+    kpi: str
+    name: str
+    last_label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Due(Shape):
+    """What is due: a stretch of it from ``start`` on, and how much there is."""
+
+    count: int
+    kpis: int
+    """Of how many KPIs."""
+    start: int
+    values: list[DueValue]
+    resting: list[Resting]
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedValue(Shape):
+    """How a value stands that is being typed."""
+
+    stands: Stands
+    text: str
+    asks: bool
+    """Whether a note is asked for."""
+
+
+@dataclass(frozen=True, slots=True)
+class FilledIn(Shape):
+    """What came of values that were sent together."""
+
+    number: int | None
+    """The import that takes them back as one; null where all of them were there already."""
+    saved: int
