@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any, Final
 from zoneinfo import ZoneInfo
 
+import polars as pl
 from django.contrib.auth.models import User
 from django.db import transaction
 
@@ -36,9 +37,12 @@ class DemoFeed:
     schedule: Schedule
     kpis: dict[str, str]
     roles: dict[str, ColumnRole] | None = None
+    share: bool = False
     options: dict[str, Any] | None = None
 
 
+BY_HAND: Final = {"Waste (kg)": "galley-waste", "Engines (h)": "engine-hours"}
+"""What the crew weighs and reads off, and somebody types: of the newest week nobody has yet."""
 SHARE: Final = {"No-shows": ColumnRole.NUMERATOR, "Bookings": ColumnRole.DENOMINATOR}
 FEEDS: Final = (
     DemoFeed(
@@ -52,9 +56,8 @@ FEEDS: Final = (
             "Ramp cycle (s)": "ramp-cycle",
             "Fuel (L)": "fuel-per-crossing",
             "Stops": "unplanned-stops",
-            "Waste (kg)": "galley-waste",
-            "Engines (h)": "engine-hours",
         },
+        roles={"Waste (kg)": ColumnRole.IGNORE, "Engines (h)": ColumnRole.IGNORE},
     ),
     DemoFeed(
         "Left behind, by quay",
@@ -71,6 +74,7 @@ FEEDS: Final = (
         Schedule(Every.WEEKDAY, 380),
         {ratio_key("No-shows"): "no-shows-of-bookings"},
         roles=SHARE,
+        share=True,
     ),
     DemoFeed(
         "Passengers",
@@ -99,7 +103,18 @@ def set_feeds_up(workspace: Workspace, office: str, now: datetime) -> int:
             with transaction.atomic():
                 _set_up(workspace, demo, figures, fed, office, Actor(isla, now, Role.OWNER))
             made += 1
+    _type_by_hand(workspace, local, Actor(isla, now, Role.OWNER))
     return made
+
+
+def _type_by_hand(workspace: Workspace, local: datetime, actor: Actor) -> None:
+    """Write what was typed up to the week before the newest, which is due."""
+    reading = read(open_table(TABLES["weekly"](local).as_csv()).grid, Mapping(time_zone=TIME_ZONE))
+    for found in reading.kpis:
+        kpi = Kpi.objects.filter(workspace=workspace, slug=BY_HAND.get(found.key, "")).first()
+        typed = found.points.frame.sort("period").head(-1).with_columns(typed=pl.lit(value=True))
+        if kpi is not None and typed.height:
+            write_frame(kpi, typed, ImportMode.UPDATE, actor, "Typed by hand")
 
 
 def _set_up(
@@ -113,7 +128,7 @@ def _set_up(
     grid = open_table(figures.as_csv()).grid
     reading = read(
         grid,
-        Mapping(time_zone=TIME_ZONE, roles=dict(demo.roles or {}), share=demo.roles is not None),
+        Mapping(time_zone=TIME_ZONE, roles=dict(demo.roles or {}), share=demo.share),
     )
     asked = {"address": f"{office}/{demo.file}", **(demo.options or {})}
     feed = Feed.objects.create(

@@ -26,8 +26,6 @@ from fluctus.kpis.models import Kpi
 from fluctus.kpis.values.fractions import fraction_of
 from fluctus.kpis.values.services import Edit
 
-VALUES_AT_ONCE = 200
-
 
 class FillInView(APIView):
     """What is due and typed by hand."""
@@ -40,7 +38,8 @@ class FillInView(APIView):
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
         """Return a stretch of it, by group and name."""
-        start = requests.DueQuerySerializer.of(request)["start"]
+        query = requests.DueQuerySerializer.of(request)
+        start, most = query["start"], query["most"]
         row = workspace_of(person_of(request), workspace)
         due = due_in(row, clock.now())
         asked = [each for each in due if len(each.periods) <= MOST_BEHIND]
@@ -50,7 +49,7 @@ class FillInView(APIView):
                 count=len(values),
                 kpis=len(asked),
                 start=start,
-                values=values[start : start + VALUES_AT_ONCE],
+                values=values[start : start + most],
                 resting=[_resting(each) for each in due if len(each.periods) > MOST_BEHIND],
             )
         )

@@ -116,6 +116,9 @@ export const keys = {
     kpi,
     ...value,
   ],
+  due: (workspace: string, ...which: unknown[]): Key => ['due', workspace, ...which],
+  // What was kept with a KPI may have changed with its values.
+  judged: (workspace: string, typed: unknown): Key => ['due', workspace, 'judged', typed],
   overview: (workspace: string, ...wanted: unknown[]): Key => ['overview', workspace, ...wanted],
   together: (workspace: string, ...wanted: unknown[]): Key => ['together', workspace, ...wanted],
   findings: (workspace: string): Key => ['findings', workspace],
@@ -163,7 +166,7 @@ const renewing =
     Promise.all(parts.map((key) => queries.invalidateQueries({ queryKey: key(workspace) })))
 
 /** What shows several KPIs at once. */
-const sideBySide = [keys.overview, keys.together, keys.compared, keys.improvements]
+const sideBySide = [keys.overview, keys.together, keys.compared, keys.improvements, keys.due]
 
 /** What is asked for anew after an act of each kind. */
 export const renew = {

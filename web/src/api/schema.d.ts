@@ -13694,6 +13694,8 @@ export interface operations {
     due_values: {
         parameters: {
             query?: {
+                /** @description None at all to learn how many there are. */
+                most?: number;
                 start?: number;
             };
             header?: never;

@@ -26,6 +26,7 @@ const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingP
 const WallPage = screen(() => import('../meeting/WallPage.tsx'), 'WallPage')
 const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
 const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
+const FillInPage = screen(() => import('../fill-in/FillInPage.tsx'), 'FillInPage')
 const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
 const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
@@ -53,7 +54,9 @@ const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage'
 
 // Before anything can fail: without a network it could not be loaded any more.
 for (const act of ['pointerdown', 'keydown'])
-  document.addEventListener(act, () => import('./Notices.tsx'), { once: true })
+  document.addEventListener(act, () => import('./Notices.tsx').catch(() => undefined), {
+    once: true,
+  })
 
 export function App() {
   // What shows notices comes with the first of them.
@@ -139,6 +142,7 @@ function Screens() {
         <Route path="mailbox" element={<LettersPage />} />
         <Route path="reports" element={<ReportsPage />} />
         <Route path="reports/:number" element={<ReportPage />} />
+        <Route path="fill-in" element={<FillInPage key={kept.username} />} />
         <Route path="for-you" element={<ForYouPage />} />
         <Route path="findings" element={<FindingsPage />} />
         <Route path="improvements" element={<ImprovementsPage />} />

@@ -104,6 +104,12 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
       go: () => navigate(`/${workspace}/findings`),
     },
     {
+      value: ' fill-in',
+      name: 'To fill in',
+      hint: 'values that are due',
+      go: () => navigate(`/${workspace}/fill-in`),
+    },
+    {
       value: ' for-you',
       name: 'For you',
       hint: 'assigned, due, named',

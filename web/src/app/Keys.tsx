@@ -19,6 +19,8 @@ const KEYS: [string, string][] = [
   ['Delete', 'Remove the shift whose handle has the focus'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
+  ['Enter ↓ ↑', 'To fill in: the next value, and the one before'],
+  ['Ctrl Enter', 'To fill in: save what is typed'],
   ['→ ←', 'In a meeting: the next thing or step, and the one before'],
   ['B', 'In a meeting: blank the screen'],
   ['U', 'In a meeting: build the chart up step by step'],

@@ -4,6 +4,7 @@ import {
   IconDots,
   IconFileText,
   IconGitCompare,
+  IconKeyboard,
   IconLayoutList,
   IconPlus,
   IconReport,
@@ -14,11 +15,13 @@ import {
 } from '@tabler/icons-react'
 import { lazy, Suspense } from 'react'
 import { Link, NavLink } from 'react-router'
+import { useDueCount } from '../fill-in/fillIn.ts'
 import { useNewFindings } from '../findings/findings.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { Logo } from '../shared/Logo.tsx'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { counted } from '../shared/writing.ts'
 import type { RailProps } from './AccountItems.tsx'
 import { KpiList } from './KpiList.tsx'
 import classes from './Rail.module.css'
@@ -33,6 +36,7 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const kpis = useKpis(workspace)
   const may = useMay()
   const found = useNewFindings(workspace).data
+  const due = useDueCount(workspace).data?.kpis ?? 0
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>
@@ -47,6 +51,17 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
       <NavLink to={`/${workspace}`} end className={classes.overview}>
         <IconLayoutList size={16} aria-hidden /> Overview
       </NavLink>
+      {may.add && (
+        <NavLink to={`/${workspace}/fill-in`} className={classes.overview}>
+          <IconKeyboard size={16} aria-hidden /> To fill in
+          {due > 0 && (
+            <span className={classes.badge} title={`${counted(due, 'KPI')} due`}>
+              {due > MOST ? `${MOST}+` : due}
+              <span className="unseen"> due</span>
+            </span>
+          )}
+        </NavLink>
+      )}
       {kpis.isPending && <Loading />}
       {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
       <KpiList rows={kpis.data ?? []} workspace={workspace} />

@@ -4,8 +4,9 @@ import { useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import classes from '../chart-page/ChartPage.module.css'
 import type { Place } from '../chart-page/data/chart.ts'
+import { typingOf } from '../shared/typing.ts'
 import { longPeriod } from '../shared/writing.ts'
-import { typingOf, useEditValues } from './values.ts'
+import { useEditValues } from './values.ts'
 
 interface Props {
   place: Place

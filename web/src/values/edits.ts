@@ -1,5 +1,7 @@
 // What is typed or pasted into the ledger, as edits of values. Pure.
-import type { Edit, Typing, Value } from './values.ts'
+
+import type { Typing } from '../shared/typing.ts'
+import type { Edit, Value } from './values.ts'
 
 export type Column = 'value' | 'note'
 

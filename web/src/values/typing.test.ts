@@ -1,7 +1,8 @@
 // What is typed into the table of values: a number, or both numbers of a ratio.
 import { describe, expect, it } from 'vitest'
+import { typingOf } from '../shared/typing.ts'
 import { asEdit, pasted, type Rows } from './edits.ts'
-import { typingOf, type Value } from './values.ts'
+import type { Value } from './values.ts'
 
 const ratio = typingOf({ aggregation: 'ratio' })
 const plain = typingOf({ aggregation: 'sum' })

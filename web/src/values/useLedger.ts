@@ -4,9 +4,10 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
+import { typingOf } from '../shared/typing.ts'
 import { counted, longPeriod } from '../shared/writing.ts'
 import { type Column, changed, pasted } from './edits.ts'
-import { typingOf, useEditValues, useValues, type Value } from './values.ts'
+import { useEditValues, useValues, type Value } from './values.ts'
 
 const ROW = 34
 const STEPS_OF_A_PAGE = 12
