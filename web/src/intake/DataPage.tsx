@@ -136,14 +136,16 @@ function Entry({ row, workspace }: { row: Import; workspace: string }) {
         </div>
       )}
       <div className={classes.links}>
-        <button
-          type="button"
-          className={classes.link}
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-        >
-          {open ? 'Less' : 'How it was read'}
-        </button>
+        {row.checksum !== '' && (
+          <button
+            type="button"
+            className={classes.link}
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+          >
+            {open ? 'Less' : 'How it was read'}
+          </button>
+        )}
         {may.add && row.can_begin_again && (
           <button
             type="button"
