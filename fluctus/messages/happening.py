@@ -107,7 +107,8 @@ def _still(charted: Charted, summary: KpiSummary) -> list[Happening]:
 
 def _late(kpi: Kpi, late_from: datetime) -> Happening:
     text = f"{kpi.name}: the next value is late."
-    path = f"/charts/{kpi.slug}"
+    # Where somebody sees to it that it is typed, to where they type it.
+    path = f"/charts/{kpi.slug}" if kpi.filled_by_id is None else "/fill-in"
     key = f"late {kpi.pk} {late_from.isoformat()}"
     return _happening(kpi, Topic.LATE, key, late_from, text, path)
 

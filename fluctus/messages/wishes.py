@@ -30,7 +30,15 @@ class Wishes:
         if any(w and w.quiet_until is not None and w.quiet_until > now for w in near):
             return How.HERE
         told = next((w.how[happening.topic] for w in near if w and happening.topic in w.how), None)
-        return How(told or QUIET_DEFAULT[Topic(happening.topic)])
+        return How(told or self._unasked(happening))
+
+    def _unasked(self, happening: Happening) -> str:
+        """Tell how somebody hears of something who has said nothing of it."""
+        topic, kpi = Topic(happening.topic), happening.kpi
+        if topic is Topic.LATE and kpi is not None and kpi.filled_by_id == self.person.pk:
+            # Theirs to see to.
+            return How.AT_ONCE
+        return QUIET_DEFAULT[topic]
 
 
 def wishes_of(workspace: Workspace, people: Iterable[User]) -> dict[int, Wishes]:

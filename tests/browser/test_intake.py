@@ -224,10 +224,29 @@ def test_signing_in_by_name_and_an_empty_workspace(
     expect(page.get_by_role("alert")).to_contain_text("Name and password do not match.")
     page.get_by_label("Password", exact=True).fill("isla's own words")
     page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("heading", name="No KPIs yet")).to_be_visible()
+    expect(page.get_by_role("heading", name="Begin with a table")).to_be_visible()
+    expect(page.get_by_label("Paste the table here")).to_be_visible()
     accessible(page)
     page.goto("/holmsand/charts/nothing")
     expect(page.get_by_role("alert")).to_contain_text("There is no such KPI here.")
     page.get_by_role("button", name="Account").click()
     page.get_by_role("menuitem", name="Sign out").click()
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+def test_an_empty_workspace_begins_with_a_table_of_its_own_or_one_to_learn_from(
+    page: Page, db: None, accessible: Callable[[Page], None]
+) -> None:
+    join("isla", "holmsand")
+    page.goto("/")
+    page.get_by_label("Name").fill("isla")
+    page.get_by_label("Password", exact=True).fill("isla's own words")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("button", name="A shift").click()
+    expect(page.get_by_role("button", name="Save")).to_be_enabled()
+    accessible(page)
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("heading", name="Turnaround", level=1)).to_be_visible()
+    # What the table is there to show is what the chart asks about.
+    expect(page.get_by_text("shift", exact=False).first).to_be_visible()
+    expect(page.get_by_role("navigation", name="KPIs").get_by_role("link")).not_to_have_count(0)

@@ -12,6 +12,9 @@ from fluctus.findings.models import Finding
 from fluctus.http import clock
 from fluctus.intake.models import Import
 from fluctus.kpis.models import Kpi, Observation
+from fluctus.messages.happening import note_time
+from fluctus.messages.models import Happening, How, Topic, Wish
+from fluctus.messages.wishes import wishes_of
 from tests.conftest import Api, csv_of, join, ok
 
 WEEKS = [20.0 + (number * 7 % 5) for number in range(30)]
@@ -227,6 +230,25 @@ def test_somebody_can_be_made_to_see_to_it(api: Api, at: Callable[[datetime], No
     other = Api(join("ira", "harbour"), "harbour")
     assert due(other) == []
     assert send(other, {"kpi": slug, "period": "2026-08-03", "value": 1.0}).status_code == 404
+
+
+@pytest.mark.django_db
+def test_who_sees_to_a_value_hears_at_once_that_it_is_late(
+    api: Api, at: Callable[[datetime], None]
+) -> None:
+    slug = api.add_kpi("Crossing time", WEEKS)
+    ewan, una = join("ewan", "marrowick"), join("una", "marrowick")
+    api.send("POST", "/fill-in/by", {"kpis": [slug], "username": "ewan"})
+    kpi = Kpi.objects.select_related("workspace").get()
+    late = DUE_ON + timedelta(days=14)
+    note_time(late)
+    happening = Happening.objects.get(kpi=kpi, topic=Topic.LATE)
+    assert happening.path == "/fill-in"
+    wishes = wishes_of(kpi.workspace, [ewan, una])
+    assert wishes[ewan.pk].how(happening, late) is How.AT_ONCE
+    assert wishes[una.pk].how(happening, late) is How.DIGEST
+    Wish.objects.create(workspace=kpi.workspace, person=ewan, how={Topic.LATE: How.HERE})
+    assert wishes_of(kpi.workspace, [ewan])[ewan.pk].how(happening, late) is How.HERE
 
 
 @pytest.mark.django_db

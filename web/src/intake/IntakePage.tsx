@@ -1,5 +1,5 @@
 import { Button, Group, Loader, Text, Title } from '@mantine/core'
-import { useEffect, useRef, useState } from 'react'
+import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import type { LookedAtFeed } from '../feeds/feeds.ts'
 import { useKpis } from '../shared/kpis.ts'
@@ -51,10 +51,20 @@ export function LearnPage() {
   )
 }
 
-function Intake({ workspace, into }: { workspace: string; into: string | null }) {
+interface Props {
+  workspace: string
+  /** The KPI that the table goes into; null: new ones are made. */
+  into: string | null
+  title?: string
+  /** What stands beside the box while there is no table yet, and may give one. */
+  beside?: (take: (text: string) => void, busy: boolean) => ReactNode
+}
+
+/** A table from its source to what is saved. */
+export function Intake({ workspace, into, title: given, beside }: Props) {
   const kpis = useKpis(workspace)
   const goal = kpis.data?.find((one) => one.slug === into)
-  const title = into ? `Add data to ${goal?.name ?? '…'}` : 'New KPI'
+  const title = given ?? (into ? `Add data to ${goal?.name ?? '…'}` : 'New KPI')
   const upload = useUpload(workspace, into)
   const drop = useDropUpload(workspace)
   const [uploaded, setUploaded] = useState<Uploaded | null>(null)
@@ -131,12 +141,15 @@ function Intake({ workspace, into }: { workspace: string; into: string | null })
         </Text>
       )}
       {!uploaded && later === null && (
-        <Source
-          workspace={workspace}
-          busy={upload.isPending}
-          onTable={take}
-          onLooked={into ? null : lookAtFeed}
-        />
+        <div className={beside ? classes.beside : ''}>
+          <Source
+            workspace={workspace}
+            busy={upload.isPending}
+            onTable={take}
+            onLooked={into ? null : lookAtFeed}
+          />
+          {beside?.((text) => take({ text }), upload.isPending)}
+        </div>
       )}
       {upload.isPending && <Sending tries={upload.failureCount} onStop={stopSending} />}
       {later !== null && <ReadLater error={beingRead.error} onGiveUp={giveUp} />}

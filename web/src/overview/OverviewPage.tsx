@@ -4,7 +4,6 @@ import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { HairlineProvider } from '../chart/hairline.tsx'
 import { dayTime, type Span } from '../chart/small/place.ts'
-import { FirstKpi } from '../shared/Empty.tsx'
 import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import { datesInAddress, useAddress } from '../shared/looking/useDates.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -16,6 +15,10 @@ import { ORDERS, SHOWS, useOverview, wantedOf } from './overview.ts'
 import { Strips } from './Strips.tsx'
 import { Together } from './Together.tsx'
 
+// Needed once, before there is anything to show.
+const FirstHour = lazy(async () => ({
+  default: (await import('../intake/FirstHour.tsx')).FirstHour,
+}))
 const Peek = lazy(async () => ({ default: (await import('./Peek.tsx')).Peek }))
 
 /** All KPIs on one time axis: what changed, and whether it changed together. */
@@ -52,7 +55,12 @@ function Overview() {
 
   if (first?.error) return <Notice error={first.error} retry={first.refetch} />
   if (!data) return <Loader role="status" aria-label="Loading" />
-  if (data.counts.all === 0) return <FirstKpi />
+  if (data.counts.all === 0)
+    return (
+      <Suspense fallback={<Loader role="status" aria-label="Loading" />}>
+        <FirstHour />
+      </Suspense>
+    )
   return (
     <div className={peeked ? classes.peeking : ''}>
       <header className={classes.head}>

@@ -1,6 +1,6 @@
 import { Button, Center, Stack, Text, Title } from '@mantine/core'
 import type { ReactNode } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 import { useSignOut } from './session.ts'
 
 function Message({ title, children }: { title: string; children: ReactNode }) {
@@ -13,22 +13,6 @@ function Message({ title, children }: { title: string; children: ReactNode }) {
         {children}
       </Stack>
     </Center>
-  )
-}
-
-/** A workspace without KPIs: how to make the first. */
-export function FirstKpi() {
-  const { workspace = '' } = useParams()
-  return (
-    <Message title="No KPIs yet">
-      <Text>
-        Paste a table with a column of dates and one of values, and see at once what is routine and
-        what is a signal.
-      </Text>
-      <Button component={Link} to={`/${workspace}/new`}>
-        New KPI from a table
-      </Button>
-    </Message>
   )
 }
 
