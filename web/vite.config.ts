@@ -29,6 +29,6 @@ export default defineConfig({
   // What draws for paper stands alone: the server runs it without node_modules.
   ssr: { noExternal: true },
   // The host stays that of the page, which the check against forged requests compares with.
-  server: { proxy: { '/api': { target, changeOrigin: false } } },
+  server: { proxy: { '/api': { target, changeOrigin: false }, '/help': { target } } },
   test: { include: ['src/**/*.test.{ts,tsx}'] },
 })

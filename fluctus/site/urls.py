@@ -1,7 +1,7 @@
 """Where things are: the API under /api/v1/, the web application everywhere else."""
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
@@ -22,6 +22,16 @@ def web_application(request: HttpRequest) -> HttpResponse:
     response = HttpResponse(text, content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
+
+
+def no_such_help(request: HttpRequest, path: str | None = None) -> HttpResponse:
+    """Lead to the manual's own page that says so, or to its first."""
+    if path in (None, "", "/"):
+        return HttpResponseRedirect("/help/index.html")
+    page = settings.WEB_DIST / "help" / "404.html"
+    if not page.exists():
+        return HttpResponse("The manual is not built: run script/start.", status=404)
+    return HttpResponse(page.read_text(), status=404, content_type="text/html; charset=utf-8")
 
 
 def shared_page(request: HttpRequest, secret: str) -> HttpResponse:
@@ -51,6 +61,8 @@ urlpatterns = [
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),
+    # Its pages are files; what is none of them was one, or is mistyped.
+    re_path(r"^help(/.*)?$", no_such_help),
     path("l/<str:secret>", shared_page),
     re_path(r"^(?!assets/).*$", web_application),
 ]

@@ -122,6 +122,12 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
       go: () => navigate(`/${workspace}/events`),
     },
     {
+      value: ' help',
+      name: 'Help',
+      hint: 'how to, in words',
+      go: () => void window.open('/help/index.html', '_blank'),
+    },
+    {
       value: ' data',
       name: 'Data',
       hint: 'what was brought in',

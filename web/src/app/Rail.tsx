@@ -4,6 +4,7 @@ import {
   IconDots,
   IconFileText,
   IconGitCompare,
+  IconHelp,
   IconKeyboard,
   IconLayoutList,
   IconPlus,
@@ -14,7 +15,7 @@ import {
   IconZoomQuestion,
 } from '@tabler/icons-react'
 import { lazy, Suspense } from 'react'
-import { Link, NavLink } from 'react-router'
+import { Link, NavLink, useLocation } from 'react-router'
 import { useDueCount } from '../fill-in/fillIn.ts'
 import { useNewFindings } from '../findings/findings.ts'
 import { useKpis } from '../shared/kpis.ts'
@@ -23,6 +24,7 @@ import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import type { RailProps } from './AccountItems.tsx'
+import { helpFor } from './helpPages.ts'
 import { KpiList } from './KpiList.tsx'
 import classes from './Rail.module.css'
 
@@ -35,6 +37,7 @@ const MOST = 99
 export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const kpis = useKpis(workspace)
   const may = useMay()
+  const { pathname } = useLocation()
   const found = useNewFindings(workspace).data
   const due = useDueCount(workspace).data?.kpis ?? 0
   const place = session.workspaces.find((one) => one.slug === workspace)
@@ -45,6 +48,18 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
           <Logo />
           <span>Fluctus</span>
         </Link>
+        <ActionIcon
+          variant="subtle"
+          c="#e9f1f1"
+          ml="auto"
+          component="a"
+          href={helpFor(pathname)}
+          target="_blank"
+          aria-label="Help for this screen"
+          title="Help for this screen"
+        >
+          <IconHelp size={18} />
+        </ActionIcon>
         <Account {...{ session, workspace, onKeys }} />
       </div>
       <div className={classes.place}>{place?.name ?? workspace}</div>
