@@ -11,7 +11,7 @@ from fluctus.accounts.queries import name_of, workspace_of
 from fluctus.core import Aggregation
 from fluctus.core.words import NumberStyle
 from fluctus.filling import requests, shapes
-from fluctus.filling.due import MOST_BEHIND, DueKpi, due_in
+from fluctus.filling.due import DueKpi, due_in
 from fluctus.filling.judging import Judged, Stands, expectation, judged
 from fluctus.filling.services import Row, fill_in, give_to
 from fluctus.http import clock
@@ -41,16 +41,14 @@ class FillInView(APIView):
         query = requests.DueQuerySerializer.of(request)
         start, most = query["start"], query["most"]
         row = workspace_of(person_of(request), workspace)
-        due = due_in(row, clock.now())
-        asked = [each for each in due if len(each.periods) <= MOST_BEHIND]
-        values = [value for each in asked for value in _values_of(each)]
+        due = due_in(row, clock.now(), start, most)
         return Response(
             shapes.Due(
-                count=len(values),
-                kpis=len(asked),
+                count=due.count,
                 start=start,
-                values=values[start : start + most],
-                resting=[_resting(each) for each in due if len(each.periods) > MOST_BEHIND],
+                kpis=len(due.stretch),
+                values=[value for each in due.stretch for value in _values_of(each)],
+                resting=[_resting(each) for each in due.resting],
             )
         )
 

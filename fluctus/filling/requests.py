@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from fluctus.http.requests import FiniteFloatField, Plain, Query, StartField
 
-VALUES_AT_ONCE = 200
+KPIS_AT_ONCE = 100
 MOST_ROWS = 200
 """Values that are saved together: each KPI is analysed anew, while somebody waits."""
 MOST_CAUSE = 300
@@ -17,9 +17,9 @@ class DueQuerySerializer(Query):
 
     start = StartField()
     most = serializers.IntegerField(
-        default=VALUES_AT_ONCE,
+        default=KPIS_AT_ONCE,
         min_value=0,
-        max_value=VALUES_AT_ONCE,
+        max_value=KPIS_AT_ONCE,
         help_text="None at all to learn how many there are.",
     )
 

@@ -39,7 +39,7 @@ class DueValue(Shape):
 
 @dataclass(frozen=True, slots=True)
 class Resting(Shape):
-    """A KPI that is too far behind to be asked for."""
+    """A KPI that is too far behind to be asked for; the first of them are told."""
 
     kpi: str
     name: str
@@ -48,12 +48,12 @@ class Resting(Shape):
 
 @dataclass(frozen=True, slots=True)
 class Due(Shape):
-    """What is due: a stretch of it from ``start`` on, and how much there is."""
+    """What is due: of how many KPIs, and of a stretch of them from ``start`` on each value."""
 
     count: int
-    kpis: int
-    """Of how many KPIs."""
     start: int
+    kpis: int
+    """Of how many the values are told here."""
     values: list[DueValue]
     resting: list[Resting]
 

@@ -1,4 +1,4 @@
-"""The manual, opened from where somebody stands, searched, and asked for a page that is not there."""
+"""The manual: opened from where somebody stands, searched, asked for a page that is not there."""
 
 from collections.abc import Callable
 

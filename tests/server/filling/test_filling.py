@@ -265,7 +265,14 @@ def test_what_is_asked_of_the_database_does_not_grow(
     few = asked()
     for number in range(6):
         api.bring_in(csv_of(WEEKS), {"name": f"Other {number}"}, grain="week")
-    assert ok(api.get("/fill-in"))["kpis"] == 7
+    assert ok(api.get("/fill-in"))["count"] == 7
     assert asked() == few
+    part = ok(api.get("/fill-in", start=5, most=1))
+    assert (part["count"], part["kpis"], [row["kpi"] for row in part["values"]]) == (
+        7,
+        1,
+        ["other-4"],
+    )
+    assert ok(api.get("/fill-in", most=0))["values"] == []
     assert send(api, *({"kpi": "first", "period": "x"} for _ in range(201))).status_code == 400
     assert send(api).status_code == 400

@@ -3261,12 +3261,12 @@ export interface components {
          * @enum {string}
          */
         Drop: "reset" | "negative";
-        /** @description What is due: a stretch of it from ``start`` on, and how much there is. */
+        /** @description What is due: of how many KPIs, and of a stretch of them from ``start`` on each value. */
         Due: {
             count: number;
-            /** @description Of how many KPIs. */
-            kpis: number;
             start: number;
+            /** @description Of how many the values are told here. */
+            kpis: number;
             values: components["schemas"]["DueValue"][];
             resting: components["schemas"]["Resting"][];
         };
@@ -5743,7 +5743,7 @@ export interface components {
             /** @default true */
             end_tokens: boolean;
         };
-        /** @description A KPI that is too far behind to be asked for. */
+        /** @description A KPI that is too far behind to be asked for; the first of them are told. */
         Resting: {
             kpi: string;
             name: string;

@@ -39,7 +39,7 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const may = useMay()
   const { pathname } = useLocation()
   const found = useNewFindings(workspace).data
-  const due = useDueCount(workspace).data?.kpis ?? 0
+  const due = useDueCount(workspace).data?.count ?? 0
   const place = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>

@@ -83,8 +83,8 @@ export function FillInPage() {
           legend="Whose values"
           options={[
             { value: 'all', label: 'All', count: head.count },
-            { value: 'mine', label: 'Mine', count: all.filter(isMine).length },
-            { value: 'open', label: 'Anybody’s', count: all.filter(isOpen).length },
+            { value: 'mine', label: 'Mine', count: kpisIn(all.filter(isMine)) },
+            { value: 'open', label: 'Anybody’s', count: kpisIn(all.filter(isOpen)) },
           ]}
           pressed={(value) => value === whose}
           onPress={setChosen}
@@ -117,7 +117,7 @@ export function FillInPage() {
           loading={due.isFetchingNextPage}
           onClick={() => due.fetchNextPage()}
         >
-          Show more of {head?.count.toLocaleString('en-US')}
+          Show more of {counted(head?.count ?? 0, 'KPI')}
         </Button>
       )}
       {due.data && <Leftover filling={filling} due={all} whole={!due.hasNextPage} />}
@@ -175,6 +175,8 @@ function Nothing({ workspace, others }: { workspace: string; others: boolean }) 
     </div>
   )
 }
+
+const kpisIn = (values: DueValue[]) => new Set(values.map(({ kpi }) => kpi)).size
 
 function grouped(values: DueValue[]) {
   const groups = new Map<string, { value: DueValue; at: number }[]>()

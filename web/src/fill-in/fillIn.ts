@@ -19,7 +19,7 @@ export function useDue(workspace: string) {
       ),
     initialPageParam: 0,
     getNextPageParam: (last) =>
-      last.start + last.values.length < last.count ? last.start + last.values.length : undefined,
+      last.start + last.kpis < last.count ? last.start + last.kpis : undefined,
     // What is being typed stays where it is: news of others come when they are asked for.
     refetchOnWindowFocus: false,
   })
