@@ -77,8 +77,8 @@ class JudgeView(APIView):
     def post(self, request: Request, workspace: str) -> Response:
         """Say of each how it stands to the limits of its KPI."""
         rows = checked(requests.JudgeSerializer, request.data)["rows"]
-        place = workspace_of(person_of(request), workspace)
-        found = Kpi.objects.filter(workspace=place, slug__in={row["kpi"] for row in rows})
+        home = workspace_of(person_of(request), workspace)
+        found = Kpi.objects.filter(workspace=home, slug__in={row["kpi"] for row in rows})
         kpis = {kpi.slug: kpi for kpi in found}
         return Response([_judged(kpis.get(row["kpi"]), row) for row in rows])
 

@@ -148,8 +148,8 @@ def _is_same(there: Observation, edit: Edit) -> bool:
 def _of_row(issue: Issue, numbers: Sequence[int]) -> Issue:
     """Name the row of all that were sent, of which a KPI has seen its own alone."""
     _, _, rest = issue.field.partition(".")
-    place, _, what = rest.partition(".")
-    number = numbers[int(place)] if place.isdigit() and int(place) < len(numbers) else numbers[0]
+    at, _, what = rest.partition(".")
+    number = numbers[int(at)] if at.isdigit() and int(at) < len(numbers) else numbers[0]
     return replace(issue, field=f"rows.{number}.{what or 'value'}")
 
 

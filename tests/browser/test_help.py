@@ -14,9 +14,10 @@ def test_each_screen_opens_its_place_in_the_manual_which_can_be_searched(
     expect(manual.get_by_role("heading", name="Read a chart")).to_be_visible()
     accessible(manual)
     # Its pictures are those of the README.
-    manual.get_by_role("link", name="Fill in by hand").click()
+    pages = manual.get_by_role("navigation", name="Pages")
+    pages.get_by_role("link", name="Fill in by hand").click()
     expect(manual.get_by_role("heading", name="Fill in by hand", level=1)).to_be_visible()
-    manual.get_by_role("link", name="Find out why").click()
+    pages.get_by_role("link", name="Find out why").click()
     shown = manual.evaluate(
         "() => [...document.images].every((image) => image.complete && image.naturalWidth > 100)"
     )

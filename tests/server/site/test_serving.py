@@ -133,4 +133,7 @@ def test_whoever_watches_is_told_whatever_the_driver_says(
     with monkeypatch.context() as patched:
         patched.setattr("fluctus.http.middleware.BoundedConnection.connect", gone)
         answer = Client().get("/health")
-    assert (answer.status_code, answer.json()) == (503, {"live": True, "ready": False})
+    assert (answer.status_code, answer.json()) == (
+        503,
+        {"live": True, "ready": False, "parts": {"database": False, "workers": False}},
+    )

@@ -174,7 +174,7 @@ def test_django_finds_nothing_to_say_of_an_installation_behind_tls() -> None:
     }
     done = subprocess.run(
         [sys.executable, "-m", "django", "check", "--deploy", "--fail-level", "WARNING"],
-        env=os.environ | told,
+        env={name: value for name, value in os.environ.items() if "ASYNC" not in name} | told,
         capture_output=True,
         text=True,
         check=False,
