@@ -17,9 +17,9 @@ from fluctus.feeds.sources.address import ADDRESS
 from fluctus.feeds.timing import next_fetch
 from fluctus.http.requests import checked
 from fluctus.intake.kept.shape import kept_shape, shape_of
-from fluctus.intake.understanding.mapping import ColumnRole, Mapping
+from fluctus.intake.understanding.mapping import ColumnRole, KpiChoice, Mapping
 from fluctus.intake.understanding.reading import read
-from fluctus.intake.understanding.shares import ratio_key
+from fluctus.intake.understanding.shares import PERCENT, ratio_key
 from fluctus.jobs.schedule import Every, Schedule
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
@@ -128,7 +128,13 @@ def _set_up(
     grid = open_table(figures.as_csv()).grid
     reading = read(
         grid,
-        Mapping(time_zone=TIME_ZONE, roles=dict(demo.roles or {}), share=demo.share),
+        Mapping(
+            time_zone=TIME_ZONE,
+            roles=dict(demo.roles or {}),
+            share=demo.share,
+            # In percent, as the file of the demo was read.
+            kpis={key: KpiChoice(factor=PERCENT) for key in demo.kpis} if demo.share else {},
+        ),
     )
     asked = {"address": f"{office}/{demo.file}", **(demo.options or {})}
     feed = Feed.objects.create(
