@@ -291,7 +291,11 @@ LOGGING = {
     "formatters": {"plain": {"()": "fluctus.http.logs.formatter", "kind": LOG}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"fluctus.requests": {"level": "INFO" if LOG == "json" else "WARNING"}},
+    "loggers": {
+        "fluctus.requests": {"level": "INFO" if LOG == "json" else "WARNING"},
+        # That somebody asked for what is not there is no failure, and is in the line above.
+        "django.request": {"level": "ERROR"},
+    },
 }
 METRICS = env.str("METRICS", default="")
 """Where metrics are served for Prometheus, ``host:port``: an address for each part; "" nowhere."""
