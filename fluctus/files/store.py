@@ -42,9 +42,14 @@ def store() -> Storage:
 
 
 def here(name: str) -> Path:
-    """Return where a file is on this host, whose folder is made; it need not be there yet."""
-    path: Path = settings.UPLOADS / PurePosixPath(name)
+    """Return where a file is to be written on this host; its folder is made."""
+    path = _on_this_host(name)
     path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    return path
+
+
+def _on_this_host(name: str) -> Path:
+    path: Path = settings.UPLOADS / PurePosixPath(name)
     return path
 
 
@@ -59,12 +64,12 @@ def keep(name: str, fresh: Path) -> None:
 
 def fetched(name: str) -> Path:
     """Return a file as it is on this host; raises FileNotFoundError where there is none."""
-    path = here(name)
-    if path.exists() or _is_folder_here():
-        if not path.exists():
-            raise FileNotFoundError(name)
+    path = _on_this_host(name)
+    if path.exists():
         return path
-    copy = path.with_name(f"{secrets.token_hex(8)}.coming")
+    if _is_folder_here():
+        raise FileNotFoundError(name)
+    copy = here(name).with_name(f"{secrets.token_hex(8)}.coming")
     try:
         with _reaching(), store().open(name) as content, copy.open("wb") as file:
             shutil.copyfileobj(content, file, COPIED_AT_ONCE)
@@ -76,7 +81,7 @@ def fetched(name: str) -> Path:
 
 def has(name: str) -> bool:
     """Tell whether a file is kept, whichever host has written it."""
-    if here(name).exists():
+    if _on_this_host(name).exists():
         return True
     with _reaching():
         return not _is_folder_here() and store().exists(name)
