@@ -202,6 +202,18 @@ def test_large_numbers_lose_no_digits_of_the_line() -> None:
     assert line.r_squared == pytest.approx(1)
 
 
+@pytest.mark.parametrize("scale", [1e-300, 1e-160, 1e-9, 1e9, 1e160, 1e300])
+def test_how_pairs_go_together_rests_on_no_unit(scale: float) -> None:
+    random.seed(1877)
+    x = [random.gauss(5, 1) for _ in range(40)]
+    y = [value + random.gauss(0, 1) for value in x]
+    periods = list(range(40))
+    expected = correlation(pair_up(numbered(periods, x), numbered(periods, y)))
+    assert expected is not None
+    scaled = numbered(periods, [value * scale for value in x])
+    assert correlation(pair_up(scaled, numbered(periods, y))) == pytest.approx(expected, rel=1e-9)
+
+
 def test_what_both_share_can_be_taken_out() -> None:
     random.seed(1876)
     noise = [random.gauss(0, 1) for _ in range(80)]

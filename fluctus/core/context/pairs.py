@@ -92,8 +92,19 @@ def correlation(pairs: Pairs) -> float | None:
         return None
     if not (varies(pairs.x) and varies(pairs.y)):
         return None
-    x, y = pairs.x - pairs.x.mean(), pairs.y - pairs.y.mean()
-    return float(np.clip(x @ y / np.sqrt((x @ x) * (y @ y)), -1, 1))
+    x, y = _away(pairs.x), _away(pairs.y)
+    return float(np.clip(x @ y / (np.sqrt(x @ x) * np.sqrt(y @ y)), -1, 1))
+
+
+def _away(values: Floats) -> Floats:
+    """Return how far values that vary are from their mean, beside the furthest of them.
+
+    Squares of what is very small or very large are none, or endless.
+    """
+    scaled = values / np.abs(values).max()
+    away = scaled - scaled.mean()
+    beside: Floats = away / np.abs(away).max()
+    return beside
 
 
 def effective_count(pairs: Pairs) -> float:

@@ -1,4 +1,4 @@
-import { Button, FileButton, Group, Modal, Select, Textarea } from '@mantine/core'
+import { Button, Group, Modal, Select, Textarea } from '@mantine/core'
 import { useDisclosure, useElementSize } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
@@ -6,6 +6,7 @@ import { Problem } from '../api/client.ts'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyProblem } from '../shared/notifications.tsx'
+import { TakeFile } from '../shared/TakeFile.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Compare.module.css'
 import {
@@ -125,16 +126,16 @@ function AreasFile({ workspace, file }: { workspace: string; file: string }) {
   }
   return (
     <>
-      <FileButton
+      <TakeFile
         accept=".geojson,.json,application/geo+json"
-        onChange={(chosen) => chosen && (file ? setAsked(chosen) : bring(chosen))}
+        onTake={(chosen) => (file ? setAsked(chosen) : bring(chosen))}
       >
         {(props) => (
           <Button size="xs" variant="default" loading={areas.isPending} {...props}>
             Bring areas (GeoJSON)
           </Button>
         )}
-      </FileButton>
+      </TakeFile>
       {file && (
         <Button size="xs" variant="subtle" onClick={() => setAsked('remove')}>
           Remove areas

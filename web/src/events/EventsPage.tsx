@@ -1,4 +1,4 @@
-import { Button, FileButton, Group, Loader, Modal, TextInput, Title } from '@mantine/core'
+import { Button, Group, Loader, Modal, TextInput, Title } from '@mantine/core'
 import { useHotkeys } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState } from 'react'
@@ -11,6 +11,7 @@ import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyUndoable } from '../shared/notifications.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
+import { TakeFile } from '../shared/TakeFile.tsx'
 import { counted, today } from '../shared/writing.ts'
 import { Arrivals } from './Arrivals.tsx'
 import { EventTable } from './EventTable.tsx'
@@ -36,9 +37,9 @@ export function EventsPage() {
     document.title = 'Events · Fluctus'
   }, [])
 
-  function choose(chosen: File | null) {
+  function choose(chosen: File) {
     setFile(chosen)
-    if (chosen) acts.read.mutate(chosen)
+    acts.read.mutate(chosen)
   }
 
   function bring(skip: boolean) {
@@ -77,13 +78,13 @@ export function EventsPage() {
             Export as calendar
           </Button>
           {may.add && (
-            <FileButton accept=".ics,.csv,.tsv,.xlsx,.ods,text/calendar,text/csv" onChange={choose}>
+            <TakeFile accept=".ics,.csv,.tsv,.xlsx,.ods,text/calendar,text/csv" onTake={choose}>
               {(props) => (
                 <Button variant="default" {...props}>
                   Bring in a calendar or states
                 </Button>
               )}
-            </FileButton>
+            </TakeFile>
           )}
           {may.add && <Button onClick={begin}>Add event</Button>}
         </Group>
@@ -99,7 +100,7 @@ export function EventsPage() {
           read={acts.read}
           bringing={acts.bring.isPending}
           onBring={bring}
-          onCancel={() => choose(null)}
+          onCancel={() => setFile(null)}
         />
       )}
       <TextInput

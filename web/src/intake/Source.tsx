@@ -1,8 +1,9 @@
-import { Button, FileButton, Group, Text, Textarea } from '@mantine/core'
+import { Button, Group, Text, Textarea } from '@mantine/core'
 import { IconUpload } from '@tabler/icons-react'
 import { type ClipboardEvent, useState } from 'react'
 import type { LookedAtFeed } from '../feeds/feeds.ts'
 import { WhereFrom } from '../feeds/WhereFrom.tsx'
+import { TakeFile } from '../shared/TakeFile.tsx'
 import classes from './Intake.module.css'
 
 interface Props {
@@ -68,7 +69,7 @@ export function Source({ workspace, busy, onTable, onLooked }: Props) {
         <Button disabled={!text.trim()} loading={busy} onClick={() => onTable({ text })}>
           Read this table
         </Button>
-        <FileButton accept={KINDS} onChange={(file) => file && onTable({ file })}>
+        <TakeFile accept={KINDS} onTake={(file) => onTable({ file })}>
           {(props) => (
             <Button
               {...props}
@@ -79,7 +80,7 @@ export function Source({ workspace, busy, onTable, onLooked }: Props) {
               Upload a file
             </Button>
           )}
-        </FileButton>
+        </TakeFile>
         <Text size="sm" c="dimmed">
           CSV, XLSX, ODS, JSON, Parquet or a data package
         </Text>

@@ -1,4 +1,4 @@
-import { Button, FileButton } from '@mantine/core'
+import { Button } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
@@ -7,6 +7,7 @@ import { renew } from '../api/keys.ts'
 import { useImport } from '../intake/imports.ts'
 import { announce } from '../shared/announcing.tsx'
 import { notifyProblem } from '../shared/notifications.tsx'
+import { TakeFile } from '../shared/TakeFile.tsx'
 import { counted } from '../shared/writing.ts'
 
 /**
@@ -49,12 +50,12 @@ export function BringPackage({ workspace }: { workspace: string }) {
     setNumber(null)
   }, [status, queries, workspace, underWay.data])
   return (
-    <FileButton accept=".zip,application/zip" onChange={(file) => file && bring.mutate(file)}>
+    <TakeFile accept=".zip,application/zip" onTake={(file) => bring.mutate(file)}>
       {(props) => (
         <Button variant="default" loading={bring.isPending} {...props}>
           Bring in a data package
         </Button>
       )}
-    </FileButton>
+    </TakeFile>
   )
 }

@@ -1,9 +1,10 @@
-import { Button, FileButton, Group, Text, Title } from '@mantine/core'
-import { useRef, useState } from 'react'
+import { Button, Group, Text, Title } from '@mantine/core'
+import { useState } from 'react'
 import { Problem } from '../../api/client.ts'
 import { useMay } from '../../shared/may.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import { notifyProblem, notifyUndoable } from '../../shared/notifications.tsx'
+import { TakeFile } from '../../shared/TakeFile.tsx'
 import { dayOf } from '../../shared/writing.ts'
 import classes from '../Intake.module.css'
 import { type KeptReading, type ReadingFile, useKeptActs, useKeptReadings } from './kept.ts'
@@ -13,7 +14,6 @@ export function KeptReadings({ workspace }: { workspace: string }) {
   const may = useMay()
   const kept = useKeptReadings(workspace)
   const acts = useKeptActs(workspace)
-  const reset = useRef<() => void>(null)
   const [broken, setBroken] = useState<Error | null>(null)
   const [taken, setTaken] = useState<ReadingFile | null>(null)
 
@@ -25,10 +25,7 @@ export function KeptReadings({ workspace }: { workspace: string }) {
     })
   }
 
-  async function take(file: File | null) {
-    if (!file) return
-    // The same file may be chosen again.
-    reset.current?.()
+  async function take(file: File) {
     setBroken(null)
     try {
       bring(JSON.parse(await file.text()) as ReadingFile)
@@ -53,13 +50,13 @@ export function KeptReadings({ workspace }: { workspace: string }) {
           Readings
         </Title>
         {may.add && (
-          <FileButton accept=".json,application/json" onChange={take} resetRef={reset}>
+          <TakeFile accept=".json,application/json" onTake={take}>
             {(props) => (
               <Button {...props} size="xs" variant="default">
                 Bring in a reading
               </Button>
             )}
-          </FileButton>
+          </TakeFile>
         )}
       </Group>
       <Text c="dimmed" size="sm" mb="sm">
