@@ -13,13 +13,21 @@ export class Problem extends Error {
     readonly status: number,
     title: string,
     readonly issues: Issue[] = [],
+    /** The number of the request, by which the server's log is searched; empty for none. */
+    readonly request = '',
   ) {
     super(title)
   }
 
+  /** What whoever runs the server is told of a failure, which is in its log; empty for others. */
+  get number(): string {
+    return this.status >= 500 && this.request ? `It is number ${this.request} in the log.` : ''
+  }
+
   /** The whole of it in one line, for a notification. */
   get summary(): string {
-    return this.issues.map((issue) => [issue.detail, issue.remedy].join(' ').trim()).join(' ')
+    const said = this.issues.map(({ detail, remedy }) => [detail, remedy].join(' ').trim())
+    return [...said, this.number].filter(Boolean).join(' ')
   }
 }
 
@@ -86,5 +94,6 @@ export async function answer<T>(asked: Promise<Answer<T>>): Promise<T> {
     result.response.status,
     body?.title ?? `The server answered with an error (${result.response.status}).`,
     body?.issues ?? [],
+    body?.request,
   )
 }

@@ -30,6 +30,11 @@ export function Notice({ error, retry }: { error: unknown; retry?: () => void })
           ))}
         </List>
       )}
+      {problem?.number && (
+        <Text size="sm" c="dimmed" mt={4}>
+          {problem.number}
+        </Text>
+      )}
       {!problem && <Text size="sm">Reload the page; if it stays, tell whoever runs Fluctus.</Text>}
       {retry && (
         <Button mt="sm" size="xs" variant="default" onClick={retry}>
