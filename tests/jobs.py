@@ -1,8 +1,29 @@
 """Background jobs in tests."""
 
 import threading
+import time
+from collections.abc import Callable
+from datetime import datetime, timedelta
 
 from procrastinate.contrib.django import app
+
+
+def gates(hours: int) -> str:
+    """Write a table of twenty gates by the hour."""
+    return "Hour,Gate,Cycle (s)\n" + "\n".join(
+        f"{datetime(2026, 1, 1) + timedelta(hours=n):%Y-%m-%d %H:%M},Gate {gate},"
+        f"{(n * 7 + gate) % 90}"
+        for n in range(hours)
+        for gate in range(20)
+    )
+
+
+def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
+    """Wait until something is so; fails where that takes too long."""
+    end = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < end, "it took too long"
+        time.sleep(0.05)
 
 
 def work() -> None:

@@ -12,7 +12,7 @@ from fluctus.core import Aggregation
 from fluctus.core.words import NumberStyle
 from fluctus.filling import requests, shapes
 from fluctus.filling.due import DueKpi, due_in
-from fluctus.filling.judging import Judged, Stands, expectation, judged
+from fluctus.filling.judging import UNKNOWN, expectation, judged
 from fluctus.filling.services import Row, fill_in, give_to
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
@@ -105,12 +105,8 @@ def _row(form: dict[str, object]) -> Row:
 
 
 def _judged(kpi: Kpi | None, row: dict[str, float | None]) -> shapes.JudgedValue:
-    unknown = Judged(Stands.UNKNOWN, "", asks=False)
-    found = unknown
-    if kpi is not None:
-        value = _typed(kpi, row)
-        found = unknown if value is None else judged(kpi, value)
-    return shapes.JudgedValue(found.stands, found.text, found.asks)
+    value = None if kpi is None else _typed(kpi, row)
+    return UNKNOWN if kpi is None or value is None else judged(kpi, value)
 
 
 def _typed(kpi: Kpi, row: dict[str, float | None]) -> float | None:

@@ -26,7 +26,6 @@ from fluctus.core import MadeFrom
 from fluctus.feeds.models import FeedKpi, FeedState
 from fluctus.kpis.calendar import Calendar, Grain
 from fluctus.kpis.models import Kpi, Observation
-from fluctus.kpis.observations.arrivals import period_end
 
 SHORTEST: Final = {Grain.DAY: 1, Grain.WEEK: 7, Grain.MONTH: 28, Grain.QUARTER: 90, Grain.YEAR: 365}
 """Days of the shortest period of each grain that is typed; hours come from tables."""
@@ -147,11 +146,9 @@ def _periods(each: DueKpi, now: datetime, most: int) -> list[datetime]:
     zone = ZoneInfo(kpi.time_zone)
     calendar = Calendar(zone, each.newest.astimezone(zone).weekday(), kpi.first_month)
     periods: list[datetime] = []
-    period = each.newest
-    while len(periods) < most:
-        period = calendar.following(period, grain)
-        if period_end(kpi, period) > now:
-            break
+    period = calendar.following(each.newest, grain)
+    while len(periods) < most and (end := calendar.following(period, grain)) <= now:
         if grain is not Grain.DAY or period.astimezone(zone).weekday() in each.weekdays:
             periods.append(period)
+        period = end
     return periods

@@ -1,46 +1,29 @@
 """How a value stands that somebody is typing, by what was kept with its KPI."""
 
-from dataclasses import dataclass
-from enum import StrEnum
 from typing import Final
 
 from fluctus.core.words import NumberStyle
+from fluctus.filling.shapes import JudgedValue, Stands
 from fluctus.kpis.models import Kpi
 
 FAR: Final = 10.0
 """Half widths of the limits away from the average after which it is asked about first."""
 
 
-class Stands(StrEnum):
-    """Where a value stands to the natural process limits."""
-
-    WITHIN = "within"
-    ABOVE = "above"
-    BELOW = "below"
-    FAR = "far"
-    UNKNOWN = "unknown"
+UNKNOWN: Final = JudgedValue(Stands.UNKNOWN, "", asks=False)
 
 
-@dataclass(frozen=True, slots=True)
-class Judged:
-    """Where a value stands, and what is said of it; ``asks`` is whether a note is wanted."""
-
-    stands: Stands
-    text: str
-    asks: bool
-
-
-def judged(kpi: Kpi, value: float) -> Judged:
+def judged(kpi: Kpi, value: float) -> JudgedValue:
     """Judge a value of the whole of a KPI."""
     expected = kpi.digest.get("expected")
     if expected is None:
-        return Judged(Stands.UNKNOWN, "", asks=False)
+        return UNKNOWN
     lower, average, upper = expected
     numbers = NumberStyle(**kpi.digest["numbers"])
     reach = max((abs(limit - average) for limit in (lower, upper) if limit is not None), default=0)
     if reach and abs(value - average) > FAR * reach:
         text = f"Far from every value so far: usual is {numbers.level_amount(average)}. A slip?"
-        return Judged(Stands.FAR, text, asks=True)
+        return JudgedValue(Stands.FAR, text, asks=True)
     for stands, limit, name in (
         (Stands.ABOVE, upper, "upper"),
         (Stands.BELOW, lower, "lower"),
@@ -48,10 +31,12 @@ def judged(kpi: Kpi, value: float) -> Judged:
         beyond = limit is not None and (value > limit if stands is Stands.ABOVE else value < limit)
         if limit is not None and beyond:
             written = numbers.level_apart(limit, value)
-            return Judged(stands, f"{stands.capitalize()} the {name} limit, {written}", asks=True)
+            return JudgedValue(
+                stands, f"{stands.capitalize()} the {name} limit, {written}", asks=True
+            )
     if lower is None and upper is None:
-        return Judged(Stands.UNKNOWN, "", asks=False)
-    return Judged(Stands.WITHIN, "Within its limits", asks=False)
+        return UNKNOWN
+    return JudgedValue(Stands.WITHIN, "Within its limits", asks=False)
 
 
 def expectation(kpi: Kpi) -> str:

@@ -18,7 +18,7 @@ from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Grain, from_text
 from fluctus.kpis.models import DataChange, Kpi, Observation
 from fluctus.kpis.values.difference import Counts
-from fluctus.kpis.values.services import Edit, ImportMode, edit_values
+from fluctus.kpis.values.services import Edit, ImportMode, edit_values, values_at
 
 NOT_SAVED = "The values were not saved."
 
@@ -87,19 +87,20 @@ def fill_in(workspace: Workspace, rows: Sequence[Row], actor: Actor) -> Import |
 def _fill_one(
     kpi: Kpi, numbered: Sequence[tuple[int, Row]], done: Import, actor: Actor
 ) -> ImportPart | None:
-    present = {number: _present(kpi, row.edit) for number, row in numbered}
-    left = [
-        (number, row)
-        for number, row in numbered
-        if not ((there := present[number]) is not None and _is_same(there, row.edit))
-    ]
-    if not left:
-        return None
-    edits = []
-    for number, row in left:
-        there = present[number]
+    # What is no period is refused with the others that cannot be.
+    keys = {number: (_start(kpi, row.edit.period), row.edit.breakdown) for number, row in numbered}
+    known = values_at(kpi, [(at, part) for at, part in keys.values() if at is not None])
+    left, edits = [], []
+    for number, row in numbered:
+        at, part = keys[number]
+        there = None if at is None else known.get((at, part))
+        if there is not None and _is_same(there, row.edit):
+            continue
         seen = there.written_by_id if there is not None and row.over else row.edit.seen
+        left.append((number, row))
         edits.append(replace(row.edit, seen=seen))
+    if not edits:
+        return None
     try:
         kept = edit_values(kpi, edits, actor)
     except RefusalError as error:
@@ -120,14 +121,6 @@ def _fill_one(
         revision=kept.kpi.revision,
         counts=asdict(counts),
     )
-
-
-def _present(kpi: Kpi, edit: Edit) -> Observation | None:
-    start = _start(kpi, edit.period)
-    if start is None:
-        # What is no period is refused with the others that cannot be.
-        return None
-    return Observation.objects.filter(kpi=kpi, period=start, breakdown=edit.breakdown).first()
 
 
 def _start(kpi: Kpi, period: str) -> datetime | None:

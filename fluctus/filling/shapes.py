@@ -1,9 +1,9 @@
 """What the API answers with of values that are due."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from fluctus.core import Aggregation
-from fluctus.filling.judging import Stands
 from fluctus.http.shapes import Shape
 from fluctus.kpis.calendar import Grain
 
@@ -56,6 +56,16 @@ class Due(Shape):
     """Of how many the values are told here."""
     values: list[DueValue]
     resting: list[Resting]
+
+
+class Stands(StrEnum):
+    """Where a value stands to the natural process limits."""
+
+    WITHIN = "within"
+    ABOVE = "above"
+    BELOW = "below"
+    FAR = "far"
+    UNKNOWN = "unknown"
 
 
 @dataclass(frozen=True, slots=True)

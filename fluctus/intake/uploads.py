@@ -95,10 +95,10 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     RefusalError when it holds no table.
     """
     cells = _cells(upload, sheet)
-    _raise_kept_refusal(upload, sheet)
     if store.has(_about(cells)):
         about = _ABOUT.validate_json(store.fetched(_about(cells)).read_bytes())
         return opened_from(store.fetched(cells), about)
+    _raise_kept_refusal(upload, sheet)
     raw = raw_of(upload)
     fresh = raw.with_name(f"{secrets.token_hex(8)}.cells")
     try:

@@ -50,12 +50,9 @@ class Cluster:
         self.running: dict[str, subprocess.Popen[bytes]] = {}
         self.how: dict[str, tuple[list[str], str | None, dict[str, str]]] = {}
 
-    def file(self, name: str, goal: str, **exchanged: str) -> Path:
-        """Write a file of ``deploy/`` as it is on one machine of this cluster."""
-        text = (DEPLOY / name).read_text()
-        for before, after in exchanged.items():
-            text = text.replace(before, after)
-        return self.written(goal, text)
+    def file(self, name: str) -> Path:
+        """Write a file of ``deploy/`` as it is on a machine of this cluster."""
+        return self.written(name, (DEPLOY / name).read_text())
 
     def written(self, goal: str, text: str) -> Path:
         """Write a file that the programs of the cluster read."""
@@ -129,22 +126,19 @@ class Cluster:
 
     def primary(self) -> str:
         """Return which database writes; "" while none does."""
-        for name, number in NODES.items():
-            with suppress(OSError):
-                address = f"http://127.20.0.{number}:8008/primary"
-                with urllib.request.urlopen(address, timeout=1) as answer:
-                    if answer.status == 200:
-                        return name
-        return ""
+        return self._who_is("primary")
 
     def follower(self) -> str:
         """Return one that stands ready to take over; "" while none does."""
+        return self._who_is("sync")
+
+    @staticmethod
+    def _who_is(what: str) -> str:
         for name, number in NODES.items():
-            with suppress(OSError):
-                address = f"http://127.20.0.{number}:8008/sync"
-                with urllib.request.urlopen(address, timeout=1) as answer:
-                    if answer.status == 200:
-                        return name
+            address = f"http://127.20.0.{number}:8008/{what}"
+            with suppress(OSError), urllib.request.urlopen(address, timeout=1) as answer:
+                if answer.status == 200:
+                    return name
         return ""
 
 
@@ -155,37 +149,34 @@ def _tail(path: Path) -> str:
     return f"--- {path.name}\n" + "\n".join(lines) + "\n"
 
 
+def _told(name: str) -> dict[str, str]:
+    """Read the settings of a file of ``deploy/``."""
+    lines = (DEPLOY / name).read_text().splitlines()
+    return dict(line.split("=", 1) for line in lines if "=" in line and line[0] != "#")
+
+
 def start_databases(cluster: Cluster) -> None:
     """Three of them, one of which writes."""
     bins = sorted(Path("/usr/lib/postgresql").glob("*/bin"))[-1]
-    shutil.rmtree(cluster.owned("var/lib/postgresql", "postgres"))
     for name, number in NODES.items():
-        own = {"10.20.0.11": f"10.20.0.{number}"}
-        lines = (DEPLOY / "etcd.env").read_text().splitlines()
-        told = dict(line.split("=", 1) for line in lines if "=" in line and line[0] != "#")
         settings = {
             key: value.replace("10.20.0.11", f"10.20.0.{number}")
             if key != "ETCD_INITIAL_CLUSTER"
             else value
-            for key, value in told.items()
+            for key, value in _told("etcd.env").items()
         }
         settings["ETCD_NAME"] = name
         settings["ETCD_DATA_DIR"] = str(cluster.owned(f"etcd-{name}", "postgres"))
         settings = {key: value.replace("10.20.0.", "127.20.0.") for key, value in settings.items()}
         cluster.start(f"etcd-{name}", ["etcd"], "postgres", **settings)
-        hosts = (DEPLOY / "patroni.yml").read_text()
-        text = hosts.replace("name: a\n", f"name: {name}\n")
-        for before, after in own.items():
-            text = text.replace(f": {before}:", f": {after}:")
+        text = (DEPLOY / "patroni.yml").read_text().replace("name: a\n", f"name: {name}\n")
+        text = text.replace(": 10.20.0.11:", f": 10.20.0.{number}:")
         text = text.replace("/usr/lib/postgresql/15/bin", str(bins))
         text = text.replace("/var/lib/postgresql/fluctus", f"/var/lib/postgresql/{name}/data")
         config = cluster.written(f"patroni-{name}.yml", text)
-        cluster.owned("var/lib/postgresql", "postgres")
         cluster.owned(f"var/lib/postgresql/{name}", "postgres")
         cluster.start(f"patroni-{name}", ["patroni", str(config)], "postgres")
-    cluster.start(
-        "haproxy", ["haproxy", "-db", "-f", str(cluster.file("haproxy.cfg", "haproxy.cfg"))]
-    )
+    cluster.start("haproxy", ["haproxy", "-db", "-f", str(cluster.file("haproxy.cfg"))])
     cluster.wait_for("A primary", lambda: bool(cluster.primary()))
     cluster.wait_for("One that follows it", lambda: bool(cluster.follower()))
     cluster.wait_for("The way to the primary", lambda: bool(psycopg.connect(OWNER)))
@@ -197,20 +188,19 @@ def start_databases(cluster: Cluster) -> None:
 
 def start_hosts(cluster: Cluster) -> None:
     """PgBouncer, web, worker and clock on two hosts, and TLS in front of both."""
-    lines = (DEPLOY / "fluctus.env").read_text().replace("10.20.0.", "127.20.0.").splitlines()
-    told = dict(line.split("=", 1) for line in lines if "=" in line and line[0] != "#")
     users = cluster.written("etc/pgbouncer/userlist.txt", f'"fluctus_app" "{PASSWORD}"\n')
     for folder in ("var/log/postgresql", "var/run/postgresql"):
         cluster.owned(folder, "postgres")
     for host, number in HOSTS.items():
-        own = {"127.20.0.21": f"127.20.0.{number}"}
         text = (DEPLOY / "pgbouncer.ini").read_text().replace("10.20.0.21", f"10.20.0.{number}")
         text = text.replace("pgbouncer.log", f"pgbouncer-{host}.log")
         text = text.replace("pgbouncer.pid", f"pgbouncer-{host}.pid")
         config = cluster.written(f"pgbouncer-{host}.ini", text)
         users.chmod(0o644)
         cluster.start(f"pgbouncer-{host}", ["pgbouncer", str(config)], "postgres")
-        environment = {key: _exchanged(value, own) for key, value in told.items()} | {
+        own = _told("fluctus.env").items()
+        environment = {key: value.replace("10.20.0.21", f"127.20.0.{number}") for key, value in own}
+        environment |= {
             "FLUCTUS_STATE": str(cluster.folder / f"state-{host}"),
             "UPLOADS": str(cluster.folder / f"uploads-{host}"),
             "ALLOWED_HOSTS": "fluctus.marrowick.example",
@@ -241,7 +231,7 @@ def start_hosts(cluster: Cluster) -> None:
     )
     for folder in ("var/log/nginx", "run"):
         (cluster.folder / folder).mkdir(parents=True, exist_ok=True)
-    nginx = cluster.file("nginx.conf", "nginx.conf")
+    nginx = cluster.file("nginx.conf")
     cluster.start("nginx", ["nginx", "-c", str(nginx), "-g", "daemon off;"])
     cluster.wait_for("Both hosts", lambda: all(_is_well(host) for host in HOSTS))
     loaded = subprocess.run(
@@ -256,12 +246,6 @@ def start_hosts(cluster: Cluster) -> None:
     )
     if loaded.returncode:
         raise SystemExit(loaded.stderr)
-
-
-def _exchanged(value: str, own: dict[str, str]) -> str:
-    for before, after in own.items():
-        value = value.replace(before, after)
-    return value
 
 
 def _listens(host: str, port: int) -> bool:
@@ -332,21 +316,10 @@ class Load:
                 path = f"{person.place}/uploads/{sent['id']}/import"
                 status, begun = person.ask("POST", path, {"mapping": {}})
                 if status in (201, 202):
-                    self.imports[name] = self._end_of(person, begun["id"])
+                    self.imports[name] = person.end_of(f"{person.place}/imports/{begun['id']}")
                     continue
             time.sleep(0.5)
             person = self.person()
-
-    def _end_of(self, person: Person, number: int) -> str:
-        end = time.monotonic() + 240
-        while time.monotonic() < end:
-            status, row = person.ask("GET", f"{person.place}/imports/{number}")
-            if status == 200 and row["status"] in ("done", "failed", "cancelled"):
-                return str(row["status"])
-            if status in (401, 403):
-                person = self.person()
-            time.sleep(0.3)
-        return "unknown"
 
     def refused_since(self, began: float) -> tuple[float, int]:
         """Return the longest time without an acknowledged write, and how many were refused."""

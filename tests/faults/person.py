@@ -4,6 +4,7 @@ import http.client
 import http.cookiejar
 import json
 import ssl
+import time
 import urllib.error
 import urllib.request
 from typing import Any
@@ -22,9 +23,25 @@ class Person:
             urllib.request.HTTPCookieProcessor(self.jar),
             urllib.request.HTTPSHandler(context=trusted),
         )
+        self.place = "/workspaces/marrowick"
+        self.sign_in()
+
+    def sign_in(self) -> None:
+        """Sign in as the person of the demo."""
         self.ask("GET", "/session")
         self.ask("POST", "/session/demo", {})
-        self.place = "/workspaces/marrowick"
+
+    def end_of(self, path: str) -> str:
+        """Wait until an import or a report has ended; returns how, or that nobody could say."""
+        end = time.monotonic() + 240
+        while time.monotonic() < end:
+            status, row = self.ask("GET", path)
+            if status == 200 and row["status"] in ("done", "failed", "cancelled"):
+                return str(row["status"])
+            if status in (401, 403):
+                self.sign_in()
+            time.sleep(0.3)
+        return "unknown"
 
     def ask(self, method: str, path: str, body: Any = None, revision: int | None = None) -> Any:
         """Return the status and the answer; status 0 where nobody answered."""

@@ -8,7 +8,6 @@ import json
 import os
 import random
 import signal
-import socket
 import subprocess
 import sys
 import tempfile
@@ -25,6 +24,7 @@ from typing import Any
 import psycopg
 
 from tests.faults.person import Person
+from tests.server.address import free_port
 
 KINDS = [
     "web worker",
@@ -50,7 +50,7 @@ class Trial:
         self.kills = kills
         self.state = Path(tempfile.mkdtemp(prefix="fluctus-faults-"))
         self.state.chmod(0o755)
-        self.port, self.office_port = _free_port(), _free_port()
+        self.port, self.office_port = free_port(), free_port()
         self.address = f"http://127.0.0.1:{self.port}"
         self.office = f"http://127.0.0.1:{self.office_port}"
         environment = {name: value for name, value in os.environ.items() if name != "DATABASE_URL"}
@@ -117,7 +117,7 @@ class Trial:
             name = f"Table {uuid.uuid4().hex[:10]}"
             number = self._begin(person, name)
             if number is not None:
-                self.imports[name] = self._end_of(person, f"{person.place}/imports/{number}")
+                self.imports[name] = person.end_of(f"{person.place}/imports/{number}")
             time.sleep(0.2)
 
     def _begin(self, person: Person, name: str) -> int | None:
@@ -133,16 +133,6 @@ class Trial:
             "POST", f"{person.place}/uploads/{sent['id']}/import", {"mapping": {}}
         )
         return int(begun["id"]) if status in (201, 202) else None
-
-    def _end_of(self, person: Person, path: str) -> str:
-        """Wait until an import or a report has ended; returns how, or that nobody could say."""
-        end = time.monotonic() + 240
-        while time.monotonic() < end:
-            status, row = person.ask("GET", path)
-            if status == 200 and row["status"] in ("done", "failed", "cancelled"):
-                return str(row["status"])
-            time.sleep(0.3)
-        return "unknown"
 
     def report(self) -> None:
         """Ask for one report after another: pages, slides, data packages."""
@@ -162,7 +152,7 @@ class Trial:
                 person = Person(self.address)
                 continue
             path = f"{person.place}/reports/{row['id']}"
-            self.reports[row["id"]] = self._end_of(person, path)
+            self.reports[row["id"]] = person.end_of(path)
 
     def kill(self) -> None:
         """Kill something at random, again and again."""
@@ -232,12 +222,6 @@ class Trial:
             return [pid for server in servers for pid in _children(server)]
         what = "run_jobs" if kind == "job worker" else "bin/postgres"
         return [pid for pid in masters if what in _command(pid)]
-
-
-def _free_port() -> int:
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        return int(free.getsockname()[1])
 
 
 def _signal(pids: list[int], what: signal.Signals) -> None:

@@ -130,7 +130,7 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
     calendar = _calendar(kpi)
     periods = _periods(kpi, calendar, edits)
     keys = [(period, edit.breakdown) for period, edit in zip(periods, edits, strict=True)]
-    present = _present(kpi, keys)
+    present = values_at(kpi, keys)
     _refuse_stale(kpi, calendar, keys, edits, present)
     rows, removed, new = [], [], []
     for number, (key, edit) in enumerate(zip(keys, edits, strict=True)):
@@ -280,7 +280,8 @@ def _moment(text: str, last: datetime | None, calendar: Calendar, grain: Grain) 
     return from_text(text, grain, calendar.zone)
 
 
-def _present(kpi: Kpi, keys: list[Key]) -> dict[Key, Observation]:
+def values_at(kpi: Kpi, keys: Sequence[Key]) -> dict[Key, Observation]:
+    """Return the values that there are of some periods and breakdowns."""
     rows = Observation.objects.filter(kpi=kpi, period__in={period for period, _ in keys})
     asked_for = set(keys)
     return {

@@ -13,7 +13,7 @@ from django.db.models import Count, DecimalField, F, ForeignKey, Func, Model, Su
 from pydantic import TypeAdapter
 
 from fluctus.accounts.models import Workspace
-from fluctus.site.backups.refusals import BackupError
+from fluctus.site.backups.refusals import BackupError, NoBackupError
 
 FORMAT: Final = 1
 WIDE: Final[Any] = DecimalField(max_digits=40, decimal_places=0)
@@ -53,9 +53,7 @@ class Manifest:
         try:
             read = _MANIFEST.validate_json(written)
         except ValueError as error:
-            raise BackupError(
-                "This is no backup of Fluctus.", "Choose a file that script/backup has written."
-            ) from error
+            raise NoBackupError from error
         known = set(MigrationLoader(None).disk_migrations)
         newer = [name for name in read.migrations if tuple(name) not in known]
         if read.format > FORMAT or newer:

@@ -11,7 +11,7 @@ from typing import Final
 
 from fluctus.site.backups import programs
 from fluctus.site.backups.manifest import Manifest
-from fluctus.site.backups.refusals import BackupError
+from fluctus.site.backups.refusals import BackupError, NoBackupError
 
 HALF: Final = "Some of this backup is missing or damaged."
 OTHER_ONE: Final = "Choose another backup; nothing was changed."
@@ -43,7 +43,7 @@ class Opened:
 def opened_backup(file: Path, key: Path | None) -> Iterator[Opened]:
     """Open a backup for as long as it is needed; raises BackupError where it is not whole."""
     if not file.is_file():
-        raise BackupError(f"There is no {file}.", "Choose a file that script/backup has written.")
+        raise NoBackupError(f"There is no {file}.")
     if file.suffix == ".gpg" and key is None:
         raise BackupError("This backup is encrypted.", "Give its key: --key FILE.")
     with TemporaryDirectory(prefix=".opening-", dir=file.parent) as folder:
@@ -63,9 +63,7 @@ def opened_backup(file: Path, key: Path | None) -> Iterator[Opened]:
 def _checked(parts: Path) -> Manifest:
     told = parts / "manifest.json"
     if not told.is_file():
-        raise BackupError(
-            "This is no backup of Fluctus.", "Choose a file that script/backup has written."
-        )
+        raise NoBackupError
     manifest = Manifest.of_bytes(told.read_bytes())
     for name, expected in manifest.parts.items():
         part = parts / name

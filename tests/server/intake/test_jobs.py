@@ -5,8 +5,7 @@ import os
 import signal
 import subprocess
 import sys
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -30,15 +29,11 @@ from fluctus.site.management.commands.run_jobs import app_of_worker
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 from tests.interleaving import alone
-from tests.jobs import work
+from tests.jobs import gates, wait_for, work
 from tests.server.address import address_of_database
 
 HOURS, GATES = 3_000, 20
-TABLE = "Hour,Gate,Cycle (s)\n" + "\n".join(
-    f"{datetime(2026, 1, 1) + timedelta(hours=n):%Y-%m-%d %H:%M},Gate {gate},{(n * 7 + gate) % 90}"
-    for n in range(HOURS)
-    for gate in range(GATES)
-)
+TABLE = gates(HOURS)
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -117,13 +112,6 @@ def test_an_import_that_fails_says_why_and_leaves_nothing(
     number = begin(api)
     work()
     assert "nothing was saved" in look(api, number)["problem"]["title"]
-
-
-def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
-    end = time.monotonic() + seconds
-    while not what():
-        assert time.monotonic() < end, "it took too long"
-        time.sleep(0.05)
 
 
 def test_an_import_whose_job_is_gone_is_ended_and_can_be_started_again(api: Api) -> None:

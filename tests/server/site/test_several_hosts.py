@@ -3,10 +3,8 @@
 import os
 import signal
 import subprocess
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
-from datetime import datetime, timedelta
 from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
@@ -20,15 +18,12 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from fluctus.kpis.models import Observation
 from fluctus.site.models import Installation
 from tests.conftest import join
+from tests.jobs import gates, wait_for
 from tests.server.address import address_of_database, free_port
 
 ROOT = Path(__file__).parents[3]
 PASSWORD = "salt-and-diesel-oil"
-TABLE = "Hour,Gate,Cycle (s)\n" + "\n".join(
-    f"{datetime(2026, 1, 1) + timedelta(hours=n):%Y-%m-%d %H:%M},Gate {gate},{(n * 7 + gate) % 90}"
-    for n in range(4_000)
-    for gate in range(20)
-)
+TABLE = gates(hours=4_000)
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -53,13 +48,6 @@ def host(folder: Path, part: str, **more: str) -> Iterator[subprocess.Popen[byte
         killed = running.poll() is not None
         running.terminate()
         assert running.wait(30) in (0, -signal.SIGTERM) or killed
-
-
-def wait_for(what: Callable[[], bool], seconds: float = 90) -> None:
-    end = time.monotonic() + seconds
-    while not what():
-        assert time.monotonic() < end, "it took too long"
-        time.sleep(0.1)
 
 
 def answers(port: int) -> bool:
@@ -91,7 +79,7 @@ def test_people_tables_and_jobs_go_across_hosts(tmp_path: Path, settings: Any) -
         watched = free_port()
         start("one", "web", PORT=str(one), METRICS=f"127.0.0.1:{watched}")
         start("two", "web", PORT=str(two))
-        wait_for(lambda: answers(one) and answers(two))
+        wait_for(lambda: answers(one) and answers(two), 90)
         # Two who came first have made one secret.
         assert Installation.objects.count() == 1
         client = httpx.Client(cookies=CookieJar())
@@ -115,10 +103,10 @@ def test_people_tables_and_jobs_go_across_hosts(tmp_path: Path, settings: Any) -
         start("four", "clock")
         # One of the two dies in the middle of it: the other one does it again, once.
         imported = f"http://127.0.0.1:{one}/api/v1{base}/imports/{begun.json()['id']}"
-        wait_for(lambda: client.get(imported).json()["progress"] > 0.05)
+        wait_for(lambda: client.get(imported).json()["progress"] > 0.05, 90)
         workers[0].kill()
         workers[0].wait()
-        wait_for(lambda: client.get(imported).json()["status"] == "done")
+        wait_for(lambda: client.get(imported).json()["status"] == "done", 90)
     assert Observation.objects.count() == len(TABLE.splitlines()) - 1
     assert User.objects.count() == 1
     ProcrastinateJob.objects.all()._raw_delete("default")

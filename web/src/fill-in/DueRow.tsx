@@ -34,7 +34,7 @@ export function DueRow({ workspace, value, filling, may, edits, onKey, onPaste }
   const when = longPeriod(value.period, value.grain)
   const asks = noting || Boolean(draft?.why) || judged?.asks === true
   return (
-    <li className={classes.row} data-typed={Boolean(draft?.text)}>
+    <li className={classes.row}>
       <div className={classes.what}>
         <Link to={`/${workspace}/charts/${value.kpi}`}>{what}</Link>
         <span>{when}</span>

@@ -95,7 +95,7 @@ export function FillInPage() {
         {grouped(shown).map(({ group, rows }) => (
           <section key={group} aria-label={group || 'Without a group'}>
             {group && <h2 className={classes.group}>{group}</h2>}
-            <ul className={`card ${classes.rows}`} data-first={!group}>
+            <ul className={`card ${classes.rows}`}>
               {rows.map(({ value, at }) => (
                 <DueRow
                   key={keyOf(value)}

@@ -1,6 +1,6 @@
 // What is typed and not saved yet, kept on the device until the server has it. Pure.
 import type { Issue } from '../api/client.ts'
-import type { Typed, Typing } from '../shared/typing.ts'
+import { cellsOf, type Typed, type Typing } from '../shared/typing.ts'
 import type { DueValue, Judged, Row } from './fillIn.ts'
 
 /** What was typed for a value; `name` and `period` tell of which, once it is not due any more. */
@@ -69,10 +69,9 @@ export function spread(
   from: number,
   block: string,
 ): { cells: { value: DueValue; text: string; why: string }[]; left: number } {
-  const lines = block.replace(/\r?\n$/, '').split(/\r?\n/)
-  const cells = lines.flatMap((line, n) => {
+  const lines = cellsOf(block)
+  const cells = lines.flatMap(([text = '', why = ''], n) => {
     const value = values[from + n]
-    const [text = '', why = ''] = line.split('\t')
     return value ? [{ value, text: text.trim(), why: why.trim() }] : []
   })
   return { cells, left: lines.length - cells.length }

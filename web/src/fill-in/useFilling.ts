@@ -140,7 +140,6 @@ export function useFilling(workspace: string, values: DueValue[]) {
     sending,
     left,
     count: sendable.length,
-    typing,
     save,
     type: (value: DueValue, changes: Partial<Draft>) =>
       change((now) => {

@@ -4,6 +4,13 @@ import type { Schemas } from '../api/client.ts'
 /** A value as it is typed: a number, or both numbers of a ratio. */
 export type Typed = Partial<Pick<Schemas['EditRequest'], 'value' | 'numerator' | 'denominator'>>
 
+/** The cells of a pasted block, by line. */
+export const cellsOf = (block: string): string[][] =>
+  block
+    .replace(/\r?\n$/, '')
+    .split(/\r?\n/)
+    .map((line) => line.split('\t'))
+
 const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
 
 /**

@@ -1,6 +1,5 @@
 // What is typed or pasted into the ledger, as edits of values. Pure.
-
-import type { Typing } from '../shared/typing.ts'
+import { cellsOf, type Typing } from '../shared/typing.ts'
 import type { Edit, Value } from './values.ts'
 
 export type Column = 'value' | 'note'
@@ -43,10 +42,7 @@ export function pasted(
   column: Column,
   block: string,
 ): { edits: Edit[] } | { title?: string; message: string } {
-  const lines = block
-    .replace(/\r?\n$/, '')
-    .split(/\r?\n/)
-    .map((line) => line.split('\t'))
+  const lines = cellsOf(block)
   if (column === 'note') {
     const notes = lines.slice(0, rows.count - row).map(([cell = '']) => cell.slice(0, 500))
     return { edits: notes.map((note, n) => changed(rows, row + n, { note })) }
