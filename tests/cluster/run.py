@@ -268,6 +268,10 @@ class Load:
         self.edits: dict[tuple[str, str], float] = {}
         self.imports: dict[str, str] = {}
         self.answers: Counter[int] = Counter()
+        self.during = "before the first"
+        """Which fault was the last to begin."""
+        self.acknowledged: dict[tuple[str, str], str] = {}
+        """During which fault each edit was."""
         self.answered: list[tuple[float, int]] = []
         """When each write was answered, and how."""
 
@@ -299,6 +303,7 @@ class Load:
             self.answered.append((time.monotonic(), status))
             if status == 200:
                 self.edits[slug, str(day)] = value
+                self.acknowledged[slug, str(day)] = self.during
             elif status in (401, 403):
                 person = self.person()
             time.sleep(0.05)
@@ -411,6 +416,7 @@ def measure(cluster: Cluster) -> int:
     time.sleep(5)
     for what, happens, comes_back in faults(cluster):
         began = time.monotonic()
+        load.during = what
         happens()
         time.sleep(BETWEEN)
         if "primary" in what:
@@ -418,6 +424,7 @@ def measure(cluster: Cluster) -> int:
             time.sleep(BETWEEN)
         gap, refused = load.refused_since(began)
         print(f"{what:<34} no write for {gap:5.1f} s, {refused} refused", flush=True)
+        load.during = f"{what}, and back"
         comes_back()
         cluster.wait_for("One that follows", lambda: bool(cluster.follower()), 120)
         time.sleep(BETWEEN)
@@ -457,6 +464,8 @@ def told(load: Load) -> int:
     print(f"imports                            {dict(ended)}")
     print(f"acknowledged edits                 {len(load.edits)}, lost {len(lost)}")
     doubled = int(twice[0]) if twice else 0
+    for during, count in Counter(load.acknowledged[key] for key in lost).items():
+        print(f"  lost of those acknowledged during: {during}: {count}")
     print(f"tables half there {len(half)}, done and gone {len(gone)}, there twice {doubled}")
     bad = bool(lost or half or gone or doubled or ended["unknown"])
     print("✗ Something was lost." if bad else "✓ Nothing that was acknowledged is lost.")
