@@ -5,10 +5,36 @@ import { defineConfig } from 'vitest/config'
 declare const process: { env: Record<string, string | undefined> }
 const target = `http://127.0.0.1:${process.env.PORT ?? 8421}`
 
-const COMMON = /src\/(api\/(client|doorkeeper|keys|vocabulary)|shared\/(writing|numbers|kpis))\.ts/
-
-const CONTROLS =
-  /@mantine\/core\/esm\/components\/(Button|CloseButton|Group|Loader|Transition|UnstyledButton)\//
+/** In which file a module comes: forty small ones cost a slow line more than what they spare. What
+ * only one screen needs is left to come with it. */
+const FILES = [
+  { name: 'base', tags: ['$initial' as const], priority: 9 },
+  {
+    name: 'inputs',
+    test: /@mantine\/(hooks\/|core\/esm\/components\/((InputBase|TextInput|Input)\/|Combobox\/(ComboboxChevron|get-parsed)))|@tabler|(useQ|q)ueries/,
+    priority: 8,
+  },
+  {
+    name: 'fields',
+    test: /@mantine\/core|remove-scroll|floating-ui/,
+    minShareCount: 8,
+    priority: 5,
+  },
+  {
+    // What a chart is drawn and dragged by, on its screen, a page, a meeting or a link.
+    name: 'drawn',
+    test: /src\/(api\/|chart\/(ChartView|hairline|gestures|layers|model|small\/(Beside|place|Strip|TimeAxis)|text)|chart-page\/(data|session)\/|findings\/StatePill|history\/acts|improvements\/begun|shared\/(contributions\/WhatMadeIt|day\/|numbers|typing)|values\/values)/,
+    minShareCount: 2,
+    priority: 4,
+  },
+  {
+    name: 'parts',
+    test: /src\/(chart\/small|feeds|findings|for-you|improvements|pages\/pages|shared)/,
+    minShareCount: 3,
+    maxModuleSize: 5000,
+  },
+  { name: 'choices', test: /@mantine/, minShareCount: 3 },
+]
 
 export default defineConfig({
   plugins: [react()],
@@ -16,13 +42,7 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
     rolldownOptions: {
       output: {
-        // What every screen needs comes as one: many small files compress less.
-        codeSplitting: {
-          groups: [
-            { name: 'common', test: COMMON },
-            { name: 'controls', test: CONTROLS },
-          ],
-        },
+        codeSplitting: { groups: FILES },
       },
     },
   },

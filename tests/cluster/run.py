@@ -48,6 +48,8 @@ class Cluster:
         self.folder = Path(tempfile.mkdtemp(prefix="fluctus-cluster-"))
         self.folder.chmod(0o755)
         self.running: dict[str, subprocess.Popen[bytes]] = {}
+        self.keep = False
+        """Whether what it wrote is to be looked into afterwards."""
         self.how: dict[str, tuple[list[str], str | None, dict[str, str]]] = {}
 
     def file(self, name: str) -> Path:
@@ -111,7 +113,10 @@ class Cluster:
             except subprocess.TimeoutExpired:
                 self.kill(name)
         subprocess.run(["pkill", "-KILL", "-f", str(self.folder)], check=False)
-        shutil.rmtree(self.folder, ignore_errors=True)
+        if self.keep:
+            print(f"What it wrote is kept in {self.folder}")
+        else:
+            shutil.rmtree(self.folder, ignore_errors=True)
 
     def wait_for(self, what: str, happens: Callable[[], bool], seconds: float = 90) -> float:
         """Wait until something happens; returns how long that took."""
@@ -269,9 +274,11 @@ class Load:
         self.imports: dict[str, str] = {}
         self.answers: Counter[int] = Counter()
         self.during = "before the first"
-        """Which fault was the last to begin."""
-        self.acknowledged: dict[tuple[str, str], str] = {}
-        """During which fault each edit was."""
+        """Which fault was the last to begin, or to end."""
+        self.since = time.monotonic()
+        """When it did."""
+        self.acknowledged: dict[tuple[str, str], tuple[str, float]] = {}
+        """During which fault each edit was, and how many seconds into it."""
         self.answered: list[tuple[float, int]] = []
         """When each write was answered, and how."""
 
@@ -303,7 +310,7 @@ class Load:
             self.answered.append((time.monotonic(), status))
             if status == 200:
                 self.edits[slug, str(day)] = value
-                self.acknowledged[slug, str(day)] = self.during
+                self.acknowledged[slug, str(day)] = (self.during, time.monotonic() - self.since)
             elif status in (401, 403):
                 person = self.person()
             time.sleep(0.05)
@@ -325,6 +332,11 @@ class Load:
                     continue
             time.sleep(0.5)
             person = self.person()
+
+    def now(self, during: str) -> float:
+        """Note which fault begins or ends; returns when."""
+        self.during, self.since = during, time.monotonic()
+        return self.since
 
     def refused_since(self, began: float) -> tuple[float, int]:
         """Return the longest time without an acknowledged write, and how many were refused."""
@@ -400,7 +412,9 @@ def main() -> int:
             print("→ Starting three databases, and two hosts", flush=True)
             start_databases(cluster)
             start_hosts(cluster)
-            return measure(cluster)
+            ended = measure(cluster)
+            cluster.keep = bool(ended)
+            return ended
     finally:
         cluster.stop()
 
@@ -415,8 +429,7 @@ def measure(cluster: Cluster) -> int:
         thread.start()
     time.sleep(5)
     for what, happens, comes_back in faults(cluster):
-        began = time.monotonic()
-        load.during = what
+        began = load.now(what)
         happens()
         time.sleep(BETWEEN)
         if "primary" in what:
@@ -424,7 +437,7 @@ def measure(cluster: Cluster) -> int:
             time.sleep(BETWEEN)
         gap, refused = load.refused_since(began)
         print(f"{what:<34} no write for {gap:5.1f} s, {refused} refused", flush=True)
-        load.during = f"{what}, and back"
+        load.now(f"{what}, and back")
         comes_back()
         cluster.wait_for("One that follows", lambda: bool(cluster.follower()), 120)
         time.sleep(BETWEEN)
@@ -464,8 +477,11 @@ def told(load: Load) -> int:
     print(f"imports                            {dict(ended)}")
     print(f"acknowledged edits                 {len(load.edits)}, lost {len(lost)}")
     doubled = int(twice[0]) if twice else 0
-    for during, count in Counter(load.acknowledged[key] for key in lost).items():
-        print(f"  lost of those acknowledged during: {during}: {count}")
+    for during, count in Counter(load.acknowledged[key][0] for key in lost).items():
+        seconds = [at for where, at in (load.acknowledged[key] for key in lost) if where == during]
+        print(
+            f"  lost, {during}: {count}, acknowledged {min(seconds):.1f} to {max(seconds):.1f} s in"
+        )
     print(f"tables half there {len(half)}, done and gone {len(gone)}, there twice {doubled}")
     bad = bool(lost or half or gone or doubled or ended["unknown"])
     print("✗ Something was lost." if bad else "✓ Nothing that was acknowledged is lost.")
