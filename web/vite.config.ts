@@ -39,6 +39,8 @@ const FILES = [
 export default defineConfig({
   plugins: [react()],
   build: {
+    // By which the server tells a browser early what the screen at an address needs.
+    manifest: true,
     chunkSizeWarningLimit: 900,
     rolldownOptions: {
       output: {

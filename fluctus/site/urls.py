@@ -10,15 +10,16 @@ from fluctus.http import clock, problems
 from fluctus.kpis.vocabulary import VocabularyView
 from fluctus.links.framing import origins_for
 from fluctus.site import schema  # noqa: F401 - importing it is what registers it
+from fluctus.site.first_page import first_page
 
 
 def web_application(request: HttpRequest) -> HttpResponse:
     """Serve the page that the web application starts from, whatever the address."""
-    page = settings.WEB_DIST / "index.html"
-    if not page.exists():
+    nonce = str(request.csp_nonce)  # type: ignore[attr-defined]
+    try:
+        text = first_page(settings.WEB_DIST, request.path, nonce)
+    except FileNotFoundError:
         return HttpResponse("The web application is not built: run script/start.", status=503)
-    # Read by what makes style elements, so that the page need allow no others.
-    text = page.read_text().replace("%NONCE%", str(request.csp_nonce))  # type: ignore[attr-defined]
     response = HttpResponse(text, content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response

@@ -1,6 +1,6 @@
 import { Center, Loader } from '@mantine/core'
 import { useNotifications } from '@mantine/notifications'
-import { type ComponentType, lazy, Suspense, useEffect, useRef } from 'react'
+import { lazy, Suspense, useEffect, useRef } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import type { Schemas } from '../api/client.ts'
 import { letIn, useAsked } from '../api/doorkeeper.ts'
@@ -10,47 +10,42 @@ import { NoWorkspace, Nowhere } from '../shared/Empty.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { useSession } from '../shared/session.ts'
 import { Shell } from './Shell.tsx'
-
-// Each screen comes when it is first opened: a chart needs nothing of the intake.
-const screen = <K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) =>
-  lazy(async () => ({ default: (await load())[name] }))
+import {
+  AccountPage,
+  ChartPage,
+  ComparePage,
+  DataPage,
+  Door,
+  EventsPage,
+  FeedPage,
+  FillInPage,
+  FindingsPage,
+  Forgotten,
+  ForYouPage,
+  HistoryPage,
+  ImprovementsPage,
+  IntakePage,
+  Join,
+  LearnPage,
+  LettersPage,
+  LinksPage,
+  MeetingPage,
+  MessagesPage,
+  OverviewPage,
+  PagesPage,
+  PeoplePage,
+  ReportPage,
+  ReportsPage,
+  Reset,
+  SharedPage,
+  SheetPage,
+  TokensPage,
+  ValuesPage,
+  WallPage,
+} from './screens.tsx'
 
 const SignIn = lazy(async () => ({ default: (await import('../account/SignIn.tsx')).SignIn }))
-const Forgotten = screen(() => import('../account/Forgotten.tsx'), 'Forgotten')
-const Reset = screen(() => import('../account/Forgotten.tsx'), 'Reset')
-const Join = screen(() => import('../account/Join.tsx'), 'Join')
-const AccountPage = screen(() => import('../account/AccountPage.tsx'), 'AccountPage')
-const PeoplePage = screen(() => import('../account/PeoplePage.tsx'), 'PeoplePage')
-const TokensPage = screen(() => import('../account/TokensPage.tsx'), 'TokensPage')
-const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'MeetingPage')
-const WallPage = screen(() => import('../meeting/WallPage.tsx'), 'WallPage')
-const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
-const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
-const FillInPage = screen(() => import('../fill-in/FillInPage.tsx'), 'FillInPage')
-const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
-const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
-const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
-const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
-const Door = screen(() => import('../account/Door.tsx'), 'Door')
 const Notices = lazy(() => import('./Notices.tsx'))
-const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
-const ComparePage = screen(() => import('../compare/ComparePage.tsx'), 'ComparePage')
-const PagesPage = screen(() => import('../pages/PagesPage.tsx'), 'PagesPage')
-const SheetPage = screen(() => import('../pages/SheetPage.tsx'), 'SheetPage')
-const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage')
-const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
-const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
-const FindingsPage = screen(() => import('../findings/FindingsPage.tsx'), 'FindingsPage')
-const ImprovementsPage = screen(
-  () => import('../improvements/ImprovementsPage.tsx'),
-  'ImprovementsPage',
-)
-const EventsPage = screen(() => import('../events/EventsPage.tsx'), 'EventsPage')
-const DataPage = screen(() => import('../intake/DataPage.tsx'), 'DataPage')
-const LearnPage = screen(() => import('../intake/IntakePage.tsx'), 'LearnPage')
-const MessagesPage = screen(() => import('../messages/MessagesPage.tsx'), 'MessagesPage')
-const FeedPage = screen(() => import('../feeds/FeedPage.tsx'), 'FeedPage')
-const IntakePage = screen(() => import('../intake/IntakePage.tsx'), 'IntakePage')
 
 // Before anything can fail: without a network it could not be loaded any more.
 for (const act of ['pointerdown', 'keydown'])

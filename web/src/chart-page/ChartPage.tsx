@@ -2,6 +2,7 @@ import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useReducer, useRef } from 'react'
 import { useNavigationType, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
+import { Afterwards } from '../shared/Afterwards.tsx'
 import { useInHand } from '../shared/inHand.ts'
 import { useKpis } from '../shared/kpis.ts'
 import { useMay } from '../shared/may.ts'
@@ -116,7 +117,9 @@ function KpiChart({ place }: { place: Place }) {
         <div>
           <Stage />
           {!beside && <Side />}
-          <Below />
+          <Afterwards>
+            <Below />
+          </Afterwards>
         </div>
         {beside && <Side />}
       </div>

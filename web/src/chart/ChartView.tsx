@@ -1,5 +1,6 @@
-import { useElementSize, useMergedRef } from '@mantine/hooks'
+import { useMergedRef } from '@mantine/hooks'
 import { type KeyboardEvent, type ReactNode, type Ref, useMemo, useState } from 'react'
+import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Chart.module.css'
 import { useZoom } from './gestures/useZoom.ts'
 import { Axes } from './layers/Axes.tsx'
@@ -153,7 +154,7 @@ export function ChartView({
   scale = 1,
   children,
 }: Props) {
-  const { ref, width: measured } = useElementSize()
+  const { ref, width: measured } = useSize()
   const width = drawnAt ?? measured
   // A value that holds until it changes has no average and no limits.
   const holds = chart.kpi.drawn_as === 'steps'

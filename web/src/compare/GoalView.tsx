@@ -1,8 +1,8 @@
-import { useElementSize } from '@mantine/hooks'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client.ts'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
 import type { Span } from '../chart/small/place.ts'
+import { useSize } from '../shared/looking/useSize.ts'
 import { levelText } from '../shared/numbers.ts'
 import classes from './Compare.module.css'
 import { domainOf } from './compare.ts'
@@ -55,7 +55,7 @@ function Unit({
   wide: boolean
   workspace: string
 }) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const strong = useStrong(panel.lines.map(({ kpi }) => kpi))
   const level = (value: number | null) => (value === null ? '–' : levelText(value, panel.numbers))
   return (

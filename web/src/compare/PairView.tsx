@@ -1,5 +1,5 @@
 import { Slider, Switch } from '@mantine/core'
-import { useElementSize } from '@mantine/hooks'
+import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Compare.module.css'
 import type { Pair } from './compare.ts'
 import { LagCurve } from './LagCurve.tsx'
@@ -16,7 +16,7 @@ interface Props {
 
 /** Two KPIs against each other: a scatter with its line, and how they go together with a lag. */
 export function PairView({ data, onLag, onAsTheyAre, asTheyAre }: Props) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const side = Math.max(220, Math.min(width - 28, 520))
   return (
     <>

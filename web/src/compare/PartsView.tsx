@@ -1,8 +1,8 @@
 import { Button, MultiSelect, Popover, SegmentedControl, Select } from '@mantine/core'
-import { useElementSize } from '@mantine/hooks'
 import { FramedChart } from '../chart/small/FramedChart.tsx'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
 import { commonReach } from '../chart/small/place.ts'
+import { useSize } from '../shared/looking/useSize.ts'
 import { levelText, valueText } from '../shared/numbers.ts'
 import classes from './Compare.module.css'
 import { domainOf, type Part, type PartOrder, type Parts } from './compare.ts'
@@ -33,7 +33,7 @@ interface Props {
 
 /** One KPI by its parts: small charts of equal axes, or one plot, with a table beside. */
 export function PartsView({ data, look, onLook, onDates }: Props) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const names = data.parts.map(({ name }) => name)
   const strong = useStrong(names)
   const domain = domainOf(data.dates)

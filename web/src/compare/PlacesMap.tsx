@@ -1,5 +1,5 @@
-import { useElementSize } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
+import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Compare.module.css'
 import type { Areas, PlacedParts } from './compare.ts'
 import { type Countries, loadCountries, shippedCountries } from './countries.ts'
@@ -15,7 +15,7 @@ interface Props {
 
 /** A map of the parts, as wide as there is room for it. */
 export function PlacesMap(props: Props) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const world = useCountries()
   if (!hasPlaces(props.data, props.areas, world))
     return <p className={classes.how}>None of the parts has a place yet: say where they are.</p>

@@ -1,9 +1,10 @@
 import { Button, Group, Modal, Select, Textarea } from '@mantine/core'
-import { useDisclosure, useElementSize } from '@mantine/hooks'
+import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import { Problem } from '../api/client.ts'
 import { OnePlot } from '../chart/small/OnePlot.tsx'
+import { useSize } from '../shared/looking/useSize.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { notifyProblem } from '../shared/notifications.tsx'
 import { TakeFile } from '../shared/TakeFile.tsx'
@@ -36,7 +37,7 @@ interface Props {
 /** The parts of a KPI on a map, with a list that each lights the other of. */
 export function PlacesView({ workspace, data, areas, measure, onMeasure, charts }: Props) {
   const asked = useAreas(workspace, areas ? '' : data.areas_file).data
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const strong = useStrong(data.parts.map(({ name }) => name))
   const [opened, saying] = useDisclosure()
   return (

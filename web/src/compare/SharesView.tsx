@@ -1,4 +1,4 @@
-import { useElementSize } from '@mantine/hooks'
+import { useSize } from '../shared/looking/useSize.ts'
 import { amountText } from '../shared/numbers.ts'
 import classes from './Compare.module.css'
 import type { Shares } from './compare.ts'
@@ -8,7 +8,7 @@ const HEIGHT = 300
 
 /** Shares of a total: bars over all the dates, and stacked columns period by period. */
 export function SharesView({ data, bare = false }: { data: Shares; bare?: boolean }) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const most = Math.max(...data.parts.map(({ share }) => share), 0.01)
   return (
     <>

@@ -1,5 +1,4 @@
 import { Loader } from '@mantine/core'
-import { useElementSize } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
@@ -8,6 +7,7 @@ import type { Chart } from '../chart/model/types.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { useLane } from '../chart-page/data/context.ts'
 import { useKpiFindings } from '../findings/findings.ts'
+import { useSize } from '../shared/looking/useSize.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { days } from '../shared/writing.ts'
 import classes from './Meeting.module.css'
@@ -61,7 +61,7 @@ interface ShownProps {
 /** A chart with its sentence; what happened is spelled out beside it. */
 function Shown({ place, thing, step, steps }: ShownProps) {
   const chart = useChart(place, VIEW)
-  const { ref, width, height } = useElementSize()
+  const { ref, width, height } = useSize()
   const view = chart.data?.views.find(({ name }) => name === thing.view)
   const asked = {
     ...VIEW,

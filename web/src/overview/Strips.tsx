@@ -1,5 +1,5 @@
 import { Skeleton } from '@mantine/core'
-import { useElementSize, useMediaQuery } from '@mantine/hooks'
+import { useMediaQuery } from '@mantine/hooks'
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import {
@@ -18,6 +18,7 @@ import { dayTime, type Span } from '../chart/small/place.ts'
 import { TimeAxis } from '../chart/small/TimeAxis.tsx'
 import { AddToPage } from '../pages/AddToPage.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
+import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Overview.module.css'
 import {
   type Overview,
@@ -69,7 +70,7 @@ export function Strips(props: Props) {
   const { workspace, wanted, first, domain, dense, chosen, peeked } = props
   const narrow = useMediaQuery(NARROW) ?? false
   // Drawn anew when its width changes, as beside a chart that is looked at.
-  const { ref: watched } = useElementSize()
+  const { ref: watched } = useSize()
   const height = narrow ? NARROW_ROW : dense ? DENSE : ROOMY
   const items = useMemo(() => itemsOf(first, wanted), [first, wanted])
   const list = useRef<HTMLDivElement>(null)

@@ -12,18 +12,30 @@ const SUFFIXES: Record<number, string> = { 0: '', 3: 'k', 6: 'M', 9: 'bn', 12: '
 /** From here on a number has no decimals. */
 const SEVEN_DIGITS = 1_000_000
 
+const formats = new Map<string, Intl.NumberFormat>()
+
+/** What writes numbers with so many decimals, made once: making one takes longer than a thousand numbers. */
+function withDecimals(least: number, most: number): Intl.NumberFormat {
+  const key = `${least} ${most}`
+  const known = formats.get(key)
+  if (known) return known
+  const format = new Intl.NumberFormat('en-US', {
+    minimumFractionDigits: least,
+    maximumFractionDigits: most,
+  })
+  formats.set(key, format)
+  return format
+}
+
 /** A number with so many decimals, a true minus sign, and never one before 0. */
 export function formatNumber(value: number, decimals: number): string {
-  const text = Math.abs(value).toLocaleString('en-US', {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  })
+  const text = withDecimals(decimals, decimals).format(Math.abs(value))
   return value < 0 && /[1-9]/.test(text) ? MINUS + text : text
 }
 
 /** A number as it is counted, with no more decimals than it has and at most four. */
 export function plainNumber(value: number): string {
-  const text = Math.abs(value).toLocaleString('en-US', { maximumFractionDigits: 4 })
+  const text = withDecimals(0, 4).format(Math.abs(value))
   return value < 0 && text !== '0' ? MINUS + text : text
 }
 

@@ -1,5 +1,6 @@
 // How periods and counts are written.
 import type { Schemas } from '../api/client.ts'
+import { plainNumber } from './numbers.ts'
 
 type Chart = Schemas['Chart']
 type Grain = Schemas['Grain']
@@ -62,7 +63,7 @@ export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
 }
 
 export function counted(count: number, noun: string): string {
-  return `${count.toLocaleString('en-US')} ${noun}${count === 1 ? '' : 's'}`
+  return `${plainNumber(count)} ${noun}${count === 1 ? '' : 's'}`
 }
 
 /** Today where the browser is, as `2026-05-18`. */

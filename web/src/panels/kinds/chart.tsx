@@ -1,7 +1,7 @@
-import { useElementSize } from '@mantine/hooks'
 import { useEffect } from 'react'
 import { ChartView } from '../../chart/ChartView.tsx'
 import { OWN_LINES, shownBut, withHidden } from '../../chart/model/views.ts'
+import { useSize } from '../../shared/looking/useSize.ts'
 import { subtitle } from '../../shared/writing.ts'
 import { addressOf } from '../address.ts'
 import { Framed } from '../Framed.tsx'
@@ -16,7 +16,7 @@ const LOWEST = 160
 const ALONE = 440
 
 function Body({ content, answer, axis, onReach, ...props }: BodyProps<Answer>) {
-  const { ref, height } = useElementSize()
+  const { ref, height } = useSize()
   const { chart, hidden, pins, view } = answer
   const values = chart.points.value
   // biome-ignore lint/correctness/useExhaustiveDependencies: it reaches as far as its values do

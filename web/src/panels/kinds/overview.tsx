@@ -1,9 +1,9 @@
-import { useElementSize } from '@mantine/hooks'
 import { Link } from 'react-router'
 import { useHairlineTime } from '../../chart/hairline.tsx'
 import { dayTime, place, type Span } from '../../chart/small/place.ts'
 import { NearHairline, SmallPlot } from '../../chart/small/SmallPlot.tsx'
 import { fitted } from '../../chart/text/measure.ts'
+import { useSize } from '../../shared/looking/useSize.ts'
 import { addressOf } from '../address.ts'
 import { Filled, Framed } from '../Framed.tsx'
 import type { Answers, BodyProps, Face, PaperProps } from '../face.ts'
@@ -35,7 +35,7 @@ function Body({ content, answer, ...props }: BodyProps<Answer>) {
 }
 
 function SmallStrip({ workspace, row, domain }: { workspace: string; row: Row; domain: Span }) {
-  const { ref, width } = useElementSize()
+  const { ref, width } = useSize()
   const placed = place(row.chart, { width: Math.max(60, width), height: STRIP }, domain)
   const time = useHairlineTime()
   return (
