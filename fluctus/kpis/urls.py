@@ -8,7 +8,7 @@ from fluctus.kpis.contributions.api import ContributionsView
 from fluctus.kpis.derived.api import DerivedPreviewView, DerivedView
 from fluctus.kpis.events import api as events
 from fluctus.kpis.events import calendar_api as calendars
-from fluctus.kpis.values.api import SetAsideView, ValuesView, VersionsView
+from fluctus.kpis.values.api import JudgedValuesView, SetAsideView, ValuesView, VersionsView
 
 KPI = "kpis/<slug:kpi>"
 
@@ -29,6 +29,7 @@ urlpatterns = [
     path(f"{KPI}/made/preview", DerivedPreviewView.as_view(), name="preview-derived"),
     path(f"{KPI}/contributions", ContributionsView.as_view(), name="contributions"),
     path(f"{KPI}/values", ValuesView.as_view(), name="values"),
+    path(f"{KPI}/values/judged", JudgedValuesView.as_view(), name="judged-values"),
     path(f"{KPI}/values/history", VersionsView.as_view(), name="versions"),
     path(f"{KPI}/aside", SetAsideView.as_view(), name="set-aside"),
     path(f"{KPI}/lane", events.LaneView.as_view(), name="lane"),

@@ -5,7 +5,8 @@ from datetime import date
 from zoneinfo import ZoneInfo
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
+from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.calendar import start_of_day
 from fluctus.kpis.models import Observation
@@ -175,3 +176,64 @@ def test_the_choice_of_rules_says_what_it_costs(demo: Page) -> None:
     demo.get_by_label("Fifteen within one sigma").check()
     demo.get_by_label("Two of three beyond two sigma").check()
     expect(cost).not_to_have_text(core)
+
+
+def test_what_the_chart_marks_is_looked_for_and_leads_to_its_point(
+    ledger: Page, accessible: Callable[[Page], None]
+) -> None:
+    ledger.get_by_role("button", name="Marked by the chart").click()
+    outside = ledger.get_by_role("row").filter(has_text="Above the upper limit")
+    expect(outside.first).to_be_visible()
+    expect(ledger.get_by_role("gridcell", name="next value")).to_have_count(0)
+    accessible(ledger)
+    ledger.get_by_role("link", name="Above the upper limit").last.click()
+    expect(ledger.get_by_role("heading", name="Turnaround at quay", exact=True)).to_be_visible()
+    expect(ledger.get_by_role("button", name="Compare before and after")).to_be_visible()
+    assert "point=" not in ledger.url
+    ledger.go_back()
+    ledger.get_by_role("button", name="Set aside").click()
+    expect(ledger.get_by_role("button", name="Set aside 1")).to_be_visible()
+    expect(ledger.get_by_role("row").filter(has_text="Set aside: ")).to_have_count(1)
+    ledger.get_by_role("button", name="All", exact=True).click()
+    expect(cell(ledger, "16 Nov 2026")).to_be_visible()
+
+
+def test_missing_weeks_are_filled_one_after_the_other(ledger: Page) -> None:
+    for day in ("2 Nov 2026", "19 Oct 2026"):
+        cell(ledger, day).focus()
+        ledger.keyboard.press("Delete")
+        expect(cell(ledger, day)).to_have_count(0)
+    ledger.get_by_role("button", name="Missing").click()
+    expect(ledger.get_by_role("button", name="Missing 2")).to_be_visible()
+    cell(ledger, "19 Oct 2026").click()
+    ledger.keyboard.type("17.5")
+    ledger.keyboard.press("Enter")
+    expect(cell(ledger, "19 Oct 2026")).to_have_count(0)
+    expect(cell(ledger, "2 Nov 2026")).to_be_focused()
+    ledger.keyboard.type("21.1")
+    ledger.keyboard.press("Enter")
+    expect(ledger.get_by_text("No period between the first and the last")).to_be_visible()
+    ledger.get_by_role("link", name="Show all values").click()
+    expect(cell(ledger, "2 Nov 2026")).to_contain_text("21.1")
+    assert (stored("2026-10-19").value, stored("2026-11-02").value) == (17.5, 21.1)
+
+
+def test_on_a_phone_a_row_is_a_card_that_is_written_by_a_tap(
+    ledger: Page, browser: Browser, live_server: LiveServer
+) -> None:
+    context = browser.new_context(
+        base_url=live_server.url,
+        viewport={"width": 390, "height": 844},
+        has_touch=True,
+        is_mobile=True,
+        storage_state=ledger.context.storage_state(),
+    )
+    phone = context.new_page()
+    phone.goto(f"/marrowick/charts/{SLUG}/values")
+    cell(phone, "9 Nov 2026").tap()
+    phone.keyboard.press("Control+a")
+    phone.keyboard.type("19.2")
+    phone.keyboard.press("Enter")
+    expect(cell(phone, "9 Nov 2026")).to_contain_text("19.2")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    context.close()

@@ -1,5 +1,8 @@
 """Periods without a value, between those that have one."""
 
+from collections.abc import Iterator
+from datetime import UTC, datetime
+
 import numpy as np
 
 from fluctus.core.arrays import Floats, Ints
@@ -67,3 +70,45 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
     places = np.searchsorted(passed, looked_at)
     missing[first:] = _between(np.cumsum(usual.to_numpy())[places])
     return missing
+
+
+def missing_periods(
+    instants: Floats, grain: Grain, calendar: Calendar, start: int, count: int
+) -> list[datetime]:
+    """Return the starts of ``count`` missing periods from number ``start`` on, in order.
+
+    Of those that ``missing_before`` counts: what could have a value, and has none.
+    """
+    missing = missing_before(instants, grain, calendar)
+    passed = np.cumsum(missing)
+    found: list[datetime] = []
+    for gap in np.flatnonzero((missing > 0) & (passed > start)).tolist():
+        skipped = max(0, start - int(passed[gap] - missing[gap]))
+        found += list(_in_gap(instants, gap, grain, calendar))[skipped:]
+        if len(found) >= count:
+            break
+    return found[:count]
+
+
+def _in_gap(instants: Floats, gap: int, grain: Grain, calendar: Calendar) -> Iterator[datetime]:
+    """Go through the periods between a value and the one before it that could have a value."""
+    usual = _usual(instants, grain, calendar)
+    period = datetime.fromtimestamp(instants[gap - 1], UTC)
+    end = datetime.fromtimestamp(instants[gap], UTC)
+    while (period := calendar.following(period, grain)) < end:
+        local = period.astimezone(calendar.zone)
+        if usual is None or (local.isoweekday() in usual[0] and local.hour in usual[1]):
+            yield period
+
+
+def _usual(
+    instants: Floats, grain: Grain, calendar: Calendar
+) -> tuple[frozenset[int], frozenset[int]] | None:
+    """Return the weekdays and hours that there are values of; None where any period could be."""
+    if grain not in (Grain.DAY, Grain.HOUR):
+        return None
+    local = calendar.local(instants[int(np.searchsorted(instants, instants[-1] - CENTURY)) :])
+    days = frozenset(local.dt.weekday().unique().to_list())
+    # A day begins at another hour where midnight is skipped.
+    hours = range(24) if grain is Grain.DAY else local.dt.hour().unique().to_list()
+    return days, frozenset(hours)

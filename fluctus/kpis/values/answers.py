@@ -1,6 +1,7 @@
 """Values and what they have been, as the API answers with them."""
 
 from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -13,6 +14,28 @@ from fluctus.kpis.values import shapes
 def value_answer(row: Observation | PastValue, kpi: Kpi) -> shapes.Value:
     """Return one value as the table of values shows it."""
     return shapes.Value(**_parts(row, kpi))
+
+
+def missing_answer(period: datetime, breakdown: str, kpi: Kpi) -> shapes.Value:
+    """Return a period without a value as the table of values shows it."""
+    return shapes.Value(
+        period=to_text(period, Grain(kpi.grain), ZoneInfo(kpi.time_zone)),
+        breakdown=breakdown,
+        value=None,
+        numerator=None,
+        denominator=None,
+        target=None,
+        target_high=None,
+        rows=0,
+        note="",
+        set_aside=False,
+        reason="",
+        typed=False,
+        version=None,
+        author="",
+        at="",
+        act="",
+    )
 
 
 def version_answers(rows: Sequence[Observation | PastValue], kpi: Kpi) -> list[shapes.Version]:

@@ -10,6 +10,8 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.access import refuse_below
 from fluctus.accounts.models import Role
+from fluctus.accounts.queries import name_of
+from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import checked, person_of
@@ -19,15 +21,17 @@ from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.actor import actor_of
 from fluctus.kpis.calendar import Calendar, Grain, from_text
 from fluctus.kpis.chart.answers.kpi import next_answer
-from fluctus.kpis.chart.queries import kpi_of
+from fluctus.kpis.chart.queries import View, chart_of, kpi_of
 from fluctus.kpis.chart.requests import WindowSerializer
 from fluctus.kpis.chart.responses import answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.hooks import feeders
 from fluctus.kpis.values import requests, shapes
-from fluctus.kpis.values.answers import value_answer, version_answers
-from fluctus.kpis.values.queries import last_period_of, values_of, versions_of
+from fluctus.kpis.values.answers import version_answers
+from fluctus.kpis.values.judged import judged_values
+from fluctus.kpis.values.queries import last_period_of, versions_of, writers_of
 from fluctus.kpis.values.services import Edit, edit_values, set_aside
+from fluctus.kpis.values.stretch import stretch_of
 
 
 class ValuesView(APIView):
@@ -42,17 +46,21 @@ class ValuesView(APIView):
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
         """Return a stretch of them in order of time."""
         query = requests.ValuesQuerySerializer.of(request)
-        start, breakdown = query["start"], query.get("breakdown")
         row = kpi_of(person_of(request), workspace, kpi)
-        count, values = values_of(row, start, breakdown)
+        stretch = stretch_of(row, query, clock.now())
         calendar = Calendar(ZoneInfo(row.time_zone))
         return Response(
             shapes.Values(
-                count=count,
-                start=start,
-                values=[value_answer(value, row) for value in values],
-                next=next_answer(last_period_of(row, breakdown), Grain(row.grain), calendar),
+                count=stretch.count,
+                start=query["start"],
+                values=stretch.answers(row),
+                next=next_answer(
+                    last_period_of(row, query.get("breakdown")), Grain(row.grain), calendar
+                ),
                 fed=any(feeds(row) for feeds in feeders),
+                writers=[
+                    shapes.Writer(writer.username, name_of(writer)) for writer in writers_of(row)
+                ],
                 revision=row.revision,
             )
         )
@@ -70,6 +78,31 @@ class ValuesView(APIView):
         row = kpi_of(person_of(request), workspace, kpi)
         kept = edit_values(row, [Edit(**edit) for edit in edits], actor_of(request))
         return Response(shapes.SavedValues(kept.kpi.revision))
+
+
+class JudgedValuesView(APIView):
+    """What the chart knows of the values of a KPI."""
+
+    @extend_schema(
+        operation_id="judged_values",
+        parameters=[requests.ValuesQuerySerializer],
+        responses={200: schema_of(shapes.JudgedValues), **PROBLEMS},
+    )
+    @one_snapshot()
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Return it of a stretch of them, asked for as the stretch itself is."""
+        query = requests.ValuesQuerySerializer.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        now = clock.now()
+        chart = chart_of(row, now, View(breakdown=query.get("breakdown")))
+        return Response(
+            shapes.JudgedValues(
+                start=query["start"],
+                judged=judged_values(chart, stretch_of(row, query, now).periods),
+                segments=len(chart.analysis.segments),
+                revision=row.revision,
+            )
+        )
 
 
 class SetAsideView(APIView):

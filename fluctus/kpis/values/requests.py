@@ -4,7 +4,15 @@ from typing import Any
 
 from rest_framework import serializers
 
-from fluctus.http.requests import FiniteFloatField, IdField, Plain, Query, StartField
+from fluctus.http.requests import (
+    FiniteFloatField,
+    IdField,
+    Plain,
+    Query,
+    StartField,
+    choices,
+)
+from fluctus.kpis.values.judged import Only
 
 MOST_EDITS = 10_000
 
@@ -60,6 +68,14 @@ class ValuesQuerySerializer(Query):
 
     start = StartField()
     breakdown = serializers.CharField(required=False, max_length=120, allow_blank=True)
+    only = serializers.ChoiceField(
+        choices=choices(Only),
+        required=False,
+        help_text="Only those that the chart marks, that miss their target, and so on.",
+    )
+    by = serializers.CharField(
+        required=False, max_length=150, help_text="Only those that this person wrote last."
+    )
 
 
 class VersionQuerySerializer(Query):

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from fluctus.core.analysis import Mark
 from fluctus.http.shapes import Shape
 from fluctus.kpis.chart.kpi_shapes import NextPeriod
 
@@ -12,7 +13,8 @@ class Value(Shape):
 
     period: str
     breakdown: str
-    value: float
+    value: float | None
+    """None of a period that has none."""
     numerator: float | None
     denominator: float | None
     """Of a ratio, both numbers that it is made of."""
@@ -26,10 +28,18 @@ class Value(Shape):
     reason: str
     typed: bool
     """Whether a person typed it: a feed leaves it then."""
-    version: int
+    version: int | None
     author: str
     at: str
     act: str
+
+
+@dataclass(frozen=True, slots=True)
+class Writer(Shape):
+    """Somebody who has written values of a KPI."""
+
+    username: str
+    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +52,33 @@ class Values(Shape):
     next: NextPeriod | None
     fed: bool
     """Whether a feed brings values of it."""
+    writers: list[Writer]
+    revision: int
+
+
+@dataclass(frozen=True, slots=True)
+class Judged(Shape):
+    """What the chart says of the point that a value belongs to."""
+
+    period: str
+    position: int
+    moving_range: float | None
+    mark: Mark | None
+    says: list[str]
+    """The titles of its signals, the weightiest first."""
+    segment: str
+    met: bool | None
+    """Whether the target was met; null where there is none to meet."""
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedValues(Shape):
+    """What the chart says of a stretch of values, in their order; null of what it does not show."""
+
+    start: int
+    judged: list[Judged | None]
+    segments: int
+    """How many the chart has."""
     revision: int
 
 

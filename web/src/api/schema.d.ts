@@ -1644,6 +1644,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/values/judged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Return it of a stretch of them, asked for as the stretch itself is. */
+        get: operations["judged_values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/leave": {
         parameters: {
             query?: never;
@@ -3894,12 +3911,32 @@ export interface components {
         JudgeRequest: {
             rows: components["schemas"]["TypedRequest"][];
         };
+        /** @description What the chart says of the point that a value belongs to. */
+        Judged: {
+            period: string;
+            position: number;
+            moving_range: number | null;
+            mark: components["schemas"]["Mark"] | null;
+            /** @description The titles of its signals, the weightiest first. */
+            says: string[];
+            segment: string;
+            /** @description Whether the target was met; null where there is none to meet. */
+            met: boolean | null;
+        };
         /** @description How a value stands that is being typed. */
         JudgedValue: {
             stands: components["schemas"]["Stands"];
             text: string;
             /** @description Whether a note is asked for. */
             asks: boolean;
+        };
+        /** @description What the chart says of a stretch of values, in their order; null of what it does not show. */
+        JudgedValues: {
+            start: number;
+            judged: (components["schemas"]["Judged"] | null)[];
+            /** @description How many the chart has. */
+            segments: number;
+            revision: number;
         };
         /**
          * @description What a rule looks at.
@@ -6420,7 +6457,8 @@ export interface components {
         Value: {
             period: string;
             breakdown: string;
-            value: number;
+            /** @description None of a period that has none. */
+            value: number | null;
             numerator: number | null;
             /** @description Of a ratio, both numbers that it is made of. */
             denominator: number | null;
@@ -6434,7 +6472,7 @@ export interface components {
             reason: string;
             /** @description Whether a person typed it: a feed leaves it then. */
             typed: boolean;
-            version: number;
+            version: number | null;
             author: string;
             at: string;
             act: string;
@@ -6462,13 +6500,14 @@ export interface components {
             next: components["schemas"]["NextPeriod"] | null;
             /** @description Whether a feed brings values of it. */
             fed: boolean;
+            writers: components["schemas"]["Writer"][];
             revision: number;
         };
         /** @description What a value was, and the act that ended it; null for the present one. */
         Version: {
             period: string;
             breakdown: string;
-            value: number;
+            value: number | null;
             numerator: number | null;
             denominator: number | null;
             target: number | null;
@@ -6478,7 +6517,7 @@ export interface components {
             set_aside: boolean;
             reason: string;
             typed: boolean;
-            version: number;
+            version: number | null;
             author: string;
             at: string;
             act: string;
@@ -6612,6 +6651,11 @@ export interface components {
             slug: string;
             name: string;
             role: components["schemas"]["Role"];
+        };
+        /** @description Somebody who has written values of a KPI. */
+        Writer: {
+            username: string;
+            name: string;
         };
         /**
          * @description One thing that was understood of a table.
@@ -22379,6 +22423,18 @@ export interface operations {
         parameters: {
             query?: {
                 breakdown?: string;
+                /** @description Only those that this person wrote last. */
+                by?: string;
+                /**
+                 * @description Only those that the chart marks, that miss their target, and so on.
+                 *
+                 *     * `marked` - MARKED
+                 *     * `off_target` - OFF_TARGET
+                 *     * `aside` - ASIDE
+                 *     * `noted` - NOTED
+                 *     * `missing` - MISSING
+                 */
+                only?: "marked" | "off_target" | "aside" | "noted" | "missing";
                 start?: number;
             };
             header?: never;
@@ -22672,6 +22728,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Version"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judged_values: {
+        parameters: {
+            query?: {
+                breakdown?: string;
+                /** @description Only those that this person wrote last. */
+                by?: string;
+                /**
+                 * @description Only those that the chart marks, that miss their target, and so on.
+                 *
+                 *     * `marked` - MARKED
+                 *     * `off_target` - OFF_TARGET
+                 *     * `aside` - ASIDE
+                 *     * `noted` - NOTED
+                 *     * `missing` - MISSING
+                 */
+                only?: "marked" | "off_target" | "aside" | "noted" | "missing";
+                start?: number;
+            };
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedValues"];
                 };
             };
             400: {

@@ -89,7 +89,15 @@ function KpiChart({ place }: { place: Place }) {
       document.querySelector<HTMLElement>('#main [data-focus-home]')?.focus({ preventScroll: true })
   }, [here, arrived])
 
-  const { review } = look
+  const { review, point } = look
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the chart is there
+  useEffect(() => {
+    if (!saved || point === null) return
+    const position = saved.points.position[saved.points.period.indexOf(point)]
+    if (position !== undefined) dispatch({ type: 'select', position })
+    look.pointTaken()
+  }, [here, point])
+
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the chart is there
   useEffect(() => {
     if (!saved || review === null) return

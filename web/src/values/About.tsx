@@ -1,5 +1,6 @@
 import { ActionIcon, Menu } from '@mantine/core'
 import { IconDots } from '@tabler/icons-react'
+import { Link } from 'react-router'
 import type { May } from '../shared/may.ts'
 import type { Value } from './values.ts'
 
@@ -10,6 +11,8 @@ interface Props {
   may: May
   /** Whether a feed brings values of this KPI, which leaves what is typed. */
   fed: boolean
+  /** The address of its point on the chart. */
+  onChart: string
   onHistory: (value: Value) => void
   onAside: (value: Value) => void
   onPutBack: () => void
@@ -17,21 +20,19 @@ interface Props {
   onRelease: () => void
 }
 
-/** What stands in a row of the ledger beside the value: set aside or not, by whom, and what can be done. */
+/** What stands at the end of a row of the ledger: by whom it was written, and what can be done. */
 export function About(props: Props) {
-  const { value, named, may, fed, onHistory, onAside, onPutBack, onRemove, onRelease } = props
+  const { value, named, may, fed, onChart, onHistory, onAside, onPutBack, onRemove, onRelease } =
+    props
   const wins = fed && value?.typed
   return (
     <>
-      <div role="gridcell" title={value?.reason}>
-        {value?.set_aside ? value.reason : ''}
-      </div>
-      <div role="gridcell" className="quiet" title={value?.act}>
-        {value && written(value)}
+      <div role="gridcell" data-in="by" className="quiet" title={value?.act}>
+        {value?.version != null && written(value)}
         {wins && ', typed: the feed leaves it'}
       </div>
-      <div role="gridcell">
-        {value && (
+      <div role="gridcell" data-in="more">
+        {value?.version != null && (
           <Menu position="bottom-end">
             <Menu.Target>
               <ActionIcon
@@ -43,6 +44,9 @@ export function About(props: Props) {
               </ActionIcon>
             </Menu.Target>
             <Menu.Dropdown>
+              <Menu.Item component={Link} to={onChart}>
+                Show on the chart
+              </Menu.Item>
               <Menu.Item onClick={() => onHistory(value)}>History</Menu.Item>
               {!may.edit ? null : value.set_aside ? (
                 <Menu.Item onClick={onPutBack}>Put back among the others</Menu.Item>

@@ -25,18 +25,24 @@ interface Props {
 /** One cell that can be written: a text until it is typed in. */
 export function Cell(props: Props) {
   const { editing, numeric, off } = props
-  if (off) return <div role="gridcell" />
+  const within = numeric ? 'value' : 'note'
+  if (off) return <div role="gridcell" data-in={within} />
   if (editing === null) {
     return (
       <div
         role="gridcell"
+        data-in={within}
         data-cell={props.name}
         data-numeric={numeric}
         className={classes.cell}
         tabIndex={props.reachable ? 0 : -1}
         aria-label={`${props.label}: ${props.text || 'empty'}`}
         onFocus={props.onFocus}
-        onClick={props.onFocus}
+        onClick={(event) => {
+          props.onFocus()
+          // A finger has no second click, and no keys to begin with.
+          if ((event.nativeEvent as PointerEvent).pointerType === 'touch') props.onStart()
+        }}
         onDoubleClick={props.onStart}
         onKeyDown={props.onKey}
         onPaste={props.onPaste}
@@ -47,7 +53,7 @@ export function Cell(props: Props) {
   }
   const wrong = numeric ? props.wrong(editing) : null
   return (
-    <div role="gridcell" className={classes.cell} data-numeric={numeric}>
+    <div role="gridcell" data-in={within} className={classes.cell} data-numeric={numeric}>
       <input
         // biome-ignore lint/a11y/noAutofocus: typing has just begun in this very cell
         autoFocus

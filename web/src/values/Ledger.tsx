@@ -1,5 +1,5 @@
 import { Skeleton } from '@mantine/core'
-import { useState } from 'react'
+import { type CSSProperties, Fragment, useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import type { Place } from '../chart-page/data/chart.ts'
 import { useInHand } from '../shared/inHand.ts'
@@ -11,19 +11,23 @@ import { About } from './About.tsx'
 import { AsideForm } from './AsideForm.tsx'
 import { Cell } from './Cell.tsx'
 import { asEdit, type Column, changed } from './edits.ts'
+import { FromTheChart } from './FromTheChart.tsx'
+import { NoneThere } from './NoneThere.tsx'
 import { COLUMNS, textOf, useLedger } from './useLedger.ts'
 import { History } from './ValueHistory.tsx'
 import classes from './Values.module.css'
-import type { Value } from './values.ts'
+import type { Value, Wanted } from './values.ts'
 
 interface Props {
   place: Place
   kpi: Chart['kpi']
-  breakdown: string | null
+  wanted: Wanted
+  /** Whether there is a target to meet. */
+  target: boolean
 }
 
 /** The values, oldest first, with a row at the end for the next period; only what is seen is there. */
-export function Ledger({ place, kpi, breakdown }: Props) {
+export function Ledger({ place, kpi, wanted, target }: Props) {
   const allowed = useMay()
   // What follows others is written there.
   const may = kpi.made?.follows ? { ...allowed, add: false, edit: false } : allowed
@@ -44,7 +48,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
     remove,
     onKey,
     onPaste,
-  } = useLedger(place, kpi, breakdown, may.add)
+  } = useLedger(place, kpi, wanted, may.add)
   useInHand(editing !== null)
   const { next } = values
   const [aside, setAside] = useState<Value | null>(null)
@@ -54,16 +58,21 @@ export function Ledger({ place, kpi, breakdown }: Props) {
   if (values.error) return <Notice error={values.error} retry={values.refetch} />
   if (values.pending) return <Skeleton height={400} aria-label="Loading the values" />
   const ratio = kpi.aggregation === 'ratio'
-  const tracks = `150px ${parts ? '130px ' : ''}${ratio ? 180 : 120}px minmax(140px, 1fr) minmax(120px, 0.8fr) 200px 36px`
-  const heads = [
-    'Period',
-    ...(parts ? ['Breakdown'] : []),
-    `Value${kpi.unit ? `, ${kpi.unit}` : ''}`,
-    'Note',
-    'Set aside',
-    'Written by',
-    'More',
+  const columns: [string, string][] = [
+    ['Period', '160px'],
+    ...(parts ? [['Breakdown', '110px'] as [string, string]] : []),
+    [`Value${kpi.unit ? `, ${kpi.unit}` : ''}`, `${ratio ? 170 : 100}px`],
+    ['Moving range', '100px'],
+    ['What the chart says', 'minmax(150px, 1.3fr)'],
+    ...(target ? [['Target', '68px'] as [string, string]] : []),
+    ...(values.segments > 1 ? [['Segment', 'minmax(84px, 0.8fr)'] as [string, string]] : []),
+    ['Note', 'minmax(90px, 0.9fr)'],
+    ['Written by', '140px'],
+    ['More', '36px'],
   ]
+  const tracks = columns.map(([, width]) => width).join(' ')
+  const heads = columns.map(([head]) => head)
+  if (values.count === 0 && rows === 0) return <NoneThere wanted={wanted} />
   return (
     <div className={`card ${classes.ledger}`}>
       <div
@@ -78,7 +87,7 @@ export function Ledger({ place, kpi, breakdown }: Props) {
           role="row"
           aria-rowindex={1}
           className={classes.headRow}
-          style={{ gridTemplateColumns: tracks }}
+          style={{ '--tracks': tracks } as CSSProperties}
         >
           {heads.map((head) => (
             <div key={head} role="columnheader">
@@ -101,39 +110,57 @@ export function Ledger({ place, kpi, breakdown }: Props) {
                 className={classes.row}
                 data-aside={value?.set_aside || undefined}
                 data-new={isNew || undefined}
-                style={{ gridTemplateColumns: tracks, transform: `translateY(${start}px)` }}
+                style={{ '--tracks': tracks, transform: `translateY(${start}px)` } as CSSProperties}
               >
-                <div role="rowheader">{named || '…'}</div>
-                {parts && <div role="gridcell">{value?.breakdown ?? breakdown}</div>}
+                <div role="rowheader" data-in="period">
+                  {named || '…'}
+                </div>
+                {parts && (
+                  <div role="gridcell" data-in="part">
+                    {value?.breakdown ?? wanted.breakdown}
+                  </div>
+                )}
                 {COLUMNS.map((column) => (
-                  <Cell
-                    key={column}
-                    name={`${index} ${column}`}
-                    label={`${column === 'value' ? 'Value' : 'Note'} of ${named}`}
-                    text={shownText(value, column, kpi.decimals)}
-                    hint={isNew && column === 'value' ? ledger.typing.hint : ''}
-                    wrong={ledger.typing.wrong}
-                    numeric={column === 'value'}
-                    off={isNew && column === 'note'}
-                    reachable={focused(column) || (at === null && isNew && column === 'value')}
-                    editing={focused(column) ? editing : null}
-                    onFocus={() => !focused(column) && setAt({ row: index, column })}
-                    onEdit={setEditing}
-                    onStart={() => may.add && setEditing(textOf(value, column))}
-                    onKeep={(text, by) => keep(index, column, text, by)}
-                    onLeave={() => {
-                      setEditing(null)
-                      go(index, column)
-                    }}
-                    onKey={(event) => onKey(event, index, column)}
-                    onPaste={(event) => onPaste(event, index, column)}
-                  />
+                  <Fragment key={column}>
+                    {column === 'note' && (
+                      <FromTheChart
+                        place={place}
+                        kpi={kpi}
+                        value={value}
+                        judged={values.judged(index)}
+                        target={target}
+                        segments={values.segments > 1}
+                      />
+                    )}
+                    <Cell
+                      name={`${index} ${column}`}
+                      label={`${column === 'value' ? 'Value' : 'Note'} of ${named}`}
+                      text={shownText(value, column, kpi.decimals)}
+                      hint={isNew && column === 'value' ? ledger.typing.hint : ''}
+                      wrong={ledger.typing.wrong}
+                      numeric={column === 'value'}
+                      off={(isNew || value?.version === null) && column === 'note'}
+                      reachable={focused(column) || (at === null && isNew && column === 'value')}
+                      editing={focused(column) ? editing : null}
+                      onFocus={() => !focused(column) && setAt({ row: index, column })}
+                      onEdit={setEditing}
+                      onStart={() => may.add && setEditing(textOf(value, column))}
+                      onKeep={(text, by) => keep(index, column, text, by)}
+                      onLeave={() => {
+                        setEditing(null)
+                        go(index, column)
+                      }}
+                      onKey={(event) => onKey(event, index, column)}
+                      onPaste={(event) => onPaste(event, index, column)}
+                    />
+                  </Fragment>
                 ))}
                 <About
                   value={value}
                   named={named}
                   may={may}
                   fed={values.fed}
+                  onChart={`/${place.workspace}/charts/${place.kpi}?point=${period}`}
                   onHistory={setHistory}
                   onAside={setAside}
                   onPutBack={() =>
@@ -167,6 +194,7 @@ function shownText(value: Value | undefined, column: Column, decimals: number): 
   if (!value) return ''
   if (column === 'note') return value.note
   const { numerator, denominator } = value
+  if (value.value === null) return ''
   const text = formatNumber(value.value, decimals)
   return numerator === null || denominator === null
     ? text

@@ -29,7 +29,7 @@ export function History({ place, kpi, value, onClose }: Props) {
       <ol className={classes.history}>
         {versions.data?.map((one) => (
           <li key={`${one.version} ${one.ended_at}`}>
-            <b>{formatNumber(one.value, kpi.decimals)}</b>
+            <b>{one.value === null ? '' : formatNumber(one.value, kpi.decimals)}</b>
             {one.set_aside && ` (set aside: ${one.reason})`}
             {one.note && ` “${one.note}”`}
             <Text size="sm" c="dimmed">

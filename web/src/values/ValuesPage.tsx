@@ -4,11 +4,14 @@ import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useChartActs } from '../chart-page/data/acts.ts'
 import { useChart } from '../chart-page/data/chart.ts'
+import { useAddress } from '../shared/looking/useDates.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { subtitle } from '../shared/writing.ts'
 import { Ledger } from './Ledger.tsx'
+import { LookFor } from './LookFor.tsx'
 import classes from './Values.module.css'
+import type { Only, Wanted } from './values.ts'
 
 const VIEW = { width: 300 }
 
@@ -23,6 +26,12 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
   const chart = useChart(place, VIEW)
   const acts = useChartActs(place, VIEW)
   const [breakdown, setBreakdown] = useState<string | null>(null)
+  const { address, ask } = useAddress()
+  const wanted: Wanted = {
+    breakdown,
+    only: (address.get('only') as Only | null) ?? null,
+    by: address.get('by'),
+  }
   const saved = chart.data
   const may = useMay()
   const busy = acts.undo.isPending || acts.redo.isPending
@@ -36,6 +45,10 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
 
   if (chart.error) return <Notice error={chart.error} retry={chart.refetch} />
   const parts = saved?.kpi.breakdowns ?? []
+  const target =
+    saved !== undefined &&
+    (saved.kpi.target !== null || saved.targets !== null) &&
+    (saved.kpi.direction !== 'neither' || saved.kpi.target_high !== null)
   return (
     <>
       <header className={classes.head}>
@@ -98,15 +111,37 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
         <p className={classes.help}>
           {saved?.kpi.aggregation === 'ratio' &&
             'Write both numbers of the ratio, as in 92 of 98. '}
-          Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves it.
-          Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
+          <span className={classes.byKeys}>
+            Type to write a value, <kbd>Enter</kbd> keeps it and goes down, <kbd>Esc</kbd> leaves
+            it. Paste a column of numbers to write many. <kbd>Ctrl Z</kbd> takes back.
+          </span>
+          <span className={classes.byTouch}>Tap a value or a note to write it.</span>
         </p>
       ) : (
         <p className={classes.help}>
           You may look at these values; contributors and editors can change them.
         </p>
       )}
-      {saved && <Ledger place={place} kpi={saved.kpi} breakdown={breakdown} />}
+      {saved && (
+        <>
+          <div className={classes.lookFor}>
+            <LookFor
+              place={place}
+              wanted={wanted}
+              target={target}
+              gaps={parts.length === 0 || breakdown !== null}
+              onWant={ask}
+            />
+          </div>
+          <Ledger
+            key={`${wanted.only} ${wanted.by}`}
+            place={place}
+            kpi={saved.kpi}
+            wanted={wanted}
+            target={target}
+          />
+        </>
+      )}
     </>
   )
 }

@@ -1,4 +1,5 @@
 // Walking, typing and pasting in the ledger, by hand and by keys.
+import { useMediaQuery } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react'
@@ -7,46 +8,49 @@ import type { Place } from '../chart-page/data/chart.ts'
 import { typingOf } from '../shared/typing.ts'
 import { counted, longPeriod } from '../shared/writing.ts'
 import { type Column, changed, pasted } from './edits.ts'
-import { useEditValues, useValues, type Value } from './values.ts'
+import { useEditValues, useValues, type Value, type Wanted } from './values.ts'
 
 const ROW = 34
+/** As in the style sheet: what stands in a row is a card then. */
+const NARROW = '(max-width: 700px)'
+const CARD = 66
 const STEPS_OF_A_PAGE = 12
 export const COLUMNS: Column[] = ['value', 'note']
 
 /** The rows of a ledger as they are scrolled to, the cell that is chosen, and what acts on it. */
-export function useLedger(
-  place: Place,
-  kpi: Chart['kpi'],
-  breakdown: string | null,
-  mayWrite: boolean,
-) {
+export function useLedger(place: Place, kpi: Chart['kpi'], wanted: Wanted, mayWrite: boolean) {
   const frame = useRef<HTMLDivElement>(null)
   const [seen, setSeen] = useState<[number, number]>([0, 0])
-  const values = useValues(place, breakdown, seen[0], seen[1])
+  const values = useValues(place, wanted, seen[0], seen[1])
+  const { breakdown } = wanted
+  const narrow = useMediaQuery(NARROW) ?? false
   const { next } = values
   const edit = useEditValues(place)
   const [at, setAt] = useState<{ row: number; column: Column } | null>(null)
   const [editing, setEditing] = useState<string | null>(null)
-  // A new value needs a breakdown to belong to.
-  const open = next !== null && (kpi.breakdowns.length === 0 || breakdown !== null)
+  // A new value needs a breakdown to belong to, and is none of those that are looked for.
+  const looking = wanted.only !== null || wanted.by !== null
+  const open = next !== null && !looking && (kpi.breakdowns.length === 0 || breakdown !== null)
   const rows = values.count + (open ? 1 : 0)
   const typing = typingOf(kpi)
   const ledger = { count: values.count, at: values.at, next: open ? next : null, breakdown, typing }
   const list = useVirtualizer({
     count: rows,
     getScrollElement: () => frame.current,
-    estimateSize: () => ROW,
+    estimateSize: () => (narrow ? CARD : ROW),
     overscan: 12,
   })
   const shown = list.getVirtualItems()
   const from = shown[0]?.index ?? 0
   const to = shown.at(-1)?.index ?? 0
   useEffect(() => setSeen([from, to]), [from, to])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: measured anew where rows become cards
+  useEffect(() => list.measure(), [narrow])
   const begun = useRef(false)
   // The newest values are what most come for.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when there are rows
   useEffect(() => {
-    if (begun.current || rows === 0 || !frame.current) return
+    if (begun.current || rows === 0 || !frame.current || looking) return
     begun.current = true
     // Who comes to mend a value finds it in hand.
     const wanted = new URLSearchParams(window.location.search).get('row')
@@ -76,7 +80,8 @@ export function useLedger(
   function keep(row: number, column: Column, text: string, by: number) {
     setEditing(null)
     const value = values.at(row)
-    go(row + by, column)
+    // A gap that is filled is none any more, and the next one takes its row.
+    go(wanted.only === 'missing' ? row : row + by, column)
     if (column === 'note') {
       if (value && text !== value.note) edit.mutate([changed(ledger, row, { note: text })])
       return
@@ -108,7 +113,7 @@ export function useLedger(
     } else if (event.key === 'Enter' || event.key === 'F2') {
       event.preventDefault()
       setEditing(textOf(values.at(row), column))
-    } else if (event.key === 'Delete' && values.at(row)) {
+    } else if (event.key === 'Delete' && values.at(row)?.version) {
       event.preventDefault()
       remove(row)
     } else if (event.key.length === 1 && event.key !== '?') {
@@ -168,6 +173,7 @@ export function textOf(value: Value | undefined, column: Column): string {
   if (!value) return ''
   if (column === 'note') return value.note
   const { numerator, denominator } = value
+  if (value.value === null) return ''
   return numerator === null || denominator === null
     ? String(value.value)
     : `${numerator} of ${denominator}`

@@ -2,10 +2,16 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
 import { keys, type Place, renew } from '../api/keys.ts'
+import type { paths } from '../api/schema'
 import { useVocabulary } from '../api/vocabulary.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Value = Schemas['Value']
+export type Judged = Schemas['Judged']
+export type Only = NonNullable<
+  paths['/api/v1/workspaces/{workspace}/kpis/{kpi}/values']['get']['parameters']['query']
+>['only'] &
+  string
 export type Edit = Partial<Schemas['EditRequest']> & { period: string }
 
 const base = '/api/v1/workspaces/{workspace}/kpis/{kpi}/values' as const
@@ -16,47 +22,67 @@ export interface Stretches {
   next: Schemas['Values']['next']
   /** Whether a feed brings values of it. */
   fed: boolean
+  writers: Schemas['Writer'][]
+  /** How many segments the chart has. */
+  segments: number
   at: (index: number) => Value | undefined
+  /** What the chart says of the point that a row belongs to. */
+  judged: (index: number) => Judged | null
   pending: boolean
   error: Error | null
   refetch: () => void
 }
 
-/** The stretches of values that hold the rows from `first` to `last`. */
-export function useValues(place: Place, breakdown: string | null, first: number, last: number) {
+/** Which values are looked for: of one breakdown, by what is known of them, by who wrote them. */
+export interface Wanted {
+  breakdown: string | null
+  only: Only | null
+  by: string | null
+}
+
+/** The stretches of values that hold the rows from `first` to `last`, and what the chart says of each. */
+export function useValues(place: Place, wanted: Wanted, first: number, last: number): Stretches {
   const atOnce = useVocabulary()?.values_page ?? 0
   const starts = [0]
   if (atOnce > 0)
     for (let page = Math.floor(first / atOnce); page <= Math.floor(last / atOnce); page++)
       if (page > 0) starts.push(page * atOnce)
+  const asked = (start: number) => ({
+    path: place,
+    query: {
+      start,
+      ...(wanted.breakdown === null ? {} : { breakdown: wanted.breakdown }),
+      ...(wanted.only === null ? {} : { only: wanted.only }),
+      ...(wanted.by === null ? {} : { by: wanted.by }),
+    },
+  })
   const pages = useQueries({
     queries: starts.map((start) => ({
-      queryKey: keys.values(place, breakdown, start),
-      queryFn: () =>
-        answer(
-          client.GET(base, {
-            params: {
-              path: place,
-              query: { start, ...(breakdown === null ? {} : { breakdown }) },
-            },
-          }),
-        ),
+      queryKey: keys.values(place, wanted, start),
+      queryFn: () => answer(client.GET(base, { params: asked(start) })),
+    })),
+  })
+  const judged = useQueries({
+    queries: starts.map((start) => ({
+      queryKey: keys.values(place, wanted, start, 'judged'),
+      queryFn: () => answer(client.GET(`${base}/judged`, { params: asked(start) })),
     })),
   })
   const head = pages[0]?.data
-  const found: Stretches = {
+  const pageOf = (index: number) => (atOnce > 0 ? Math.floor(index / atOnce) * atOnce : 0)
+  return {
     count: head?.count ?? 0,
     next: head?.next ?? null,
     fed: head?.fed ?? false,
-    at: (index) => {
-      const start = atOnce > 0 ? Math.floor(index / atOnce) * atOnce : 0
-      return pages[starts.indexOf(start)]?.data?.values[index - start]
-    },
+    writers: head?.writers ?? [],
+    segments: judged[0]?.data?.segments ?? 1,
+    at: (index) => pages[starts.indexOf(pageOf(index))]?.data?.values[index - pageOf(index)],
+    judged: (index) =>
+      judged[starts.indexOf(pageOf(index))]?.data?.judged[index - pageOf(index)] ?? null,
     pending: pages[0]?.isPending ?? true,
     error: pages.find((page) => page.error)?.error ?? null,
     refetch: () => pages.forEach((page) => void page.refetch()),
   }
-  return found
 }
 
 /** Saves values; one that somebody else has changed meanwhile is refused, and the new ones come in. */

@@ -44,6 +44,9 @@ export function useLook() {
     /** The period at which a shift is to be reviewed, where somebody comes for that. */
     review: address.get('review'),
     reviewTaken: () => change({ review: null }),
+    /** The period whose point is to be chosen, where somebody comes for that. */
+    point: address.get('point'),
+    pointTaken: () => change({ point: null }),
     finding: Number(address.get('finding')) || null,
     openFinding: (id: number | null) => change({ finding: id === null ? null : String(id) }),
     /** Shows so many times the dates of a chart, around a share of them that stays in its place. */
