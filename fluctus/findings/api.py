@@ -14,6 +14,7 @@ from fluctus.findings.answers import detail_answer, entry_answer, finding_answer
 from fluctus.findings.csv_export import findings_as_csv
 from fluctus.findings.models import Finding
 from fluctus.findings.queries import (
+    Order,
     Wanted,
     counts_of,
     finding_of,
@@ -48,16 +49,16 @@ class LogView(APIView):
     )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
-        """Return a stretch of those wanted: the new, then the open, then the rest."""
+        """Return a stretch of those wanted, in the order that is asked for."""
         person = person_of(request)
         workspace_row = workspace_of(person, workspace)
-        filters, start = _wanted(request)
+        filters, start, order = _wanted(request)
         rows = findings_in(workspace_row, filters)
         counts = counts_of(rows)
         look = look_of(person, workspace_row)
         since = look.since if look else None
         chosen = in_states(rows, filters.state)
-        page = in_order(chosen, since).select_related("kpi", "person")[start : start + LIST_PAGE]
+        found = in_order(chosen, since, order).select_related("kpi", "person")
         return Response(
             shapes.Log(
                 count=sum(counts[state] for state in filters.state or counts),
@@ -65,7 +66,7 @@ class LogView(APIView):
                 counts=shapes.StateCounts(**counts),
                 new=chosen.filter(found_at__gt=since).count() if since else 0,
                 since=since.isoformat() if since else None,
-                findings=[finding_answer(finding, since) for finding in page],
+                findings=[finding_answer(each, since) for each in found[start : start + LIST_PAGE]],
                 people=people_of(workspace_row),
             )
         )
@@ -83,7 +84,7 @@ class LogCsvView(APIView):
     def get(self, request: Request, workspace: str) -> HttpResponse:
         """Write all of those wanted as CSV."""
         workspace_row = workspace_of(person_of(request), workspace)
-        filters, _ = _wanted(request)
+        filters, _, _ = _wanted(request)
         rows = in_states(findings_in(workspace_row, filters), filters.state).select_related(
             "kpi", "person"
         )
@@ -94,10 +95,10 @@ class LogCsvView(APIView):
         )
 
 
-def _wanted(request: Request) -> tuple[Wanted, int]:
+def _wanted(request: Request) -> tuple[Wanted, int, Order]:
     query = requests.LogQuerySerializer.of(request)
-    start = query.pop("start")
-    return Wanted(**query), start
+    start, order = query.pop("start"), Order(query.pop("order"))
+    return Wanted(**query), start, order
 
 
 class NewView(APIView):

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
+from enum import StrEnum
 
 from django.contrib.auth.models import User
 from django.db.models import Case, Count, Q, QuerySet, When
@@ -64,8 +65,23 @@ def findings_in(workspace: Workspace, filters: Wanted) -> QuerySet[Finding]:
     return rows
 
 
-def in_order(rows: QuerySet[Finding], since: datetime | None) -> QuerySet[Finding]:
-    """Sort findings as they are worked through: what is new, then what is open, then the rest."""
+class Order(StrEnum):
+    """How findings are sorted, the newest first in each."""
+
+    FIRST = "first"
+    """As they are worked through: what is new, then what is open, then the rest."""
+    KPI = "kpi"
+    WEEK = "week"
+
+
+def in_order(
+    rows: QuerySet[Finding], since: datetime | None, order: Order = Order.FIRST
+) -> QuerySet[Finding]:
+    """Sort findings; ``since`` is when a person looked through them last."""
+    if order is Order.KPI:
+        return rows.order_by("kpi__name", "kpi", "-first", "-pk")
+    if order is Order.WEEK:
+        return rows.order_by("-first", "-pk")
     is_new = Q(found_at__gt=since) if since is not None else Q(pk__in=[])
     is_open = Q(state__in=(FindingState.OPEN, FindingState.LOOKING))
     ranked = rows.alias(

@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from fluctus.core import Rule
 from fluctus.findings.models import FindingState
+from fluctus.findings.queries import Order
 from fluctus.http.requests import DayField, Plain, Query, StartField, choices
 
 
@@ -24,6 +25,7 @@ class LogQuerySerializer(Query):
     gone = serializers.BooleanField(
         default=False, help_text="Whether those that signal no more are wanted as well."
     )
+    order = serializers.ChoiceField(choices(Order), default=Order.FIRST)
     start = StartField()
 
 

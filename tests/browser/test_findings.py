@@ -108,10 +108,12 @@ def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessibl
     panel = demo.get_by_role("complementary", name="Finding")
     cause = panel.get_by_role("textbox", name="Cause")
     expect(cause).to_be_focused()
+    expect(panel.get_by_role("application", name=re.compile("^Ramp cycle"))).to_be_visible()
     demo.keyboard.type("Seal weeps")
-    panel.get_by_role("button", name="Save").press("Enter")
-    # What has a cause goes below what has none.
-    expect(rows.last).to_contain_text("Explained")
+    demo.keyboard.press("Enter")
+    # It stays under the hand, and the next one is at hand.
+    expect(rows.first).to_contain_text("Explained")
+    expect(rows.nth(1)).to_be_focused()
     accessible(demo)
     saved = demo.get_by_role("alert").filter(has_text="The finding is saved.").last
     saved.get_by_role("button", name="Undo").click()
@@ -133,6 +135,30 @@ def test_the_log_is_worked_through_by_keyboard(demo: Page, accessible: Accessibl
     panel.get_by_role("link", name="see it on its chart").click()
     expect(demo.get_by_role("heading", name="Ramp cycle", level=1)).to_be_visible()
     expect(demo.get_by_role("complementary", name="Finding")).to_contain_text("Being looked into")
+
+
+def test_a_cause_takes_eight_keys_and_others_fewer(demo: Page) -> None:
+    demo.goto("/marrowick/findings?order=kpi")
+    rows = demo.get_by_role("list", name="Findings").get_by_role("button")
+    expect(rows).to_have_count(65)
+    headings = demo.get_by_role("list", name="Findings").get_by_role("heading")
+    names = headings.all_inner_texts()
+    assert names == sorted(names)
+    assert len(names) > 3
+    for key in ("ArrowDown", "c"):
+        demo.keyboard.press(key)
+    expect(demo.get_by_role("textbox", name="Cause")).to_be_focused()
+    for key in ("g", "a", "l", "e", "Enter"):
+        demo.keyboard.press(key)
+    expect(rows.first).to_contain_text("gale")
+    expect(rows.nth(1)).to_be_focused()
+    demo.keyboard.press("n")
+    expect(rows.nth(1)).to_contain_text("Not a signal for us")
+    assert demo.get_by_role("alert").get_by_role("button", name="Undo").count() >= 1
+    # Asked for anew they are where they belong.
+    demo.reload()
+    demo.get_by_role("button", name="Explained 4").click()
+    expect(rows).to_have_count(4)
 
 
 # --- shifts, baselines, comparisons, patterns -----------------------------------------

@@ -1,6 +1,7 @@
 import '@fontsource-variable/hanken-grotesk'
 import '@mantine/core/styles.css'
 import './styles.css'
+import './targets.css'
 import { MantineProvider } from '@mantine/core'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'

@@ -808,7 +808,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Return a stretch of those wanted: the new, then the open, then the rest. */
+        /** @description Return a stretch of those wanted, in the order that is asked for. */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -14292,6 +14292,12 @@ export interface operations {
                 /** @description Whether those that signal no more are wanted as well. */
                 gone?: boolean;
                 kpi?: string;
+                /**
+                 * @description * `first` - FIRST
+                 *     * `kpi` - KPI
+                 *     * `week` - WEEK
+                 */
+                order?: "first" | "kpi" | "week";
                 /** @description Empty: those of nobody. */
                 person?: string;
                 /**
@@ -14449,6 +14455,12 @@ export interface operations {
                 /** @description Whether those that signal no more are wanted as well. */
                 gone?: boolean;
                 kpi?: string;
+                /**
+                 * @description * `first` - FIRST
+                 *     * `kpi` - KPI
+                 *     * `week` - WEEK
+                 */
+                order?: "first" | "kpi" | "week";
                 /** @description Empty: those of nobody. */
                 person?: string;
                 /**

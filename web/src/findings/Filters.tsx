@@ -21,6 +21,18 @@ export function Filters({ wanted, asked, kpis, people, onAsk }: Props) {
     <div className={classes.filters}>
       <Select
         size="xs"
+        label="Order"
+        allowDeselect={false}
+        data={[
+          { value: 'first', label: 'What to do first' },
+          { value: 'kpi', label: 'By KPI' },
+          { value: 'week', label: 'By week' },
+        ]}
+        value={wanted.order ?? 'first'}
+        onChange={(order) => onAsk({ order: order === 'first' ? null : order })}
+      />
+      <Select
+        size="xs"
         label="KPI"
         placeholder="All"
         clearable

@@ -1,11 +1,13 @@
 import { type KeyboardEvent, useRef } from 'react'
+import { longPeriod } from '../shared/writing.ts'
 import { FindingRow } from './FindingRow.tsx'
 import classes from './Findings.module.css'
-import type { Finding } from './findings.ts'
+import type { Finding, Order } from './findings.ts'
+import type { Held } from './held.ts'
 
 interface Props {
   workspace: string
-  rows: readonly Finding[]
+  rows: readonly Held[]
   opened: number | null
   chosen: ReadonlySet<number>
   onChoose: (chosen: ReadonlySet<number>) => void
@@ -27,12 +29,10 @@ export function FindingList({ workspace, rows, opened, chosen, onChoose, onOpen 
   }
 
   return (
-    <ul className={classes.rows} ref={list} onKeyDown={onKey} aria-label="Findings">
-      {rows.map((finding, n) => (
+    <ul className={classes.rows} data-log ref={list} onKeyDown={onKey} aria-label="Findings">
+      {rows.map(({ finding, heading }, n) => (
         <li key={finding.id}>
-          {headingOf(finding) !== headingOf(rows[n - 1]) && (
-            <h2 className={classes.heading}>{headingOf(finding)}</h2>
-          )}
+          {heading !== rows[n - 1]?.heading && <h2 className={classes.heading}>{heading}</h2>}
           <FindingRow
             {...{ workspace, finding }}
             chosen={chosen.has(finding.id)}
@@ -51,9 +51,19 @@ export function FindingList({ workspace, rows, opened, chosen, onChoose, onOpen 
   )
 }
 
-/** Where a finding stands in the log: what is new first, then what has no cause. */
-function headingOf(finding: Finding | undefined): string {
-  if (!finding) return ''
-  if (finding.is_new) return 'New since you last looked'
-  return finding.state === 'open' || finding.state === 'looking' ? 'Without a cause' : 'The rest'
+/** Under what a finding stands in the log, by the order that is asked for. */
+export function headingBy(order: Order | undefined): (finding: Finding) => string {
+  if (order === 'kpi') return (finding) => finding.kpi_name
+  if (order === 'week') return (finding) => longPeriod(mondayOf(finding.first), 'week')
+  return (finding) => {
+    if (finding.is_new) return 'New since you last looked'
+    return finding.state === 'open' || finding.state === 'looking' ? 'Without a cause' : 'The rest'
+  }
+}
+
+/** The Monday of the week of a period, as a day. */
+function mondayOf(period: string): string {
+  const day = new Date(`${period.slice(0, 10)}T00:00Z`)
+  day.setUTCDate(day.getUTCDate() - ((day.getUTCDay() + 6) % 7))
+  return day.toISOString().slice(0, 10)
 }

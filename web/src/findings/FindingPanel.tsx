@@ -8,7 +8,7 @@ import {
   Textarea,
   TextInput,
 } from '@mantine/core'
-import { useEffect, useRef, useState } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { NameSuggestions } from '../for-you/NameSuggestions.tsx'
 import { newDraft } from '../improvements/improvements.ts'
@@ -39,6 +39,8 @@ interface Props {
   elsewhere?: boolean
   /** Whether the focus goes into it, to its cause: it was opened by a key. */
   focused?: boolean
+  /** Where one goes on once its cause has been given. */
+  onExplained?: () => void
   onClose: () => void
 }
 
@@ -50,6 +52,7 @@ export function FindingPanel(props: Props) {
     explaining = false,
     elsewhere = false,
     focused = false,
+    onExplained,
     onClose,
   } = props
   const [within, setWithin] = useState(3)
@@ -65,6 +68,15 @@ export function FindingPanel(props: Props) {
   }, [here, focused])
   if (found.isPending) return <Skeleton height={320} aria-label="Loading the finding" />
   if (found.error || !finding) return <Notice error={found.error} retry={found.refetch} />
+  const form = (
+    <Form
+      key={finding.version}
+      workspace={workspace}
+      finding={finding}
+      explaining={explaining && BY_HAND.includes(finding.state)}
+      onExplained={onExplained}
+    />
+  )
   return (
     <div className={classes.panel} ref={panel} data-focus-home tabIndex={-1}>
       <Group justify="space-between" wrap="nowrap" align="start">
@@ -85,6 +97,13 @@ export function FindingPanel(props: Props) {
           {finding.kpi_name}: see it on its chart
         </Link>
       )}
+      {elsewhere && (
+        <Suspense fallback={<Skeleton height={230} />}>
+          <OnItsChart workspace={workspace} finding={finding} />
+        </Suspense>
+      )}
+      {/* In the log one comes to decide; beside its chart, to understand. */}
+      {elsewhere && form}
       <h3>Why it is flagged</h3>
       {finding.presence === 'gone' && <p>It signals no more. When it did: {finding.text}</p>}
       <dl className={classes.why}>
@@ -108,12 +127,7 @@ export function FindingPanel(props: Props) {
       {finding.shared_out && (
         <WhatMadeIt place={{ workspace, kpi: finding.kpi }} asked={finding.shared_out} />
       )}
-      <Form
-        key={finding.version}
-        workspace={workspace}
-        finding={finding}
-        explaining={explaining && BY_HAND.includes(finding.state)}
-      />
+      {!elsewhere && form}
       <MakeImprovement
         workspace={workspace}
         draft={newDraft(
@@ -127,6 +141,9 @@ export function FindingPanel(props: Props) {
     </div>
   )
 }
+
+// With it comes all that draws a chart.
+const OnItsChart = lazy(async () => ({ default: (await import('./OnItsChart.tsx')).OnItsChart }))
 
 /** What is done about a finding is to undo it where it was bad, and to make it last where it was good. */
 function wantedAfter({ side, favorable }: FindingDetail) {
@@ -148,19 +165,30 @@ function Form({
   workspace,
   finding,
   explaining,
+  onExplained,
 }: {
   workspace: string
   finding: FindingDetail
   explaining: boolean
+  onExplained: (() => void) | undefined
 }) {
   const { change } = useFindingActs(workspace)
   const may = useMay()
   const [own, setOwn] = useState<Changes>(
     explaining && finding.state !== 'explained' ? { state: 'explained' } : {},
   )
+  const cause = useRef<HTMLTextAreaElement>(null)
+  useEffect(() => {
+    // Where the hand is in the list beside it stays where it is.
+    if (explaining) cause.current?.focus({ preventScroll: true })
+  }, [explaining])
   const now = { ...finding, ...own }
   const dirty = Object.keys(own).length > 0
   const unsaid = now.state === 'explained' && !now.cause.trim()
+  const save = (onSuccess?: () => void) => {
+    if (dirty && !unsaid)
+      change.mutate({ finding, changes: own }, onSuccess ? { onSuccess } : undefined)
+  }
   const states = BY_HAND.includes(finding.state) ? BY_HAND : [...BY_HAND, finding.state]
   return (
     <form
@@ -168,7 +196,7 @@ function Form({
       aria-label="What is made of it"
       onSubmit={(event) => {
         event.preventDefault()
-        if (dirty && !unsaid) change.mutate({ finding, changes: own })
+        save()
       }}
     >
       <h3>What is made of it</h3>
@@ -188,10 +216,15 @@ function Form({
           minRows={1}
           maxRows={4}
           maxLength={500}
-          autoFocus={explaining}
+          ref={cause}
           value={now.cause}
           error={unsaid ? 'Say what the cause was.' : null}
           onChange={(event) => setOwn({ ...own, cause: event.currentTarget.value })}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter' || event.shiftKey || event.nativeEvent.isComposing) return
+            event.preventDefault()
+            save(onExplained)
+          }}
         />
         <TextInput
           size="xs"

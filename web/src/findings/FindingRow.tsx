@@ -2,8 +2,11 @@ import { Checkbox } from '@mantine/core'
 import { Mark } from '../chart/layers/Mark.tsx'
 import { useSession } from '../shared/session.ts'
 import classes from './Findings.module.css'
-import { type Finding, useFindingActs } from './findings.ts'
+import { BY_HAND, type Finding, useFindingActs } from './findings.ts'
 import { StatePill } from './StatePill.tsx'
+
+/** The cause of what is one by the rules, and none to the people who know the process. */
+const NO_SIGNAL = 'Not a signal for us'
 
 /** A finding in the log: pressed it opens, and keys do what is done most. */
 export function FindingRow({
@@ -41,6 +44,8 @@ export function FindingRow({
         else if (key === 'a' && me && finding.person !== me)
           change.mutate({ finding, changes: { person: me } })
         else if (key === 's') onChoose()
+        else if (key === 'n' && BY_HAND.includes(finding.state))
+          change.mutate({ finding, changes: { state: 'explained', cause: NO_SIGNAL } })
         else if (key === 'c') {
           // Or the letter would be typed into the field that takes the focus.
           event.preventDefault()
@@ -51,17 +56,24 @@ export function FindingRow({
       <svg width={18} height={18} aria-hidden="true" focusable="false">
         <Mark kind={finding.mark} x={9} y={9} />
       </svg>
-      <span className="quiet">{finding.label}</span>
-      <span title={finding.kpi_name}>{finding.kpi_name}</span>
-      <span title={`${finding.title}. ${finding.text}`}>
-        <b>{finding.title}</b>
-        {finding.evidence.length > 0 && ` +${finding.evidence.length}`}{' '}
+      <span className={classes.sentence}>
+        <b>
+          {finding.kpi_name}: {finding.title}
+        </b>{' '}
         {finding.cause || finding.text}
       </span>
-      <span>
+      <span className={classes.about}>
+        <span className="quiet">
+          {[
+            finding.label,
+            finding.person_name,
+            finding.evidence.length > 0 && `${finding.evidence.length} more say the same`,
+          ]
+            .filter(Boolean)
+            .join(' · ')}
+        </span>
         <StatePill finding={finding} />
       </span>
-      <span className="quiet">{finding.person_name}</span>
     </button>
   )
   return (

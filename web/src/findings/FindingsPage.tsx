@@ -1,4 +1,5 @@
 import { Button, Group, Loader, Title } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
@@ -6,10 +7,11 @@ import { Notice } from '../shared/Notice.tsx'
 import { Pills } from '../shared/Pills.tsx'
 import { Stretches } from '../shared/Stretches.tsx'
 import { Filters } from './Filters.tsx'
-import { FindingList } from './FindingList.tsx'
+import { FindingList, headingBy } from './FindingList.tsx'
 import { FindingPanel } from './FindingPanel.tsx'
 import classes from './Findings.module.css'
 import { type Finding, STATES, useFindings, useLookThrough } from './findings.ts'
+import { useHeld } from './held.ts'
 import { Several } from './Several.tsx'
 import { fileQuery, wantedOf } from './wanted.ts'
 
@@ -42,7 +44,20 @@ export function FindingsPage() {
   const open = (finding: Finding | undefined) =>
     ask({ finding: finding ? String(finding.id) : null }, { keepOpen: true })
 
-  const rows = found.data?.findings ?? []
+  const rows = useHeld(
+    found.isPlaceholderData ? null : (found.data?.findings ?? []),
+    `${fileQuery(wanted)} ${wanted.start}`,
+    headingBy(wanted.order),
+  )
+  useHotkeys(
+    ['ArrowDown', 'J'].map((key) => [
+      key,
+      () => {
+        // From wherever one stands; within the list its own keys walk.
+        if (!document.activeElement?.closest('[data-log]')) rowAt(0)?.focus()
+      },
+    ]),
+  )
   const counts = found.data?.counts
   const start = wanted.start ?? 0
   const query = fileQuery(wanted)
@@ -96,11 +111,11 @@ export function FindingsPage() {
       {chosen.size > 0 && (
         <Several
           workspace={workspace}
-          findings={rows.filter((row) => chosen.has(row.id))}
+          findings={rows.map(({ finding }) => finding).filter(({ id }) => chosen.has(id))}
           onDone={() => setChosen(new Set())}
         />
       )}
-      <div className={`${classes.log} ${opened ? classes.open : ''}`}>
+      <div className={classes.log}>
         <FindingList
           {...{ workspace, rows, opened, chosen }}
           onChoose={setChosen}
@@ -116,6 +131,12 @@ export function FindingsPage() {
               key={`${opened} ${explaining}`}
               explaining={explaining}
               focused={byKey}
+              onExplained={() => {
+                setExplaining(false)
+                setByKey(false)
+                const at = rows.findIndex(({ finding }) => finding.id === opened)
+                ;(rowAt(at + 1) ?? rowAt(at))?.focus()
+              }}
               workspace={workspace}
               number={opened}
               elsewhere
@@ -133,10 +154,16 @@ export function FindingsPage() {
       {rows.length > 0 && (
         <p className={classes.hint}>
           <kbd>↓</kbd> <kbd>↑</kbd> go through them, <kbd>Enter</kbd> opens one, <kbd>L</kbd> says
-          that it is being looked into, <kbd>A</kbd> gives it to you, <kbd>C</kbd> explains it,{' '}
-          <kbd>S</kbd> chooses several
+          that it is being looked into, <kbd>A</kbd> gives it to you, <kbd>C</kbd> explains it and{' '}
+          <kbd>Enter</kbd> keeps that, <kbd>N</kbd> says that it is no signal for you, <kbd>S</kbd>{' '}
+          chooses several
         </p>
       )}
     </>
   )
+}
+
+/** A row of the log, to be focused. */
+function rowAt(n: number): HTMLElement | undefined {
+  return [...document.querySelectorAll<HTMLElement>('[data-log] [data-row]')][n]
 }

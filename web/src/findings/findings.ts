@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useEffect } from 'react'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
 import { keys, type Place, renew } from '../api/keys.ts'
+import type { paths } from '../api/schema'
 import { notifyProblem, notifyStale, notifyUndoable } from '../shared/notifications.tsx'
 
 export type Finding = Schemas['Finding']
@@ -21,6 +22,11 @@ export const STATE_NAMES = Object.fromEntries(STATES) as Record<State, string>
 /** Those that people give; the others come of what is done on the chart. */
 export const BY_HAND: State[] = ['open', 'looking', 'explained']
 
+export type Order = NonNullable<
+  paths['/api/v1/workspaces/{workspace}/findings']['get']['parameters']['query']
+>['order'] &
+  string
+
 export interface Wanted {
   state?: State[]
   kpi?: string
@@ -30,6 +36,7 @@ export interface Wanted {
   until?: string
   favorable?: boolean
   gone?: boolean
+  order?: Order
   start?: number
 }
 
@@ -109,11 +116,20 @@ export function useSeveralActs(workspace: string, done: () => void) {
   })
 }
 
+const CHANGE = ['change of a finding']
+
+/** The findings that were saved here lately, as they are since. */
+export const savedFindings = {
+  filters: { mutationKey: CHANGE, status: 'success' as const },
+  select: ({ state }: { state: { data: unknown } }) => state.data as FindingDetail | undefined,
+}
+
 export function useFindingActs(workspace: string) {
   const queries = useQueryClient()
   // With the charts: their sentences count the findings without a cause.
   const renewed = () => renew.afterFinding(queries, workspace)
   const change = useMutation({
+    mutationKey: CHANGE,
     mutationFn: ({ finding, changes }: { finding: Finding; changes: Changes; back?: boolean }) =>
       answer(
         client.PATCH(`${base}/{number}`, {

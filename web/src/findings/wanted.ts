@@ -1,5 +1,5 @@
 // Which findings are asked for, as the address of the page and that of the file say it. Pure.
-import type { Finding, State, Wanted } from './findings.ts'
+import type { Finding, Order, State, Wanted } from './findings.ts'
 
 /** Stands in the address for findings that nobody has. */
 export const NOBODY = ' nobody'
@@ -16,6 +16,7 @@ export function wantedOf(asked: URLSearchParams): Wanted {
     ...(text('until') ? { until: text('until') as string } : {}),
     ...(text('favorable') ? { favorable: text('favorable') === 'true' } : {}),
     ...(text('gone') ? { gone: true } : {}),
+    ...(text('order') ? { order: text('order') as Order } : {}),
     start: Number(asked.get('start')) || 0,
   }
 }

@@ -57,7 +57,7 @@ interface GroupItem {
 /** An item of the list: the heading of a group, or the row at a position. */
 type Item = GroupItem | { row: number }
 
-const [ROOMY, DENSE, NARROW_ROW, HEADING, GAP] = [60, 34, 112, 30, 6]
+const [ROOMY, DENSE, NARROW_ROW, HEADING, GAP] = [60, 34, 128, 30, 6]
 const STRIP_ON_A_PHONE = 46
 /** As in the style sheet: a row is then three lines. */
 const NARROW = '(max-width: 700px)'

@@ -123,7 +123,7 @@ export function Baseline({ chart, geometry, window, bounds, onChange }: Props) {
             onKeyDown={(event) => step(end, event)}
           >
             <line x1={at} x2={at} y1={top} y2={bottom} stroke="var(--sea)" strokeWidth={1.5} />
-            <rect x={at - 11} y={top} width={22} height={bottom - top} fill="transparent" />
+            <rect x={at - 12} y={top} width={24} height={bottom - top} fill="transparent" />
             <rect
               className={classes.grip}
               x={at - 4.5}

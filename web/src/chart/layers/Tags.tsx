@@ -24,7 +24,7 @@ interface Tag extends TagText {
   color: string
 }
 
-const TAG_HEIGHT = 20
+const TAG_HEIGHT = 22
 /** How far a level is pulled before it is moved rather than opened, in pixels. */
 const PULL = 4
 
@@ -93,7 +93,7 @@ function Add({ geometry, onAdd }: { geometry: Geometry; onAdd: (y: number) => vo
     >
       <title>Add a line</title>
       {/* Larger than it looks, for fingers. */}
-      <rect x={x - 12} y={y - 7} width={24} height={19} fill="transparent" />
+      <rect x={x - 12} y={y - 12} width={24} height={24} fill="transparent" />
       <circle cx={x} cy={y} r={6} fill="var(--card)" stroke="var(--sea)" />
       <path d={`M${x - 3},${y}H${x + 3}M${x},${y - 3}V${y + 3}`} stroke="var(--sea)" />
     </g>
@@ -181,6 +181,14 @@ function TagColumn({
             : `${full} ${tag.amount}`}
         </title>
         <path d={`M${right},${tag.y}L${x},${place}`} stroke={tag.color} fill="none" />
+        {/* Pressed a little beyond what is seen of it. */}
+        <rect
+          x={x}
+          y={place - half - 1}
+          width={tagWidth}
+          height={TAG_HEIGHT + 2}
+          fill="transparent"
+        />
         <rect
           x={x}
           y={place - half}

@@ -39,7 +39,13 @@ export function Begun({ geometry, marks, onOpen }: Props) {
             onKeyDown={onPress(open)}
           >
             <title>{`${mark.name}\n${mark.says}`}</title>
-            <rect x={x - 7} y={top - 12} width={14} height={bottom - top + 12} fill="transparent" />
+            <rect
+              x={x - 12}
+              y={top - 12}
+              width={24}
+              height={bottom - top + 12}
+              fill="transparent"
+            />
             <path
               d={`M${x},${bottom}V${top - 9}h7l-2.5,2.5l2.5,2.5h-7`}
               fill="var(--card)"

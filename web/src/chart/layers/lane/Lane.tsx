@@ -166,7 +166,7 @@ function Handle({
         strokeWidth={1.3}
         strokeDasharray={active ? '2 3' : undefined}
       />
-      <rect x={x0 - 11} y={top - 5} width={22} height={bottom - top + 10} fill="transparent" />
+      <rect x={x0 - 12} y={top - 5} width={24} height={bottom - top + 10} fill="transparent" />
       <rect
         className={classes.grip}
         x={x0 - 4.5}

@@ -149,10 +149,10 @@ function PinMark({
           : pin.events.map((event) => event.title).join('\n')}
       </title>
       <rect
-        x={at - 8}
-        y={y - 9}
-        width={Math.max(20, fits ? width + 16 : 20)}
-        height={20}
+        x={at - 12}
+        y={y - 12}
+        width={Math.max(24, fits ? width + 20 : 24)}
+        height={24}
         fill="transparent"
       />
       {end - x > 3 && (
