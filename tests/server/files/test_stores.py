@@ -1,5 +1,6 @@
 """Files that any host reads, whichever wrote them, in each kind of store."""
 
+import socket
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -15,7 +16,7 @@ from hypothesis.extra.django import TestCase
 from moto.server import ThreadedMotoServer
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from fluctus.files import store
+from fluctus.files import choice, store
 from fluctus.files.choice import storage_of
 from fluctus.files.database_storage import PIECE, DatabaseStorage
 from fluctus.files.models import FilePiece
@@ -144,6 +145,20 @@ def test_an_s3_that_does_not_answer_is_a_store_that_is_away(
     settings.STORAGES = {**settings.STORAGES, "uploads": s3}
     with pytest.raises(FileNotFoundError):
         store.fetched("somewhere/raw")
+
+
+def test_an_s3_that_takes_connections_and_says_nothing_is_away_soon(
+    monkeypatch: pytest.MonkeyPatch, settings: Any, tmp_path: Path
+) -> None:
+    monkeypatch.setenv("AWS_ACCESS_KEY_ID", "harbour")
+    monkeypatch.setenv("AWS_SECRET_ACCESS_KEY", "harbour")
+    monkeypatch.setitem(choice.SOON, "read_timeout", 0.2)
+    settings.UPLOADS = tmp_path
+    with socket.create_server(("127.0.0.1", 0)) as silent:
+        away = storage_of("s3://harbour", f"http://127.0.0.1:{silent.getsockname()[1]}")
+        settings.STORAGES = {**settings.STORAGES, "uploads": away}
+        with pytest.raises(store.StoreAwayError):
+            store.fetched("somewhere/raw")
 
 
 def test_copies_of_a_host_are_dropped_and_fetched_again(

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from fluctus.files.store import StoreAwayError
 from fluctus.http import clock
 from fluctus.site.backups.making import drop_older, make_backup
 from fluctus.site.backups.refusals import BackupError
@@ -27,7 +28,7 @@ class Command(BaseCommand):
             raise CommandError("--keep takes a number from 1 on.")
         try:
             made = make_backup(options["folder"], clock.now(), options["key"], self._say)
-        except BackupError as error:
+        except (BackupError, StoreAwayError) as error:
             raise CommandError(str(error)) from error
         if options["keep"] is not None:
             for gone in drop_older(options["folder"], options["keep"]):

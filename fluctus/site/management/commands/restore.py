@@ -5,6 +5,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from fluctus.files.store import StoreAwayError
 from fluctus.site.backups.refusals import BackupError
 from fluctus.site.backups.restoring import restore_backup
 
@@ -27,7 +28,7 @@ class Command(BaseCommand):
         """Restore it; ends with 1 where that fails."""
         try:
             made_at = restore_backup(options["file"], options["key"], options["replace"], self._say)
-        except BackupError as error:
+        except (BackupError, StoreAwayError) as error:
             raise CommandError(str(error)) from error
         self._say(f"Everything is as it was at {made_at}; counted and held against the backup")
 
