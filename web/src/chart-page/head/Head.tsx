@@ -1,5 +1,6 @@
-import { Button } from '@mantine/core'
+import { ActionIcon, Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
+import { IconHelp } from '@tabler/icons-react'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
 import classes from '../ChartPage.module.css'
@@ -20,6 +21,9 @@ const AddToPageWindow = lazy(async () => ({
 }))
 const MakeFrom = lazy(async () => ({ default: (await import('./MakeFrom.tsx')).MakeFrom }))
 const Made = lazy(async () => ({ default: (await import('./Made.tsx')).Made }))
+const WordsOfIt = lazy(async () => ({
+  default: (await import('./words/WordsOfIt.tsx')).WordsOfIt,
+}))
 const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
@@ -28,6 +32,7 @@ export function Head() {
   const [details, modal] = useDisclosure()
   const [putting, put] = useDisclosure()
   const [making, make] = useDisclosure()
+  const [explaining, explain] = useDisclosure()
   return (
     <>
       <PageHead
@@ -54,7 +59,16 @@ export function Head() {
       <div className={classes.sentence} aria-live="polite">
         <p className={classes.headline}>{drawn.sentence.headline}</p>
         <p className={classes.detail}>
-          {drawn.sentence.detail}
+          {drawn.sentence.detail}{' '}
+          <ActionIcon
+            variant="subtle"
+            size={24}
+            aria-label="What the words mean"
+            title="What the words mean"
+            onClick={explain.open}
+          >
+            <IconHelp size={16} />
+          </ActionIcon>
           <Offer />
         </p>
       </div>
@@ -82,6 +96,11 @@ export function Head() {
       {making && (
         <Suspense>
           <MakeFrom place={place} chart={drawn} onClose={make.close} />
+        </Suspense>
+      )}
+      {explaining && (
+        <Suspense>
+          <WordsOfIt chart={drawn} onClose={explain.close} />
         </Suspense>
       )}
       {details && (
