@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from structlog.contextvars import bound_contextvars
 
 from fluctus.http import metrics
+from fluctus.http.spans import answering
 from fluctus.http.tracing import HEADER, number_for
 
 GetResponse: TypeAlias = Callable[[HttpRequest], HttpResponse]
@@ -30,7 +31,7 @@ def numbered(get_response: GetResponse) -> GetResponse:
         number = number_for(given)
         began = time.perf_counter()
         metrics.UNDER_WAY.inc()
-        with bound_contextvars(request=number):
+        with bound_contextvars(request=number), answering(request.method or "", number) as told:
             try:
                 response = get_response(request)
             finally:
@@ -38,6 +39,7 @@ def numbered(get_response: GetResponse) -> GetResponse:
             response[HEADER] = number
             seconds = time.perf_counter() - began
             operation = _operation(request)
+            told(operation, response.status_code)
             metrics.REQUESTS.labels(operation, request.method, response.status_code).inc()
             metrics.REQUEST_SECONDS.labels(operation).observe(seconds)
             metrics.POOL_WAITING.set(_waiting())

@@ -8,6 +8,8 @@ from typing import Any, Final, ParamSpec, TypeVar
 
 from structlog.contextvars import bound_contextvars, get_contextvars
 
+from fluctus.http.spans import parent, working
+
 HEADER: Final = "X-Request-Id"
 CARRIED: Final = "asked_in"
 """What the number is called among the arguments of a job."""
@@ -29,8 +31,9 @@ def request_number() -> str:
 
 def carried() -> dict[str, str]:
     """Return what a job is given besides its arguments, so that its log tells who asked."""
-    number = request_number()
-    return {CARRIED: number} if number else {}
+    number, span = request_number(), parent()
+    # In one argument: a worker of the version before takes no other.
+    return {CARRIED: f"{number} {span}".rstrip()} if number else {}
 
 
 def traced(work: Callable[P, Result]) -> Callable[P, Result]:
@@ -39,10 +42,10 @@ def traced(work: Callable[P, Result]) -> Callable[P, Result]:
     @wraps(work)
     def with_number(*args: P.args, **kwargs: P.kwargs) -> Result:
         told: dict[str, Any] = {"job": work.__name__}
-        number = kwargs.pop(CARRIED, "")
+        number, _, span = str(kwargs.pop(CARRIED, "")).partition(" ")
         if number:
             told["request"] = number
-        with bound_contextvars(**told):
+        with bound_contextvars(**told), working(work.__name__, span):
             return work(*args, **kwargs)
 
     return with_number

@@ -22,6 +22,7 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 from uvicorn_worker import UvicornWorker
 
 from fluctus.http.metrics import serve_metrics
+from fluctus.http.spans import export_spans
 
 HEADERS_WITHIN = 20.0
 """Seconds in which the head of a request has to be there, once it has begun or nobody has asked."""
@@ -111,8 +112,9 @@ def pre_fork(server: Any, worker: Any) -> None:
 
 
 def post_fork(server: Any, worker: Any) -> None:
-    """Let a worker end with the master, whose port it would hold otherwise."""
+    """Let a worker end with the master, whose port it would hold otherwise, and be traced."""
     ctypes.CDLL(None).prctl(SET_PARENT_DEATH_SIGNAL, signal.SIGKILL)
+    export_spans("web")
 
 
 def when_ready(server: Any) -> None:

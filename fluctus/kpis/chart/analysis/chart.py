@@ -32,6 +32,7 @@ from fluctus.core.shaping import small_denominators
 from fluctus.core.words import Sentence, Words
 from fluctus.http.metrics import ANALYSIS_SECONDS
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.spans import tracer
 from fluctus.kpis.chart.analysis.numbers import numbers_of
 from fluctus.kpis.chart.analysis.positions import (
     CANNOT_DRAW,
@@ -144,7 +145,8 @@ def make_chart(observations: Observations, state: ChartState) -> Chart:
     At a coarser grain than the stored one, segments begin with the first whole
     period after their shift.
     """
-    with ANALYSIS_SECONDS.time():
+    with ANALYSIS_SECONDS.time(), tracer.start_as_current_span("analysis") as span:
+        span.set_attribute("fluctus.values", len(observations))
         return _make_chart(observations, state)
 
 

@@ -30,6 +30,7 @@ from fluctus.feeds.jobs import sweep as sweep_fetches
 from fluctus.http import clock
 from fluctus.http.database import on_a_thread
 from fluctus.http.metrics import serve_metrics
+from fluctus.http.spans import export_spans
 from fluctus.intake.jobs import sweep as sweep_imports
 from fluctus.intake.uploads import clear_old
 from fluctus.jobs.queues import AT_ONCE
@@ -80,6 +81,7 @@ class Command(BaseCommand):
         by_clock = options["part"] != "queues"
         if settings.METRICS:
             serve_metrics(settings.METRICS, Waiting())
+        export_spans("worker")
         pause = 1.0
         while True:
             try:
