@@ -250,3 +250,27 @@ def test_an_empty_workspace_begins_with_a_table_of_its_own_or_one_to_learn_from(
     # What the table is there to show is what the chart asks about.
     expect(page.get_by_text("shift", exact=False).first).to_be_visible()
     expect(page.get_by_role("navigation", name="KPIs").get_by_role("link")).not_to_have_count(0)
+    # Three hints at the things themselves, once; none lies over its own.
+    hint = page.get_by_role("complementary", name=re.compile("^Hint"))
+    for number, at in enumerate(("[data-line=average]", "[data-line=upper]", "#next-value"), 1):
+        expect(hint).to_have_accessible_name(f"Hint {number} of 3")
+        beside, thing = hint.bounding_box(), page.locator(at).bounding_box()
+        assert beside
+        assert thing
+        assert (
+            beside["x"] + beside["width"] <= thing["x"]
+            or beside["y"] >= thing["y"] + thing["height"]
+        )
+        accessible(page)
+        hint.get_by_role("button", name=re.compile("Next|Understood")).click()
+    expect(hint).to_have_count(0)
+    # The words of the trade are told of this very chart.
+    page.get_by_role("button", name="What the words mean").click()
+    words = page.get_by_role("dialog", name="The words of this chart")
+    expect(words).to_contain_text("Here it is")
+    expect(words.locator("svg[aria-hidden]")).not_to_have_count(0)
+    accessible(page)
+    words.get_by_role("button", name="Close").click()
+    page.reload()
+    expect(page.locator("[data-line=average]")).to_be_visible()
+    expect(hint).to_have_count(0)

@@ -1,5 +1,5 @@
 import { useHotkeys } from '@mantine/hooks'
-import { useEffect, useReducer, useRef } from 'react'
+import { lazy, Suspense, useEffect, useReducer, useRef } from 'react'
 import { useNavigationType, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
 import { Afterwards } from '../shared/Afterwards.tsx'
@@ -25,6 +25,9 @@ import { atRest, heldIn, session } from './session/mode.ts'
 import { useEscape } from './session/useEscape.ts'
 import { useLook } from './session/useLook.ts'
 
+// For who has made the first chart of a workspace.
+const Hints = lazy(async () => ({ default: (await import('./Hints.tsx')).Hints }))
+
 /** From this width on, what is decided on a chart stands beside it; below, under it. */
 const BESIDE = 1000
 
@@ -35,7 +38,8 @@ export function ChartPage() {
 }
 
 function KpiChart({ place }: { place: Place }) {
-  const name = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.name
+  const kpis = useKpis(place.workspace).data
+  const name = kpis?.find((kpi) => kpi.slug === place.kpi)?.name
   const look = useLook()
   const chart = useChart(place, look.view)
   const saved = chart.data
@@ -127,6 +131,11 @@ function KpiChart({ place }: { place: Place }) {
           {!beside && <Side />}
           <Afterwards>
             <Below />
+            {kpis?.length === 1 && (
+              <Suspense>
+                <Hints />
+              </Suspense>
+            )}
           </Afterwards>
         </div>
         {beside && <Side />}
