@@ -18,6 +18,8 @@ def test_each_screen_opens_its_place_in_the_manual_which_can_be_searched(
     pages.get_by_role("link", name="Fill in by hand").click()
     expect(manual.get_by_role("heading", name="Fill in by hand", level=1)).to_be_visible()
     pages.get_by_role("link", name="Find out why").click()
+    expect(manual.get_by_role("heading", name="Find out why", level=1)).to_be_visible()
+    manual.wait_for_load_state("load")
     shown = manual.evaluate(
         "() => [...document.images].every((image) => image.complete && image.naturalWidth > 100)"
     )

@@ -3,6 +3,7 @@ import { useDebouncedValue, useHotkeys, useStateHistory } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import type { Schemas } from '../api/client.ts'
 import { FeedPlan } from '../feeds/FeedPlan.tsx'
 import { EVERY_WEEKDAY } from '../feeds/feeds.ts'
 import { notifyUndoable } from '../shared/notifications.tsx'
@@ -96,39 +97,37 @@ export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiti
   }
 
   function bringTableIn() {
-    bringIn.mutate(
-      { mapping, into, mode },
-      {
-        onSuccess: (made) => {
-          if (made.status === 'waiting' || made.status === 'running') {
-            onWaiting(made.id)
-            return
-          }
-          const [first] = made.parts
-          const names = made.parts.map((part) => part.name).join(', ')
-          const query = made.parts.map(({ slug }) => `kpi=${slug}`).join('&')
-          if (!into && made.parts.length > 1)
-            notifyUndoable(
-              `${names}: saved.`,
-              () => navigate(`/${workspace}/compare/goal?${query}`),
-              'Compare them',
-            )
-          else
-            notifications.show({
-              message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
-              autoClose: 5000,
-            })
-          // People with a goal are looked at beside each other, in one step.
-          const withGoal = !into && read?.goal && made.parts.length === 1
-          if (first?.slug)
-            navigate(
-              withGoal
-                ? `/${workspace}/compare/parts?plot=one&weeks=all&${query}`
-                : `/${workspace}/charts/${first.slug}`,
-            )
-        },
-      },
-    )
+    // By its promise: what asked for it may be gone by then, as the first hour is once there are KPIs.
+    bringIn.mutateAsync({ mapping, into, mode }).then(broughtIn, () => undefined)
+  }
+
+  function broughtIn(made: Schemas['Import']) {
+    if (made.status === 'waiting' || made.status === 'running') {
+      onWaiting(made.id)
+      return
+    }
+    const [first] = made.parts
+    const names = made.parts.map((part) => part.name).join(', ')
+    const query = made.parts.map(({ slug }) => `kpi=${slug}`).join('&')
+    if (!into && made.parts.length > 1)
+      notifyUndoable(
+        `${names}: saved.`,
+        () => navigate(`/${workspace}/compare/goal?${query}`),
+        'Compare them',
+      )
+    else
+      notifications.show({
+        message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
+        autoClose: 5000,
+      })
+    // People with a goal are looked at beside each other, in one step.
+    const withGoal = !into && read?.goal && made.parts.length === 1
+    if (first?.slug)
+      navigate(
+        withGoal
+          ? `/${workspace}/compare/parts?plot=one&weeks=all&${query}`
+          : `/${workspace}/charts/${first.slug}`,
+      )
   }
 
   return (

@@ -210,7 +210,7 @@ describe('tags', () => {
     const places = [
       ...draw(part)
         .tags()
-        .matchAll(/<rect x="[\d.]+" y="([-\d.]+)"/g),
+        .matchAll(/<rect x="[\d.]+" y="([-\d.]+)" width="[\d.]+" height="\d+" rx/g),
     ].map((m) => Number(m[1]))
     expect(places.length).toBe(6)
     const sorted = places.sort((a, b) => a - b)

@@ -9,9 +9,9 @@ import { LENGTH, timesOf } from './time.ts'
 import type { Chart, Line, Segment, Shown } from './types.ts'
 
 export const NARROW = 620
-export const LANE_HEIGHT = 24
+export const LANE_HEIGHT = 22
 /** Room for events below the segments of the lane. */
-export const STORY_HEIGHT = 24
+export const STORY_HEIGHT = 22
 
 const AXIS_HEIGHT = 36
 const HEAD = 20

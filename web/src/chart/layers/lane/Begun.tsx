@@ -39,8 +39,9 @@ export function Begun({ geometry, marks, onOpen }: Props) {
             onKeyDown={onPress(open)}
           >
             <title>{`${mark.name}\n${mark.says}`}</title>
+            {/* To the right, where its flag is: to the left the grip of a shift may stand. */}
             <rect
-              x={x - 12}
+              x={x - 3}
               y={top - 12}
               width={24}
               height={bottom - top + 12}

@@ -104,6 +104,14 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
       onKeyDown={onPress(open)}
     >
       <title>{segment.what_changed || name}</title>
+      {/* Pressed a little above and below what is seen of it. */}
+      <rect
+        x={x0}
+        y={top - 1}
+        width={Math.max(0, x1 - x0)}
+        height={bottom - top + 2}
+        fill="transparent"
+      />
       <rect
         x={x0 + (number ? 1 : 0)}
         y={top}
