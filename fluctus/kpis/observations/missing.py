@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from typing import TypeAlias
 
 import numpy as np
 
@@ -80,31 +81,36 @@ def missing_periods(
     Of those that ``missing_before`` counts: what could have a value, and has none.
     """
     missing = missing_before(instants, grain, calendar)
+    if not missing.any():
+        return []
     passed = np.cumsum(missing)
+    usual = _usual(instants, grain, calendar)
     found: list[datetime] = []
     for gap in np.flatnonzero((missing > 0) & (passed > start)).tolist():
         skipped = max(0, start - int(passed[gap] - missing[gap]))
-        found += list(_in_gap(instants, gap, grain, calendar))[skipped:]
+        between = (float(instants[gap - 1]), float(instants[gap]))
+        found += list(_in_gap(*between, grain, calendar, usual))[skipped:]
         if len(found) >= count:
             break
     return found[:count]
 
 
-def _in_gap(instants: Floats, gap: int, grain: Grain, calendar: Calendar) -> Iterator[datetime]:
-    """Go through the periods between a value and the one before it that could have a value."""
-    usual = _usual(instants, grain, calendar)
-    period = datetime.fromtimestamp(instants[gap - 1], UTC)
-    end = datetime.fromtimestamp(instants[gap], UTC)
+Usual: TypeAlias = tuple[frozenset[int], frozenset[int]] | None
+"""The weekdays and hours that there are values of; None where any period could have one."""
+
+
+def _in_gap(
+    after: float, before: float, grain: Grain, calendar: Calendar, usual: Usual
+) -> Iterator[datetime]:
+    """Go through the periods between two values that could have a value."""
+    period, end = (datetime.fromtimestamp(at, UTC) for at in (after, before))
     while (period := calendar.following(period, grain)) < end:
         local = period.astimezone(calendar.zone)
         if usual is None or (local.isoweekday() in usual[0] and local.hour in usual[1]):
             yield period
 
 
-def _usual(
-    instants: Floats, grain: Grain, calendar: Calendar
-) -> tuple[frozenset[int], frozenset[int]] | None:
-    """Return the weekdays and hours that there are values of; None where any period could be."""
+def _usual(instants: Floats, grain: Grain, calendar: Calendar) -> Usual:
     if grain not in (Grain.DAY, Grain.HOUR):
         return None
     local = calendar.local(instants[int(np.searchsorted(instants, instants[-1] - CENTURY)) :])

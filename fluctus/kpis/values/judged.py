@@ -60,9 +60,26 @@ def _chosen(chart: Chart, only: Only | None) -> Bools:
 def judged_values(chart: Chart, periods: Sequence[datetime]) -> list[shapes.Judged | None]:
     """Return what a chart says of the points at some periods; None of one that it does not show."""
     positions = [chart.observations.position_of(period) for period in periods]
-    there = [position for position in positions if position is not None]
-    signals = _signals_at(chart, there)
-    return [None if at is None else _judged(chart, at, signals.get(at, [])) for at in positions]
+    signals = _signals_at(chart, [position for position in positions if position is not None])
+    # Of the whole chart, once: a long one has a million of them.
+    met, no_part = chart.target_met, chart.observations.no_part
+    starts = np.array([segment.start for segment in chart.analysis.segments])
+
+    def judged(position: int) -> shapes.Judged:
+        moving_range = float(chart.analysis.moving_ranges[position])
+        at = signals[position]
+        segment = int(np.searchsorted(starts, position, side="right")) - 1
+        return shapes.Judged(
+            period=chart.observations.text(position),
+            position=position,
+            moving_range=None if np.isnan(moving_range) else moving_range,
+            mark=RULES[at[0].rule].mark if at else None,
+            says=[explain(signal, chart.words).title for signal in at],
+            segment=segment_name(chart, segment),
+            met=None if met is None or no_part[position] else bool(met[position]),
+        )
+
+    return [None if position is None else judged(position) for position in positions]
 
 
 def _signals_at(chart: Chart, positions: Sequence[int]) -> dict[int, list[Signal]]:
@@ -79,20 +96,3 @@ def _signals_at(chart: Chart, positions: Sequence[int]) -> dict[int, list[Signal
     for at in found.values():
         at.sort(key=lambda signal: RULES[signal.rule].weight)
     return found
-
-
-def _judged(chart: Chart, position: int, signals: Sequence[Signal]) -> shapes.Judged:
-    moving_range = float(chart.analysis.moving_ranges[position])
-    met = chart.target_met
-    takes_part = not chart.observations.no_part[position]
-    starts = [segment.start for segment in chart.analysis.segments]
-    segment = int(np.searchsorted(starts, position, side="right")) - 1
-    return shapes.Judged(
-        period=chart.observations.text(position),
-        position=position,
-        moving_range=None if np.isnan(moving_range) else moving_range,
-        mark=RULES[signals[0].rule].mark if signals else None,
-        says=[explain(signal, chart.words).title for signal in signals],
-        segment=segment_name(chart, segment),
-        met=bool(met[position]) if met is not None and takes_part else None,
-    )
