@@ -39,14 +39,8 @@ export function Begun({ geometry, marks, onOpen }: Props) {
             onKeyDown={onPress(open)}
           >
             <title>{`${mark.name}\n${mark.says}`}</title>
-            {/* To the right, where its flag is: to the left the grip of a shift may stand. */}
-            <rect
-              x={x - 3}
-              y={top - 12}
-              width={24}
-              height={bottom - top + 12}
-              fill="transparent"
-            />
+            {/* Over its flag alone: the bar under it and the grip to its left are pressed as well. */}
+            <rect x={x - 3} y={top - 18} width={24} height={24} fill="transparent" />
             <path
               d={`M${x},${bottom}V${top - 9}h7l-2.5,2.5l2.5,2.5h-7`}
               fill="var(--card)"
