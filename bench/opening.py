@@ -10,13 +10,11 @@ import json
 import statistics
 import sys
 
-from django.conf import settings
 from django.core.management import call_command
-from django.test import Client
 from playwright.sync_api import Browser, ViewportSize, sync_playwright
 
 from bench.dragging import ARGUMENTS, CHROMIUM
-from bench.served import PORT, served
+from bench.served import PORT, served, session_of
 from fluctus.accounts.models import Workspace
 
 SCREENS = {
@@ -86,10 +84,7 @@ def main() -> None:
         call_command("load_demo", verbosity=0)
         workspace = Workspace.objects.get(slug="marrowick")
         sheet = workspace.pages.order_by("pk").values_list("pk", flat=True)[0]
-        client = Client()
-        client.force_login(workspace.membership_set.order_by("pk")[0].person)
-        name = settings.SESSION_COOKIE_NAME
-        cookie = (name, str(client.cookies[name].value))
+        cookie = session_of(workspace.membership_set.order_by("pk")[0].person)
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
             asked = sys.argv[1:]

@@ -94,6 +94,11 @@ def prepare(short: int = 0, long: int = 0) -> tuple[str, str]:
         rows = [{"period": hour, "value": value} for hour, value in zip(hours, values, strict=True)]
         state = ChartState("Long", unit="min", raises=Raises.BEYOND_LIMITS.value)
         create_kpi(workspace, state, Grain.HOUR, frame_of(rows), Actor(person, clock.now()))
+    return session_of(person)
+
+
+def session_of(person: User) -> tuple[str, str]:
+    """Sign a person in; returns the name and value of the cookie."""
     client = Client()
     client.force_login(person)
     name = settings.SESSION_COOKIE_NAME

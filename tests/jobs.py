@@ -6,6 +6,7 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 
 def gates(hours: int) -> str:
@@ -24,6 +25,11 @@ def wait_for(what: Callable[[], bool], seconds: float = 60) -> None:
     while not what():
         assert time.monotonic() < end, "it took too long"
         time.sleep(0.05)
+
+
+def no_jobs() -> None:
+    """Drop all jobs: tables that are not ours are not emptied after a test."""
+    ProcrastinateJob.objects.all()._raw_delete("default")
 
 
 def work() -> None:

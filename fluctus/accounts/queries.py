@@ -3,6 +3,7 @@
 from django.contrib.auth.models import User
 
 from fluctus.accounts.models import Membership, Workspace
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import NotThereError
 
@@ -34,3 +35,8 @@ def workspace_of(person: User, slug: str) -> Workspace:
 def name_of(person: User | None) -> str:
     """Name a person as others see them; "" for nobody."""
     return "" if person is None else person.get_full_name() or person.username
+
+
+def named(person: User) -> NamedPerson:
+    """Return a person as the API names them."""
+    return NamedPerson(person.username, name_of(person))

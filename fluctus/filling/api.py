@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fluctus.accounts.queries import name_of, workspace_of
+from fluctus.accounts.queries import named, workspace_of
 from fluctus.core import Aggregation
 from fluctus.core.words import NumberStyle
 from fluctus.filling import requests, shapes
@@ -124,7 +124,7 @@ def _values_of(each: DueKpi) -> list[shapes.DueValue]:
     whole = set(each.latest) == {""}
     expected = expectation(kpi) if whole else ""
     person = kpi.filled_by
-    filled_by = None if person is None else shapes.FilledBy(person.username, name_of(person))
+    filled_by = None if person is None else named(person)
     return [
         shapes.DueValue(
             kpi=kpi.slug,

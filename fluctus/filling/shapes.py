@@ -3,17 +3,10 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.core import Aggregation
 from fluctus.http.shapes import Shape
 from fluctus.kpis.calendar import Grain
-
-
-@dataclass(frozen=True, slots=True)
-class FilledBy(Shape):
-    """Who sees to it that the values of a KPI come."""
-
-    username: str
-    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +27,7 @@ class DueValue(Shape):
     last_label: str
     expected: str
     """What the limits lead one to expect, in words; empty where they say nothing of it."""
-    filled_by: FilledBy | None
+    filled_by: NamedPerson | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,9 +9,9 @@ from django.contrib.auth.models import User
 from django.db.models import Case, Count, Q, QuerySet, When
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.queries import name_of
+from fluctus.accounts.queries import name_of, named
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.findings.models import Entry, Finding, FindingPresence, FindingState, Look
-from fluctus.findings.shapes import Member
 from fluctus.http.compiled import Compiled
 from fluctus.http.refusals import NotThereError
 from fluctus.http.requests import LIST_PAGE
@@ -155,10 +155,10 @@ def newest_of(kpi: Kpi) -> list[Finding]:
     return list(rows.order_by("-first", "-pk")[: 2 * LIST_PAGE])
 
 
-def people_of(workspace: Workspace) -> list[Member]:
+def people_of(workspace: Workspace) -> list[NamedPerson]:
     """List who is in a workspace, by username and name."""
     members = workspace.members.order_by("username")
-    return [Member(person.username, name_of(person)) for person in members]
+    return [named(person) for person in members]
 
 
 def entries_of(finding: Finding) -> list[Entry]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.core import Rule, Side
 from fluctus.core.analysis import Mark
 from fluctus.findings.models import FindingPresence, FindingState
@@ -50,14 +51,6 @@ class Finding(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Member(Shape):
-    """Somebody in the workspace."""
-
-    username: str
-    name: str
-
-
-@dataclass(frozen=True, slots=True)
 class StateCounts(Shape):
     """How many findings are in each state."""
 
@@ -80,7 +73,7 @@ class Log(Shape):
     since: str | None
     """When that was; null for somebody who has not looked yet."""
     findings: list[Finding]
-    people: list[Member]
+    people: list[NamedPerson]
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,4 +162,4 @@ class FindingDetail(Finding):
     why: list[Reason]
     entries: list[Entry]
     surroundings: Surroundings
-    people: list[Member]
+    people: list[NamedPerson]

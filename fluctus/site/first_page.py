@@ -40,27 +40,32 @@ def first_page(dist: Path, path: str, nonce: str) -> str:
 
 
 def _soon(dist: Path, path: str, text: str) -> str:
-    """Return links to the files of the screen at an address that the page does not name itself."""
+    """Name the screen at an address, and those of its files that the page does not name itself."""
     manifest = dist / ".vite" / "manifest.json"
     screen = next((source for at, source in SCREENS if at.fullmatch(path)), None)
     if screen is None or not manifest.exists():
         return ""
-    chunks: dict[str, Any] = json.loads(_read(manifest, manifest.stat().st_mtime_ns))
-    needed = _needed(chunks, screen)
-    scripts = [f"/{chunk['file']}" for chunk in needed]
-    styles = [f"/{style}" for chunk in needed for style in chunk.get("css", [])]
-    links = [
+    links = _links(manifest, manifest.stat().st_mtime_ns, screen)
+    # By which the application begins to load it at once, too.
+    named = f'<meta name="screen" content="{Path(screen).stem}">'
+    return named + "".join(link for file, link in links if file not in text)
+
+
+@lru_cache(maxsize=8)
+def _links(manifest: Path, changed: int, screen: str) -> list[tuple[str, str]]:
+    """Return the files that a screen needs at once, each with a link to it."""
+    chunks: dict[str, Any] = json.loads(manifest.read_text())
+    links, styles = [], []
+    for chunk in _needed(chunks, screen):
+        file = escape(f"/{chunk['file']}")
         # The screen itself runs at once, what it needs is only there by then.
-        *(
-            f'<script type="module" crossorigin src="{escape(file)}"></script>'
-            if chunk.get("src") == screen
-            else f'<link rel="modulepreload" crossorigin href="{escape(file)}">'
-            for file, chunk in zip(scripts, needed, strict=True)
-        ),
-        *(f'<link rel="preload" as="style" crossorigin href="{escape(file)}">' for file in styles),
-    ]
-    files = [*scripts, *styles]
-    return "".join(link for file, link in zip(files, links, strict=True) if file not in text)
+        if chunk.get("src") == screen:
+            links.append((file, f'<script type="module" crossorigin src="{file}"></script>'))
+        else:
+            links.append((file, f'<link rel="modulepreload" crossorigin href="{file}">'))
+        for style in (escape(f"/{name}") for name in chunk.get("css", [])):
+            styles.append((style, f'<link rel="preload" as="style" crossorigin href="{style}">'))
+    return [*links, *styles]
 
 
 def _needed(chunks: dict[str, Any], source: str) -> list[dict[str, Any]]:

@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import pytest
@@ -63,6 +64,24 @@ def demo(filled_with_demo: None, page: Page, live_server: LiveServer) -> Page:
     expect(page.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
     expect(tag(page, "average")).to_be_visible()
     return page
+
+
+@contextmanager
+def another_window(
+    browser: Browser, live_server: LiveServer, page: Page, width: int = 1280
+) -> Iterator[Page]:
+    """A second window of the same person; a narrow one is a phone's, and pressed by a finger."""
+    phone = width < 600
+    context = browser.new_context(
+        base_url=live_server.url,
+        viewport={"width": width, "height": 844 if phone else 800},
+        storage_state=page.context.storage_state(),
+        reduced_motion="reduce",
+        has_touch=phone,
+        is_mobile=phone,
+    )
+    yield context.new_page()
+    context.close()
 
 
 def tag(page: Page, line: str) -> Any:

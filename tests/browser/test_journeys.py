@@ -1,30 +1,16 @@
 """Whole journeys besides reading one chart: getting about, faults, two people, settings."""
 
 import json
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Browser, Page, Response, Route, expect
 from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.models import ChartChange, Kpi
-from tests.browser.conftest import revision_of, tag, tag_value
+from tests.browser.conftest import another_window, revision_of, tag, tag_value
 
 ANALYSIS = "**/kpis/*/analysis?*"
-
-
-@contextmanager
-def another_window(browser: Browser, live_server: LiveServer, page: Page) -> Iterator[Page]:
-    """A second window of the same person."""
-    context = browser.new_context(
-        base_url=live_server.url,
-        viewport={"width": 1280, "height": 800},
-        storage_state=page.context.storage_state(),
-        reduced_motion="reduce",
-    )
-    yield context.new_page()
-    context.close()
 
 
 def test_the_demo_is_entered_in_one_click(filled_with_demo: None, page: Page) -> None:

@@ -4,6 +4,8 @@ import pytest
 from playwright.sync_api import Browser, Page
 from pytest_django.live_server_helper import LiveServer
 
+from tests.browser.conftest import another_window
+
 SCREENS = (
     "",
     "charts/turnaround-at-quay",
@@ -49,24 +51,14 @@ SMALL = """(least) => [...document.querySelectorAll(
 def test_what_is_pressed_is_large_enough(
     demo: Page, browser: Browser, live_server: LiveServer, width: int, least: int
 ) -> None:
-    phone = width < 600
-    context = browser.new_context(
-        base_url=live_server.url,
-        viewport={"width": width, "height": 844},
-        storage_state=demo.context.storage_state(),
-        has_touch=phone,
-        is_mobile=phone,
-        reduced_motion="reduce",
-    )
-    page = context.new_page()
     small: dict[str, list[str]] = {}
-    for screen in SCREENS:
-        page.goto(f"/marrowick/{screen}")
-        page.locator("main h1").first.wait_for()
-        page.wait_for_load_state("networkidle")
-        found = page.evaluate(SMALL, least)
-        if found:
-            small[screen] = found
-        assert page.evaluate("document.documentElement.scrollWidth") <= width, screen
-    context.close()
+    with another_window(browser, live_server, demo, width) as page:
+        for screen in SCREENS:
+            page.goto(f"/marrowick/{screen}")
+            page.locator("main h1").first.wait_for()
+            page.wait_for_load_state("networkidle")
+            found = page.evaluate(SMALL, least)
+            if found:
+                small[screen] = found
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, screen
     assert not small, "\n".join(f"{screen}: {each}" for screen, each in small.items())

@@ -10,7 +10,7 @@ from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.calendar import start_of_day
 from fluctus.kpis.models import Observation
-from tests.browser.conftest import tag_value
+from tests.browser.conftest import another_window, tag_value
 
 SLUG = "turnaround-at-quay"
 
@@ -221,19 +221,11 @@ def test_missing_weeks_are_filled_one_after_the_other(ledger: Page) -> None:
 def test_on_a_phone_a_row_is_a_card_that_is_written_by_a_tap(
     ledger: Page, browser: Browser, live_server: LiveServer
 ) -> None:
-    context = browser.new_context(
-        base_url=live_server.url,
-        viewport={"width": 390, "height": 844},
-        has_touch=True,
-        is_mobile=True,
-        storage_state=ledger.context.storage_state(),
-    )
-    phone = context.new_page()
-    phone.goto(f"/marrowick/charts/{SLUG}/values")
-    cell(phone, "9 Nov 2026").tap()
-    phone.keyboard.press("Control+a")
-    phone.keyboard.type("19.2")
-    phone.keyboard.press("Enter")
-    expect(cell(phone, "9 Nov 2026")).to_contain_text("19.2")
-    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
-    context.close()
+    with another_window(browser, live_server, ledger, 390) as phone:
+        phone.goto(f"/marrowick/charts/{SLUG}/values")
+        cell(phone, "9 Nov 2026").tap()
+        phone.keyboard.press("Control+a")
+        phone.keyboard.type("19.2")
+        phone.keyboard.press("Enter")
+        expect(cell(phone, "9 Nov 2026")).to_contain_text("19.2")
+        assert phone.evaluate("document.documentElement.scrollWidth") <= 390

@@ -101,6 +101,20 @@ class Cluster:
         with suppress(ProcessLookupError):
             os.killpg(self.running[name].pid, what)
 
+    def lose(self, name: str, what: signal.Signals = signal.SIGKILL) -> None:
+        """Send a signal to all that runs on the machine of a database."""
+        for part in (f"patroni-{name}", f"etcd-{name}"):
+            self.kill(part, what)
+        subprocess.run(
+            [
+                "pkill",
+                f"-{what.name.removeprefix('SIG')}",
+                "-f",
+                f"{self.folder}/var/lib/postgresql/{name}/data",
+            ],
+            check=False,
+        )
+
     def stop(self) -> None:
         """End everything, the databases last."""
         for name in reversed(self.running):
@@ -350,24 +364,11 @@ def faults(cluster: Cluster) -> Iterator[tuple[str, Callable[[], object], Callab
     """What dies, in turn, and how it is brought back."""
     primary = cluster.primary()
 
-    def lose(name: str, what: signal.Signals = signal.SIGKILL) -> None:
-        for part in (f"patroni-{name}", f"etcd-{name}"):
-            cluster.kill(part, what)
-        subprocess.run(
-            [
-                "pkill",
-                f"-{what.name.removeprefix('SIG')}",
-                "-f",
-                f"{cluster.folder}/var/lib/postgresql/{name}/data",
-            ],
-            check=False,
-        )
-
     def back(name: str) -> None:
         for part in (f"etcd-{name}", f"patroni-{name}"):
             cluster.again(part)
 
-    yield "the primary, killed", lambda: lose(primary), lambda: back(primary)
+    yield "the primary, killed", lambda: cluster.lose(primary), lambda: back(primary)
     yield "a web host, killed", lambda: cluster.kill("web-one"), lambda: cluster.again("web-one")
     yield (
         "a worker, killed",
@@ -383,8 +384,8 @@ def faults(cluster: Cluster) -> Iterator[tuple[str, Callable[[], object], Callab
     # As when the network between it and the others is gone: it is there, and nobody hears it.
     yield (
         "the network of the primary, gone",
-        lambda: lose(now, signal.SIGSTOP),
-        lambda: lose(now, signal.SIGCONT),
+        lambda: cluster.lose(now, signal.SIGSTOP),
+        lambda: cluster.lose(now, signal.SIGCONT),
     )
 
 

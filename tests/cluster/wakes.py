@@ -5,6 +5,7 @@ remembers. Only databases and HAProxy run; three writers add rows through it.
 ``script/cluster-test wakes`` runs it.
 """
 
+import signal
 import sys
 import threading
 import time
@@ -12,7 +13,7 @@ from itertools import count
 
 import psycopg
 
-from tests.cluster.run import OWNER, Cluster, faults, start_databases
+from tests.cluster.run import OWNER, Cluster, start_databases
 
 WRITERS = 3
 PAUSES = 5
@@ -49,12 +50,11 @@ class Rows:
 
 def pause(cluster: Cluster, seconds: float) -> None:
     """Hold the primary still until another one has written for so long; wait for both."""
-    *_, (_, holds, goes_on) = faults(cluster)
     held = cluster.primary()
-    holds()
+    cluster.lose(held, signal.SIGSTOP)
     cluster.wait_for("Another primary", lambda: cluster.primary() not in ("", held), 60)
     time.sleep(seconds)
-    goes_on()
+    cluster.lose(held, signal.SIGCONT)
     time.sleep(2)
     cluster.wait_for("One that follows", lambda: bool(cluster.follower()), 120)
     time.sleep(4)

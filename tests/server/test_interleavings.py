@@ -23,6 +23,7 @@ from fluctus.kpis.chart.queries import chart_of, forget
 from fluctus.kpis.models import ChartChange, DataChange, Kpi
 from tests.conftest import Api, join, ok, revision
 from tests.interleaving import Meanwhile, alone
+from tests.jobs import no_jobs
 
 pytestmark = pytest.mark.django_db(transaction=True)
 VALUES = [20.0, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
@@ -41,7 +42,7 @@ READS = [
 def api(transactional_db: None) -> Any:
     forget()
     yield Api(join("isla", "marrowick"), "marrowick")
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 def add_value(api: Api, slug: str) -> None:
@@ -142,7 +143,7 @@ def test_a_sweep_ends_nothing_that_begins_while_it_looks(
 
     def ends(*args: Any, **kwargs: Any) -> Any:
         Import.objects.filter(pk=ended.pk).update(status=JobStatus.DONE)
-        ProcrastinateJob.objects.all()._raw_delete("default")
+        no_jobs()
         return real(*args, **kwargs)
 
     monkeypatch.setattr(ProcrastinateJob.objects, "filter", ends)

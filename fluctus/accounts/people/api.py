@@ -15,7 +15,8 @@ from rest_framework.views import APIView
 from fluctus.accounts.models import Invitation, Membership, Role
 from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.people import services
-from fluctus.accounts.queries import name_of, workspace_of
+from fluctus.accounts.queries import name_of, named, workspace_of
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import Plain, Query, checked, person_of
@@ -33,14 +34,6 @@ class PersonRow(Shape):
     email: str
     role: Role
     you: bool
-
-
-@dataclass(frozen=True, slots=True)
-class NamedMember(Shape):
-    """Somebody who can be named with an @."""
-
-    username: str
-    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,11 +155,11 @@ class PeopleView(APIView):
 class MembersView(APIView):
     """Who can be named in a workspace."""
 
-    @extend_schema(operation_id="members", responses={200: schema_of_list(NamedMember), **PROBLEMS})
+    @extend_schema(operation_id="members", responses={200: schema_of_list(NamedPerson), **PROBLEMS})
     def get(self, request: Request, workspace: str) -> Response:
         """List them by name."""
         members = workspace_of(person_of(request), workspace).members.all()
-        rows = [NamedMember(person.username, name_of(person)) for person in members]
+        rows = [named(person) for person in members]
         return Response(sorted(rows, key=lambda row: row.name.casefold()))
 
 

@@ -16,6 +16,9 @@ EVERY_HOUR = 400
 """Values that have all hours of a week among them, where there are values of all of them."""
 CENTURY = 36_525 * SECONDS_A_DAY
 
+Usual: TypeAlias = tuple[list[int], list[int]]
+"""The weekdays and hours that there are values of."""
+
 
 def missing_before(instants: Floats, grain: Grain, calendar: Calendar) -> Ints:
     """Count the missing periods between each of n values and the one before it, shape (n,).
@@ -64,27 +67,28 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
         # Any hour could have a value.
         missing[first:] = _between(np.rint(looked_at / SECONDS_AN_HOUR).astype(np.intp))
         return missing
-    local = calendar.local(looked_at)
+    days, hours = _usual(looked_at, calendar)
     passed_local = calendar.local(passed)
-    usual = passed_local.dt.weekday().is_in(local.dt.weekday().unique().to_list())
-    usual &= passed_local.dt.hour().is_in(local.dt.hour().unique().to_list())
+    usual = passed_local.dt.weekday().is_in(days) & passed_local.dt.hour().is_in(hours)
     places = np.searchsorted(passed, looked_at)
     missing[first:] = _between(np.cumsum(usual.to_numpy())[places])
     return missing
 
 
 def missing_periods(
-    instants: Floats, grain: Grain, calendar: Calendar, start: int, count: int
+    instants: Floats, missing: Ints, grain: Grain, calendar: Calendar, start: int, count: int
 ) -> list[datetime]:
     """Return the starts of ``count`` missing periods from number ``start`` on, in order.
 
-    Of those that ``missing_before`` counts: what could have a value, and has none.
+    Of those that ``missing``, (n,), which is what ``missing_before`` returns, counts.
     """
-    missing = missing_before(instants, grain, calendar)
     if not missing.any():
         return []
     passed = np.cumsum(missing)
-    usual = _usual(instants, grain, calendar)
+    usual = _usual(instants, calendar) if grain in (Grain.DAY, Grain.HOUR) else None
+    if usual and grain is Grain.DAY:
+        # A day begins at another hour where midnight is skipped.
+        usual = usual[0], list(range(24))
     found: list[datetime] = []
     for gap in np.flatnonzero((missing > 0) & (passed > start)).tolist():
         skipped = max(0, start - int(passed[gap] - missing[gap]))
@@ -95,14 +99,10 @@ def missing_periods(
     return found[:count]
 
 
-Usual: TypeAlias = tuple[frozenset[int], frozenset[int]] | None
-"""The weekdays and hours that there are values of; None where any period could have one."""
-
-
 def _in_gap(
-    after: float, before: float, grain: Grain, calendar: Calendar, usual: Usual
+    after: float, before: float, grain: Grain, calendar: Calendar, usual: Usual | None
 ) -> Iterator[datetime]:
-    """Go through the periods between two values that could have a value."""
+    """Go through the periods between two values that could have one; without ``usual``, all."""
     period, end = (datetime.fromtimestamp(at, UTC) for at in (after, before))
     while (period := calendar.following(period, grain)) < end:
         local = period.astimezone(calendar.zone)
@@ -110,11 +110,6 @@ def _in_gap(
             yield period
 
 
-def _usual(instants: Floats, grain: Grain, calendar: Calendar) -> Usual:
-    if grain not in (Grain.DAY, Grain.HOUR):
-        return None
+def _usual(instants: Floats, calendar: Calendar) -> Usual:
     local = calendar.local(instants[int(np.searchsorted(instants, instants[-1] - CENTURY)) :])
-    days = frozenset(local.dt.weekday().unique().to_list())
-    # A day begins at another hour where midnight is skipped.
-    hours = range(24) if grain is Grain.DAY else local.dt.hour().unique().to_list()
-    return days, frozenset(hours)
+    return local.dt.weekday().unique().to_list(), local.dt.hour().unique().to_list()

@@ -10,7 +10,7 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.access import refuse_below
 from fluctus.accounts.models import Role
-from fluctus.accounts.queries import name_of
+from fluctus.accounts.queries import named
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
@@ -58,9 +58,7 @@ class ValuesView(APIView):
                     last_period_of(row, query.get("breakdown")), Grain(row.grain), calendar
                 ),
                 fed=any(feeds(row) for feeds in feeders),
-                writers=[
-                    shapes.Writer(writer.username, name_of(writer)) for writer in writers_of(row)
-                ],
+                writers=[named(writer) for writer in writers_of(row)],
                 revision=row.revision,
             )
         )

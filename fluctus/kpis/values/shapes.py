@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from fluctus.accounts.shapes import NamedPerson
 from fluctus.core.analysis import Mark
 from fluctus.http.shapes import Shape
 from fluctus.kpis.chart.kpi_shapes import NextPeriod
@@ -35,14 +36,6 @@ class Value(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Writer(Shape):
-    """Somebody who has written values of a KPI."""
-
-    username: str
-    name: str
-
-
-@dataclass(frozen=True, slots=True)
 class Values(Shape):
     """A stretch of the values of a KPI, in order of time."""
 
@@ -52,7 +45,8 @@ class Values(Shape):
     next: NextPeriod | None
     fed: bool
     """Whether a feed brings values of it."""
-    writers: list[Writer]
+    writers: list[NamedPerson]
+    """Who has written values of it."""
     revision: int
 
 

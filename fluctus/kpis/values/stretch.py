@@ -49,9 +49,7 @@ def stretch_of(kpi: Kpi, query: dict[str, Any], now: datetime) -> Stretch:
 
 
 def _missing(kpi: Kpi, start: int, breakdown: str | None, now: datetime) -> Stretch:
-    data = chart_of(kpi, now, View(breakdown=breakdown)).observations
-    count = int(data.missing_before.sum())
-    if start >= count:
-        return Stretch(count, [])
-    periods = missing_periods(data.instants, data.grain, data.calendar, start, VALUES_PAGE)
-    return Stretch(count, [], periods, breakdown or "")
+    chart = chart_of(kpi, now, View(breakdown=breakdown))
+    data, missing = chart.observations, chart.missing_before
+    periods = missing_periods(data.instants, missing, data.grain, data.calendar, start, VALUES_PAGE)
+    return Stretch(int(missing.sum()), [], periods, breakdown or "")

@@ -14,7 +14,6 @@ from hypothesis import settings as hypothesis_settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 from moto.server import ThreadedMotoServer
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.files import choice, store
 from fluctus.files.choice import storage_of
@@ -24,7 +23,7 @@ from fluctus.intake import jobs
 from fluctus.intake.models import Import, Upload
 from fluctus.kpis.models import Kpi, Observation
 from tests.conftest import Api, join
-from tests.jobs import work
+from tests.jobs import no_jobs, work
 
 TABLE = "Week,Delay (min)\n" + "\n".join(f"2025-W{n:02d},{20 + n % 7}" for n in range(1, 41))
 
@@ -63,7 +62,7 @@ def hosts(
 
     on("one")
     yield on
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 def left(settings: Any) -> list[Path]:

@@ -29,7 +29,7 @@ from fluctus.site.management.commands.run_jobs import app_of_worker
 from fluctus.tables.isolation import SECONDS, TooSlowError, apart
 from tests.conftest import Api, join
 from tests.interleaving import alone
-from tests.jobs import gates, wait_for, work
+from tests.jobs import gates, no_jobs, wait_for, work
 from tests.server.address import address_of_database
 
 HOURS, GATES = 3_000, 20
@@ -42,7 +42,7 @@ pytestmark = pytest.mark.django_db(transaction=True)
 def api(settings: Any, transactional_db: None) -> Iterator[Api]:
     settings.LONG_IMPORT_BYTES = 1000
     yield Api(join("isla", "marrowick"), "marrowick")
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 def begin(api: Api, table: str = TABLE, **mapping: Any) -> int:
@@ -117,7 +117,7 @@ def test_an_import_that_fails_says_why_and_leaves_nothing(
 def test_an_import_whose_job_is_gone_is_ended_and_can_be_started_again(api: Api) -> None:
     number = begin(api)
     assert jobs.sweep() == 0
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
     assert jobs.sweep() == 1
     ended = look(api, number)
     assert (ended["status"], ended["can_begin_again"]) == ("failed", True)
@@ -275,7 +275,7 @@ def test_what_a_worker_leaves_for_later_is_there_with_its_transaction_and_not_be
         fetch_feed.defer(job_id=1)
         assert seen_by_a_worker() == 0
     assert seen_by_a_worker() == 1
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 @pytest.mark.parametrize("task", [jobs.bring_in, make_report], ids=lambda task: task.name)

@@ -117,9 +117,10 @@ def test_missing_periods_are_those_that_are_counted(
     for step in steps:
         periods.append(calendar.following(periods[-1], grain, step))
     instants = np.array([each.timestamp() for each in periods])
-    count = int(missing_before(instants, grain, calendar).sum())
-    every = missing_periods(instants, grain, calendar, 0, count)
+    missing = missing_before(instants, grain, calendar)
+    count = int(missing.sum())
+    every = missing_periods(instants, missing, grain, calendar, 0, count)
     assert len(every) == count
     assert not {each.timestamp() for each in every} & set(instants.tolist())
     assert every == sorted(every)
-    assert missing_periods(instants, grain, calendar, start, 7) == every[start : start + 7]
+    assert missing_periods(instants, missing, grain, calendar, start, 7) == every[start : start + 7]

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 
 import pytest
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from tests.conftest import Api, join
+from tests.jobs import no_jobs
 
 
 @pytest.fixture
 def working_api(transactional_db: None) -> Iterator[Api]:
     yield Api(join("isla", "marrowick"), "marrowick")
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()

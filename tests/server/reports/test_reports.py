@@ -13,7 +13,6 @@ import pytest
 from django.db import connection
 from django.test import Client
 from pptx import Presentation
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.accounts.models import Role
 from fluctus.accounts.services import add_person
@@ -28,7 +27,7 @@ from fluctus.reports.drawing import Renderer
 from fluctus.reports.models import Report
 from fluctus.reports.paper.pdf import page_as_png
 from tests.conftest import Api, join, ok, revision
-from tests.jobs import work
+from tests.jobs import no_jobs, work
 
 VALUES = [20, 22, 21, 23, 20, 22, 21, 45, 22, 21, 20, 22]
 
@@ -309,7 +308,7 @@ def test_a_report_is_cancelled_deleted_and_swept(api: Api, monkeypatch: pytest.M
     work()
     assert not Report.objects.filter(pk=deleted).exists()
     lost = number()
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
     assert jobs.sweep() == 1
     assert ok(api.get(f"/reports/{lost}"))["problem"]["title"] == "The report was interrupted."
     assert api.send("POST", f"/reports/{lost}/cancel").status_code == 409

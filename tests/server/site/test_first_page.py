@@ -40,6 +40,7 @@ def test_a_chart_s_address_names_its_files_once_and_not_what_comes_later(dist: P
     assert '<link rel="modulepreload" crossorigin href="/assets/drawn-2.js">' in page
     assert page.count("index-1.js") == 1
     assert page.count('as="style"') == 2
+    assert '<meta name="screen" content="ChartPage">' in page
     assert "later-4" not in page
     assert page.index(SESSION) < page.index("index-1.js")
 
@@ -71,3 +72,6 @@ def test_what_is_not_built_is_told(tmp_path: Path) -> None:
 def test_the_screens_that_are_named_are_there() -> None:
     web = Path(__file__).parents[3] / "web"
     assert all((web / source).exists() for _, source in SCREENS)
+    # The application knows each by the name that the page gives it.
+    screens = (web / "src/app/screens.tsx").read_text()
+    assert all(f"'{Path(source).stem}')" in screens for _, source in SCREENS)

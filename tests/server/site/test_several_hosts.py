@@ -13,12 +13,11 @@ import httpx
 import pytest
 from django.conf import global_settings
 from django.contrib.auth.models import User
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.kpis.models import Observation
 from fluctus.site.models import Installation
 from tests.conftest import join
-from tests.jobs import gates, wait_for
+from tests.jobs import gates, no_jobs, wait_for
 from tests.server.address import address_of_database, free_port
 
 ROOT = Path(__file__).parents[3]
@@ -109,7 +108,7 @@ def test_people_tables_and_jobs_go_across_hosts(tmp_path: Path, settings: Any) -
         wait_for(lambda: client.get(imported).json()["status"] == "done", 90)
     assert Observation.objects.count() == len(TABLE.splitlines()) - 1
     assert User.objects.count() == 1
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 def test_a_part_says_what_is_missing_before_it_starts(tmp_path: Path) -> None:

@@ -16,11 +16,10 @@ from opentelemetry.sdk.trace.export import SimpleSpanProcessor
 from opentelemetry.sdk.trace.export.in_memory_span_exporter import InMemorySpanExporter
 from opentelemetry.trace import StatusCode
 from opentelemetry.util._once import Once
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from fluctus.http.spans import provide
 from tests.conftest import Api, join
-from tests.jobs import work
+from tests.jobs import no_jobs, work
 
 SECRET = "tide-table-of-the-harbour-master"
 
@@ -53,8 +52,7 @@ def everything(spans: InMemorySpanExporter) -> str:
 def test_a_request_and_the_job_it_leaves_are_one_trace_without_the_data(
     spans: InMemorySpanExporter, settings: Any
 ) -> None:
-    # Tables that are not ours are not emptied after a test.
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
     settings.LONG_IMPORT_BYTES = 10
     api = Api(join("isla", "marrowick"), "marrowick")
     begun = api.bring_in(f"Week,{SECRET}\n2026-01-05,3\n2026-01-12,4.8125", {"name": SECRET})

@@ -22,7 +22,7 @@ from fluctus.intake import jobs
 from fluctus.kpis.values import services
 from fluctus.site.waiting import Waiting
 from tests.conftest import Api, join
-from tests.jobs import work
+from tests.jobs import no_jobs, work
 from tests.server.address import free_port
 
 SECRET = "tide-table-of-the-harbour-master"
@@ -50,8 +50,7 @@ def told(lines: io.StringIO) -> list[dict[str, Any]]:
 def test_a_request_has_one_number_in_its_answer_the_log_and_its_jobs(
     lines: io.StringIO, settings: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    # Tables that are not ours are not emptied after a test.
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
     settings.LONG_IMPORT_BYTES = 10
     api = Api(join("isla", "marrowick"), "marrowick")
     begun = api.bring_in("Week,Delay\n2026-01-05,3\n2026-01-12,4", {"name": "Delay"})
@@ -81,7 +80,7 @@ def test_a_request_has_one_number_in_its_answer_the_log_and_its_jobs(
     )
     odd = {"X-Request-Id": 'a"b' * 50}
     assert api.client.get("/api/v1/session", headers=odd).headers["X-Request-Id"].isalnum()
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 @pytest.mark.django_db
@@ -145,8 +144,7 @@ def test_what_waits_is_told_and_a_database_that_is_away(
 ) -> None:
     registry = CollectorRegistry()
     registry.register(Waiting())
-    # Tables that are not ours are not emptied after a test.
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
     settings.LONG_IMPORT_BYTES = 10
     api = Api(join("isla", "marrowick"), "marrowick")
     api.bring_in("Week,Delay\n2026-01-05,3\n2026-01-12,4", {"name": "Delay"})
@@ -165,7 +163,7 @@ def test_what_waits_is_told_and_a_database_that_is_away(
     monkeypatch.setattr("django.db.backends.utils.CursorWrapper.execute", away)
     assert generate_latest(registry).decode().count("fluctus_database_answers 0.0") == 1
     monkeypatch.undo()
-    ProcrastinateJob.objects.all()._raw_delete("default")
+    no_jobs()
 
 
 def test_django_finds_nothing_to_say_of_an_installation_behind_tls() -> None:

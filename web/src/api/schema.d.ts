@@ -3303,7 +3303,7 @@ export interface components {
             last_label: string;
             /** @description What the limits lead one to expect, in words; empty where they say nothing of it. */
             expected: string;
-            filled_by: components["schemas"]["FilledBy"] | null;
+            filled_by: components["schemas"]["NamedPerson"] | null;
         };
         /** @description One value as a person writes it. */
         EditRequest: {
@@ -3502,11 +3502,6 @@ export interface components {
         FillInRequest: {
             rows: components["schemas"]["FilledRowRequest"][];
         };
-        /** @description Who sees to it that the values of a KPI come. */
-        FilledBy: {
-            username: string;
-            name: string;
-        };
         /** @description Who is to see to the values of some KPIs; nobody where ``username`` is null. */
         FilledByRequest: {
             kpis: string[];
@@ -3611,7 +3606,7 @@ export interface components {
             why: components["schemas"]["Reason"][];
             entries: components["schemas"]["Entry"][];
             surroundings: components["schemas"]["Surroundings"];
-            people: components["schemas"]["Member"][];
+            people: components["schemas"]["NamedPerson"][];
         };
         /**
          * @description Where a finding stands with the data.
@@ -4384,7 +4379,7 @@ export interface components {
             /** @description When that was; null for somebody who has not looked yet. */
             since: string | null;
             findings: components["schemas"]["Finding"][];
-            people: components["schemas"]["Member"][];
+            people: components["schemas"]["NamedPerson"][];
         };
         /** @description What to look at. */
         LookRequest: {
@@ -4676,11 +4671,6 @@ export interface components {
          * @enum {string}
          */
         MeetsTarget: "always" | "sometimes" | "never" | "unknown";
-        /** @description Somebody in the workspace. */
-        Member: {
-            username: string;
-            name: string;
-        };
         /** @description What a person hears of, and how. */
         Messages: {
             /** @description What has happened lately, newest first. */
@@ -4726,8 +4716,8 @@ export interface components {
             /** Format: date */
             day: string;
         };
-        /** @description Somebody who can be named with an @. */
-        NamedMember: {
+        /** @description Somebody, as others see them, and the name that they are asked for by. */
+        NamedPerson: {
             username: string;
             name: string;
         };
@@ -6500,7 +6490,8 @@ export interface components {
             next: components["schemas"]["NextPeriod"] | null;
             /** @description Whether a feed brings values of it. */
             fed: boolean;
-            writers: components["schemas"]["Writer"][];
+            /** @description Who has written values of it. */
+            writers: components["schemas"]["NamedPerson"][];
             revision: number;
         };
         /** @description What a value was, and the act that ended it; null for the present one. */
@@ -6651,11 +6642,6 @@ export interface components {
             slug: string;
             name: string;
             role: components["schemas"]["Role"];
-        };
-        /** @description Somebody who has written values of a KPI. */
-        Writer: {
-            username: string;
-            name: string;
         };
         /**
          * @description One thing that was understood of a table.
@@ -23557,7 +23543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NamedMember"][];
+                    "application/json": components["schemas"]["NamedPerson"][];
                 };
             };
             400: {

@@ -1,16 +1,17 @@
 // Each screen comes when it is first opened: a chart needs nothing of the intake.
 import { type ComponentType, lazy, useState } from 'react'
 
-/** A screen whose files come when it is shown; or at once, where the address is one of those that
- * are opened from outside: they are on their way with the first page then, and what has come by the
- * time is drawn in the same breath, without a moment of nothing. */
+/** The screen whose files are on their way with the first page, as the server names it there. */
+const soon = document.querySelector<HTMLMetaElement>('meta[name="screen"]')?.content
+
+/** A screen whose files come when it is shown; or at once, where they are on their way already: what
+ * has come by the time is drawn in the same breath, without a moment of nothing. */
 function screen<K extends string>(
   load: () => Promise<Record<K, ComponentType>>,
   name: K,
-  at?: RegExp,
 ): ComponentType {
   let loaded: ComponentType | null = null
-  if (at?.test(window.location.pathname))
+  if (name === soon)
     load().then(
       (module) => {
         loaded = module[name]
@@ -35,33 +36,17 @@ export const MeetingPage = screen(() => import('../meeting/MeetingPage.tsx'), 'M
 export const WallPage = screen(() => import('../meeting/WallPage.tsx'), 'WallPage')
 export const LinksPage = screen(() => import('../links/LinksPage.tsx'), 'LinksPage')
 export const SharedPage = screen(() => import('../links/SharedPage.tsx'), 'SharedPage')
-export const FillInPage = screen(
-  () => import('../fill-in/FillInPage.tsx'),
-  'FillInPage',
-  /^\/[^/]+\/fill-in\/?$/,
-)
+export const FillInPage = screen(() => import('../fill-in/FillInPage.tsx'), 'FillInPage')
 export const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
 export const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 export const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
 export const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
 export const Door = screen(() => import('../account/Door.tsx'), 'Door')
-export const OverviewPage = screen(
-  () => import('../overview/OverviewPage.tsx'),
-  'OverviewPage',
-  /^\/[^/]*\/?$/,
-)
+export const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')
 export const ComparePage = screen(() => import('../compare/ComparePage.tsx'), 'ComparePage')
 export const PagesPage = screen(() => import('../pages/PagesPage.tsx'), 'PagesPage')
-export const SheetPage = screen(
-  () => import('../pages/SheetPage.tsx'),
-  'SheetPage',
-  /^\/[^/]+\/pages\/\d+\/?$/,
-)
-export const ChartPage = screen(
-  () => import('../chart-page/ChartPage.tsx'),
-  'ChartPage',
-  /^\/[^/]+\/charts\/[^/]+\/?$/,
-)
+export const SheetPage = screen(() => import('../pages/SheetPage.tsx'), 'SheetPage')
+export const ChartPage = screen(() => import('../chart-page/ChartPage.tsx'), 'ChartPage')
 export const HistoryPage = screen(() => import('../history/HistoryPage.tsx'), 'HistoryPage')
 export const ValuesPage = screen(() => import('../values/ValuesPage.tsx'), 'ValuesPage')
 export const FindingsPage = screen(() => import('../findings/FindingsPage.tsx'), 'FindingsPage')

@@ -2,6 +2,7 @@ import { useHotkeys } from '@mantine/hooks'
 import { lazy, Suspense, useEffect, useReducer, useRef } from 'react'
 import { useNavigationType, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
+import { positionOf } from '../chart/model/positions.ts'
 import { Afterwards } from '../shared/Afterwards.tsx'
 import { useInHand } from '../shared/inHand.ts'
 import { useKpis } from '../shared/kpis.ts'
@@ -97,7 +98,7 @@ function KpiChart({ place }: { place: Place }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the chart is there
   useEffect(() => {
     if (!saved || point === null) return
-    const position = saved.points.position[saved.points.period.indexOf(point)]
+    const position = positionOf(saved, point)
     if (position !== undefined) dispatch({ type: 'select', position })
     look.pointTaken()
   }, [here, point])
@@ -105,7 +106,7 @@ function KpiChart({ place }: { place: Place }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the chart is there
   useEffect(() => {
     if (!saved || review === null) return
-    const position = saved.points.position[saved.points.period.indexOf(review)]
+    const position = positionOf(saved, review)
     if (position) acts.placeShift(position)
     look.reviewTaken()
   }, [here, review])

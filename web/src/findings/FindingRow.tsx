@@ -1,5 +1,5 @@
 import { Checkbox } from '@mantine/core'
-import { Mark } from '../chart/layers/Mark.tsx'
+import { MarkIcon } from '../chart/layers/Mark.tsx'
 import { useSession } from '../shared/session.ts'
 import classes from './Findings.module.css'
 import { BY_HAND, type Finding, useFindingActs } from './findings.ts'
@@ -53,9 +53,7 @@ export function FindingRow({
         }
       }}
     >
-      <svg width={18} height={18} aria-hidden="true" focusable="false">
-        <Mark kind={finding.mark} x={9} y={9} />
-      </svg>
+      <MarkIcon kind={finding.mark} />
       <span className={classes.sentence}>
         <b>
           {finding.kpi_name}: {finding.title}

@@ -1,9 +1,10 @@
 import { Skeleton } from '@mantine/core'
 import { ChartView } from '../chart/ChartView.tsx'
+import { positionsWithin } from '../chart/model/positions.ts'
+import { ALL_SHOWN } from '../chart/model/types.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import type { FindingDetail } from './findings.ts'
 
-const SHOWN = { average: true, limits: true, target: true }
 const HEIGHT = 230
 
 /** The chart of a finding with its points lit, small, beside the log. */
@@ -12,10 +13,6 @@ export function OnItsChart({ workspace, finding }: { workspace: string; finding:
   if (chart.isPending) return <Skeleton height={HEIGHT} aria-label="Loading the chart" />
   // The finding says all that matters without it.
   if (!chart.data) return null
-  const { period, position } = chart.data.points
-  const lit = position.filter((_, n) => {
-    const at = period[n] ?? ''
-    return at >= finding.first && at <= finding.last
-  })
-  return <ChartView chart={chart.data} shown={SHOWN} height={HEIGHT} lit={lit} />
+  const lit = positionsWithin(chart.data, finding.first, finding.last)
+  return <ChartView chart={chart.data} shown={ALL_SHOWN} height={HEIGHT} lit={lit} />
 }

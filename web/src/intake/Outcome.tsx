@@ -1,6 +1,7 @@
 import { Button, Text } from '@mantine/core'
 import type { ReactNode } from 'react'
 import { ChartView } from '../chart/ChartView.tsx'
+import { ALL_SHOWN } from '../chart/model/types.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted } from '../shared/writing.ts'
 import { Comparison, touched } from './Comparison.tsx'
@@ -10,8 +11,6 @@ import { including, KpiChooser } from './understood/KpiChooser.tsx'
 import { KpiForm } from './understood/KpiForm.tsx'
 import type { KpiChoice, Mapping, Mode, Reading } from './understood/table.ts'
 import { saveWords } from './words.ts'
-
-const ALL_LINES = { average: true, limits: true, target: true }
 
 interface Props {
   read: Reading
@@ -70,7 +69,7 @@ export function Outcome(props: Props) {
           </Text>
           <ChartView
             chart={read.chart}
-            shown={ALL_LINES}
+            shown={ALL_SHOWN}
             height={300}
             changes={read.difference ?? null}
           />

@@ -3,7 +3,8 @@ import { lazy, Suspense } from 'react'
 import type { Place } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { builtUp } from '../chart/model/building.ts'
-import type { Chart } from '../chart/model/types.ts'
+import { positionsWithin } from '../chart/model/positions.ts'
+import { ALL_SHOWN, type Chart } from '../chart/model/types.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { useLane } from '../chart-page/data/context.ts'
 import { useKpiFindings } from '../findings/findings.ts'
@@ -78,18 +79,11 @@ function Shown({ place, thing, step, steps }: ShownProps) {
   const data = viewed.data
   if (error || !data) return <Notice error={error} retry={viewed.refetch} />
   const parts = step === null || !steps ? null : steps.slice(0, step + 1).map(({ part }) => part)
-  const built = parts
-    ? builtUp(data, parts)
-    : { chart: data, shown: { average: true, limits: true, target: true } }
+  const built = parts ? builtUp(data, parts) : { chart: data, shown: ALL_SHOWN }
   const larger = width < NARROW ? 1.15 : LARGER
   const finding = found.data?.find(({ id }) => id === thing.finding)
   const said = finding && `${finding.title}, ${finding.label}. ${finding.cause || finding.text}`
-  const lit = finding
-    ? data.points.position.filter((_, n) => {
-        const period = data.points.period[n] ?? ''
-        return finding.first <= period && period <= finding.last
-      })
-    : []
+  const lit = finding ? positionsWithin(data, finding.first, finding.last) : []
   const told = parts === null || parts.includes('events')
   const events = (pins.data ?? []).flatMap((pin) => pin.events)
   const sentence = (steps && step !== null ? steps[step]?.text : said) ?? data.sentence.headline

@@ -1,11 +1,10 @@
 import { CloseButton, Loader } from '@mantine/core'
 import { Link } from 'react-router'
 import { ChartView } from '../chart/ChartView.tsx'
+import { ALL_SHOWN } from '../chart/model/types.ts'
 import { useChart } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Overview.module.css'
-
-const SHOWN = { average: true, limits: true, target: true }
 
 /** A chart beside the list, to look at without leaving it. */
 export function Peek({
@@ -29,7 +28,7 @@ export function Peek({
           <p>
             <b>{chart.data.sentence.headline}</b> {chart.data.sentence.detail}
           </p>
-          <ChartView chart={chart.data} shown={SHOWN} height={400} />
+          <ChartView chart={chart.data} shown={ALL_SHOWN} height={400} />
           <p>
             <Link to={`/${workspace}/charts/${kpi}`}>Open the chart</Link>
           </p>

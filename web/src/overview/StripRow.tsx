@@ -2,7 +2,7 @@ import { Button, Checkbox } from '@mantine/core'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { useHairlineTime } from '../chart/hairline.tsx'
-import { Mark } from '../chart/layers/Mark.tsx'
+import { MarkIcon } from '../chart/layers/Mark.tsx'
 import { nearestTo, place, type Span } from '../chart/small/place.ts'
 import { NearHairline, SmallPlot } from '../chart/small/SmallPlot.tsx'
 import { valueText } from '../shared/numbers.ts'
@@ -68,11 +68,7 @@ export const StripRow = memo(function StripRow(props: Props) {
       <div className={classes.know}>
         <div>
           <b title={row.what}>
-            {row.mark && (
-              <svg width={14} height={14} aria-hidden="true" focusable="false">
-                <Mark kind={row.mark} x={7} y={7} size={4.4} />
-              </svg>
-            )}
+            {row.mark && <MarkIcon kind={row.mark} small />}
             <span className={classes.what}>{row.what}</span>
           </b>
           <small title={row.more}>

@@ -101,6 +101,7 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
             const isNew = index === values.count
             const period = value?.period ?? (isNew ? next?.period : undefined)
             const named = period ? longPeriod(period, kpi.grain) : ''
+            const onChart = `/${place.workspace}/charts/${place.kpi}?point=${period}`
             const focused = (column: Column) => at?.row === index && at.column === column
             return (
               <div
@@ -124,12 +125,12 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
                   <Fragment key={column}>
                     {column === 'note' && (
                       <FromTheChart
-                        place={place}
                         kpi={kpi}
                         value={value}
                         judged={values.judged(index)}
                         target={target}
                         segments={values.segments > 1}
+                        onChart={onChart}
                       />
                     )}
                     <Cell
@@ -160,7 +161,7 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
                   named={named}
                   may={may}
                   fed={values.fed}
-                  onChart={`/${place.workspace}/charts/${place.kpi}?point=${period}`}
+                  onChart={onChart}
                   onHistory={setHistory}
                   onAside={setAside}
                   onPutBack={() =>

@@ -22,7 +22,7 @@ export interface Stretches {
   next: Schemas['Values']['next']
   /** Whether a feed brings values of it. */
   fed: boolean
-  writers: Schemas['Writer'][]
+  writers: Schemas['NamedPerson'][]
   /** How many segments the chart has. */
   segments: number
   at: (index: number) => Value | undefined

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core'
 import { useState } from 'react'
 import { useVocabulary } from '../../api/vocabulary.ts'
-import { Mark } from '../../chart/layers/Mark.tsx'
+import { MarkIcon } from '../../chart/layers/Mark.tsx'
 import type { Chart, Happening } from '../../chart/model/types.ts'
 import { type Finding, useKpiFindings } from '../../findings/findings.ts'
 import { StatePill } from '../../findings/StatePill.tsx'
@@ -204,9 +204,7 @@ function Card({
       onBlur={dim}
     >
       <header>
-        <svg width={18} height={18} aria-hidden="true" focusable="false">
-          <Mark kind={happening.mark} x={9} y={9} />
-        </svg>
+        <MarkIcon kind={happening.mark} />
         <h3>{happening.title}</h3>
       </header>
       <p>{happening.text}</p>

@@ -1,5 +1,6 @@
 import { Button, Group } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
+import { positionsWithin } from '../../chart/model/positions.ts'
 import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { DayInput } from '../../shared/day/DayInput.tsx'
@@ -70,11 +71,7 @@ function SplitDate() {
 
 function Acts({ span, data }: { span: Span; data: ReturnType<typeof useSummaries>['data'] }) {
   const { look, state, dispatch, base, whole, acts, belowPoint } = useChartSession()
-  const { period, position } = base.points
-  const inside = position.filter((_, n) => {
-    const at = period[n] ?? ''
-    return at >= span.first && at <= span.last
-  })
+  const inside = positionsWithin(base, span.first, span.last)
   const [first, last] = [inside[0], inside.at(-1)]
   const segment = base.segments.findIndex(
     (segment) => first !== undefined && segment.first <= first && first < segment.stop,

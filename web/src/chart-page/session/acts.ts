@@ -1,4 +1,5 @@
 import type { Pin } from '../../chart/layers/lane/Story.tsx'
+import { positionOf } from '../../chart/model/positions.ts'
 import { periodInText } from '../../shared/writing.ts'
 import type { Intent } from '../data/change.ts'
 import type { SavedChart, SegmentSettings, Settings } from '../data/chart.ts'
@@ -72,7 +73,7 @@ function settingActs(on: On) {
   /** Takes up a review again that ended with the limits kept. */
   function reopenReview(kept: SavedChart['kept_limits'][number]) {
     if (!base) return
-    const position = base.points.position[base.points.period.indexOf(kept.period)]
+    const position = positionOf(base, kept.period)
     if (position === undefined && on.view.first) {
       say('Show all dates first: this period is not in them.')
       return

@@ -19,6 +19,16 @@ export function Mark({ kind, x, y, size = 6, plain = false }: Props) {
   return <path d={PATHS[kind](x, y, size)} fill={fill} strokeLinejoin="round" />
 }
 
+/** The same beside a text that says what it means. */
+export function MarkIcon({ kind, small = false }: { kind: MarkKind; small?: boolean }) {
+  const side = small ? 14 : 18
+  return (
+    <svg width={side} height={side} aria-hidden="true" focusable="false">
+      <Mark kind={kind} x={side / 2} y={side / 2} size={small ? 4.4 : 6} />
+    </svg>
+  )
+}
+
 const PATHS: Record<Exclude<MarkKind, 'run'>, (x: number, y: number, r: number) => string> = {
   outside: (x, y, r) => polygon(x, y, r * 1.25, 4, 0),
   near: (x, y, r) => polygon(x, y, r * 1.25, 3, -Math.PI / 2),

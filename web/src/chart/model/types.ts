@@ -14,3 +14,5 @@ export interface Shown {
   limits: boolean
   target: boolean
 }
+
+export const ALL_SHOWN: Shown = { average: true, limits: true, target: true }

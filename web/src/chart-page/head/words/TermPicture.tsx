@@ -1,4 +1,5 @@
 import { Mark } from '../../../chart/layers/Mark.tsx'
+import { linePath } from '../../../chart/model/path.ts'
 import type { Chart } from '../../../chart/model/types.ts'
 import { runOf, type Term } from './terms.ts'
 
@@ -22,7 +23,7 @@ export function TermPicture({ term, chart }: { term: Term; chart: Chart }) {
   const x = (n: number) => EDGE + (n * (WIDTH - 2 * EDGE)) / Math.max(1, shown.length - 1)
   const y = (value: number) =>
     high > low ? HEIGHT - EDGE - ((value - low) * (HEIGHT - 2 * EDGE)) / (high - low) : HEIGHT / 2
-  const path = shown.map(({ value }, n) => `${n ? 'L' : 'M'}${x(n)},${y(value)}`).join('')
+  const path = linePath(shown.length, (n) => [x(n), y(shown[n]?.value ?? 0)])
   const flat = (level: number) => `M0,${y(level)}H${WIDTH}`
   const run = new Set(term === 'run' ? runOf(chart)?.points : [])
   const parts = term === 'segment' ? chart.segments.length : 0

@@ -11,7 +11,7 @@ export function WordsOfIt({ chart, onClose }: { chart: Chart; onClose: () => voi
       opened
       onClose={onClose}
       size={640}
-      title={`The words of this chart`}
+      title="The words of this chart"
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <dl className={classes.words}>
