@@ -23,7 +23,9 @@ def main() -> None:
         slug = "bench-reports"
         kpis = fill(slug, max(SIZES), 104)
         for size in SIZES:
-            drawn, set_on_pages = (apart(work, slug, kpis[:size]) for work in (draw, set_pdf))
+            drawn, set_on_pages = (
+                run_isolated(work, slug, kpis[:size]) for work in (draw, set_pdf)
+            )
             print(
                 f"report of {size:>2} charts: {set_on_pages[0]:6.2f} s, {set_on_pages[1]:5.0f} MB; "
                 f"its pictures alone {drawn[0]:6.2f} s, {drawn[1]:5.0f} MB; "
@@ -32,7 +34,7 @@ def main() -> None:
         for count in VALUES:
             (kpi,) = fill(f"bench-book-{count}", 1, count)
             plain, live = (
-                apart(work, f"bench-book-{count}", [kpi]) for work in (plain_book, live_book)
+                run_isolated(work, f"bench-book-{count}", [kpi]) for work in (plain_book, live_book)
             )
             print(
                 f"workbook of {count:>6} values: {live[0]:6.2f} s, {live[1]:5.0f} MB; "
@@ -41,7 +43,7 @@ def main() -> None:
             )
 
 
-def apart(
+def run_isolated(
     work: Callable[[str, list[str]], None], slug: str, kpis: list[str]
 ) -> tuple[float, float]:
     """Run some work in processes of its own; returns its median seconds and its megabytes."""

@@ -31,7 +31,7 @@ from fluctus.http import clock  # noqa: E402
 from fluctus.kpis.actor import Actor  # noqa: E402
 from fluctus.kpis.calendar import Grain, start_of_day  # noqa: E402
 from fluctus.kpis.chart.services import create_kpi  # noqa: E402
-from fluctus.kpis.lines import BandState, LineState, Made  # noqa: E402
+from fluctus.kpis.lines import BandState, LineSource, LineState  # noqa: E402
 from fluctus.kpis.models import (  # noqa: E402
     DataChange,
     Kpi,
@@ -45,8 +45,8 @@ from fluctus.overview.models import KpiSummary  # noqa: E402
 from fluctus.overview.pages.services import create_page  # noqa: E402
 
 LINES = (
-    LineState("average", Made.MOVING_AVERAGE.value, length=7),
-    *(LineState(f"p{n}", Made.PERCENTILE.value, number=n * 10.0) for n in range(1, 11)),
+    LineState("average", LineSource.MOVING_AVERAGE.value, length=7),
+    *(LineState(f"p{n}", LineSource.PERCENTILE.value, number=n * 10.0) for n in range(1, 11)),
 )
 BANDS = tuple(BandState(f"b{n}", f"p{n}", f"p{n + 5}") for n in (1, 3, 5))
 """A moving average, ten lines and three bands."""

@@ -128,8 +128,8 @@ def is_first_of(draft: Feed) -> Callable[[Import], None]:
     return note_first
 
 
-def _refuse_name(workspace: Workspace, name: str, own: Feed) -> None:
-    others = workspace.feeds.exclude(pk=own.pk).exclude(state=FeedState.DRAFT)
+def _refuse_name(workspace: Workspace, name: str, feed: Feed) -> None:
+    others = workspace.feeds.exclude(pk=feed.pk).exclude(state=FeedState.DRAFT)
     if others.filter(name__iexact=name).exists():
         raise RefusalError(
             "There is a feed of that name.",

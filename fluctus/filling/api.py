@@ -12,7 +12,7 @@ from fluctus.core import Aggregation
 from fluctus.core.words import NumberStyle
 from fluctus.filling import requests, shapes
 from fluctus.filling.due import DueKpi, due_in
-from fluctus.filling.judging import UNKNOWN, expectation, judged
+from fluctus.filling.judging import UNKNOWN, check_value, expectation
 from fluctus.filling.services import Row, fill_in, give_to
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
@@ -72,7 +72,7 @@ class JudgeView(APIView):
     @extend_schema(
         operation_id="judge_values",
         request=requests.JudgeSerializer,
-        responses={200: schema_of_list(shapes.JudgedValue), **PROBLEMS},
+        responses={200: schema_of_list(shapes.ValueCheck), **PROBLEMS},
     )
     def post(self, request: Request, workspace: str) -> Response:
         """Say of each how it stands to the limits of its KPI."""
@@ -80,7 +80,7 @@ class JudgeView(APIView):
         home = workspace_of(person_of(request), workspace)
         found = Kpi.objects.filter(workspace=home, slug__in={row["kpi"] for row in rows})
         kpis = {kpi.slug: kpi for kpi in found}
-        return Response([_judged(kpis.get(row["kpi"]), row) for row in rows])
+        return Response([_checked(kpis.get(row["kpi"]), row) for row in rows])
 
 
 class FilledByView(APIView):
@@ -104,9 +104,9 @@ def _row(form: dict[str, object]) -> Row:
     return Row(kpi, Edit(**row), cause, over)  # type: ignore[arg-type]
 
 
-def _judged(kpi: Kpi | None, row: dict[str, float | None]) -> shapes.JudgedValue:
+def _checked(kpi: Kpi | None, row: dict[str, float | None]) -> shapes.ValueCheck:
     value = None if kpi is None else _typed(kpi, row)
-    return UNKNOWN if kpi is None or value is None else judged(kpi, value)
+    return UNKNOWN if kpi is None or value is None else check_value(kpi, value)
 
 
 def _typed(kpi: Kpi, row: dict[str, float | None]) -> float | None:

@@ -3,17 +3,17 @@
 from typing import Final
 
 from fluctus.core.words import NumberStyle
-from fluctus.filling.shapes import JudgedValue, Stands
+from fluctus.filling.shapes import Stands, ValueCheck
 from fluctus.kpis.models import Kpi
 
 FAR: Final = 10.0
 """Half widths of the limits away from the average after which it is asked about first."""
 
 
-UNKNOWN: Final = JudgedValue(Stands.UNKNOWN, "", asks=False)
+UNKNOWN: Final = ValueCheck(Stands.UNKNOWN, "", asks=False)
 
 
-def judged(kpi: Kpi, value: float) -> JudgedValue:
+def check_value(kpi: Kpi, value: float) -> ValueCheck:
     """Judge a value of the whole of a KPI."""
     expected = kpi.digest.get("expected")
     if expected is None:
@@ -23,7 +23,7 @@ def judged(kpi: Kpi, value: float) -> JudgedValue:
     reach = max((abs(limit - average) for limit in (lower, upper) if limit is not None), default=0)
     if reach and abs(value - average) > FAR * reach:
         text = f"Far from every value so far: usual is {numbers.level_amount(average)}. A slip?"
-        return JudgedValue(Stands.FAR, text, asks=True)
+        return ValueCheck(Stands.FAR, text, asks=True)
     for stands, limit, name in (
         (Stands.ABOVE, upper, "upper"),
         (Stands.BELOW, lower, "lower"),
@@ -31,12 +31,12 @@ def judged(kpi: Kpi, value: float) -> JudgedValue:
         beyond = limit is not None and (value > limit if stands is Stands.ABOVE else value < limit)
         if limit is not None and beyond:
             written = numbers.level_apart(limit, value)
-            return JudgedValue(
+            return ValueCheck(
                 stands, f"{stands.capitalize()} the {name} limit, {written}", asks=True
             )
     if lower is None and upper is None:
         return UNKNOWN
-    return JudgedValue(Stands.WITHIN, "Within its limits", asks=False)
+    return ValueCheck(Stands.WITHIN, "Within its limits", asks=False)
 
 
 def expectation(kpi: Kpi) -> str:

@@ -62,7 +62,7 @@ class Stands(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class JudgedValue(Shape):
+class ValueCheck(Shape):
     """How a value stands that is being typed."""
 
     stands: Stands

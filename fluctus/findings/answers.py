@@ -204,17 +204,17 @@ def _when(finding: Finding, first: date, last: date) -> str:
     zone, grain = ZoneInfo(finding.kpi.time_zone), Grain(finding.kpi.grain)
     begin, end = _day(finding.first, zone), _day(finding.last, zone)
     if last < begin:
-        return _apart((begin - last).days, grain, "before")
+        return _distance((begin - last).days, grain, "before")
     # A period lasts to the start of the next one.
     over = (first - end).days - math.ceil(DAYS_LONG[grain]) + 1
-    return _apart(over, grain, "after") if over > 0 else "at the same time"
+    return _distance(over, grain, "after") if over > 0 else "at the same time"
 
 
 def _day(moment: datetime, zone: ZoneInfo) -> date:
     return moment.astimezone(zone).date()
 
 
-def _apart(days: int, grain: Grain, way: str) -> str:
+def _distance(days: int, grain: Grain, way: str) -> str:
     if DAYS_LONG[grain] < 1:
         return f"{days} day{'' if days == 1 else 's'} {way}"
     periods = max(1, math.ceil(days / DAYS_LONG[grain]))

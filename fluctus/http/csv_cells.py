@@ -20,11 +20,11 @@ def as_text(cell: str) -> str:
     new cell elsewhere. Full-width signs count as their plain kin, and what has no
     width does not hide them.
     """
-    safe = PARTS.sub(lambda part: part[1] + _apart(part[2]), cell)
+    safe = PARTS.sub(lambda part: part[1] + _quoted(part[2]), cell)
     return f"'{safe}" if _begins_formula(cell) else safe
 
 
-def _apart(text: str) -> str:
+def _quoted(text: str) -> str:
     return f"'{text}" if _begins_formula(text) else text
 
 

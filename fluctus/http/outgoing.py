@@ -15,7 +15,7 @@ CONNECT_SECONDS: Final = 10.0
 READ_SECONDS: Final = 30.0
 AGENT: Final = "Fluctus"
 REDIRECTS: Final = frozenset({301, 302, 303, 307, 308})
-OWN: Final = frozenset({"user-agent", "accept", "accept-encoding", "connection", "host"})
+OURS: Final = frozenset({"user-agent", "accept", "accept-encoding", "connection", "host"})
 """Headers that go along to another host; all others may say who asks."""
 
 
@@ -114,7 +114,7 @@ def followed(sender: httpx.Client, request: httpx.Request) -> httpx.Response:
             )
         kept = request.headers
         if (url.scheme, url.host, url.port) != (before.scheme, before.host, before.port):
-            kept = httpx.Headers([(n, v) for n, v in kept.multi_items() if n.lower() in OWN])
+            kept = httpx.Headers([(n, v) for n, v in kept.multi_items() if n.lower() in OURS])
         kept = httpx.Headers([(n, v) for n, v in kept.multi_items() if n.lower() != "host"])
         request = sender.build_request("GET", url, headers=kept)
     raise RefusalError(

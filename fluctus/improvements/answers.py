@@ -12,7 +12,7 @@ from fluctus.core.words import STATE_NAMES, NumberStyle, say_too_few, say_worth
 from fluctus.improvements import models, shapes
 from fluctus.improvements.models import Wanted
 from fluctus.improvements.outcomes import found_on, how_soon
-from fluctus.improvements.queries import STATE_ORDER, acts_of, aims_of, beside
+from fluctus.improvements.queries import STATE_ORDER, acts_of, aims_of, at_the_same_time
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.kpi import numbers_answer
 from fluctus.kpis.models import Kpi
@@ -28,7 +28,7 @@ def improvement_answers(
     """Return improvements with what came of them, those that ask for something first."""
     aims = aims_of(rows)
     all_aims = [aim for of_one in aims.values() for aim in of_one]
-    named = beside(all_aims, all_aims if every is None else every)
+    named = at_the_same_time(all_aims, all_aims if every is None else every)
     answers = [
         shapes.Improvement(**_parts(row, [_aim(aim, named[aim.pk]) for aim in aims[row.pk]]))
         for row in rows
@@ -43,7 +43,7 @@ def _weight(answer: shapes.Improvement) -> int:
 def detail_answer(row: models.Improvement, every: Sequence[models.Aim]) -> shapes.ImprovementDetail:
     """Return one improvement with its history."""
     aims = aims_of([row])[row.pk]
-    named = beside(aims, every)
+    named = at_the_same_time(aims, every)
     acts = [
         shapes.ImprovementAct(act.at.isoformat(), name_of(act.author), act.text)
         for act in acts_of(row)[:100]

@@ -71,7 +71,7 @@ def _over_by(chart: Chart, day: float) -> Bools:
 def found_on(chart: Chart, began: date, wanted: Wanted, by: date | None) -> tuple[Found, Stretches]:
     """Return what has come of an improvement on a chart, and from which values."""
     at = stretches_of(chart, began, by)
-    values = chart.analysis.judged
+    values = chart.analysis.adjusted
     settings = chart.analysis.settings
     return (
         improvement_on(values[at.before], values[at.since], SIDES[wanted], settings, at.allowed),
@@ -137,7 +137,7 @@ def _proposes(chart: Chart, found: Found, at: Stretches) -> bool:
 
 def _drawn(chart: Chart, found: Found, at: Stretches) -> dict[str, Any]:
     """Return what its small chart draws: values before and since, and what these brought."""
-    values, data = chart.analysis.judged, chart.observations
+    values, data = chart.analysis.adjusted, chart.observations
     before = at.before[-DRAWN_BEFORE:]
     step = max(1, math.ceil(len(at.since) / MOST_DRAWN))
     # From the newest back, so that the newest is always there.

@@ -54,7 +54,7 @@ def aims_of(improvements: Sequence[Improvement]) -> dict[int, list[Aim]]:
     return found
 
 
-def beside(aims: Sequence[Aim], every: Sequence[Aim]) -> dict[int, list[str]]:
+def at_the_same_time(aims: Sequence[Aim], every: Sequence[Aim]) -> dict[int, list[str]]:
     """Name, for each aim, the improvements on the same KPI within its time or it within theirs.
 
     What they brought is theirs together. The time of one lasts from its day to the day it was to
@@ -75,8 +75,8 @@ def beside(aims: Sequence[Aim], every: Sequence[Aim]) -> dict[int, list[str]]:
     }
 
 
-def _overlap(one: Aim, other: Aim) -> bool:
-    (first, end), (second, end_of_second) = _time(one), _time(other)
+def _overlap(aim: Aim, other: Aim) -> bool:
+    (first, end), (second, end_of_second) = _time(aim), _time(other)
     return first <= end_of_second and second <= end
 
 

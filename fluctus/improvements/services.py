@@ -144,10 +144,10 @@ def _set(row: Improvement, form: dict[str, Any]) -> list[str]:
     told = []
     found: dict[str, Callable[[Any], Any]] = {
         "owner": lambda name: _member(row.workspace, name),
-        "finding": lambda pk: _one(
+        "finding": lambda pk: _only(
             Finding.objects.filter(pk=pk, kpi__workspace=row.workspace), "finding"
         ),
-        "event": lambda pk: _one(Event.objects.filter(pk=pk, workspace=row.workspace), "event"),
+        "event": lambda pk: _only(Event.objects.filter(pk=pk, workspace=row.workspace), "event"),
     }
     for name, given in form.items():
         value = found[name](given) if name in found and given is not None else given
@@ -172,7 +172,7 @@ def _in_words(name: str, value: Any) -> str:
     return "What it was made from changed"
 
 
-def _one(rows: Any, name: str) -> Any:
+def _only(rows: Any, name: str) -> Any:
     row = rows.first()
     if row is None:
         raise NotThereError(name)

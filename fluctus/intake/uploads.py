@@ -23,7 +23,7 @@ from fluctus.jobs.models import UNDER_WAY
 from fluctus.tables.formats.opening import About, open_into, opened_from
 from fluctus.tables.formats.table_format import Opened
 from fluctus.tables.grid import TableError
-from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import SECONDS, TooMuchError, TooSlowError, run_isolated
 
 RAW = "raw"
 KEPT_FOR = timedelta(hours=6)
@@ -102,7 +102,7 @@ def opened(upload: Upload, sheet: str | None, seconds: float = SECONDS) -> Opene
     raw = raw_of(upload)
     fresh = raw.with_name(f"{secrets.token_hex(8)}.cells")
     try:
-        about = apart(open_into, raw, sheet, fresh, seconds=seconds)
+        about = run_isolated(open_into, raw, sheet, fresh, seconds=seconds)
     except TableError as error:
         raise RefusalError(CANNOT_READ, Issue(error.what, error.remedy)) from error
     except TooSlowError as error:

@@ -230,8 +230,8 @@ def start_of_day(day: date, zone: ZoneInfo) -> datetime:
     return datetime(day.year, day.month, day.day, tzinfo=zone).astimezone(UTC)
 
 
-def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime | None = None) -> str:
-    """Name a period for people: ``18 May 2026``; without the year where it is that of ``beside``.
+def label(period: datetime, grain: Grain, zone: ZoneInfo, other: datetime | None = None) -> str:
+    """Name a period for people: ``18 May 2026``; without the year where it is that of ``other``.
 
     What is kept or told by itself, beside no other period, has the year.
     """
@@ -248,7 +248,7 @@ def label(period: datetime, grain: Grain, zone: ZoneInfo, beside: datetime | Non
     if grain is Grain.MONTH:
         return f"{month} {local.year}"
     day = f"{local.day} {month}"
-    if beside is None or local.year != beside.astimezone(zone).year:
+    if other is None or local.year != other.astimezone(zone).year:
         day += f" {local.year}"
     if grain is not Grain.HOUR:
         return day

@@ -9,7 +9,7 @@ MOST_LINES = 24
 """More lines on one chart tell nobody anything."""
 
 
-class Made(StrEnum):
+class LineSource(StrEnum):
     """What a line is made from: a level of the values shown, or a course over them."""
 
     CONSTANT = Statistic.CONSTANT.value
@@ -34,12 +34,12 @@ class Made(StrEnum):
 
 
 COURSES = (
-    Made.MOVING_AVERAGE,
-    Made.ROLLING_BAND,
-    Made.COARSER_MEAN,
-    Made.TREND,
-    Made.YEAR_BEFORE,
-    Made.SEGMENT_BEFORE,
+    LineSource.MOVING_AVERAGE,
+    LineSource.ROLLING_BAND,
+    LineSource.COARSER_MEAN,
+    LineSource.TREND,
+    LineSource.YEAR_BEFORE,
+    LineSource.SEGMENT_BEFORE,
 )
 
 
@@ -132,7 +132,7 @@ class LineState:
     @property
     def reference(self) -> Reference | None:
         """The reference value that it is; None for a course."""
-        statistic = Made(self.made).statistic
+        statistic = LineSource(self.made).statistic
         if statistic is None:
             return None
         return Reference(statistic, self.number, self.factor, self.amount)

@@ -8,7 +8,7 @@ from fluctus.kpis.contributions.api import ContributionsView
 from fluctus.kpis.derived.api import DerivedPreviewView, DerivedView
 from fluctus.kpis.events import api as events
 from fluctus.kpis.events import calendar_api as calendars
-from fluctus.kpis.values.api import JudgedValuesView, SetAsideView, ValuesView, VersionsView
+from fluctus.kpis.values.api import SetAsideView, ValuesOnChartView, ValuesView, VersionsView
 
 KPI = "kpis/<slug:kpi>"
 
@@ -25,11 +25,11 @@ urlpatterns = [
     path(f"{KPI}/false-alarms", chart.FalseAlarmsView.as_view(), name="false-alarms"),
     path(f"{KPI}/how-soon", chart.HowSoonView.as_view(), name="how-soon"),
     path(f"{KPI}/reach", chart.ReachView.as_view(), name="reach"),
-    path(f"{KPI}/made", DerivedView.as_view(), name="derived"),
-    path(f"{KPI}/made/preview", DerivedPreviewView.as_view(), name="preview-derived"),
+    path(f"{KPI}/derivation", DerivedView.as_view(), name="derived"),
+    path(f"{KPI}/derivation/preview", DerivedPreviewView.as_view(), name="preview-derived"),
     path(f"{KPI}/contributions", ContributionsView.as_view(), name="contributions"),
     path(f"{KPI}/values", ValuesView.as_view(), name="values"),
-    path(f"{KPI}/values/judged", JudgedValuesView.as_view(), name="judged-values"),
+    path(f"{KPI}/values/on-chart", ValuesOnChartView.as_view(), name="values-on-chart"),
     path(f"{KPI}/values/history", VersionsView.as_view(), name="versions"),
     path(f"{KPI}/aside", SetAsideView.as_view(), name="set-aside"),
     path(f"{KPI}/lane", events.LaneView.as_view(), name="lane"),

@@ -24,7 +24,7 @@ from fluctus.http.shapes import schema_of
 from fluctus.http.site_address import site_address
 from fluctus.kpis.chart.queries import kpi_of
 from fluctus.links import services, shapes
-from fluctus.links.models import Beside, Frames, Link, LinkKind
+from fluctus.links.models import Extra, Frames, Link, LinkKind
 from fluctus.links.showing import gone, things_of
 from fluctus.overview.pages.queries import page_of
 from fluctus.reports.api import BYTES, TAKEN, file_response, page_response
@@ -59,7 +59,7 @@ class NewLinkSerializer(Plain):
     embeddable = serializers.BooleanField(default=False)
     names = serializers.BooleanField(default=False)
     shows = serializers.MultipleChoiceField(
-        choices=Beside.choices,
+        choices=Extra.choices,
         default=lambda: {"notes", "reasons", "events"},
         help_text="What is told beside values and limits.",
     )
@@ -172,7 +172,7 @@ class SharedView(APIView):
                 "kind": link.kind,
                 "title": link.title,
                 "workspace": link.workspace.name,
-                "made": link.made_at if report is None else report.at,
+                "made_at": link.made_at if report is None else report.at,
                 "by": name_of(link.person) if link.names else "",
                 "frozen": link.frozen is not None or report is not None,
                 "things": things,
@@ -280,5 +280,5 @@ def _row(link: Link, now: datetime) -> shapes.LinkRow:
         link.opened,
         link.opened_at,
         status,
-        [Beside(name) for name in link.shows],
+        [Extra(name) for name in link.shows],
     )

@@ -17,7 +17,7 @@ class LinkKind(models.TextChoices):
     REPORT = "report"
 
 
-class Beside(models.TextChoices):
+class Extra(models.TextChoices):
     """What is told with a chart beside its values and limits; a link shows what is chosen."""
 
     NOTES = "notes"
@@ -28,7 +28,7 @@ class Beside(models.TextChoices):
 
 def all_shown() -> list[str]:
     """Return all of it: what links of an older version show."""
-    return [beside.value for beside in Beside]
+    return [extra.value for extra in Extra]
 
 
 class Link(models.Model):
@@ -51,7 +51,7 @@ class Link(models.Model):
     names = models.BooleanField(default=False)
     """Whether people are named."""
     shows = models.JSONField(default=all_shown)
-    """What it shows beside values and limits, by ``Beside``."""
+    """What it shows beside values and limits, by ``Extra``."""
     frozen = models.JSONField(null=True)
     """What it showed when it was made, where it is to stay so; null: what there is now."""
     opened = models.PositiveIntegerField(default=0)

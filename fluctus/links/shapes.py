@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from fluctus.http.shapes import Shape
-from fluctus.links.models import Beside, LinkKind
+from fluctus.links.models import Extra, LinkKind
 from fluctus.overview.panels.contents import PanelContent
 
 
@@ -16,7 +16,7 @@ class LinkRow(Shape):
     kind: LinkKind
     title: str
     person: str
-    made: datetime
+    made_at: datetime
     expires: datetime | None
     has_password: bool
     embeddable: bool
@@ -26,7 +26,7 @@ class LinkRow(Shape):
     opened_at: datetime | None
     status: str
     """``open``, ``expired``, ``revoked`` or ``gone``."""
-    shows: list[Beside]
+    shows: list[Extra]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +52,7 @@ class Shared(Shape):
     kind: LinkKind
     title: str
     workspace: str
-    made: datetime
+    made_at: datetime
     by: str
     """Who made it; "" where people are not named."""
     frozen: bool

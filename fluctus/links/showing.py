@@ -9,7 +9,7 @@ import orjson
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.events.queries import Told
-from fluctus.links.models import Beside, Link, LinkKind
+from fluctus.links.models import Extra, Link, LinkKind
 from fluctus.overview.pages.state import PageState
 from fluctus.overview.panels.contents import PanelContent, contents_of, days_kept
 from fluctus.overview.panels.kind import Audience, Look
@@ -68,7 +68,7 @@ def _audience(shows: list[str]) -> Audience:
     """Return what those who have a link are told, by what it shows."""
     return Audience(
         member=False,
-        notes=Beside.NOTES in shows,
-        reasons=Beside.REASONS in shows,
-        told=Told(own=Beside.EVENTS in shows, everywhere=Beside.EVERYWHERE in shows),
+        notes=Extra.NOTES in shows,
+        reasons=Extra.REASONS in shows,
+        told=Told(of_the_chart=Extra.EVENTS in shows, everywhere=Extra.EVERYWHERE in shows),
     )

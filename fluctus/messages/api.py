@@ -216,7 +216,7 @@ def _scheduled(row: ScheduledReport) -> shapes.ScheduledRow:
         row.title,
         f"{in_words(Schedule.from_json(row.schedule))}{to}",
         row.next_at,
-        row.made_id,
+        row.last_report_id,
         row.problem,
     )
 

@@ -157,7 +157,7 @@ class ScheduledReport(models.Model):
     time_zone = models.CharField(max_length=60)
     to = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="+")
     next_at = models.DateTimeField(db_index=True)
-    made = models.ForeignKey(Report, on_delete=models.SET_NULL, null=True, related_name="+")
+    last_report = models.ForeignKey(Report, on_delete=models.SET_NULL, null=True, related_name="+")
     """The last one that was asked for."""
     mailed = models.BooleanField(default=True)
     """Whether that one has been written to whom it goes."""

@@ -91,7 +91,7 @@ def _ask(row: ScheduledReport, now: datetime) -> int:
     else:
         try:
             with transaction.atomic():
-                row.made = order(
+                row.last_report = order(
                     lambda: ask_for(
                         row.workspace,
                         row.person,
@@ -111,8 +111,8 @@ def _ask(row: ScheduledReport, now: datetime) -> int:
 
 def mail_made(now: datetime) -> int:
     """Write to whom each report goes that has been made since; returns how many letters."""
-    made = ScheduledReport.objects.filter(mailed=False, made__status=JobStatus.DONE)
-    rows = made.select_related("workspace", "made").order_by("pk")
+    made = ScheduledReport.objects.filter(mailed=False, last_report__status=JobStatus.DONE)
+    rows = made.select_related("workspace", "last_report").order_by("pk")
     return for_each(rows, lambda row: _mail(row, now))
 
 
@@ -130,16 +130,16 @@ def _mail(row: ScheduledReport, now: datetime) -> int:
 
 
 def _letter(row: ScheduledReport) -> Letter:
-    assert row.made is not None, "it has been made"
-    where = address_of(row.workspace, f"/reports/{row.made.pk}")
+    assert row.last_report is not None, "it has been made"
+    where = address_of(row.workspace, f"/reports/{row.last_report.pk}")
     opening = f"{row.title}, as of today, is enclosed. It is also at {where}."
     return Letter(row.title[:150], opening, (), f"It comes by itself; {row.person} set it up.")
 
 
 def _enclosed(row: ScheduledReport) -> dict[str, object]:
-    assert row.made is not None, "it has been made"
+    assert row.last_report is not None, "it has been made"
     return {
-        "report": row.made.pk,
-        "name": file_name_of(row.made),
+        "report": row.last_report.pk,
+        "name": file_name_of(row.last_report),
         "type": output_of(row.format).media_type,
     }

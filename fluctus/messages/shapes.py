@@ -80,7 +80,7 @@ class ScheduledRow(Shape):
     says: str
     """When it is made, and to whom it goes."""
     next_at: datetime
-    made: int | None
+    last_report: int | None
     """The number of the last one."""
     problem: str
 

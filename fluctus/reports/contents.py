@@ -112,7 +112,7 @@ class Contents:
 
     title: str
     author: str
-    made: datetime
+    made_at: datetime
     workspace: str
     intro: str
     dates: str
@@ -162,7 +162,7 @@ def gather(report: Report, now: datetime, size: Size, progress: Progress) -> Con
     return Contents(
         title=report.title,
         author=asked.author,
-        made=now,
+        made_at=now,
         workspace=report.workspace.name,
         intro=asked.intro,
         dates=_dates_asked(asked),
@@ -318,7 +318,7 @@ def _chapter(
         how=(
             answer.basis,
             *(
-                f"{segment.name or 'Segment'} from {segment.label}: {segment.made}"
+                f"{segment.name or 'Segment'} from {segment.label}: {segment.how}"
                 for segment in answer.segments
             ),
         ),

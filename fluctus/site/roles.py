@@ -93,7 +93,7 @@ NEEDS: dict[str, Methods] = {
     # Values
     "values": {"GET": Role.VIEWER, "POST": Role.CONTRIBUTOR},
     "versions": LOOK,
-    "judged-values": LOOK,
+    "values-on-chart": LOOK,
     "set-aside": {"POST": Role.EDITOR},
     # A contributor adds to a KPI that is there; making one takes an editor.
     "uploads": {"POST": Role.CONTRIBUTOR},

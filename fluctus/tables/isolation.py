@@ -53,7 +53,7 @@ class TooMuchError(Exception):
     """The work needed more memory than it may have, or broke down."""
 
 
-def apart(
+def run_isolated(
     work: Callable[..., Answer],
     *arguments: object,
     seconds: float = SECONDS,

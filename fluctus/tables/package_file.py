@@ -75,7 +75,7 @@ class Fields:
     """The fields that files have: of values with their kinds, of others by the path of the file."""
 
     descriptor: str
-    own: str
+    extension: str
     """The name of what only Fluctus writes, in the description and in each resource."""
     values: dict[str, str]
     """``text``, ``number``, ``count`` or ``mark`` by column; the first column is the period."""
@@ -117,7 +117,7 @@ class _Reader:
         resources = [
             row
             for row in (found if isinstance(found, list) else [])
-            if isinstance(row, dict) and isinstance(row.get(fields.own), dict)
+            if isinstance(row, dict) and isinstance(row.get(fields.extension), dict)
         ]
         if not resources:
             raise _RefusedError(
@@ -143,7 +143,7 @@ class _Reader:
                     f"It has more than {MOST_VALUES:,} values.", "Choose a smaller package."
                 )
         tables = {path: list(self._rows(path, head)) for path, head in fields.tables.items()}
-        own = {fields.own: description.get(fields.own)}
+        own = {fields.extension: description.get(fields.extension)}
         return PackageFile(None, own, resources, columns, tables)
 
     def _values(self, path: str) -> pl.DataFrame:

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from fluctus.core.arrays import Bools
 from fluctus.core.judgment import PartTable, Whole, fraction_parts, what_made_it
 from fluctus.core.judgment.contributions import ratio_parts
-from fluctus.core.shaping import MADE, MadeFrom, above_whole, small_denominators
+from fluctus.core.shaping import FORMULAS, MadeFrom, above_whole, small_denominators
 from fluctus.core.words import NumberStyle, say_halves, say_what_made_it
 
 CASES = json.loads((Path(__file__).parent / "golden_verdict.json").read_text())["ratio_parts"]
@@ -168,10 +168,10 @@ def test_words_for_parts_against_each_other_and_for_none_altogether() -> None:
 
 def test_arithmetic_of_two_and_what_is_said_of_denominators() -> None:
     first, second = np.array([92.0, 10, 3]), np.array([98.0, 0, 12])
-    ratio = MADE[MadeFrom.RATIO](first, second, 100.0)
+    ratio = FORMULAS[MadeFrom.RATIO](first, second, 100.0)
     assert ratio[[0, 2]] == pytest.approx([9200 / 98, 25])
     assert math.isnan(ratio[1])
-    assert MADE[MadeFrom.DIFFERENCE](first, second, 1.0).tolist() == [-6, 10, -9]
+    assert FORMULAS[MadeFrom.DIFFERENCE](first, second, 1.0).tolist() == [-6, 10, -9]
     assert above_whole(first, second).tolist() == [False, True, False]
     every = np.ones(8, np.bool_)
     assert small_denominators(np.array([10.0, 11, 12, 40, 20, 30, 35, 12]), every) is None

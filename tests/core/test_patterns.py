@@ -165,7 +165,7 @@ def test_every_rule_judges_what_is_left_once_the_pattern_is_taken_out(
     except UnfitPatternError:
         return
     level = (SegmentSettings(),) if cut == 0 else (SegmentSettings(), SegmentSettings(cut))
-    plain = analyse(Series(chart.judged, aside), Settings(level, rules))
+    plain = analyse(Series(chart.adjusted, aside), Settings(level, rules))
     assert [(s.average, s.upper, s.lower, s.range_limit, s.n) for s in chart.segments] == [
         (s.average, s.upper, s.lower, s.range_limit, s.n) for s in plain.segments
     ]
@@ -222,7 +222,7 @@ def test_a_season_of_values_at_zero_or_below_is_taken_out_by_differences(
     raw = [sum(each) / len(each) - mean for each in of]
     relatives = [each - sum(raw) / length for each in raw]
     assert segment.relatives == pytest.approx(relatives, abs=1e-9)
-    assert chart.judged == pytest.approx(
+    assert chart.adjusted == pytest.approx(
         [value - relatives[at % length] for at, value in enumerate(values)], abs=1e-9
     )
     lines = chart.lines()

@@ -21,7 +21,7 @@ from fluctus.core.context.pairs import (
     without_season,
     without_trend,
 )
-from fluctus.core.judgment import parts_beside, verdict_of
+from fluctus.core.judgment import compare_parts, verdict_of
 from fluctus.core.judgment.coincidence import (
     SEED,
     SHIFTS,
@@ -55,21 +55,21 @@ def ranges_of(values: list[float]) -> list[float]:
 
 @given(st.lists(few_numbers, min_size=1, max_size=5))
 def test_parts_are_held_against_all_as_plain_loops_do(parts: list[list[float]]) -> None:
-    beside = parts_beside(
+    compared = compare_parts(
         [np.array(part) for part in parts], [np.array(ranges_of(part)) for part in parts]
     )
     judged = [part for part in parts if len(part) >= 5]
     if len(judged) < 2:
-        assert beside is None
+        assert compared is None
         return
-    assert beside is not None
+    assert compared is not None
     every = [value for part in judged for value in part]
     average = sum(every) / len(every)
     mean_ranges = [sum(ranges_of(part)) / (len(part) - 1) for part in judged]
     spread = sum(mean_ranges) / len(mean_ranges)
-    assert beside.average == pytest.approx(average, abs=1e-9)
-    assert beside.mean_range == pytest.approx(spread, abs=1e-9)
-    for part, judgment in zip(parts, beside.parts, strict=True):
+    assert compared.average == pytest.approx(average, abs=1e-9)
+    assert compared.mean_range == pytest.approx(spread, abs=1e-9)
+    for part, judgment in zip(parts, compared.parts, strict=True):
         if len(part) < 5:
             assert judgment is None
             continue
@@ -90,13 +90,13 @@ def test_a_part_that_differs_is_said_with_both_numbers() -> None:
         [8, 9, 8, 9, 8],
         [1.0, 50.0],
     ]
-    beside = parts_beside(
+    compared = compare_parts(
         [np.array(part, float) for part in parts],
         [np.array(ranges_of(part), float) for part in parts],
     )
-    assert beside is not None
-    assert [part and part.side for part in beside.parts] == [Side.UPPER, 0, Side.LOWER, None]
-    said = say_parts(beside, ["Ainsey", "Holmsand", "Marrowick", "Skerry"], MINUTES)
+    assert compared is not None
+    assert [part and part.side for part in compared.parts] == [Side.UPPER, 0, Side.LOWER, None]
+    said = say_parts(compared, ["Ainsey", "Holmsand", "Marrowick", "Skerry"], MINUTES)
     nbsp = "\N{NO-BREAK SPACE}"
     assert said.startswith(f"Ainsey is higher than chance explains: 12.4 against 10.1{nbsp}min.")
     assert "Skerry" not in said
@@ -105,8 +105,8 @@ def test_a_part_that_differs_is_said_with_both_numbers() -> None:
 
 def test_parts_of_one_process_do_not_differ() -> None:
     values = [np.array([10.0, 14.0, 9.0, 12.0, 11.0]), np.array([11.0, 9.0, 13.0, 12.0, 10.0])]
-    beside = parts_beside(values, [np.abs(np.diff(part)) for part in values])
-    assert say_parts(beside, ["A", "B"], MINUTES) == (
+    compared = compare_parts(values, [np.abs(np.diff(part)) for part in values])
+    assert say_parts(compared, ["A", "B"], MINUTES) == (
         "The two parts do not differ by more than chance explains."
     )
 

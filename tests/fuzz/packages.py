@@ -197,7 +197,7 @@ def _outcome(raw: bytes) -> tuple[str, str]:
         try:
             with transaction.atomic():
                 # The reading stays in this process: another for each would take an hour.
-                with patch("fluctus.reports.package.reading.apart", _here):
+                with patch("fluctus.reports.package.reading.run_isolated", _here):
                     package = read_package(path, Path(folder))
                 brought = bring_package(
                     place, package, Actor(None, clock.now()), "p.zip", Progress()

@@ -18,6 +18,14 @@ PLACES = ("compare", "tables", "places", "kinds/places")
 """Where ``place`` is a spot on a map; elsewhere a thing is called what it is."""
 
 
+BARE = {"made", "own", "one", "apart", "beside", "judged", "ways"}
+"""Words that say nothing alone, of which a name may not be all: what is made, apart from what?"""
+OF_LINES = ("kpis/lines.py", "kpis/chart/shapes.py", "kpis/chart/requests.py", "lines/kind.py")
+"""Where ``made`` is what a line is made from, as it is stored with every chart."""
+FACES = re.compile(r"^(?:export )?(?:function|const|type|interface) (\w+)", re.MULTILINE)
+"""What a file of the browser defines."""
+
+
 def sources() -> list[Path]:
     listed = subprocess.run(
         ["git", "ls-files", "fluctus/*.py"],  # noqa: S607
@@ -37,6 +45,22 @@ def names_in(tree: ast.AST) -> Iterator[tuple[str, int]]:
             yield node.id, node.lineno
 
 
+def defined_in(tree: ast.AST) -> Iterator[tuple[str, int]]:
+    """What of a module others say: its functions, classes, arguments, fields and constants."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.FunctionDef | ast.ClassDef | ast.AsyncFunctionDef):
+            yield node.name, node.lineno
+        elif isinstance(node, ast.arg):
+            yield node.arg, node.lineno
+        if isinstance(node, ast.ClassDef | ast.Module):
+            for part in node.body:
+                targets: list[ast.expr] = [part.target] if isinstance(part, ast.AnnAssign) else []
+                targets += part.targets if isinstance(part, ast.Assign) else []
+                for target in targets:
+                    if isinstance(target, ast.Name):
+                        yield target.id, part.lineno
+
+
 def words_of(name: str) -> set[str]:
     apart = re.sub(r"(?<=[a-z])(?=[A-Z])", "_", name)
     return {name.lower(), *apart.lower().split("_")}
@@ -49,6 +73,10 @@ def complaints(path: Path, tree: ast.AST) -> Iterator[str]:
             yield f"{path}:{line}: {name}. Say {BANNED[word]}."
         if name == "place" and not of_places:
             yield f"{path}:{line}: a place is a spot on a map."
+    of_lines = str(path).endswith(OF_LINES)
+    for name, line in defined_in(tree):
+        if name.lower().strip("_") in BARE and not (name == "made" and of_lines):
+            yield f"{path}:{line}: {name} says nothing alone."
 
 
 def test_no_name_is_a_banned_word() -> None:
@@ -58,7 +86,22 @@ def test_no_name_is_a_banned_word() -> None:
     assert found == []
 
 
+def test_what_the_browser_defines_says_what_it_is() -> None:
+    files = [path for end in ("ts", "tsx") for path in ROOT.glob(f"web/src/**/*.{end}")]
+    assert len(files) > 300
+    found = [
+        f"{path}: {name}"
+        for path in files
+        for name in FACES.findall(path.read_text())
+        if name.lower() in BARE and not path.stem.endswith(".test")
+    ]
+    assert found == []
+
+
 def test_a_banned_name_is_found() -> None:
     tree = ast.parse("class ActStanding:\n    def turn(self, kpi_standing):\n        place = 1\n")
     assert len(list(complaints(Path("fluctus/kpis/acts.py"), tree))) == 3
     assert len(list(complaints(Path("fluctus/tables/place_table.py"), tree))) == 2
+    bare = ast.parse("class Made:\n    made: str\n\n\ndef _apart(one):\n    own = one\n")
+    assert len(list(complaints(Path("fluctus/kpis/acts.py"), bare))) == 4
+    assert len(list(complaints(Path("fluctus/kpis/lines.py"), bare))) == 3

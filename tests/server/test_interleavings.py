@@ -219,8 +219,8 @@ def test_what_is_made_from_two_follows_both_whoever_writes_at_once(api: Api) -> 
     first = api.add_kpi("On time", [40.0] * 8, aggregation="sum")
     second = api.add_kpi("Sailings", [50.0] * 8, aggregation="sum")
     asked = {"made_by": "ratio", "second": second, "times": 1}
-    ratio = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
-    double = ok(api.send("POST", f"/kpis/{ratio}/made", {"made_by": "multiple", "times": 2}))[
+    ratio = ok(api.send("POST", f"/kpis/{first}/derivation", asked))["slug"]
+    double = ok(api.send("POST", f"/kpis/{ratio}/derivation", {"made_by": "multiple", "times": 2}))[
         "slug"
     ]
     person = Kpi.objects.get(slug=first).workspace.members.get()

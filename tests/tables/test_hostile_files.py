@@ -14,7 +14,7 @@ import pytest
 
 from fluctus.tables.formats.opening import open_table
 from fluctus.tables.grid import MAX_CELLS, TableError
-from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import TooMuchError, TooSlowError, run_isolated
 from fluctus.tables.meaning.dates import looks_like_date, read_dates
 from fluctus.tables.meaning.numbers import read_numbers
 
@@ -90,7 +90,7 @@ def flipped_bit() -> bytes:
 )
 def test_what_is_made_to_take_too_much_is_refused(make: Callable[[], bytes]) -> None:
     with pytest.raises((TableError, TooMuchError, TooSlowError)) as refused:
-        apart(width_of, make())
+        run_isolated(width_of, make())
     if isinstance(refused.value, TableError):
         assert refused.value.what.endswith(".")
         assert refused.value.remedy
@@ -108,7 +108,7 @@ def test_a_row_that_is_far_too_wide_is_named() -> None:
 
 def test_a_colspan_without_end_fills_no_more_than_a_table_holds() -> None:
     page = b"<table><tr><td colspan=" + b"9" * 5000 + b">Day</td><td>1</td></tr></table>"
-    assert apart(width_of, page) == 51
+    assert run_isolated(width_of, page) == 51
 
 
 def width_of(raw: bytes) -> int:
@@ -124,9 +124,9 @@ def surroundings(names: list[str]) -> list[str]:
 def test_a_reading_process_has_no_secret_and_is_believed_nothing() -> None:
     secrets = ["SECRET_KEY", "DATABASE_URL", "EMAIL_URL"]
     assert os.environ.get("SECRET_KEY")
-    assert apart(surroundings, secrets) == []
+    assert run_isolated(surroundings, secrets) == []
     with pytest.raises(TooMuchError):
-        apart(liar, 1)
+        run_isolated(liar, 1)
 
 
 def liar(number: int) -> list[int]:
@@ -144,7 +144,7 @@ def test_what_is_wanted_no_more_is_not_waited_for() -> None:
 
     began = time.monotonic()
     with pytest.raises(LookupError):
-        apart(exhaust, "time", seconds=30, still_wanted=still_wanted)
+        run_isolated(exhaust, "time", seconds=30, still_wanted=still_wanted)
     assert time.monotonic() - began < 10
 
 
@@ -164,8 +164,8 @@ def exhaust(kind: str) -> int:
 )
 def test_work_apart_is_bounded(kind: str, error: type[Exception]) -> None:
     with pytest.raises(error):
-        apart(exhaust, kind, seconds=1 if kind == "time" else 30)
-    assert apart(exhaust, "three") == 5
+        run_isolated(exhaust, kind, seconds=1 if kind == "time" else 30)
+    assert run_isolated(exhaust, "three") == 5
 
 
 @pytest.mark.parametrize(

@@ -39,7 +39,7 @@ def data_of(person: User) -> dict[str, Any]:
                 "workspace": token.workspace.slug,
                 "name": token.name,
                 "role": token.role,
-                "made": token.made_at,
+                "made_at": token.made_at,
                 "used": token.used_at,
                 "expires": token.expires,
             }

@@ -30,7 +30,7 @@ class TokenRow(Shape):
     """Its first characters."""
     person: str
     yours: bool
-    made: datetime
+    made_at: datetime
     used: datetime | None
     """When it was used last, to the minute."""
     expires: datetime | None

@@ -6,10 +6,10 @@ from typing import overload
 
 import numpy as np
 
-from fluctus.core.analysis.finders import FINDERS, Judged
+from fluctus.core.analysis.finders import FINDERS, Examined
 from fluctus.core.analysis.layout import Layout, choices_of, lay_out
 from fluctus.core.analysis.limits import Firmness, Limits, compute_limits, firmness
-from fluctus.core.analysis.patterns import Followed, Trend, follow, judged
+from fluctus.core.analysis.patterns import Followed, Trend, adjusted, follow
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Pattern, Settings
@@ -71,10 +71,10 @@ class Analysis:
 
     series: Series
     settings: Settings
-    judged: Floats
+    adjusted: Floats
     """Shape (n,): the values with the patterns of their segments taken out."""
     moving_ranges: Floats
-    """Of the judged values, shape (n,), in the KPI's unit; NaN where there is none."""
+    """Of the adjusted values, shape (n,), in the KPI's unit; NaN where there is none."""
     segments: tuple[Segment, ...]
     signals: Signals
     followed: Followed | None
@@ -167,10 +167,10 @@ def analyse_many(
     choices = choices_of(settings, len(series))
     each = [settings] * len(series) if isinstance(settings, Settings) else settings
     followed = [follow(single, chosen) for single, chosen in zip(series, each, strict=True)]
-    layout = lay_out(judged(series, followed), choices)
+    layout = lay_out(adjusted(series, followed), choices)
     limits = compute_limits(layout, choices)
     bounded = _bounded(layout, limits, followed, each)
-    seen = Judged(layout, limits, first.run_length, bounded)
+    seen = Examined(layout, limits, first.run_length, bounded)
     flagged = [flags for rule in Rule if rule in first.rules for flags in FINDERS[rule](seen)]
     signals = group(layout, flagged)
     # Signals are in order of their first value, so each series has a stretch of them.
@@ -250,7 +250,7 @@ class Analyses(Sequence[Analysis]):
         return Analysis(
             series=self.series[number],
             settings=settings,
-            judged=layout.values[start:stop],
+            adjusted=layout.values[start:stop],
             moving_ranges=moving_ranges,
             segments=tuple(
                 _followed(_segment(layout, limits, segment, start), followed, segment - span.start)
@@ -263,7 +263,7 @@ class Analyses(Sequence[Analysis]):
                 first_segment=span.start,
                 first_position=start,
                 values=self.series[number].values,
-                judged=layout.values[start:stop],
+                adjusted=layout.values[start:stop],
                 followed=followed,
                 ranges=moving_ranges,
                 centre=limits.centre[span],

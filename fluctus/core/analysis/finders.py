@@ -52,7 +52,7 @@ class Flagged:
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class Examined:
     """What the finders look at."""
 
     layout: Layout
@@ -143,116 +143,116 @@ def _covered(windows: Bools, length: int) -> Bools:
     return covered
 
 
-def _outside_limits(judged: Judged) -> Iterator[Flagged]:
-    limits = judged.limits
+def _outside_limits(examined: Examined) -> Iterator[Flagged]:
+    limits = examined.limits
     upper = np.where(limits.upper_clipped, np.nan, limits.upper)
     lower = np.where(limits.lower_clipped, np.nan, limits.lower)
-    for side, beyond in ((Side.UPPER, judged.above(upper)), (Side.LOWER, judged.below(lower))):
+    for side, beyond in ((Side.UPPER, examined.above(upper)), (Side.LOWER, examined.below(lower))):
         places = _places(beyond)
-        if judged.bounded is not None:
-            held = judged.bounded[0 if side is Side.UPPER else 1]
-            places = places[~held[judged.layout.position_of(places)]]
+        if examined.bounded is not None:
+            held = examined.bounded[0 if side is Side.UPPER else 1]
+            places = places[~held[examined.layout.position_of(places)]]
         yield Flagged(Rule.OUTSIDE_LIMITS, side, places)
 
 
-def _range_outside_limit(judged: Judged) -> Iterator[Flagged]:
-    ranges = judged.layout.included_ranges
-    beyond = judged.above(judged.limits.range_limit, ranges)
+def _range_outside_limit(examined: Examined) -> Iterator[Flagged]:
+    ranges = examined.layout.included_ranges
+    beyond = examined.above(examined.limits.range_limit, ranges)
     yield Flagged(Rule.RANGE_OUTSIDE_LIMIT, Side.UPPER, _places(beyond))
 
 
-def _run(judged: Judged) -> Iterator[Flagged]:
-    for side, beyond in judged.sides(lambda _: judged.limits.centre):
-        yield _all_of(judged, Rule.RUN, side, beyond, judged.run_length)
+def _run(examined: Examined) -> Iterator[Flagged]:
+    for side, beyond in examined.sides(lambda _: examined.limits.centre):
+        yield _all_of(examined, Rule.RUN, side, beyond, examined.run_length)
 
 
-def _near_limit(judged: Judged) -> Iterator[Flagged]:
-    yield from _some_of(judged, Rule.NEAR_LIMIT)
+def _near_limit(examined: Examined) -> Iterator[Flagged]:
+    yield from _some_of(examined, Rule.NEAR_LIMIT)
 
 
-def _two_of_three(judged: Judged) -> Iterator[Flagged]:
-    yield from _some_of(judged, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA)
+def _two_of_three(examined: Examined) -> Iterator[Flagged]:
+    yield from _some_of(examined, Rule.TWO_OF_THREE_BEYOND_TWO_SIGMA)
 
 
-def _four_of_five(judged: Judged) -> Iterator[Flagged]:
-    yield from _some_of(judged, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA)
+def _four_of_five(examined: Examined) -> Iterator[Flagged]:
+    yield from _some_of(examined, Rule.FOUR_OF_FIVE_BEYOND_ONE_SIGMA)
 
 
-def _six_trending(judged: Judged) -> Iterator[Flagged]:
-    rises, falls = _steps(judged)
+def _six_trending(examined: Examined) -> Iterator[Flagged]:
+    rises, falls = _steps(examined)
     length = RULES[Rule.SIX_TRENDING].window
     for side, steps in ((Side.UPPER, rises), (Side.LOWER, falls)):
         windows = _whole_windows(steps, length - 1)
-        yield _cover(judged, Rule.SIX_TRENDING, side, windows, length)
+        yield _cover(examined, Rule.SIX_TRENDING, side, windows, length)
 
 
-def _fourteen_alternating(judged: Judged) -> Iterator[Flagged]:
-    rises, falls = _steps(judged)
+def _fourteen_alternating(examined: Examined) -> Iterator[Flagged]:
+    rises, falls = _steps(examined)
     turns = np.zeros(len(rises), np.bool_)
     turns[:-1] = (rises[:-1] & falls[1:]) | (falls[:-1] & rises[1:])
     length = RULES[Rule.FOURTEEN_ALTERNATING].window
     # 14 values have 13 steps, and 13 steps have 12 turns; a turn takes three values.
     windows = _whole_windows(turns, length - 2)
-    yield _cover(judged, Rule.FOURTEEN_ALTERNATING, Side.NEITHER, windows, length)
+    yield _cover(examined, Rule.FOURTEEN_ALTERNATING, Side.NEITHER, windows, length)
 
 
-def _fifteen_within(judged: Judged) -> Iterator[Flagged]:
+def _fifteen_within(examined: Examined) -> Iterator[Flagged]:
     rule = Rule.FIFTEEN_WITHIN_ONE_SIGMA
-    within = judged.below(_level(judged, rule, 1)) & judged.above(_level(judged, rule, -1))
-    yield _all_of(judged, rule, Side.NEITHER, within, RULES[rule].window)
+    within = examined.below(_level(examined, rule, 1)) & examined.above(_level(examined, rule, -1))
+    yield _all_of(examined, rule, Side.NEITHER, within, RULES[rule].window)
 
 
-def _eight_beyond(judged: Judged) -> Iterator[Flagged]:
+def _eight_beyond(examined: Examined) -> Iterator[Flagged]:
     rule = Rule.EIGHT_BEYOND_ONE_SIGMA
-    beyond = judged.above(_level(judged, rule, 1)) | judged.below(_level(judged, rule, -1))
-    yield _all_of(judged, rule, Side.NEITHER, beyond, RULES[rule].window)
+    beyond = examined.above(_level(examined, rule, 1)) | examined.below(_level(examined, rule, -1))
+    yield _all_of(examined, rule, Side.NEITHER, beyond, RULES[rule].window)
 
 
-def _level(judged: Judged, rule: Rule, way: int) -> Floats:
+def _level(examined: Examined, rule: Rule, way: int) -> Floats:
     """Return the level of ``rule`` for each segment, above the centre or below it."""
     sigmas = RULES[rule].sigmas
     assert sigmas is not None, "the rule has a level in sigma"
-    return judged.limits.centre + way * sigmas * judged.limits.sigma
+    return examined.limits.centre + way * sigmas * examined.limits.sigma
 
 
 def _places(flags: Bools) -> Ints:
     return np.flatnonzero(flags)
 
 
-def _all_of(judged: Judged, rule: Rule, side: Side, qualifies: Bools, length: int) -> Flagged:
+def _all_of(examined: Examined, rule: Rule, side: Side, qualifies: Bools, length: int) -> Flagged:
     windows = _whole_windows(qualifies, length)
-    return _cover(judged, rule, side, windows, length)
+    return _cover(examined, rule, side, windows, length)
 
 
-def _some_of(judged: Judged, rule: Rule) -> Iterator[Flagged]:
+def _some_of(examined: Examined, rule: Rule) -> Iterator[Flagged]:
     needed, length = RULES[rule].needed, RULES[rule].window
-    for side, beyond in judged.sides(lambda way: _level(judged, rule, way)):
-        windows = judged.inside_segments(_counted_windows(beyond, needed, length), length)
+    for side, beyond in examined.sides(lambda way: _level(examined, rule, way)):
+        windows = examined.inside_segments(_counted_windows(beyond, needed, length), length)
         flagged = _places(_covered(windows, length) & beyond) if windows.any() else _NOWHERE
         yield Flagged(rule, side, flagged, gap=length - needed)
 
 
-def _steps(judged: Judged) -> tuple[Bools, Bools]:
+def _steps(examined: Examined) -> tuple[Bools, Bools]:
     """Where the next value is higher, and where it is lower, ties apart; shape (m,)."""
-    x = judged.layout.included
+    x = examined.layout.included
     rises, falls = np.zeros(len(x), np.bool_), np.zeros(len(x), np.bool_)
     if len(x) > 1:
         steps = np.diff(x)
-        real = differs(steps, x[1:], x[:-1]) & ~judged.without_limits()[:-1]
+        real = differs(steps, x[1:], x[:-1]) & ~examined.without_limits()[:-1]
         rises[:-1] = (steps > 0) & real
         falls[:-1] = (steps < 0) & real
     return rises, falls
 
 
-def _cover(judged: Judged, rule: Rule, side: Side, windows: Bools, length: int) -> Flagged:
-    windows = judged.inside_segments(windows, length)
+def _cover(examined: Examined, rule: Rule, side: Side, windows: Bools, length: int) -> Flagged:
+    windows = examined.inside_segments(windows, length)
     flagged = _places(_covered(windows, length)) if windows.any() else _NOWHERE
     return Flagged(rule, side, flagged)
 
 
 _NOWHERE: Final = np.empty(0, np.intp)
 
-FINDERS: Final[dict[Rule, Callable[[Judged], Iterator[Flagged]]]] = {
+FINDERS: Final[dict[Rule, Callable[[Examined], Iterator[Flagged]]]] = {
     Rule.OUTSIDE_LIMITS: _outside_limits,
     Rule.RANGE_OUTSIDE_LIMIT: _range_outside_limit,
     Rule.RUN: _run,

@@ -61,7 +61,7 @@ def choices_of(settings: Settings | Sequence[Settings], series: int) -> Choices:
 
 
 def _bound(bound: float | None, segment: SegmentSettings, none: float) -> float:
-    # Limits that follow a pattern meet a bound at some positions only: see ``Judged.bounded``.
+    # Limits that follow a pattern meet a bound at some positions only: see ``Examined.bounded``.
     return none if bound is None or segment.pattern is not Pattern.LEVEL else bound
 
 

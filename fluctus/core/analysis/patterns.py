@@ -154,7 +154,7 @@ def seasonal_relatives(
     return Relatives(np.asarray(differences - differences.mean()), are_ratios=False)
 
 
-def judged(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:
+def adjusted(series: Sequence[Series], followed: Sequence[Followed | None]) -> list[Series]:
     """Return the series with their patterns taken out; those without one as they are."""
     return [
         single

@@ -106,7 +106,7 @@ class Signals(Sequence[Signal]):
     first_segment: int
     first_position: int
     values: Floats
-    judged: Floats
+    adjusted: Floats
     """The values with the patterns of their segments taken out."""
     followed: Followed | None
     ranges: Floats
@@ -179,7 +179,7 @@ class Signals(Sequence[Signal]):
         of_ranges = RULES[rule].judges is Judges.RANGES
         judged = self.ranges if of_ranges else self.values
         centre, sigma = float(self.centre[segment]), float(self.sigma[segment])
-        distance = self.judged[points] - centre
+        distance = self.adjusted[points] - centre
         at = int(np.argmax(np.abs(distance)))
         furthest = float(distance[at])
         level = self._level(rule, side, segment)

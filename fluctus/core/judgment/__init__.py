@@ -25,7 +25,7 @@ from fluctus.core.judgment.fitness import Doubt, Fitness, doubts_of
 from fluctus.core.judgment.happenings import Happening, Happenings, happenings_of
 from fluctus.core.judgment.improvement import Improvement, ImprovementState, improvement_on
 from fluctus.core.judgment.nature import Nature, nature_of
-from fluctus.core.judgment.parts import FEWEST, PartsBeside, parts_beside
+from fluctus.core.judgment.parts import FEWEST, PartsCompared, compare_parts
 from fluctus.core.judgment.placements import Placed, against_placements
 from fluctus.core.judgment.reach import target_reach
 from fluctus.core.judgment.shift_evidence import evidence_at
@@ -50,7 +50,7 @@ __all__ = [
     "Nature",
     "Offered",
     "PartTable",
-    "PartsBeside",
+    "PartsCompared",
     "Placed",
     "ReviewAnswer",
     "ReviewQuestion",
@@ -64,6 +64,7 @@ __all__ = [
     "Whole",
     "advise_shift",
     "against_placements",
+    "compare_parts",
     "doubts_of",
     "evidence_at",
     "false_alarms",
@@ -74,7 +75,6 @@ __all__ = [
     "happenings_of",
     "improvement_on",
     "nature_of",
-    "parts_beside",
     "parts_of_fraction",
     "season_evidence",
     "shift_candidates",

@@ -104,7 +104,7 @@ def shift_candidates(
         positions, is_last = analysis.included_in(number), number == len(analysis.segments) - 1
         evident = changes if is_last else None
         if evident is None:
-            evident = changes_in(analysis.judged[positions], positions)
+            evident = changes_in(analysis.adjusted[positions], positions)
         own_runs = [run for run in runs if segment.start < run < segment.stop]
         sigma = segment.spread / MEAN_RANGE_PER_SIGMA
         others = None if evident_only and is_last else own_runs
@@ -120,7 +120,7 @@ def _candidates(
     runs: Collection[int] | None,
 ) -> list[Candidate]:
     """Put together the candidates of a segment; without ``runs`` those with evidence alone."""
-    values = analysis.judged[positions]
+    values = analysis.adjusted[positions]
     offset = max(0, len(values) - SEARCHED)
     searched: list[int] = []
     if runs is not None:
@@ -170,5 +170,5 @@ def likely_range(
 
 def _levels(analysis: Analysis, positions: Ints) -> Levels:
     bounds = Settings(floor=analysis.settings.floor, ceiling=analysis.settings.ceiling)
-    (segment,) = analyse(Series(analysis.judged[positions]), bounds).segments
+    (segment,) = analyse(Series(analysis.adjusted[positions]), bounds).segments
     return Levels(segment.average, segment.lower, segment.upper)

@@ -27,7 +27,7 @@ def findings_by_chance(analysis: Analysis, number: int, raising: frozenset[Rule]
     trend or a season the orders are of what they leave.
     """
     chosen = analysis.settings.segments[number]
-    values = analysis.judged[analysis.included_in(number)]
+    values = analysis.adjusted[analysis.included_in(number)]
     settings = replace(
         analysis.settings,
         segments=(SegmentSettings(centre=chosen.centre, spread=chosen.spread),),

@@ -149,10 +149,10 @@ def most_by_chance(series: Sequence[Timeline], within: int) -> Ints:
     return most
 
 
-def _intervals(one: Timeline, within: int) -> tuple[Times, Times]:
+def _intervals(timeline: Timeline, within: int) -> tuple[Times, Times]:
     """Return where the stretches that hold one of the happenings begin, counted from its start."""
-    at = np.unique(one.times) - one.begin
-    span = one.end - one.begin
+    at = np.unique(timeline.times) - timeline.begin
+    span = timeline.end - timeline.begin
     # From each to the one before it, around the end; of a single one, all the way round.
     gaps = (at - np.roll(at, 1) - 1) % span + 1
     fresh = gaps > within

@@ -153,7 +153,7 @@ def parts_of_fraction(
     halves = fraction_parts(*now, *before)
     table = PartTable(Whole.SUM, both, np.ones_like(both))
     nothing = np.zeros(2)
-    found = _judged(table, window, looked_at, halves, nothing, both[:, window], now, before)
+    found = _against_chance(table, window, looked_at, halves, nothing, both[:, window], now, before)
     # What is ordinary for a number is not so for what it brings to the ratio.
     return replace(
         found,
@@ -181,7 +181,7 @@ def _of_sums(table: PartTable, window: Bools, looked_at: Bools) -> WhatMadeIt:
     before = amounts[:, window].mean(axis=1)
     now = amounts[:, looked_at].mean(axis=1)
     ordinary = amounts[:, window]
-    return _judged(
+    return _against_chance(
         table, window, looked_at, now - before, np.zeros(len(now)), ordinary, now, before
     )
 
@@ -202,8 +202,8 @@ def _of_means(table: PartTable, window: Bools, looked_at: Bools) -> WhatMadeIt:
     parts[:, periods] = amounts[:, periods] / totals[periods] - shares[:, periods] * usual
     looked = looked_at & periods
     brought = parts[:, looked].mean(axis=1) - parts[:, inside].mean(axis=1)
-    now, before = _own(table, looked), _own(table, inside)
-    found = _judged(
+    now, before = _mean_of_each(table, looked), _mean_of_each(table, inside)
+    found = _against_chance(
         table, inside, looked, brought, np.zeros(len(brought)), parts[:, inside], now, before
     )
     return replace(found, usual=usual, value=float(means[looked].mean()))
@@ -221,8 +221,8 @@ def _of_ratios(table: PartTable, window: Bools, looked_at: Bools) -> WhatMadeIt:
     # What each part brings in single periods of the window: its rate and weight off the usual.
     ordinary = above[:, window][:, some] - usual * below[:, window][:, some]
     ordinary = ordinary / totals[some]
-    now, before = _own(table, looked_at), _own(table, window)
-    found = _judged(table, window, looked_at, by_rate, by_weight, ordinary, now, before)
+    now, before = _mean_of_each(table, looked_at), _mean_of_each(table, window)
+    found = _against_chance(table, window, looked_at, by_rate, by_weight, ordinary, now, before)
     return replace(found, usual=usual, value=float(sums[0].sum() / sums[1].sum()))
 
 
@@ -231,7 +231,7 @@ def _weights(table: PartTable) -> Floats:
     return np.where(np.isnan(table.amounts), 0.0, np.nan_to_num(table.weights))
 
 
-def _own(table: PartTable, periods: Bools) -> Floats:
+def _mean_of_each(table: PartTable, periods: Bools) -> Floats:
     """Return each part's own mean or rate over some periods; NaN where it has none."""
     amounts, weights = np.nan_to_num(table.amounts), _weights(table)
     above, below = amounts[:, periods].sum(axis=1), weights[:, periods].sum(axis=1)
@@ -240,7 +240,7 @@ def _own(table: PartTable, periods: Bools) -> Floats:
     return own
 
 
-def _judged(
+def _against_chance(
     table: PartTable,
     window: Bools,
     looked_at: Bools,

@@ -73,7 +73,7 @@ def doubts_of(
     last_settings = analysis.settings.segments[-1]
     span = slice(last.start, last.stop)
     included = series.included
-    values = analysis.judged[span][included[span]]
+    values = analysis.adjusted[span][included[span]]
     ranges = _ranges(analysis)
     verdicts: list[Doubt | None] = [
         _held(

@@ -161,15 +161,15 @@ def _matches(ranges: Ints, points: Ints, at: Ints, happening: Ints) -> tuple[Int
     return np.repeat(ranges, last - first), happening[indices_of_slices(first, last)]
 
 
-def _pairs(one: Ints, other: Ints) -> tuple[Ints, Ints]:
+def _pairs(first: Ints, second: Ints) -> tuple[Ints, Ints]:
     """Return each pair once, in order."""
-    first, second, _ = _pairs_counted(one, other)
+    first, second, _ = _pairs_counted(first, second)
     return first, second
 
 
-def _pairs_counted(one: Ints, other: Ints) -> tuple[Ints, Ints, Ints]:
+def _pairs_counted(first: Ints, second: Ints) -> tuple[Ints, Ints, Ints]:
     """Return each pair once, in order, and how often it is there."""
-    # As one number, which sorts many times faster than a pair.
-    size = int(other.max(initial=0)) + 1
-    keys, counts = np.unique(one * size + other, return_counts=True)
+    # As first number, which sorts many times faster than a pair.
+    size = int(second.max(initial=0)) + 1
+    keys, counts = np.unique(first * size + second, return_counts=True)
     return keys // size, keys % size, counts

@@ -39,7 +39,7 @@ class PartJudgment:
 
 
 @dataclass(frozen=True, slots=True)
-class PartsBeside:
+class PartsCompared:
     """The parts that can be judged, beside the average of all their values.
 
     ``parts`` has one for each part that was given, None where it has too few values.
@@ -51,7 +51,7 @@ class PartsBeside:
     parts: tuple[PartJudgment | None, ...]
 
 
-def parts_beside(values: Sequence[Floats], ranges: Sequence[Floats]) -> PartsBeside | None:
+def compare_parts(values: Sequence[Floats], ranges: Sequence[Floats]) -> PartsCompared | None:
     """Hold each part against all: average of all ± 2.660 x mean range / sqrt(n of the part).
 
     ``values`` has those of each part, shape (n,); ``ranges`` the moving ranges between them,
@@ -72,4 +72,4 @@ def parts_beside(values: Sequence[Floats], ranges: Sequence[Floats]) -> PartsBes
         judgments[part] = PartJudgment(
             n, float(values[part].mean()), float(average - room), float(average + room)
         )
-    return PartsBeside(average, mean_range, tuple(judgments))
+    return PartsCompared(average, mean_range, tuple(judgments))

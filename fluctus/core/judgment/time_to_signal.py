@@ -16,7 +16,7 @@ from typing import Final
 import numpy as np
 
 from fluctus.core.analysis import constants
-from fluctus.core.analysis.finders import FINDERS, Judged
+from fluctus.core.analysis.finders import FINDERS, Examined
 from fluctus.core.analysis.layout import Choices, lay_out
 from fluctus.core.analysis.limits import Limits
 from fluctus.core.analysis.rules import DEFAULT_RUN_LENGTH, RULES, Rule, flagged_to_signal
@@ -130,11 +130,11 @@ def _simulate(rules: frozenset[Rule], run_length: int, change: float) -> TimeToS
         ceiling=np.full(RUNS, np.inf),
         holds=nothing,
     )
-    judged = Judged(lay_out([Series(values)], choices), _exact_limits(), run_length)
+    examined = Examined(lay_out([Series(values)], choices), _exact_limits(), run_length)
     first = np.full(RUNS, POINTS, np.intp)
     for rule in sorted(rules):
         needed = flagged_to_signal(rule, run_length)
-        for flagged in FINDERS[rule](judged):
+        for flagged in FINDERS[rule](examined):
             _earliest(first, flagged.places, needed, RULES[rule].window)
     # first counts from 0: a signal at the first point ends the quiet before point 1 is over.
     ended = np.bincount(first, minlength=POINTS + 1)[:POINTS]

@@ -169,7 +169,7 @@ def verdict_of(
     if last.upper is None or last.lower is None:
         return Verdict()
     positions = analysis.included_in(len(analysis.segments) - 1)
-    values = analysis.judged[positions]
+    values = analysis.adjusted[positions]
     far = far_off(values)
     asked = np.array([at for at in far if int(positions[at]) not in right], np.intp)
     is_left = np.ones(len(values), np.bool_)
@@ -196,7 +196,7 @@ def verdict_of(
         settles=change is not None and _settles(analysis, change),
         offered=offered,
         run=run,
-        because=Because.SHORT if run is None else _why_no_evidence(analysis.judged[rest]),
+        because=Because.SHORT if run is None else _why_no_evidence(analysis.adjusted[rest]),
         out_now=_out_now(analysis, positions),
     )
 
@@ -227,7 +227,7 @@ def _patterns(
     both: Mapping[str, tuple[str, str]],
 ) -> tuple[Offered | None, Floats]:
     """Return the pattern that limits could follow, and what it leaves of the judged values."""
-    values = analysis.judged[positions]
+    values = analysis.adjusted[positions]
     if analysis.segments[-1].pattern is not Pattern.LEVEL or not len(positions):
         return None, values
     offered, left = None, values
@@ -310,7 +310,7 @@ def _offer(
 def _settles(analysis: Analysis, change: Change) -> bool:
     """Tell whether what came from a change on keeps to limits of its own."""
     part = slice(change.position, len(analysis.series))
-    series = Series(analysis.judged[part], ~analysis.series.included[part])
+    series = Series(analysis.adjusted[part], ~analysis.series.included[part])
     chosen = analysis.settings.segments[-1]
     settings = Settings(
         segments=(SegmentSettings(centre=chosen.centre, spread=chosen.spread),),

@@ -30,8 +30,8 @@ def ratio(numerators: Floats, denominators: Floats, times: float) -> Floats:
     return result
 
 
-Made = Callable[[Floats, Floats, float], Floats]
-MADE: Final[dict[MadeFrom, Made]] = {
+Formula = Callable[[Floats, Floats, float], Floats]
+FORMULAS: Final[dict[MadeFrom, Formula]] = {
     MadeFrom.RATIO: ratio,
     MadeFrom.SUM: lambda first, second, times: first + second,
     MadeFrom.DIFFERENCE: lambda first, second, times: first - second,

@@ -17,7 +17,6 @@ from fluctus.core.words.improvement import (
     say_worth,
 )
 from fluctus.core.words.lines import TIMES, doubt_level, doubt_name, plain, say_made
-from fluctus.core.words.made import say_halves, say_how_shared, say_what_made_it
 from fluctus.core.words.numbers import (
     NBSP,
     POWERS,
@@ -32,6 +31,7 @@ from fluctus.core.words.numbers import (
     style_of,
 )
 from fluctus.core.words.sentence import Background, Sentence, summarise
+from fluctus.core.words.shares import say_halves, say_how_shared, say_what_made_it
 from fluctus.core.words.side_by_side import (
     chance_explains,
     say_chance,

@@ -193,5 +193,5 @@ def say_tally(tally: Tally) -> str:
     return f"{sentence} {joined[0].upper()}{joined[1:]}."
 
 
-def _counted(count: int, one: str, many: str) -> str:
-    return "" if not count else f"{counted(count)} {one if count == 1 else many}"
+def _counted(count: int, singular: str, plural: str) -> str:
+    return "" if not count else f"{counted(count)} {singular if count == 1 else plural}"

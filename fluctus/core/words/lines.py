@@ -49,7 +49,7 @@ def say_made(reference: Reference, numbers: NumberStyle) -> str:
     return said
 
 
-def doubt_name(name: str, reference: Reference, made: str) -> str | None:
+def doubt_name(name: str, reference: Reference, says: str) -> str | None:
     """Return what is wrong with a name that claims another statistic or number than is made."""
     words = re.findall(r"[a-z]+", name.lower())
     claimed = {CLAIMS[word] for word in words if word in CLAIMS}
@@ -59,7 +59,7 @@ def doubt_name(name: str, reference: Reference, made: str) -> str | None:
     # A constant may be anybody's average, of anything.
     if claimed and statistic not in claimed and statistic is not Statistic.CONSTANT:
         word = next(word for word in words if word in CLAIMS)
-        return f"The name says {word}; the line is {made}."
+        return f"The name says {word}; the line is {says}."
     stated = [float(text) for text in re.findall(r"\d+(?:\.\d+)?", name)]
     meant = (
         reference.number,
@@ -74,7 +74,7 @@ def doubt_name(name: str, reference: Reference, made: str) -> str | None:
         if number.is_integer() and number in YEARS:
             continue
         if not any(abs(number - other) < 1e-9 * max(1.0, abs(other)) for other in meant):
-            return f"The name says {plain(number)}; the line is {made}."
+            return f"The name says {plain(number)}; the line is {says}."
     return None
 
 

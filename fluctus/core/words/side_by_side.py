@@ -6,7 +6,7 @@ from fluctus.core.analysis.finders import Side
 from fluctus.core.arrays import Floats
 from fluctus.core.context.pairs import FEWEST, LagPoint, PairLine
 from fluctus.core.judgment.coincidence import SHIFTS, Together
-from fluctus.core.judgment.parts import PartsBeside
+from fluctus.core.judgment.parts import PartsCompared
 from fluctus.core.judgment.placements import BY_CHANCE, Placed
 from fluctus.core.judgment.shift_evidence import EDGE, FEWEST_FOR_EVIDENCE, evidence_at
 from fluctus.core.words.numbers import MINUS, NumberStyle, percent_of_all
@@ -19,25 +19,25 @@ LITTLE = 0.5
 """Pairs that say as much as fewer than this share of them would are warned of."""
 
 
-def say_parts(beside: PartsBeside | None, names: Sequence[str], numbers: NumberStyle) -> str:
+def say_parts(compared: PartsCompared | None, names: Sequence[str], numbers: NumberStyle) -> str:
     """Answer whether the parts differ: ``Ainsey is higher than chance explains: 12.4 min …``."""
-    if beside is None:
+    if compared is None:
         return "There are too few values to tell whether the parts differ."
-    judged = [
-        (name, part) for name, part in zip(names, beside.parts, strict=True) if part is not None
+    known = [
+        (name, part) for name, part in zip(names, compared.parts, strict=True) if part is not None
     ]
-    apart = [(name, part) for name, part in judged if part.side is not Side.NEITHER]
-    apart.sort(key=lambda pair: -abs(pair[1].average - beside.average))
-    if not apart:
+    differing = [(name, part) for name, part in known if part.side is not Side.NEITHER]
+    differing.sort(key=lambda pair: -abs(pair[1].average - compared.average))
+    if not differing:
         return (
-            f"The {counted(len(judged)).lower()} parts do not differ by more than chance explains."
+            f"The {counted(len(known)).lower()} parts do not differ by more than chance explains."
         )
     told = [
         f"{name} is {'higher' if part.side is Side.UPPER else 'lower'} than chance explains: "
-        f"{numbers.level(part.average)} against {numbers.level_amount(beside.average)}."
-        for name, part in apart[:MOST_NAMED]
+        f"{numbers.level(part.average)} against {numbers.level_amount(compared.average)}."
+        for name, part in differing[:MOST_NAMED]
     ]
-    more = len(apart) - len(told)
+    more = len(differing) - len(told)
     if more:
         told.append(f"So {'is' if more == 1 else 'are'} {counted(more).lower()} more.")
     return " ".join(told)

@@ -68,13 +68,13 @@ def with_finest_breakdown(
         return roles
     kpi = [n for n, role in enumerate(roles) if role is ColumnRole.KPI]
 
-    def apart(number: int) -> bool:
+    def tells_rows_apart(number: int) -> bool:
         keys = [long.cells.to_series(n) for n in (number, *kpi)]
         frame = pl.DataFrame([wall.alias("wall"), *keys]).drop_nulls("wall")
         return frame.n_unique() == frame.height
 
     proposed = roles.index(ColumnRole.BREAKDOWN)
-    if apart(proposed):
+    if tells_rows_apart(proposed):
         return roles
     others = (
         n
@@ -84,7 +84,7 @@ def with_finest_breakdown(
         and mapping.roles.get(column.name) is None
         and columns[proposed].different < column.different <= MOST_BREAKDOWNS
     )
-    finer = next((n for n in others if apart(n)), None)
+    finer = next((n for n in others if tells_rows_apart(n)), None)
     if finer is None:
         return roles
     swapped = {proposed: ColumnRole.IGNORE, finer: ColumnRole.BREAKDOWN}

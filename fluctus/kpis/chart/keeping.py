@@ -44,18 +44,18 @@ class Kept:
     """A KPI as a write has left it, with its chart, which need not be read and analysed again.
 
     ``looks`` are the settings before and after, where nothing that rests on values has changed;
-    the chart is then made only where it is asked for and is not ``made``.
+    the chart is then made only where it is asked for and is not ``ready``.
     """
 
     kpi: Kpi
-    made: Chart | None
+    ready: Chart | None
     now: datetime
     looks: tuple[ChartState, ChartState] | None = None
 
     @cached_property
     def chart(self) -> Chart:
         """The chart as it is now."""
-        return self.made or chart_in(self.kpi, state_of_kpi(self.kpi), self.now)
+        return self.ready or chart_in(self.kpi, state_of_kpi(self.kpi), self.now)
 
 
 def locked(kpi: Kpi, revision: int | None = None) -> Kpi:

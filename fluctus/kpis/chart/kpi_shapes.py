@@ -70,7 +70,7 @@ class Source(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Made(Shape):
+class Derivation(Shape):
     """How a KPI is made from others, and from which."""
 
     by: MadeFrom
@@ -120,7 +120,7 @@ class Kpi(Shape):
     rules: tuple[Rule, ...]
     run_length: int
     revision: int
-    made: Made | None
+    derivation: Derivation | None
     """How it is made from others; null where its values are its own."""
     times: float
     """What the numerators of a ratio are multiplied by."""

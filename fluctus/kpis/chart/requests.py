@@ -25,7 +25,7 @@ from fluctus.kpis.lines import (
     Dash,
     LabelShows,
     LineColor,
-    Made,
+    LineSource,
     Marks,
     Per,
     Weight,
@@ -107,7 +107,7 @@ class LineSerializer(Plain):
     """A line as a person sets it."""
 
     key = serializers.CharField(max_length=40)
-    made = serializers.ChoiceField(choices(Made))
+    made = serializers.ChoiceField(choices(LineSource))
     name = serializers.CharField(max_length=80, allow_blank=True, default="")
     number = FiniteFloatField(
         default=0.0, help_text="A constant, a percentile, or a percent of the maximum."
@@ -137,7 +137,7 @@ class LineSerializer(Plain):
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         """Hold numbers to what they are of."""
-        wrong = LINE_KINDS[Made(attrs["made"])].wrong(attrs)
+        wrong = LINE_KINDS[LineSource(attrs["made"])].wrong(attrs)
         if attrs["factor"] == 0:
             wrong |= {"factor": "Times 0 leaves nothing of it."}
         if wrong:

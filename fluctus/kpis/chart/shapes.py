@@ -9,7 +9,7 @@ from fluctus.http.shapes import FloatColumn, FullColumn, IntColumn, Shape
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.asking_shapes import Candidate, FarOff
 from fluctus.kpis.chart.kpi_shapes import History, Kpi, NextPeriod, Strip, TargetStep
-from fluctus.kpis.lines import Dash, LabelShows, LineColor, Made, Marks, Per, Weight
+from fluctus.kpis.lines import Dash, LabelShows, LineColor, LineSource, Marks, Per, Weight
 from fluctus.kpis.seasons import Follows
 
 
@@ -54,7 +54,7 @@ class Segment(Shape):
     firmness: Firmness
     advice: str
     """What the answers of its review advise."""
-    made: str
+    how: str
     """How its numbers were made, in words."""
     basis: Basis | None
     firmer: str | None
@@ -237,7 +237,7 @@ class Line(Shape):
     """A line that a person has put on a chart, with what it comes to."""
 
     key: str
-    made: Made
+    made: LineSource
     name: str
     number: float
     factor: float
@@ -263,11 +263,11 @@ class Line(Shape):
     text: str
     """That level as text, and with its unit."""
     amount_text: str
-    apart: bool
+    other_scale: bool
     """Whether it is on another scale than the values, and drawn in a panel of its own."""
     course: FloatColumn | None
     """Its height at each point drawn; null where it is level."""
-    apart_from: FloatColumn | None
+    differences: FloatColumn | None
     """How far each value drawn is from what it is laid over, where that is of another time."""
     low: FloatColumn | None
     high: FloatColumn | None

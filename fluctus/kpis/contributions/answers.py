@@ -58,13 +58,13 @@ def contributions_answer(kpi: Kpi, now: datetime, asked: Asked) -> shapes.Contri
     chart = chart_of(kpi, now, View(asked.by))
     sides = _sides(chart, asked)
     numbers = chart.words.numbers
-    ways = _ways(kpi, chart, sides)
+    shared_out = _shared_out(kpi, chart, sides)
     return shapes.Contributions(
         label=sides.label,
         than=sides.than,
         numbers=numbers_answer(numbers),
-        ways=ways,
-        says="" if ways else _why_none(kpi),
+        shared_out=shared_out,
+        says="" if shared_out else _why_none(kpi),
         how=say_how_shared(WHOLES.get(Aggregation(kpi.aggregation))),
     )
 
@@ -141,7 +141,7 @@ def _cannot(detail: str, remedy: str, field: str) -> RefusalError:
     return RefusalError(CANNOT, Issue(detail, remedy, field))
 
 
-def _ways(kpi: Kpi, chart: Chart, sides: _Sides) -> list[shapes.SharedOut]:
+def _shared_out(kpi: Kpi, chart: Chart, sides: _Sides) -> list[shapes.SharedOut]:
     numbers = chart.words.numbers
     found: list[tuple[float, shapes.SharedOut]] = []
     for by, table in (
@@ -168,10 +168,10 @@ def _ways(kpi: Kpi, chart: Chart, sides: _Sides) -> list[shapes.SharedOut]:
     return [way for _, way in sorted(found, key=lambda pair: -pair[0])]
 
 
-def _weight(made: WhatMadeIt, by: SharedBy) -> float:
+def _weight(shares: WhatMadeIt, by: SharedBy) -> float:
     """Return how well a way tells what made it: parts that stand out come before all else."""
-    stands_out = by is SharedBy.PARTS and bool(made.stands_out.any())
-    return made.concentration + (1.0 if stands_out else 0.0)
+    stands_out = by is SharedBy.PARTS and bool(shares.stands_out.any())
+    return shares.concentration + (1.0 if stands_out else 0.0)
 
 
 def _by_numbers(kpi: Kpi, chart: Chart, sides: _Sides) -> tuple[list[str], WhatMadeIt] | None:
@@ -189,21 +189,21 @@ def _by_numbers(kpi: Kpi, chart: Chart, sides: _Sides) -> tuple[list[str], WhatM
 
 def _shared(
     by: SharedBy,
-    made: WhatMadeIt,
+    shares: WhatMadeIt,
     names: list[str],
     says: str,
     *,
     ratio: bool = False,
 ) -> shapes.SharedOut:
-    brought = made.brought
+    brought = shares.brought
     order = np.argsort(-np.abs(brought), kind="stable").tolist()
-    told = [part for part in order if by is not SharedBy.PARTS or not made.ordinary[part]]
+    told = [part for part in order if by is not SharedBy.PARTS or not shares.ordinary[part]]
     told = told[:MOST_BARS]
     others = [part for part in order if part not in set(told)]
-    bars, level = [], made.usual
+    bars, level = [], shares.usual
     for part in told:
         stop = level + float(brought[part])
-        bars.append(_bar(made, part, names[part], (level, stop), ratio=ratio))
+        bars.append(_bar(shares, part, names[part], (level, stop), ratio=ratio))
         level = stop
     if others:
         rest = float(brought[others].sum())
@@ -216,34 +216,34 @@ def _shared(
                 weight=None,
                 now=None,
                 before=None,
-                beyond=made.side_of(others[0]) if len(others) == 1 else Side.NEITHER,
+                beyond=shares.side_of(others[0]) if len(others) == 1 else Side.NEITHER,
                 stands_out=False,
                 start=level,
                 stop=level + rest,
                 stands_for=len(others),
             )
         )
-    return shapes.SharedOut(by, says, made.usual, made.value, bars)
+    return shapes.SharedOut(by, says, shares.usual, shares.value, bars)
 
 
 def _bar(
-    made: WhatMadeIt,
+    shares: WhatMadeIt,
     part: int,
     name: str,
     ends: tuple[float, float],
     *,
     ratio: bool,
 ) -> shapes.Bar:
-    rate, weight = float(made.rate[part]), float(made.weight[part])
+    rate, weight = float(shares.rate[part]), float(shares.weight[part])
     return shapes.Bar(
         name=name,
         brought=rate + weight,
         rate=rate if ratio else None,
         weight=weight if ratio else None,
-        now=_known(float(made.now[part])),
-        before=_known(float(made.before[part])),
-        beyond=made.side_of(part),
-        stands_out=bool(made.stands_out[part]),
+        now=_known(float(shares.now[part])),
+        before=_known(float(shares.before[part])),
+        beyond=shares.side_of(part),
+        stands_out=bool(shares.stands_out[part]),
         start=ends[0],
         stop=ends[1],
         stands_for=1,

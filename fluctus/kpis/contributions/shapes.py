@@ -57,7 +57,7 @@ class Contributions(Shape):
     than: str
     """What the value is held against, in words."""
     numbers: Numbers
-    ways: list[SharedOut]
+    shared_out: list[SharedOut]
     says: str
     """Why there is nothing to share it out among; else empty."""
     how: str

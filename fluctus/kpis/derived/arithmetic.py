@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo
 import polars as pl
 
 from fluctus.core import Aggregation, Direction, MadeFrom
-from fluctus.core.shaping import MADE, above_whole
+from fluctus.core.shaping import FORMULAS, above_whole
 from fluctus.core.words import TIMES, in_a_row, singular
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain
@@ -181,7 +181,7 @@ def _make_two(made_by: MadeFrom, sources: Sequence[Kpi], grain: Grain, times: fl
     pairs = aligned(first, second, grain)
     rows = pairs.rows
     left, right = rows["value"].to_numpy(), rows["value_right"].to_numpy()
-    values = pl.Series("value", MADE[made_by](left, right, times))
+    values = pl.Series("value", FORMULAS[made_by](left, right, times))
     ratio = made_by is MadeFrom.RATIO
     nothing = pl.lit(None, dtype=pl.Float64)
     frame = _frame(
@@ -231,11 +231,11 @@ def _frame(rows: pl.DataFrame, reason: str) -> pl.DataFrame:
     ).cast(FRAME)  # type: ignore[arg-type]
 
 
-def _refuse_above_whole(kpi: Kpi, sources: Sequence[Kpi], made: FromSources) -> None:
+def _refuse_above_whole(kpi: Kpi, sources: Sequence[Kpi], result: FromSources) -> None:
     """Raise RefusalError for a part that is more than its whole, of a share."""
     if not is_share(kpi):
         return
-    wrong = made.frame.filter(pl.col("value") > kpi.times * (1 + 1e-9))
+    wrong = result.frame.filter(pl.col("value") > kpi.times * (1 + 1e-9))
     if wrong.height:
         when, told = first_fraction(kpi, wrong)
         raise RefusalError(
@@ -248,9 +248,9 @@ def _refuse_above_whole(kpi: Kpi, sources: Sequence[Kpi], made: FromSources) -> 
         )
 
 
-def _refuse_nothing_left(kpi: Kpi, sources: Sequence[Kpi], made: FromSources) -> None:
+def _refuse_nothing_left(kpi: Kpi, sources: Sequence[Kpi], result: FromSources) -> None:
     """Raise RefusalError where no value would be left to follow."""
-    if made.frame.is_empty():
+    if result.frame.is_empty():
         names = in_a_row([source.name for source in sources])
         raise RefusalError(
             f"{kpi.name} cannot follow this; nothing was saved.",

@@ -37,7 +37,7 @@ from fluctus.tables.calendar_file import (
     write_calendar,
 )
 from fluctus.tables.grid import TableError
-from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import TooMuchError, TooSlowError, run_isolated
 from fluctus.tables.state_table import read_states
 
 MOST_BYTES = 20_000_000
@@ -148,9 +148,9 @@ def _read(request: Request, workspace: Workspace) -> tuple[CalendarRead, dict[st
     content, days = form["file"].read(), _days_of(workspace)
     try:
         if b"BEGIN:VCALENDAR" in content[:BEGINNING].upper():
-            return apart(read_calendar, content, days, seconds=LONGEST), form
+            return run_isolated(read_calendar, content, days, seconds=LONGEST), form
         name = Path(form["file"].name).stem.replace("-", " ").replace("_", " ").capitalize()
-        return apart(read_states, content, name, seconds=LONGEST), form
+        return run_isolated(read_states, content, name, seconds=LONGEST), form
     except (NoCalendarError, TableError) as error:
         raise RefusalError(
             "This is neither a calendar nor a table of days.",

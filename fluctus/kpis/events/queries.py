@@ -52,7 +52,7 @@ def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
 class Told:
     """Which events are told with a KPI: those that name it, those of everywhere."""
 
-    own: bool = True
+    of_the_chart: bool = True
     everywhere: bool = True
 
 
@@ -71,7 +71,7 @@ def pins_of(
         after = Calendar(zone).following(start_of_day(last, zone), grain)
         last = after.astimezone(zone).date() - timedelta(days=1)
     rows = events_of(kpi).filter(first__lte=last, last__gte=first).order_by("first", "pk")
-    if not told.own:
+    if not told.of_the_chart:
         rows = rows.filter(everywhere=True)
     if not told.everywhere:
         rows = rows.filter(everywhere=False)

@@ -28,7 +28,7 @@ from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.hooks import feeders
 from fluctus.kpis.values import requests, shapes
 from fluctus.kpis.values.answers import version_answers
-from fluctus.kpis.values.judged import judged_values
+from fluctus.kpis.values.on_chart import values_on_chart
 from fluctus.kpis.values.queries import last_period_of, versions_of, writers_of
 from fluctus.kpis.values.services import Edit, edit_values, set_aside
 from fluctus.kpis.values.stretch import stretch_of
@@ -78,13 +78,13 @@ class ValuesView(APIView):
         return Response(shapes.SavedValues(kept.kpi.revision))
 
 
-class JudgedValuesView(APIView):
+class ValuesOnChartView(APIView):
     """What the chart knows of the values of a KPI."""
 
     @extend_schema(
-        operation_id="judged_values",
+        operation_id="values_on_chart",
         parameters=[requests.ValuesQuerySerializer],
-        responses={200: schema_of(shapes.JudgedValues), **PROBLEMS},
+        responses={200: schema_of(shapes.ValuesOnChart), **PROBLEMS},
     )
     @one_snapshot()
     def get(self, request: Request, workspace: str, kpi: str) -> Response:
@@ -94,9 +94,9 @@ class JudgedValuesView(APIView):
         now = clock.now()
         chart = chart_of(row, now, View(breakdown=query.get("breakdown")))
         return Response(
-            shapes.JudgedValues(
+            shapes.ValuesOnChart(
                 start=query["start"],
-                judged=judged_values(chart, stretch_of(row, query, now).periods),
+                values=values_on_chart(chart, stretch_of(row, query, now).periods),
                 segments=len(chart.analysis.segments),
                 revision=row.revision,
             )

@@ -12,7 +12,7 @@ from fluctus.http.requests import (
     StartField,
     choices,
 )
-from fluctus.kpis.values.judged import Only
+from fluctus.kpis.values.on_chart import Only
 
 MOST_EDITS = 10_000
 

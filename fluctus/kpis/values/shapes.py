@@ -51,7 +51,7 @@ class Values(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Judged(Shape):
+class ValueOnChart(Shape):
     """What the chart says of the point that a value belongs to."""
 
     period: str
@@ -66,11 +66,11 @@ class Judged(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class JudgedValues(Shape):
+class ValuesOnChart(Shape):
     """What the chart says of a stretch of values, in their order; null of what it does not show."""
 
     start: int
-    judged: list[Judged | None]
+    values: list[ValueOnChart | None]
     segments: int
     """How many the chart has."""
     revision: int

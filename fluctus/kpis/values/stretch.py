@@ -10,7 +10,7 @@ from fluctus.kpis.models import Kpi, Observation
 from fluctus.kpis.observations.missing import missing_periods
 from fluctus.kpis.values import shapes
 from fluctus.kpis.values.answers import missing_answer, value_answer
-from fluctus.kpis.values.judged import OF_THE_CHART, Only, chosen_by
+from fluctus.kpis.values.on_chart import OF_THE_CHART, Only, chosen_by
 from fluctus.kpis.values.queries import VALUES_PAGE, values_of
 
 

@@ -28,7 +28,7 @@ from fluctus.overview.compare.shares import shares_answer
 from fluctus.overview.models import AreaMap
 from fluctus.tables.area_file import read_areas, refuse_size
 from fluctus.tables.grid import TableError
-from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import TooMuchError, TooSlowError, run_isolated
 from fluctus.tables.place_table import read_places
 
 BROKEN_TOLD = 30
@@ -139,7 +139,7 @@ class PlacesTableView(APIView):
         workspace_row = workspace_of(person_of(request), workspace)
         form = checked(requests.PlacesTableSerializer, request.data)
         try:
-            read = apart(read_places, form["text"].encode(), form["exchange"])
+            read = run_isolated(read_places, form["text"].encode(), form["exchange"])
         except (TableError, TooSlowError, TooMuchError) as error:
             raise _unreadable(PLACES_NOT_KEPT, error) from error
         if read.broken:
@@ -179,7 +179,7 @@ class AreasView(APIView):
         file = checked(requests.AreasFileSerializer, request.data)["file"]
         try:
             refuse_size(file.size)
-            areas = apart(read_areas, file.read())
+            areas = run_isolated(read_areas, file.read())
         except (TableError, TooSlowError, TooMuchError) as error:
             raise _unreadable(AREAS_NOT_KEPT, error) from error
         kept = services.keep_areas(workspace_row, file.name or "areas", areas, person)

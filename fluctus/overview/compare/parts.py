@@ -8,7 +8,7 @@ import numpy as np
 
 from fluctus.core import Aggregation, Direction
 from fluctus.core.arrays import Bools, Floats
-from fluctus.core.judgment import FEWEST, PartsBeside, parts_beside
+from fluctus.core.judgment import FEWEST, PartsCompared, compare_parts
 from fluctus.core.words import TIMES, NumberStyle, say_parts
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
@@ -71,11 +71,11 @@ def parts_answer(
     charts = list(charts_of_parts(kpi, now, names, by).values())
     of_dates = [OfDates.of(chart, dates) for chart in charts]
     numbers = charts[0].words.numbers
-    beside = parts_beside([one.values for one in of_dates], [one.ranges for one in of_dates])
+    compared = compare_parts([one.values for one in of_dates], [one.ranges for one in of_dates])
     total = float(OfDates.of(whole, dates).values.sum())
     adds_up = Aggregation(kpi.aggregation) in COUNTED
     parts = [
-        _part(names[n], charts[n], of_dates[n], beside, n, dates, total if adds_up else None)
+        _part(names[n], charts[n], of_dates[n], compared, n, dates, total if adds_up else None)
         for n in range(len(names))
     ]
     return shapes.Parts(
@@ -91,9 +91,9 @@ def parts_answer(
         rest=rest,
         dates=shown_days([whole], dates),
         segments=_segments(whole),
-        average=None if beside is None else beside.average,
-        answer=say_parts(beside, names, numbers),
-        how=_how(beside, numbers),
+        average=None if compared is None else compared.average,
+        answer=say_parts(compared, names, numbers),
+        how=_how(compared, numbers),
     )
 
 
@@ -130,13 +130,13 @@ def _part(
     name: str,
     chart: Chart,
     of_dates: OfDates,
-    beside: PartsBeside | None,
+    compared: PartsCompared | None,
     number: int,
     dates: Dates,
     total: float | None,
 ) -> shapes.ComparedPart:
     last, values = chart.analysis.segments[-1], of_dates.values
-    judgment = None if beside is None else beside.parts[number]
+    judgment = None if compared is None else compared.parts[number]
     met = chart.target_met
     raised = raised_on(chart, dates)
     newest = chart.happenings.newest(1, raised)
@@ -191,11 +191,11 @@ def _segments(whole: Chart) -> list[shapes.StretchChoice]:
     ]
 
 
-def _how(beside: PartsBeside | None, numbers: NumberStyle) -> str:
+def _how(compared: PartsCompared | None, numbers: NumberStyle) -> str:
     text = HOW.format(times=TIMES, fewest=FEWEST)
-    if beside is None:
+    if compared is None:
         return text
     return (
-        f"{text} Here {numbers.level_amount(beside.average)} ± 2.660 {TIMES} "
-        f"{numbers.level(beside.mean_range)} / √n."
+        f"{text} Here {numbers.level_amount(compared.average)} ± 2.660 {TIMES} "
+        f"{numbers.level(compared.mean_range)} / √n."
     )

@@ -159,9 +159,9 @@ def _latest_label(kpi: Kpi, now: datetime) -> str:
     return "" if text is None else label(from_text(text, grain, zone), grain, zone, now)
 
 
-def counts_answer(tally: Tally) -> shapes.WaysCounted:
+def counts_answer(tally: Tally) -> shapes.AttentionCounts:
     """Return how many KPIs are in each way."""
-    return shapes.WaysCounted(
+    return shapes.AttentionCounts(
         all=tally.count,
         new=tally.new,
         waits=tally.waits,

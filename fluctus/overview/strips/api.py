@@ -67,12 +67,12 @@ class HandOrderView(APIView):
         responses={204: None, **PROBLEMS},
     )
     def put(self, request: Request, workspace: str) -> Response:
-        """Move one beside another, for this person alone."""
+        """Move one next_to another, for this person alone."""
         form = checked(requests.MoveSerializer, request.data)
         services.move_in_order(
             viewer_of(request, workspace),
             form["slug"],
-            form["beside"],
+            form["next_to"],
             Order(form["order"]),
             after=form["after"],
         )

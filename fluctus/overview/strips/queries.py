@@ -95,7 +95,7 @@ def has_news(viewer: Viewer) -> Q:
     return Q(Exists(new))
 
 
-def ways(viewer: Viewer) -> dict[Shows, Q]:
+def conditions(viewer: Viewer) -> dict[Shows, Q]:
     """Return which KPIs are in each way."""
     return {
         Shows.ALL: Q(),
@@ -115,7 +115,7 @@ def tally_of(viewer: Viewer, group: str | None = None) -> Tally:
     if group is not None:
         rows = rows.filter(group=group)
     counts = rows.aggregate(
-        **{way.value: Count("pk", filter=which) for way, which in ways(viewer).items()}
+        **{way.value: Count("pk", filter=which) for way, which in conditions(viewer).items()}
     )
     return Tally(count=counts.pop(Shows.ALL), **counts)
 
@@ -152,7 +152,7 @@ def stamp_of(viewer: Viewer) -> list[Any]:
 
 def listed(viewer: Viewer, wanted: Listed) -> QuerySet[Kpi]:
     """Return the KPIs wanted; those of folded groups are left out of no count."""
-    rows = Kpi.objects.filter(workspace=viewer.workspace).filter(ways(viewer)[wanted.shows])
+    rows = Kpi.objects.filter(workspace=viewer.workspace).filter(conditions(viewer)[wanted.shows])
     return rows if wanted.group is None else rows.filter(group=wanted.group)
 
 

@@ -45,7 +45,7 @@ class MoveSerializer(Plain):
     """Which KPI goes where in the order that is looked at."""
 
     slug = serializers.CharField(max_length=80)
-    beside = serializers.CharField(max_length=80)
+    next_to = serializers.CharField(max_length=80)
     after = serializers.BooleanField(default=False)
     order = serializers.ChoiceField(choices(Order), default=Order.HAND.value)
 

@@ -84,7 +84,7 @@ class OverviewRow(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class WaysCounted(Shape):
+class AttentionCounts(Shape):
     """How many KPIs are in each way; one can be in several."""
 
     all: int
@@ -118,7 +118,7 @@ class Overview(Shape):
     """A stretch of all KPIs, and how all of them stand."""
 
     sentence: str
-    counts: WaysCounted
+    counts: AttentionCounts
     groups: list[GroupCount]
     count: int
     """How many are asked for, of which these rows are a stretch."""

@@ -72,7 +72,9 @@ def _happened(workspace: Workspace, dates: Dates) -> list[list[Happened]]:
         if start is not None:
             happened[pk][start] = Happened(kpis[pk], start, f"Shift: {name}" if name else "Shift")
     return [
-        sorted(of_kpi.values(), key=lambda one: one.at) for of_kpi in happened.values() if of_kpi
+        sorted(of_kpi.values(), key=lambda happened: happened.at)
+        for of_kpi in happened.values()
+        if of_kpi
     ]
 
 
@@ -121,8 +123,8 @@ def _stretch(
     )
 
 
-def _day(one: Happened) -> date:
-    return one.at.astimezone(ZoneInfo(one.kpi.time_zone)).date()
+def _day(happened: Happened) -> date:
+    return happened.at.astimezone(ZoneInfo(happened.kpi.time_zone)).date()
 
 
 def _label(first: date, last: date) -> str:

@@ -68,7 +68,7 @@ LIMITS: Final = [
 
 READ_FIELDS: Final = Fields(
     descriptor=DESCRIPTOR,
-    own="fluctus",
+    extension="fluctus",
     values={
         name: {"datetime": "text", TEXT: "text", NUMBER: "number", COUNT: "count", FLAG: "mark"}[
             kind

@@ -39,7 +39,7 @@ def improvement_rows(kpis: Sequence[Kpi]) -> Iterable[list[Any]]:
 
 
 def bring_improvements(
-    workspace: Workspace, rows: Sequence[dict[str, str]], made: dict[str, Kpi], actor: Actor
+    workspace: Workspace, rows: Sequence[dict[str, str]], created: dict[str, Kpi], actor: Actor
 ) -> None:
     """Write down the improvements of a package; what came of them is computed anew.
 
@@ -48,7 +48,7 @@ def bring_improvements(
     forms: dict[str, dict[str, Any]] = {}
     first_row: dict[str, int] = {}
     for number, row in enumerate(rows, start=2):
-        if row["kpi"] not in made:
+        if row["kpi"] not in created:
             continue
         form = forms.setdefault(
             row["improvement"],
@@ -57,7 +57,7 @@ def bring_improvements(
         first_row.setdefault(row["improvement"], number)
         form["aims"].append(
             {
-                "kpi": made[row["kpi"]].slug,
+                "kpi": created[row["kpi"]].slug,
                 "wanted": row["wanted"],
                 "amount": row["amount"] or None,
                 "by": row["by"] or None,

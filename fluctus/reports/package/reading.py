@@ -33,7 +33,7 @@ from fluctus.reports.package.fields import (
     NOT_BROUGHT,
     READ_FIELDS,
 )
-from fluctus.tables.isolation import TooMuchError, TooSlowError, apart
+from fluctus.tables.isolation import TooMuchError, TooSlowError, run_isolated
 from fluctus.tables.meaning.numbers import LARGEST
 from fluctus.tables.package_file import PackageFile, Wrong, read_package_file
 
@@ -52,7 +52,7 @@ class PackedKpi:
     grain: Grain
     state: ChartState
     frame: pl.DataFrame
-    made: "PackedOrigin | None"
+    origin: "PackedOrigin | None"
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,7 @@ def read_package(
     are asked for.
     """
     try:
-        found = apart(
+        found = run_isolated(
             read_package_file, raw, folder, READ_FIELDS, seconds=LONGEST, still_wanted=still_wanted
         )
     except (TooSlowError, TooMuchError):
@@ -102,7 +102,7 @@ class _Understanding:
 
     def __init__(self, found: PackageFile, folder: Path) -> None:
         self._found, self._folder = found, folder
-        ours = found.description.get(READ_FIELDS.own)
+        ours = found.description.get(READ_FIELDS.extension)
         if not isinstance(ours, dict) or ours.get("format") != FORMAT:
             raise _refused(
                 "It was not made by this version of Fluctus.",
@@ -124,7 +124,7 @@ class _Understanding:
         )
 
     def _kpi(self, described: dict[str, Any]) -> PackedKpi:
-        about, path = described[READ_FIELDS.own], str(described.get("path", ""))
+        about, path = described[READ_FIELDS.extension], str(described.get("path", ""))
         try:
             grain = Grain(about.get("grain"))
             settings = checked(ChartSettingsSerializer, about.get("settings") or {})
@@ -140,10 +140,10 @@ class _Understanding:
             raise _refused("Its settings cannot be read.", "Take it anew.", path) from None
         if not state.name.strip():
             raise _refused("A KPI has no name.", "Take it anew.", path)
-        made, frame = _origin(described), self._values(path)
-        if made is None or made.made_by is not MadeFrom.TIME_BETWEEN:
+        origin, frame = _origin(described), self._values(path)
+        if origin is None or origin.made_by is not MadeFrom.TIME_BETWEEN:
             self._refuse_uneven(frame, grain, state.calendar, path)
-        return PackedKpi(str(about.get("slug", "")), grain, state, frame, made)
+        return PackedKpi(str(about.get("slug", "")), grain, state, frame, origin)
 
     def _values(self, path: str) -> pl.DataFrame:
         frame = pl.read_ipc(self._folder / self._found.columns[path])
@@ -236,7 +236,7 @@ MOST_ROWS = 2**31 - 1
 
 def _origin(described: dict[str, Any]) -> PackedOrigin | None:
     """Return how a KPI is made from others; raises RefusalError where that cannot be."""
-    about = described[READ_FIELDS.own]
+    about = described[READ_FIELDS.extension]
     sources = tuple(
         slug for slug in (about.get("source"), about.get("second")) if isinstance(slug, str)
     )
@@ -260,7 +260,7 @@ def _origin(described: dict[str, Any]) -> PackedOrigin | None:
 def _sources_first(resources: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
     """Put what others are made from before these; what is made in a circle comes as it is."""
     left = list(resources)
-    named = {str(row[READ_FIELDS.own].get("slug", "")) for row in left}
+    named = {str(row[READ_FIELDS.extension].get("slug", "")) for row in left}
     done: set[str] = set()
     order: list[dict[str, Any]] = []
     while left:
@@ -270,11 +270,11 @@ def _sources_first(resources: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
             if all(
                 slug in done or slug not in named
                 for name in ("source", "second")
-                if isinstance(slug := row[READ_FIELDS.own].get(name), str)
+                if isinstance(slug := row[READ_FIELDS.extension].get(name), str)
             )
         ] or left
         order += ready
-        done |= {str(row[READ_FIELDS.own].get("slug", "")) for row in ready}
+        done |= {str(row[READ_FIELDS.extension].get("slug", "")) for row in ready}
         left = [row for row in left if row not in ready]
     return order
 

@@ -78,19 +78,19 @@ def bring_package(
 ) -> Brought:
     """Make what is in a package: all of it, or nothing."""
     Workspace.objects.select_for_update().get(pk=workspace.pk)
-    made: dict[str, Kpi] = {}
+    created: dict[str, Kpi] = {}
     kpis: list[tuple[Kpi, DataChange]] = []
     for number, packed in enumerate(package.kpis):
         progress(f"Making {packed.state.name}", 0.1 + 0.8 * number / package.count)
-        kpi, change = _make(workspace, packed, made, actor)
-        made[packed.slug] = kpi
+        kpi, change = _make(workspace, packed, created, actor)
+        created[packed.slug] = kpi
         kpis.append((kpi, change))
     progress("Telling what happened", 0.92)
-    events = _bring_events(workspace, package, made, actor, file_name)
+    events = _bring_events(workspace, package, created, actor, file_name)
     for row in package.findings:
-        if row["kpi"] in made:
-            _bring_finding(made[row["kpi"]], row)
-    bring_improvements(workspace, package.improvements, made, actor)
+        if row["kpi"] in created:
+            _bring_finding(created[row["kpi"]], row)
+    bring_improvements(workspace, package.improvements, created, actor)
     for kpi, _ in kpis:
         # Others of the package may have been made from it, or told with it.
         kpi.refresh_from_db()
@@ -111,7 +111,7 @@ def _part(planned: Import, kpi: Kpi, change: DataChange) -> ImportPart:
 
 
 def _make(
-    workspace: Workspace, packed: PackedKpi, made: dict[str, Kpi], actor: Actor
+    workspace: Workspace, packed: PackedKpi, created: dict[str, Kpi], actor: Actor
 ) -> tuple[Kpi, DataChange]:
     state = replace(packed.state, name=_free_name(workspace, packed.state.name.strip()))
     return create_kpi(
@@ -121,18 +121,18 @@ def _make(
         packed.frame,
         actor,
         "Came with a data package",
-        origin=_origin(packed, made),
+        origin=_origin(packed, created),
     )
 
 
-def _origin(packed: PackedKpi, made: dict[str, Kpi]) -> Origin:
+def _origin(packed: PackedKpi, created: dict[str, Kpi]) -> Origin:
     """Let a KPI follow those of the package that it is made from, where all of these came."""
-    if packed.made is None:
+    if packed.origin is None:
         return OF_ITS_OWN
-    sources = [made[slug] for slug in packed.made.sources if slug in made]
-    if len(sources) != DERIVED_KINDS[packed.made.made_by].sources:
-        return Origin(times=packed.made.times)
-    return Origin.of(packed.made.made_by, sources, packed.made.times, packed.made.left_out)
+    sources = [created[slug] for slug in packed.origin.sources if slug in created]
+    if len(sources) != DERIVED_KINDS[packed.origin.made_by].sources:
+        return Origin(times=packed.origin.times)
+    return Origin.of(packed.origin.made_by, sources, packed.origin.times, packed.origin.left_out)
 
 
 def _free_name(workspace: Workspace, name: str) -> str:
@@ -145,13 +145,13 @@ def _free_name(workspace: Workspace, name: str) -> str:
 
 
 def _bring_events(
-    workspace: Workspace, package: Package, made: dict[str, Kpi], actor: Actor, file_name: str
+    workspace: Workspace, package: Package, created: dict[str, Kpi], actor: Actor, file_name: str
 ) -> EventImport | None:
     """Bring the events; one that is there already is told with the new KPIs as well."""
     there = {event.uid: event for event in Event.objects.filter(workspace=workspace)}
     act: EventImport | None = None
     for row in package.events:
-        kpis = [made[slug].pk for slug in row["kpis"] if slug in made]
+        kpis = [created[slug].pk for slug in row["kpis"] if slug in created]
         if row["uid"] in there:
             there[row["uid"]].kpis.add(*kpis)
             continue
@@ -163,7 +163,7 @@ def _bring_events(
             _day(row["last"]),
             # Of another workspace's "all" it is told with those that come.
             False,
-            tuple(sorted({kpi.pk for kpi in made.values()} if row["everywhere"] else kpis)),
+            tuple(sorted({kpi.pk for kpi in created.values()} if row["everywhere"] else kpis)),
         )
         if act is None:
             act = EventImport.objects.create(

@@ -29,7 +29,7 @@ def as_slides(contents: Contents) -> tuple[bytes, int]:
     deck.core_properties.author = contents.author
     first = deck.slides.add_slide(deck.slide_layouts[5])
     _title(first, contents.title, 36)
-    under = f"{contents.workspace} · {contents.dates} · {contents.made:%-d %B %Y}"
+    under = f"{contents.workspace} · {contents.dates} · {contents.made_at:%-d %B %Y}"
     lines = [under, contents.author, contents.intro, *contents.left_out]
     _text(first, "\n".join(filter(None, lines)), Inches(2.2), 20)
     for chapter in contents.chapters:

@@ -245,7 +245,7 @@ class _Sheet:
             pattern = followed is not None
             cells = self._value_formulas(position, number, included=included, pattern=pattern)
             known = [
-                analysis.judged[position] if included else math.nan,
+                analysis.adjusted[position] if included else math.nan,
                 self._range(position),
                 lines.centre[position],
                 lines.lower[position],

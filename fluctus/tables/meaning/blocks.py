@@ -48,7 +48,7 @@ def blocks_of(grid: Grid) -> list[Block]:
         return []
     rows = grid.rows(0, len(grid))
     parts = _below_one_another(rows, grid.lines.to_list())
-    blocks = [block for first, last in parts for block in _beside(rows, grid, first, last)]
+    blocks = [block for first, last in parts for block in _side_by_side(rows, grid, first, last)]
     return blocks[:MOST] if len(blocks) > 1 else []
 
 
@@ -95,7 +95,7 @@ def _is_data(cell: str) -> bool:
     return is_data(cell) or is_missing(cell)
 
 
-def _beside(rows: list[tuple[str, ...]], grid: Grid, first: int, last: int) -> list[Block]:
+def _side_by_side(rows: list[tuple[str, ...]], grid: Grid, first: int, last: int) -> list[Block]:
     """Return the tables that stand side by side: with blank columns between, each with dates."""
     some = rows[first:last]
     filled = [any(row[n] for row in some) for n in range(grid.width)]

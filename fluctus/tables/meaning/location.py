@@ -75,15 +75,15 @@ class LocatedTable:
             cells=self.cells.select(pl.col(f"c{n}").alias(f"c{i}") for i, n in enumerate(kept)),
         )
 
-    def with_column(self, name: str, cells: pl.Series, beside: int) -> "LocatedTable":
-        """Return the table with one more column; ``beside`` is one that it was made from."""
+    def with_column(self, name: str, cells: pl.Series, source: int) -> "LocatedTable":
+        """Return the table with one more column; ``source`` is one that it was made from."""
         copy, wanted = 2, name
         while name in self.names:
             name, copy = f"{wanted} ({copy})", copy + 1
         return replace(
             self,
             names=(*self.names, name),
-            at=(*self.at, self.at[beside]),
+            at=(*self.at, self.at[source]),
             cells=self.cells.with_columns(cells.alias(f"c{len(self.names)}")),
         )
 

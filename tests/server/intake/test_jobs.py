@@ -26,7 +26,7 @@ from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.reports.jobs import make_report
 from fluctus.site.management.commands.run_jobs import app_of_worker
-from fluctus.tables.isolation import SECONDS, TooSlowError, apart
+from fluctus.tables.isolation import SECONDS, TooSlowError, run_isolated
 from tests.conftest import Api, join
 from tests.interleaving import alone
 from tests.jobs import gates, no_jobs, wait_for, work
@@ -187,9 +187,9 @@ def test_a_table_that_takes_long_to_read_is_read_in_the_background(
     def slow_at_first(*args: Any, seconds: float) -> Any:
         if seconds == SECONDS:
             raise TooSlowError
-        return apart(*args, seconds=seconds)
+        return run_isolated(*args, seconds=seconds)
 
-    monkeypatch.setattr("fluctus.intake.uploads.apart", slow_at_first)
+    monkeypatch.setattr("fluctus.intake.uploads.run_isolated", slow_at_first)
     sent = api.upload(TABLE.encode())
     assert (sent.status_code, sent.json()["being_read"]) == (202, True)
     path = f"/uploads/{sent.json()['id']}"
@@ -216,9 +216,9 @@ def test_a_sheet_chosen_later_that_takes_long_is_read_in_the_background(
     def slow_at_first(*args: Any, seconds: float) -> Any:
         if seconds == SECONDS and "Cover" in args:
             raise TooSlowError
-        return apart(*args, seconds=seconds)
+        return run_isolated(*args, seconds=seconds)
 
-    monkeypatch.setattr("fluctus.intake.uploads.apart", slow_at_first)
+    monkeypatch.setattr("fluctus.intake.uploads.run_isolated", slow_at_first)
     book = Path(__file__).parents[2] / "tables/books/left-behind.xlsx"
     path = f"/uploads/{api.upload(book.read_bytes()).json()['id']}/read"
     for _ in range(2):

@@ -68,7 +68,7 @@ def test_parts_that_come_and_go_add_up_to_the_chart(
     chart = ok(api.get(f"/kpis/{slug}/analysis", **query))
     value, period = chart["points"]["value"][-1], chart["points"]["period"][-1]
     answer = ok(api.get(f"/kpis/{slug}/contributions", first=period, **query))
-    (way,) = answer["ways"]
+    (way,) = answer["shared_out"]
     assert way["value"] == pytest.approx(value, abs=1e-9)
     included = [v for n, v in enumerate(chart["points"]["value"]) if n != chart["incomplete"]]
     assert way["usual"] == pytest.approx(sum(included) / len(included), abs=1e-9)
@@ -83,7 +83,7 @@ def test_a_spike_is_told_by_the_part_that_made_it(api: Api) -> None:
     parts["Ainsey"][12] = 40
     slug = by_part(api, "Left behind", parts)
     answer = made(api, slug, 12)
-    (way,) = answer["ways"]
+    (way,) = answer["shared_out"]
     assert way["says"].startswith("Of the ")
     assert "more than usual, Ainsey brought " in way["says"]
     first, *rest = way["bars"]
@@ -93,11 +93,11 @@ def test_a_spike_is_told_by_the_part_that_made_it(api: Api) -> None:
     path, period = f"/kpis/{slug}", (FIRST + timedelta(days=84)).isoformat()
     aside = {"period": period, "reason": "a count twice"}
     ok(api.send("POST", f"{path}/aside", aside, revision(api, path)))
-    (alone,) = made(api, slug, 12)["ways"]
+    (alone,) = made(api, slug, 12)["shared_out"]
     assert alone["value"] == way["value"]
     assert alone["usual"] < way["usual"]
     assert alone["bars"][0]["name"] == "Ainsey"
-    quiet = made(api, slug, 5)["ways"][0]
+    quiet = made(api, slug, 5)["shared_out"][0]
     assert quiet["says"].startswith("Everywhere alike")
 
 
@@ -109,7 +109,7 @@ def test_a_shift_is_held_against_what_was_before_and_two_dates_against_each_othe
     slug = by_part(api, "Left behind", parts)
     shift = made(api, slug, 10, shift="true")
     assert shift["than"] == "before 16 Mar"
-    way = shift["ways"][0]
+    way = shift["shared_out"][0]
     expected = np.mean([sum(p[10:20][n] for p in parts.values()) for n in range(10)])
     before = np.mean([sum(p[:10][n] for p in parts.values()) for n in range(10)])
     assert (way["value"], way["usual"]) == pytest.approx((expected, before))
@@ -119,12 +119,14 @@ def test_a_shift_is_held_against_what_was_before_and_two_dates_against_each_othe
     period = (FIRST + timedelta(days=70)).isoformat()
     segments = [{"start": None}, {"start": period, "name": "After"}]
     ok(api.send("PATCH", path, {"segments": segments}, revision(api, path)))
-    kept = made(api, slug, 10, shift="true")["ways"][0]
+    kept = made(api, slug, 10, shift="true")["shared_out"][0]
     assert kept["bars"] == way["bars"]
     dates = made(api, slug, 12, against_first=FIRST.isoformat(), against_last="2026-01-19")
     assert dates["than"] == "from 5 Jan to 19 Jan"
-    total = sum(bar["brought"] for bar in dates["ways"][0]["bars"])
-    assert total == pytest.approx(dates["ways"][0]["value"] - dates["ways"][0]["usual"], abs=1e-9)
+    total = sum(bar["brought"] for bar in dates["shared_out"][0]["bars"])
+    assert total == pytest.approx(
+        dates["shared_out"][0]["value"] - dates["shared_out"][0]["usual"], abs=1e-9
+    )
 
 
 def test_a_rate_is_told_by_rate_and_weight_and_by_its_numbers(api: Api) -> None:
@@ -133,10 +135,10 @@ def test_a_rate_is_told_by_rate_and_weight_and_by_its_numbers(api: Api) -> None:
     on_time["Ainsey"][15] = 20.0
     first, second = by_part(api, "On time", on_time), by_part(api, "Departures", of_all)
     asked = {"made_by": "ratio", "second": second}
-    slug = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
+    slug = ok(api.send("POST", f"/kpis/{first}/derivation", asked))["slug"]
     answer = made(api, slug, 15)
-    ways = {way["by"]: way for way in answer["ways"]}
-    assert answer["ways"][0]["by"] == "parts"
+    ways = {way["by"]: way for way in answer["shared_out"]}
+    assert answer["shared_out"][0]["by"] == "parts"
     assert "less than usual, Ainsey brought" in ways["parts"]["says"]
     bar = ways["parts"]["bars"][0]
     assert bar["rate"] + bar["weight"] == pytest.approx(bar["brought"])
@@ -147,8 +149,8 @@ def test_a_rate_is_told_by_rate_and_weight_and_by_its_numbers(api: Api) -> None:
     on, departures = ways["numbers"]["bars"]
     assert (on["name"], departures["name"]) == ("On time", "Departures")
     assert departures["brought"] == pytest.approx(0)
-    late = ok(api.send("POST", f"/kpis/{second}/made", {"made_by": "difference", "second": first}))
-    ways = {way["by"]: way for way in made(api, late["slug"], 15)["ways"]}
+    late = ok(api.send("POST", f"/kpis/{second}/derivation", {"made_by": "difference", "second": first}))
+    ways = {way["by"]: way for way in made(api, late["slug"], 15)["shared_out"]}
     assert [bar["name"] for bar in ways["sources"]["bars"]] == ["On time", "Departures"]
     assert ways["sources"]["says"].startswith("1")
 

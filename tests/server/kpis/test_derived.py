@@ -41,14 +41,14 @@ def test_a_rare_count_offers_the_time_between_events_and_it_follows(api: Api, st
     chart = ok(api.get(f"/kpis/{stops}/analysis"))
     assert chart["nature"] == "rare"
     assert "too rare to chart by week" in chart["sentence"]["headline"]
-    made = api.send("POST", f"/kpis/{stops}/made", BETWEEN)
+    made = api.send("POST", f"/kpis/{stops}/derivation", BETWEEN)
     assert made.status_code == 201, made.content
     slug = made.json()["slug"]
     assert values(slug) == [21, 0, 42, 56]
     between = ok(api.get(f"/kpis/{slug}/analysis"))
     kpi = between["kpi"]
     assert (kpi["unit"], kpi["direction"], kpi["floor"]) == ("days", "higher", 0)
-    assert kpi["made"]["sources"] == [{"slug": stops, "name": "Unplanned stops"}]
+    assert kpi["derivation"]["sources"] == [{"slug": stops, "name": "Unplanned stops"}]
     assert (kpi["grain"], between["incomplete"], between["gaps"]) == ("day", None, [])
     # New data of the source come through, and are named in its history.
     longer = api.bring_in(csv_of([*STOPS, 0.0, 3.0]), into=stops)
@@ -70,7 +70,7 @@ def test_a_rare_count_offers_the_time_between_events_and_it_follows(api: Api, st
     assert api.bring_in(csv_of([1.0, 2.0]), into=slug).status_code == 409
     # Without its source it is a KPI like any other.
     Kpi.objects.get(slug=stops).delete()
-    alone = ok(api.get(f"/kpis/{slug}/analysis"))["kpi"]["made"]
+    alone = ok(api.get(f"/kpis/{slug}/analysis"))["kpi"]["derivation"]
     assert (alone["follows"], alone["sources"]) == (False, [])
 
 
@@ -85,7 +85,7 @@ def test_a_rare_count_offers_the_time_between_events_and_it_follows(api: Api, st
 )
 def test_what_has_no_time_between_says_so(api: Api, counts: list[float], says: str) -> None:
     slug = api.add_kpi("Stops", counts)
-    refused = api.send("POST", f"/kpis/{slug}/made", BETWEEN)
+    refused = api.send("POST", f"/kpis/{slug}/derivation", BETWEEN)
     assert refused.status_code == 422
     assert says in refused.json()["issues"][0]["detail"]
     assert Kpi.objects.count() == 1
@@ -98,7 +98,7 @@ def test_days_over_a_clock_change_are_whole(api: Api) -> None:
     assert answer.status_code == 201
     slug = answer.json()["parts"][0]["slug"]
     assert (
-        api.send("POST", f"/kpis/{slug}/made", BETWEEN | {"name": "Days between"}).status_code
+        api.send("POST", f"/kpis/{slug}/derivation", BETWEEN | {"name": "Days between"}).status_code
         == 201
     )
     assert values("days-between") == [2, 3]
@@ -106,6 +106,6 @@ def test_days_over_a_clock_change_are_whole(api: Api) -> None:
 
 def test_the_sentence_counts_intervals_not_days(api: Api) -> None:
     slug = api.add_kpi("Stops", [float(n % 3 == 0 and n % 2 == 0) for n in range(60)])
-    made = ok(api.send("POST", f"/kpis/{slug}/made", BETWEEN))["slug"]
+    made = ok(api.send("POST", f"/kpis/{slug}/derivation", BETWEEN))["slug"]
     said = ok(api.get(f"/kpis/{made}/analysis"))["sentence"]
     assert said["headline"].endswith("all 9 intervals are 42\u00a0days.")

@@ -73,7 +73,7 @@ def test_limits_follow_a_trend_that_is_proposed_with_its_evidence(api: Api) -> N
     assert centre[-1] - centre[0] == pytest.approx(0.5 * 39, rel=0.02)
     assert "It rises by 0.50" in body["sentence"]["detail"].replace("\u00a0", " ")
     assert body["signals"] == []
-    assert "least-squares line" in body["segments"][0]["made"]
+    assert "least-squares line" in body["segments"][0]["how"]
     assert body["history"]["undo"] == "Let the limits of the first segment follow a trend"
     lines = api.get(f"{path}/analysis.csv").content.decode().splitlines()
     assert float(lines[1].split(",")[4]) == pytest.approx(centre[0])

@@ -213,7 +213,7 @@ def test_whatever_is_done_the_answer_is_as_made_anew(api: Api) -> None:
 def test_what_is_done_to_a_source_is_seen_on_what_follows_it(api: Api) -> None:
     first, second = api.add_kpi("Late", VALUES), api.add_kpi("Crossings", VALUES)
     asked = {"made_by": "difference", "second": second, "name": "On time"}
-    made = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
+    made = ok(api.send("POST", f"/kpis/{first}/derivation", asked))["slug"]
 
     def rename() -> None:
         ok(api.send("PATCH", f"/kpis/{first}", {"name": "Delayed"}, revision=1))

@@ -114,7 +114,7 @@ def test_a_year_and_a_segment_before_lie_behind_the_values(api: Api) -> None:
     by_day = {day: float(n % 17) for n, day in enumerate(days)}
     expected = [by_day.get(day.replace(year=day.year - 1)) for day in days[360:]]
     assert drawn["year"]["course"] == expected
-    assert drawn["year"]["apart_from"][-1] == by_day[days[-1]] - (expected[-1] or 0)
+    assert drawn["year"]["differences"][-1] == by_day[days[-1]] - (expected[-1] or 0)
     assert drawn["segment"]["course"][30:] == [float(n) for n in range(10)]
     assert drawn["segment"]["course"][:30] == [None] * 30
 
@@ -283,10 +283,10 @@ def test_a_sum_is_on_a_scale_of_its_own_and_grows_to_what_it_says(api: Api, kpi:
     ok(change(api, kpi, lines=[line("a", "sum"), line("b", "sum", factor=0.1)]))
     drawn = lines_of(api, kpi, first="2026-01-26")
     grown = [sum(VALUES[3 : n + 1]) for n in range(3, 12)]
-    assert drawn["a"]["apart"]
+    assert drawn["a"]["other_scale"]
     assert drawn["a"]["course"] == pytest.approx(grown)
     assert drawn["a"]["level"] == pytest.approx(grown[-1])
-    assert not drawn["b"]["apart"]
+    assert not drawn["b"]["other_scale"]
 
 
 def test_views_are_kept_by_name(api: Api, kpi: str) -> None:

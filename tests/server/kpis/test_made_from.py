@@ -50,7 +50,7 @@ def both(api: Api) -> tuple[str, str]:
 
 
 def make(api: Api, first: str, **asked: object) -> dict[str, Any]:
-    return dict(ok(api.send("POST", f"/kpis/{first}/made", asked)))
+    return dict(ok(api.send("POST", f"/kpis/{first}/derivation", asked)))
 
 
 def chart(api: Api, slug: str, **query: object) -> dict[str, Any]:
@@ -67,7 +67,7 @@ def test_a_share_is_the_ratio_of_sums_at_every_grain_and_over_every_part(
 ) -> None:
     first, second = both
     preview = ok(
-        api.send("POST", f"/kpis/{first}/made/preview", {"made_by": "ratio", "second": second})
+        api.send("POST", f"/kpis/{first}/derivation/preview", {"made_by": "ratio", "second": second})
     )
     assert preview["name"] == "On time of departures"
     assert (preview["unit"], preview["times"], preview["newest_of"]) == ("%", 100, [45, 52])
@@ -107,12 +107,12 @@ def test_it_follows_both_and_says_what_it_leaves_out(api: Api, both: tuple[str, 
         for row, value in zip(last, (0.0, 0.0), strict=True)
     ]  # fmt: skip
     ok(api.send("POST", f"/kpis/{second}/values", {"edits": edits}))
-    made = chart(api, slug)["kpi"]["made"]
+    made = chart(api, slug)["kpi"]["derivation"]
     assert made["left_out"] == ["9 Feb 2026 is without a ratio: Departures is 0 there."]
     # A week that one of them has not is missing.
     more = "Week,Quay,On time\n2026-02-16,Ainsey,30\n2026-02-16,Holmsand,9"
     assert api.bring_in(more, into=first, mode="add").status_code == 201
-    (gone, _) = chart(api, slug)["kpi"]["made"]["left_out"]
+    (gone, _) = chart(api, slug)["kpi"]["derivation"]["left_out"]
     assert gone == "16 Feb 2026 is left out: Departures has no value there."
     history = ok(api.get(f"/kpis/{slug}/history"))["acts"]
     assert history[0]["summary"].startswith("Followed Departures")
@@ -123,7 +123,7 @@ def test_it_follows_both_and_says_what_it_leaves_out(api: Api, both: tuple[str, 
     assert "follows On time and Departures" in refused.json()["detail"]
     # What is deleted leaves it as it is.
     Kpi.objects.get(slug=second).delete()
-    alone = chart(api, slug)["kpi"]["made"]
+    alone = chart(api, slug)["kpi"]["derivation"]
     assert (alone["by"], alone["follows"]) == ("ratio", False)
     assert Observation.objects.filter(kpi__slug=slug).count() == 10
     assert api.send("POST", f"/kpis/{slug}/values", {"edits": [edit]}).status_code in (200, 412)
@@ -201,7 +201,7 @@ def test_what_cannot_be_made_says_why(
     api.add_kpi("Fuel", [1.0] * 6, unit="L", aggregation="sum")
     make(api, both[0], made_by="ratio", second=both[1], name="Share")
     count = Kpi.objects.count()
-    refused = api.send("POST", "/kpis/on-time/made", asked)
+    refused = api.send("POST", "/kpis/on-time/derivation", asked)
     assert refused.status_code == 422, refused.content
     assert says in refused.json()["issues"][0]["detail"]
     assert Kpi.objects.count() == count
@@ -211,8 +211,8 @@ def test_another_workspace_is_no_source(api: Api, both: tuple[str, str]) -> None
     stranger = Api(join("mallory", "elsewhere"), "elsewhere")
     theirs = stranger.add_kpi("Theirs", [1.0, 2, 3])
     asked = {"made_by": "ratio", "second": theirs}
-    assert api.send("POST", f"/kpis/{both[0]}/made", asked).status_code == 404
-    assert stranger.send("POST", f"/kpis/{both[0]}/made/preview", asked).status_code == 404
+    assert api.send("POST", f"/kpis/{both[0]}/derivation", asked).status_code == 404
+    assert stranger.send("POST", f"/kpis/{both[0]}/derivation/preview", asked).status_code == 404
 
 
 def test_both_numbers_of_a_ratio_are_typed(api: Api) -> None:
@@ -342,7 +342,7 @@ def test_a_workbook_computes_a_ratio_from_its_numbers(api: Api, both: tuple[str,
 def test_a_multiple_that_would_vanish_is_refused(api: Api, times: float) -> None:
     path = f"/kpis/{api.add_kpi('Ramp', [20, 21, 23])}"
     asked = {"made_by": "multiple", "times": times}
-    refused = api.send("POST", f"{path}/made", asked, revision(api, path))
+    refused = api.send("POST", f"{path}/derivation", asked, revision(api, path))
     assert (refused.status_code, refused.json()["issues"][0]["field"]) == (400, "times")
 
 

@@ -42,7 +42,7 @@ def test_values_set_aside_are_marked_with_their_reason(api: Api, kpi: str) -> No
 
 
 def test_numbers_say_how_they_were_made(api: Api, kpi: str) -> None:
-    made = chart(api, kpi)["segments"][0]["made"].replace("\xa0", " ")
+    made = chart(api, kpi)["segments"][0]["how"].replace("\xa0", " ")
     assert made.startswith("Average 11.0 s of 20 weeks from 5 Jan. Limits ")
     assert "2.660" in made
     assert "3.268" in made
@@ -58,13 +58,13 @@ def test_numbers_say_how_they_were_made(api: Api, kpi: str) -> None:
         "floor": 9.5,
     }
     body = api.send("PATCH", kpi, settings, revision=1).json()
-    made = body["segments"][0]["made"].replace("\xa0", " ")
+    made = body["segments"][0]["how"].replace("\xa0", " ")
     assert made.startswith("Median 10.0 s of a baseline of 6 weeks.")
     assert "3.145" in made
     assert "held at the bound" in made
     assert "Provisional" in made
     few = f"/kpis/{api.add_kpi('Few', [1.0, 2.0])}"
-    assert "Too few for limits" in chart(api, few)["segments"][0]["made"]
+    assert "Too few for limits" in chart(api, few)["segments"][0]["how"]
 
 
 def test_before_and_after_compare_the_last_two_segments(api: Api) -> None:

@@ -1,5 +1,6 @@
 """Links: what they show, to whom, for how long; and whoever tries to get more out of them."""
 
+import json
 from datetime import timedelta
 from importlib import import_module
 from typing import Any
@@ -250,3 +251,20 @@ def test_what_older_links_have_kept_is_shown_as_panels(api: Api, ramp: str) -> N
     assert (chart["title"], chart["answer"]) == (kept["title"], kept["answer"])
     assert (text["kind"], text["answer"]) == ("text", {"text": "# Ramps"})
     assert same == kept
+
+
+def test_what_older_links_have_kept_has_the_names_of_today(api: Api, ramp: str) -> None:
+    path, lines = f"/kpis/{ramp}", [{"key": "sum", "made": "sum"}]
+    ok(api.send("PATCH", path, {"lines": lines}, revision(api, path)))
+    make(api, kind="chart", kpi=ramp, frozen=True)
+    (kept,) = Link.objects.get().frozen or []
+    older = json.loads(
+        json.dumps(kept)
+        .replace('"other_scale"', '"apart"')
+        .replace('"differences"', '"apart_from"')
+        .replace('"derivation"', '"made"')
+        .replace('"how"', '"made"')
+    )
+    assert older != kept
+    migration = import_module("fluctus.links.migrations.0004_frozen_names")
+    assert migration.renamed([older, kept]) == [kept, kept]

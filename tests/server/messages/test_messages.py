@@ -478,7 +478,7 @@ def test_a_report_is_made_by_itself_and_mailed_once(
     assert scheduled.ask_for_due(due + timedelta(days=30)) == 1
     assert scheduled.ask_for_due(due + timedelta(days=30)) == 0
     assert scheduled.mail_made(due) == 0, "it is not made yet"
-    made = ScheduledReport.objects.get().made
+    made = ScheduledReport.objects.get().last_report
     assert made is not None
     report_jobs.make_report(job_id=made.pk)
     assert [scheduled.mail_made(due) for _ in range(2)] == [1, 0]

@@ -121,7 +121,7 @@ def test_data_that_does_not_come_is_late(
 
 
 def test_an_order_by_hand_is_a_persons_own(kpis: Api) -> None:
-    move = {"slug": "never", "beside": "spiked", "after": False, "order": "name"}
+    move = {"slug": "never", "next_to": "spiked", "after": False, "order": "name"}
     assert kpis.send("PUT", "/overview/order", move).status_code == 204
     assert names(ok(kpis.get("/overview", order="hand"))) == [
         "Never",
@@ -129,14 +129,14 @@ def test_an_order_by_hand_is_a_persons_own(kpis: Api) -> None:
         "Steady one",
         "Waits",
     ]
-    move = {"slug": "waits", "beside": "never", "after": False, "order": "hand"}
+    move = {"slug": "waits", "next_to": "never", "after": False, "order": "hand"}
     assert kpis.send("PUT", "/overview/order", move).status_code == 204
     assert names(ok(kpis.get("/overview", order="hand")))[0] == "Waits"
     rhona = Api(join("rhona", "marrowick"), "marrowick")
     assert names(ok(rhona.get("/overview", order="hand")))[0] == "Steady one"
     kpis.add_kpi("Another", STEADY)
     assert names(ok(kpis.get("/overview", order="hand")))[-1] == "Another"
-    move["beside"] = "gone"
+    move["next_to"] = "gone"
     assert kpis.send("PUT", "/overview/order", move).status_code == 404
     assert HandOrder.objects.count() == 1
 

@@ -173,11 +173,11 @@ def test_what_is_made_from_others_follows_these_in_its_new_place(api: Api) -> No
     first = api.add_kpi("On time", [40.0, 38, 41], aggregation="sum")
     second = api.add_kpi("Departures", [42.0, 42, 42], aggregation="sum")
     asked = {"made_by": "ratio", "second": second, "name": "Share on time"}
-    slug = ok(api.send("POST", f"/kpis/{first}/made", asked))["slug"]
+    slug = ok(api.send("POST", f"/kpis/{first}/derivation", asked))["slug"]
     other = Api(join("una", "holmsand"), "holmsand")
     bring(other, packed(slug, first, second))
     made = ok(other.get(f"/kpis/{slug}/analysis"))
-    assert [source["slug"] for source in made["kpi"]["made"]["sources"]] == [first, second]
+    assert [source["slug"] for source in made["kpi"]["derivation"]["sources"]] == [first, second]
     assert made["points"]["numerator"] == [40, 38, 41]
     row = ok(other.get(f"/kpis/{first}/values"))["values"][0]
     edit = {"period": row["period"], "value": 21.0, "seen": row["version"]}
@@ -187,7 +187,7 @@ def test_what_is_made_from_others_follows_these_in_its_new_place(api: Api) -> No
     third = Api(join("ivo", "ainsey"), "ainsey")
     bring(third, packed(slug, first))
     alone = ok(third.get(f"/kpis/{slug}/analysis"))
-    assert alone["kpi"]["made"] is None
+    assert alone["kpi"]["derivation"] is None
     assert alone["points"]["numerator"] == [40, 38, 41]
 
 

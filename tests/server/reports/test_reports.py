@@ -130,7 +130,7 @@ def test_a_report_says_what_the_chart_says(api: Api) -> None:
         "plus and minus 2.660 times",
         "3.268 (3.865) times",
         f"1 of {report['pages']}",
-        chart["segments"][0]["made"],
+        chart["segments"][0]["how"],
     ):
         assert " ".join(part.split()) in text, part
     # The texts of the chart are text, in the picture.

@@ -130,7 +130,7 @@ BODIES = {
     "read": '{"mapping": {}}',
     "import": '{"mapping": {}}',
     "aside": '{"period": "2026-01-05", "reason": "Gale"}',
-    "order": '{"slug": "ramp-cycle", "beside": "ramp-cycle"}',
+    "order": '{"slug": "ramp-cycle", "next_to": "ramp-cycle"}',
     "places": '{"text": "name,latitude,longitude"}',
     "pages": '{"title": "Monday"}',
     "panels": '{"kind": "text", "text": "Monday"}',

@@ -92,7 +92,7 @@ export function TokensPage() {
                   </Table.Td>
                   <Table.Td>{ROLE_NAMES[row.role].name}</Table.Td>
                   <Table.Td>
-                    {row.person}, {moment(row.made)}
+                    {row.person}, {moment(row.made_at)}
                   </Table.Td>
                   <Table.Td>{row.used ? moment(row.used) : 'not yet'}</Table.Td>
                   <Table.Td>{row.expires ? dayOf(row.expires) : 'revoked'}</Table.Td>

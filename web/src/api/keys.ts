@@ -118,7 +118,7 @@ export const keys = {
   ],
   due: (workspace: string, ...which: unknown[]): Key => ['due', workspace, ...which],
   // What was kept with a KPI may have changed with its values.
-  judged: (workspace: string, typed: unknown): Key => ['due', workspace, 'judged', typed],
+  checks: (workspace: string, typed: unknown): Key => ['due', workspace, 'checks', typed],
   overview: (workspace: string, ...wanted: unknown[]): Key => ['overview', workspace, ...wanted],
   together: (workspace: string, ...wanted: unknown[]): Key => ['together', workspace, ...wanted],
   findings: (workspace: string): Key => ['findings', workspace],

@@ -1266,6 +1266,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/derivation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a KPI from this one, or from this and another, which follows them. */
+        post: operations["derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/derivation/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make it without keeping it. */
+        post: operations["preview_derived"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms": {
         parameters: {
             query?: never;
@@ -1369,40 +1403,6 @@ export interface paths {
         head?: never;
         /** @description Change it. */
         patch: operations["change_event"];
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/kpis/{kpi}/made": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Make a KPI from this one, or from this and another, which follows them. */
-        post: operations["derive"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/kpis/{kpi}/made/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Make it without keeping it. */
-        post: operations["preview_derived"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
         trace?: never;
     };
     "/api/v1/workspaces/{workspace}/kpis/{kpi}/parts": {
@@ -1644,7 +1644,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/kpis/{kpi}/values/judged": {
+    "/api/v1/workspaces/{workspace}/kpis/{kpi}/values/on-chart": {
         parameters: {
             query?: never;
             header?: never;
@@ -1652,7 +1652,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description Return it of a stretch of them, asked for as the stretch itself is. */
-        get: operations["judged_values"];
+        get: operations["values_on_chart"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1841,7 +1841,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Move one beside another, for this person alone. */
+        /** @description Move one next_to another, for this person alone. */
         put: operations["order_by_hand"];
         post?: never;
         delete?: never;
@@ -2600,6 +2600,17 @@ export interface components {
          * @enum {string}
          */
         Attention: "steady" | "waits" | "out" | "not_predictable" | "unjudged";
+        /** @description How many KPIs are in each way; one can be in several. */
+        AttentionCounts: {
+            all: number;
+            new: number;
+            waits: number;
+            never: number;
+            steady: number;
+            not_predictable: number;
+            out: number;
+            late: number;
+        };
         /** @description Where the axis of the values is fixed, and what lies outside of it. */
         Axis: {
             low: number | null;
@@ -2657,11 +2668,6 @@ export interface components {
             first_period: string;
             last_period: string;
         };
-        /**
-         * @description What is told with a chart beside its values and limits; a link shows what is chosen.
-         * @enum {string}
-         */
-        Beside: "notes" | "reasons" | "events" | "everywhere";
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description A part of a file that is no event. */
@@ -3018,7 +3024,7 @@ export interface components {
             /** @description What the value is held against, in words. */
             than: string;
             numbers: components["schemas"]["Numbers"];
-            ways: components["schemas"]["SharedOut"][];
+            shared_out: components["schemas"]["SharedOut"][];
             /** @description Why there is nothing to share it out among; else empty. */
             says: string;
             how: string;
@@ -3109,6 +3115,15 @@ export interface components {
          * @enum {string}
          */
         DeliveryState: "waiting" | "sent" | "abandoned";
+        /** @description How a KPI is made from others, and from which. */
+        Derivation: {
+            by: components["schemas"]["MadeFrom"];
+            sources: components["schemas"]["Source"][];
+            /** @description Whether all of them are there still, so that its values are theirs. */
+            follows: boolean;
+            /** @description What could not be made, in words. */
+            left_out: string[];
+        };
         /** @description A KPI that was made from another one. */
         Derived: {
             slug: string;
@@ -3397,6 +3412,11 @@ export interface components {
             /** @description Why nothing could come of it; empty where something can. */
             problem: string;
         };
+        /**
+         * @description What is told with a chart beside its values and limits; a link shows what is chosen.
+         * @enum {string}
+         */
+        Extra: "notes" | "reasons" | "events" | "everywhere";
         /** @description An improvement of the person that did not last on a KPI, or went the other way. */
         Faded: {
             improvement: number;
@@ -3906,33 +3926,6 @@ export interface components {
         JudgeRequest: {
             rows: components["schemas"]["TypedRequest"][];
         };
-        /** @description What the chart says of the point that a value belongs to. */
-        Judged: {
-            period: string;
-            position: number;
-            moving_range: number | null;
-            mark: components["schemas"]["Mark"] | null;
-            /** @description The titles of its signals, the weightiest first. */
-            says: string[];
-            segment: string;
-            /** @description Whether the target was met; null where there is none to meet. */
-            met: boolean | null;
-        };
-        /** @description How a value stands that is being typed. */
-        JudgedValue: {
-            stands: components["schemas"]["Stands"];
-            text: string;
-            /** @description Whether a note is asked for. */
-            asks: boolean;
-        };
-        /** @description What the chart says of a stretch of values, in their order; null of what it does not show. */
-        JudgedValues: {
-            start: number;
-            judged: (components["schemas"]["Judged"] | null)[];
-            /** @description How many the chart has. */
-            segments: number;
-            revision: number;
-        };
         /**
          * @description What a rule looks at.
          * @enum {string}
@@ -4012,7 +4005,7 @@ export interface components {
             run_length: number;
             revision: number;
             /** @description How it is made from others; null where its values are its own. */
-            made: components["schemas"]["fluctus__kpis__chart__kpi_shapes__Made"] | null;
+            derivation: components["schemas"]["Derivation"] | null;
             /** @description What the numerators of a ratio are multiplied by. */
             times: number;
             /** @description How its numbers are written. */
@@ -4201,7 +4194,7 @@ export interface components {
         /** @description A line that a person has put on a chart, with what it comes to. */
         Line: {
             key: string;
-            made: components["schemas"]["fluctus__kpis__lines__Made"];
+            made: components["schemas"]["LineSource"];
             name: string;
             number: number;
             factor: number;
@@ -4228,11 +4221,11 @@ export interface components {
             text: string;
             amount_text: string;
             /** @description Whether it is on another scale than the values, and drawn in a panel of its own. */
-            apart: boolean;
+            other_scale: boolean;
             /** @description Its height at each point drawn; null where it is level. */
             course: (number | null)[] | null;
             /** @description How far each value drawn is from what it is laid over, where that is of another time. */
-            apart_from: (number | null)[] | null;
+            differences: (number | null)[] | null;
             low: (number | null)[] | null;
             /** @description The sides of a rolling band at each point drawn. */
             high: (number | null)[] | null;
@@ -4332,6 +4325,11 @@ export interface components {
          * @enum {string}
          */
         LineShowsEnum: "both" | "name" | "value" | "none";
+        /**
+         * @description What a line is made from: a level of the values shown, or a course over them.
+         * @enum {string}
+         */
+        LineSource: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
         /** @description What opens a link with a password, for some hours. */
         LinkKey: {
             key: string;
@@ -4352,7 +4350,7 @@ export interface components {
             title: string;
             person: string;
             /** Format: date-time */
-            made: string;
+            made_at: string;
             expires: string | null;
             has_password: boolean;
             embeddable: boolean;
@@ -4362,7 +4360,7 @@ export interface components {
             opened_at: string | null;
             /** @description ``open``, ``expired``, ``revoked`` or ``gone``. */
             status: string;
-            shows: components["schemas"]["Beside"][];
+            shows: components["schemas"]["Extra"][];
         };
         /** @description The links of a workspace, and which other sites may show them in a frame. */
         Links: {
@@ -4697,7 +4695,7 @@ export interface components {
         /** @description Which KPI goes where in the order that is looked at. */
         MoveRequest: {
             slug: string;
-            beside: string;
+            next_to: string;
             /** @default false */
             after: boolean;
             /** @default hand */
@@ -4947,7 +4945,7 @@ export interface components {
         /** @description A stretch of all KPIs, and how all of them stand. */
         Overview: {
             sentence: string;
-            counts: components["schemas"]["WaysCounted"];
+            counts: components["schemas"]["AttentionCounts"];
             groups: components["schemas"]["GroupCount"][];
             /** @description How many are asked for, of which these rows are a stretch. */
             count: number;
@@ -5910,7 +5908,7 @@ export interface components {
             /** Format: date-time */
             next_at: string;
             /** @description The number of the last one. */
-            made: number | null;
+            last_report: number | null;
             problem: string;
         };
         /**
@@ -5959,7 +5957,7 @@ export interface components {
             /** @description What the answers of its review advise. */
             advice: string;
             /** @description How its numbers were made, in words. */
-            made: string;
+            how: string;
             basis: components["schemas"]["Basis"] | null;
             /** @description What limits from all values would be, once these are firmer. */
             firmer: string | null;
@@ -6057,7 +6055,7 @@ export interface components {
             title: string;
             workspace: string;
             /** Format: date-time */
-            made: string;
+            made_at: string;
             /** @description Who made it; "" where people are not named. */
             by: string;
             /** @description Whether it shows what there was when it was made. */
@@ -6356,7 +6354,7 @@ export interface components {
             person: string;
             yours: boolean;
             /** Format: date-time */
-            made: string;
+            made_at: string;
             /** @description When it was used last, to the minute. */
             used: string | null;
             expires: string | null;
@@ -6467,6 +6465,13 @@ export interface components {
             at: string;
             act: string;
         };
+        /** @description How a value stands that is being typed. */
+        ValueCheck: {
+            stands: components["schemas"]["Stands"];
+            text: string;
+            /** @description Whether a note is asked for. */
+            asks: boolean;
+        };
         /**
          * @description Which values are written beside their points.
          * @enum {string}
@@ -6482,6 +6487,18 @@ export interface components {
          * @enum {string}
          */
         ValueLabelsEnum: "signals" | "none" | "all" | "off_target" | "extremes" | "ends";
+        /** @description What the chart says of the point that a value belongs to. */
+        ValueOnChart: {
+            period: string;
+            position: number;
+            moving_range: number | null;
+            mark: components["schemas"]["Mark"] | null;
+            /** @description The titles of its signals, the weightiest first. */
+            says: string[];
+            segment: string;
+            /** @description Whether the target was met; null where there is none to meet. */
+            met: boolean | null;
+        };
         /** @description A stretch of the values of a KPI, in order of time. */
         Values: {
             count: number;
@@ -6492,6 +6509,14 @@ export interface components {
             fed: boolean;
             /** @description Who has written values of it. */
             writers: components["schemas"]["NamedPerson"][];
+            revision: number;
+        };
+        /** @description What the chart says of a stretch of values, in their order; null of what it does not show. */
+        ValuesOnChart: {
+            start: number;
+            values: (components["schemas"]["ValueOnChart"] | null)[];
+            /** @description How many the chart has. */
+            segments: number;
             revision: number;
         };
         /** @description What a value was, and the act that ended it; null for the present one. */
@@ -6565,17 +6590,6 @@ export interface components {
          * @enum {string}
          */
         WantedEnum: "lower" | "higher";
-        /** @description How many KPIs are in each way; one can be in several. */
-        WaysCounted: {
-            all: number;
-            new: number;
-            waits: number;
-            never: number;
-            steady: number;
-            not_predictable: number;
-            out: number;
-            late: number;
-        };
         /** @description A webhook to be made. */
         WebhookRequest: {
             name: string;
@@ -6655,25 +6669,11 @@ export interface components {
             done: boolean | null;
             alternatives: components["schemas"]["Answer"][];
         };
-        /** @description How a KPI is made from others, and from which. */
-        fluctus__kpis__chart__kpi_shapes__Made: {
-            by: components["schemas"]["MadeFrom"];
-            sources: components["schemas"]["Source"][];
-            /** @description Whether all of them are there still, so that its values are theirs. */
-            follows: boolean;
-            /** @description What could not be made, in words. */
-            left_out: string[];
-        };
         /** @description What the chart says. */
         fluctus__kpis__chart__shapes__Sentence: {
             headline: string;
             detail: string;
         };
-        /**
-         * @description What a line is made from: a level of the values shown, or a course over them.
-         * @enum {string}
-         */
-        fluctus__kpis__lines__Made: "constant" | "mean" | "median" | "percentile" | "minimum" | "maximum" | "sum" | "percent_of_maximum" | "moving_average" | "rolling_band" | "coarser_mean" | "trend" | "year_before" | "segment_before";
     };
     responses: never;
     parameters: never;
@@ -14154,7 +14154,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedValue"][];
+                    "application/json": components["schemas"]["ValueCheck"][];
                 };
             };
             400: {
@@ -18959,6 +18959,284 @@ export interface operations {
             };
         };
     };
+    derive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDerivedRequest"];
+                "multipart/form-data": components["schemas"]["NewDerivedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Derived"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_derived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kpi: string;
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeFromRequest"];
+                "multipart/form-data": components["schemas"]["MadeFromRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DerivedPreview"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     false_alarms: {
         parameters: {
             query?: {
@@ -20194,284 +20472,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedChart"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            410: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    derive: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kpi: string;
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDerivedRequest"];
-                "multipart/form-data": components["schemas"]["NewDerivedRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Derived"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            410: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    preview_derived: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kpi: string;
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MadeFromRequest"];
-                "multipart/form-data": components["schemas"]["MadeFromRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DerivedPreview"];
                 };
             };
             400: {
@@ -22842,7 +22842,7 @@ export interface operations {
             };
         };
     };
-    judged_values: {
+    values_on_chart: {
         parameters: {
             query?: {
                 breakdown?: string;
@@ -22874,7 +22874,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedValues"];
+                    "application/json": components["schemas"]["ValuesOnChart"];
                 };
             };
             400: {

@@ -30,7 +30,7 @@ import { useLook } from './session/useLook.ts'
 const Hints = lazy(async () => ({ default: (await import('./Hints.tsx')).Hints }))
 
 /** From this width on, what is decided on a chart stands beside it; below, under it. */
-const BESIDE = 1000
+const WIDE_ENOUGH = 1000
 
 export function ChartPage() {
   const { workspace = '', kpi = '' } = useParams()
@@ -115,7 +115,7 @@ function KpiChart({ place }: { place: Place }) {
   if (chart.error || !saved || !base || !drawn)
     return <Notice error={chart.error} retry={chart.refetch} />
 
-  const beside = look.viewport.width >= BESIDE
+  const beside = look.viewport.width >= WIDE_ENOUGH
   const value = {
     ...{ place, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg },
     previewing: previewed !== undefined,

@@ -114,7 +114,7 @@ describe('findings', () => {
 
 describe('a segment', () => {
   const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
-  Object.assign(part.segments[1] ?? {}, { made: 'Average 5.0 s of 5 days.', name: 'Drill' })
+  Object.assign(part.segments[1] ?? {}, { how: 'Average 5.0 s of 5 days.', name: 'Drill' })
 
   it('says how its numbers were made, and can be removed unless it is the first', () => {
     const card = (number: number) =>

@@ -26,20 +26,20 @@ import { PartsView } from './PartsView.tsx'
 import { PlacesView } from './PlacesView.tsx'
 import { SharesView } from './SharesView.tsx'
 
-const WAYS = [
+const COMPARISONS = [
   ['parts', 'By its parts'],
   ['goal', 'Against a goal'],
   ['pair', 'Against each other'],
   ['places', 'By place'],
   ['shares', 'Share of a total'],
 ] as const
-type Way = (typeof WAYS)[number][0]
+type Way = (typeof COMPARISONS)[number][0]
 
 /** KPIs, parts and people side by side, in five ways. */
 export function ComparePage() {
   const { workspace = '', way = 'parts' } = useParams()
   const kpis = useKpis(workspace)
-  const chosen = WAYS.find(([name]) => name === way)?.[0] ?? 'parts'
+  const chosen = COMPARISONS.find(([name]) => name === way)?.[0] ?? 'parts'
   const { address } = useAddress()
   useEffect(() => {
     document.title = 'Compare · Fluctus'
@@ -53,7 +53,7 @@ export function ComparePage() {
         Compare
       </Title>
       <nav className={classes.ways} aria-label="Ways to compare">
-        {WAYS.map(([name, label]) => (
+        {COMPARISONS.map(([name, label]) => (
           <Link
             key={name}
             to={`/${workspace}/compare/${name}${query}`}

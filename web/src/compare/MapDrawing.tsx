@@ -2,7 +2,7 @@ import { extent } from 'd3-array'
 import { geoMercator, geoPath } from 'd3-geo'
 import type { Feature, FeatureCollection } from 'geojson'
 import { useMemo } from 'react'
-import { Beside } from '../chart/small/Beside.tsx'
+import { WordsAtPoint } from '../chart/small/WordsAtPoint.tsx'
 import { fitted, textWidth } from '../chart/text/measure.ts'
 import type { Areas, PlacedParts } from './compare.ts'
 import type { Countries } from './countries.ts'
@@ -103,7 +103,7 @@ export function MapDrawing({ data, areas, world, strong, onStrong, width, height
               stroke={part.name === strong ? 'var(--ink)' : 'var(--sea)'}
               strokeWidth={part.name === strong ? 2.4 : 1.2}
             />
-            <Beside
+            <WordsAtPoint
               x={at[0]}
               y={at[1] + 4}
               gap={radius + 5}
@@ -111,7 +111,7 @@ export function MapDrawing({ data, areas, world, strong, onStrong, width, height
               weight={part.name === strong ? 700 : 600}
             >
               {fitted(text, w * 0.4, 600)}
-            </Beside>
+            </WordsAtPoint>
           </g>
         )
       })}

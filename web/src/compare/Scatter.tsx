@@ -1,7 +1,7 @@
 import { extent } from 'd3-array'
 import { useId } from 'react'
 import { linear, type Scale } from '../chart/model/scale.ts'
-import { Beside } from '../chart/small/Beside.tsx'
+import { WordsAtPoint } from '../chart/small/WordsAtPoint.tsx'
 import { fitted, textWidth } from '../chart/text/measure.ts'
 import { tickText, valueText } from '../shared/numbers.ts'
 import type { Pair } from './compare.ts'
@@ -91,9 +91,9 @@ export function Scatter({ data, side }: { data: Pair; side: number }) {
               stroke="var(--mark-outside)"
               strokeWidth={1.6}
             />
-            <Beside x={cx} y={cy + 4} gap={9} left={left}>
+            <WordsAtPoint x={cx} y={cy + 4} gap={9} left={left}>
               {text}
-            </Beside>
+            </WordsAtPoint>
           </g>
         )
       })}

@@ -7,7 +7,7 @@ import { longPeriod } from '../shared/writing.ts'
 import { keyOf } from './drafts.ts'
 import { FilledBy } from './FilledBy.tsx'
 import classes from './FillIn.module.css'
-import type { DueValue, Judged } from './fillIn.ts'
+import type { DueValue, ValueCheck } from './fillIn.ts'
 import type { Filling } from './useFilling.ts'
 
 interface Props {
@@ -27,12 +27,12 @@ export function DueRow({ workspace, value, filling, may, edits, onKey, onPaste }
   const why = useRef<HTMLInputElement>(null)
   const key = keyOf(value)
   const draft = filling.drafts[key]
-  const judged = filling.judged.get(key)
+  const check = filling.checks.get(key)
   const typing = typingOf(value)
   const wrong = draft ? typing.wrong(draft.text) : null
   const what = [value.name, value.breakdown].filter(Boolean).join(', ')
   const when = longPeriod(value.period, value.grain)
-  const asks = noting || Boolean(draft?.why) || judged?.asks === true
+  const asks = noting || Boolean(draft?.why) || check?.asks === true
   return (
     <li className={classes.row}>
       <div className={classes.what}>
@@ -72,12 +72,8 @@ export function DueRow({ workspace, value, filling, may, edits, onKey, onPaste }
           }}
           onPaste={onPaste}
         />
-        <span
-          id={says}
-          className={classes.says}
-          data-stands={stands(draft?.refused, wrong, judged)}
-        >
-          <Says refused={draft?.refused} wrong={wrong} judged={judged} />
+        <span id={says} className={classes.says} data-stands={stands(draft?.refused, wrong, check)}>
+          <Says refused={draft?.refused} wrong={wrong} check={check} />
         </span>
         {draft?.text && !asks && (
           <Button
@@ -96,10 +92,10 @@ export function DueRow({ workspace, value, filling, may, edits, onKey, onPaste }
           className={classes.why}
           size="sm"
           autoFocus={noting}
-          label={judged?.asks ? 'What happened?' : 'Note'}
+          label={check?.asks ? 'What happened?' : 'Note'}
           maxLength={500}
           placeholder={
-            judged?.asks ? 'Kept with the value, and as the cause of its finding' : undefined
+            check?.asks ? 'Kept with the value, and as the cause of its finding' : undefined
           }
           value={draft?.why ?? ''}
           onChange={(event) => filling.type(value, { why: event.currentTarget.value })}
@@ -113,15 +109,15 @@ export function DueRow({ workspace, value, filling, may, edits, onKey, onPaste }
 const inText = (value: DueValue) =>
   value.grain === 'week' ? `the week of ${value.last_label}` : value.last_label
 
-function stands(refused: string | undefined, wrong: string | null, judged: Judged | undefined) {
-  return refused || wrong ? 'wrong' : judged?.stands
+function stands(refused: string | undefined, wrong: string | null, check: ValueCheck | undefined) {
+  return refused || wrong ? 'wrong' : check?.stands
 }
 
-function Says(props: { refused?: string; wrong: string | null; judged?: Judged }) {
-  const { refused, wrong, judged } = props
-  const text = refused || wrong || judged?.text
+function Says(props: { refused?: string; wrong: string | null; check?: ValueCheck }) {
+  const { refused, wrong, check } = props
+  const text = refused || wrong || check?.text
   if (!text) return null
-  const good = !refused && !wrong && judged?.stands === 'within'
+  const good = !refused && !wrong && check?.stands === 'within'
   const Icon = good ? IconCheck : IconAlertTriangle
   return (
     <>

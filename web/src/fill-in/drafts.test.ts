@@ -15,7 +15,7 @@ import {
   spread,
   withDraft,
 } from './drafts.ts'
-import type { DueValue, Judged } from './fillIn.ts'
+import type { DueValue, ValueCheck } from './fillIn.ts'
 
 const due = (kpi: string, more: Partial<DueValue> = {}): DueValue => ({
   ...{ kpi, name: kpi, group: '', unit: 'min', aggregation: 'mean', grain: 'week' },
@@ -29,7 +29,7 @@ const draft = (kpi: string, text: string, more: Partial<Draft> = {}): Draft => (
   ...more,
 })
 const drafts = (...all: Draft[]): Drafts => Object.fromEntries(all.map((one) => [keyOf(one), one]))
-const outside: Judged = { stands: 'above', text: 'Above', asks: true }
+const outside: ValueCheck = { stands: 'above', text: 'Above', asks: true }
 
 describe('a column that is pasted', () => {
   const rows = ['a', 'b', 'c'].map((kpi) => due(kpi))
@@ -73,9 +73,9 @@ describe('what is sent', () => {
       note: 'fog on Tuesday',
       cause: 'fog on Tuesday',
     })
-    const within: Judged = { stands: 'within', text: '', asks: false }
-    for (const judged of [within, undefined])
-      expect(asRow(one, { value: 39 }, judged)).toMatchObject({ note: 'fog on Tuesday', cause: '' })
+    const within: ValueCheck = { stands: 'within', text: '', asks: false }
+    for (const check of [within, undefined])
+      expect(asRow(one, { value: 39 }, check)).toMatchObject({ note: 'fog on Tuesday', cause: '' })
   })
 
   it('has both numbers of a ratio', () => {

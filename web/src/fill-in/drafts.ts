@@ -1,7 +1,7 @@
 // What is typed and not saved yet, kept on the device until the server has it. Pure.
 import type { Issue } from '../api/client.ts'
 import { cellsOf, type Typed, type Typing } from '../shared/typing.ts'
-import type { DueValue, Judged, Row } from './fillIn.ts'
+import type { DueValue, Row, ValueCheck } from './fillIn.ts'
 
 /** What was typed for a value; `name` and `period` tell of which, once it is not due any more. */
 export interface Draft {
@@ -37,8 +37,8 @@ export const without = (drafts: Drafts, gone: string[]): Drafts =>
   Object.fromEntries(Object.entries(drafts).filter(([key]) => !gone.includes(key)))
 
 /** A draft as it is saved; outside the limits, what is written is the cause of the finding, too. */
-export function asRow(draft: Draft, typed: Typed, judged: Judged | undefined): Row {
-  const outside = judged?.stands === 'above' || judged?.stands === 'below'
+export function asRow(draft: Draft, typed: Typed, check: ValueCheck | undefined): Row {
+  const outside = check?.stands === 'above' || check?.stands === 'below'
   const { kpi, period, breakdown, over } = draft
   const why = draft.why.trim()
   return {

@@ -4,7 +4,7 @@ import { answer, client, type Schemas } from '../api/client.ts'
 import { keys, renew } from '../api/keys.ts'
 
 export type DueValue = Schemas['DueValue']
-export type Judged = Schemas['JudgedValue']
+export type ValueCheck = Schemas['ValueCheck']
 export type Row = Schemas['FilledRowRequest']
 
 const base = '/api/v1/workspaces/{workspace}/fill-in' as const
@@ -38,9 +38,9 @@ export function useDueCount(workspace: string) {
 export type Asked = Schemas['TypedRequest']
 
 /** How values that are being typed stand to the limits, in their order. */
-export function useJudged(workspace: string, rows: Asked[]) {
+export function useChecks(workspace: string, rows: Asked[]) {
   return useQuery({
-    queryKey: keys.judged(workspace, rows),
+    queryKey: keys.checks(workspace, rows),
     queryFn: ({ signal }) =>
       answer(
         client.POST(`${base}/judge`, { params: { path: { workspace } }, body: { rows }, signal }),

@@ -22,7 +22,7 @@ import {
   withDraft,
   without,
 } from './drafts.ts'
-import { type DueValue, type Judged, send, useJudged, useRenewed } from './fillIn.ts'
+import { type DueValue, send, useChecks, useRenewed, type ValueCheck } from './fillIn.ts'
 
 /** Values that are sent together: the server analyses the chart of each while somebody waits. */
 const TOGETHER = 50
@@ -62,13 +62,13 @@ export function useFilling(workspace: string, values: DueValue[]) {
     { keys: sendable.map(({ key }) => key).slice(0, 200), asked: asked.slice(0, 200) },
     JUDGED_AFTER,
   )
-  const answers = useJudged(workspace, settled.asked)
-  const judged = new Map<string, Judged>()
+  const answers = useChecks(workspace, settled.asked)
+  const checks = new Map<string, ValueCheck>()
   if (!answers.isPlaceholderData)
     settled.keys.forEach((key, n) => {
       // Parts have no limits of their own kept.
       const found = drafts[key]?.breakdown === '' ? answers.data?.[n] : undefined
-      if (found) judged.set(key, found)
+      if (found) checks.set(key, found)
     })
 
   const save = async (quietly = false) => {
@@ -86,7 +86,7 @@ export function useFilling(workspace: string, values: DueValue[]) {
       try {
         const done = await send(
           workspace,
-          part.map(({ key, draft, typed }) => asRow(draft, typed, judged.get(key))),
+          part.map(({ key, draft, typed }) => asRow(draft, typed, checks.get(key))),
         )
         saved += done.saved
         if (done.number !== null) imports.push(done.number)
@@ -136,7 +136,7 @@ export function useFilling(workspace: string, values: DueValue[]) {
 
   return {
     drafts,
-    judged,
+    checks,
     sending,
     left,
     count: sendable.length,

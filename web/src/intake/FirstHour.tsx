@@ -52,12 +52,16 @@ export function FirstHour() {
       workspace={workspace}
       into={null}
       title="Begin with a table"
-      beside={(take, busy) => <Beside workspace={workspace} busy={busy} onText={take} />}
+      beside={(take, busy) => <OtherBeginnings workspace={workspace} busy={busy} onText={take} />}
     />
   )
 }
 
-function Beside(props: { workspace: string; busy: boolean; onText: (text: string) => void }) {
+function OtherBeginnings(props: {
+  workspace: string
+  busy: boolean
+  onText: (text: string) => void
+}) {
   const { workspace, busy, onText } = props
   const session = useSession().data
   const signIn = useSignIn()

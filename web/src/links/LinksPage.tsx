@@ -60,7 +60,7 @@ export function LinksPage() {
                       .join(', ')}
                   </Table.Td>
                   <Table.Td>
-                    {link.person}, {moment(link.made)}
+                    {link.person}, {moment(link.made_at)}
                   </Table.Td>
                   <Table.Td>
                     {link.status === 'open'

@@ -14,8 +14,8 @@ export interface Named {
   report?: number
 }
 
-type Beside = Schemas['Beside']
-const BESIDE: [Beside, string][] = [
+type Extra = Schemas['Extra']
+const EXTRAS: [Extra, string][] = [
   ['notes', 'notes at values'],
   ['reasons', 'reasons for shifts, and why values are set aside'],
   ['events', 'events that are told with it'],
@@ -36,7 +36,7 @@ export function NewLink({
   const [days, setDays] = useState('30')
   const [password, setPassword] = useState('')
   const [flags, setFlags] = useState({ frozen: false, embeddable: false, names: false })
-  const [shows, setShows] = useState<Beside[]>(['notes', 'reasons', 'events'])
+  const [shows, setShows] = useState<Extra[]>(['notes', 'reasons', 'events'])
   const { title, ...what } = named
   return (
     <Modal
@@ -100,10 +100,10 @@ export function NewLink({
               <Checkbox.Group
                 label="Beside values and limits it shows"
                 value={shows}
-                onChange={(chosen) => setShows(chosen as Beside[])}
+                onChange={(chosen) => setShows(chosen as Extra[])}
               >
                 <Stack gap={6} mt={6}>
-                  {BESIDE.map(([value, label]) => (
+                  {EXTRAS.map(([value, label]) => (
                     <Checkbox key={value} value={value} label={label} />
                   ))}
                 </Stack>

@@ -78,7 +78,7 @@ function Shown({
         <p className="quiet">
           {[
             shared.workspace,
-            shared.frozen ? `as of ${dayOf(shared.made)}` : 'as it is now',
+            shared.frozen ? `as of ${dayOf(shared.made_at)}` : 'as it is now',
             shared.by && `from ${shared.by}`,
           ]
             .filter(Boolean)

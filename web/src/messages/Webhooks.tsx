@@ -27,7 +27,7 @@ export function Webhooks({ workspace }: { workspace: string }) {
       {hooks.error && <Notice error={hooks.error} retry={hooks.refetch} />}
       {hooks.data?.length === 0 && <Text size="sm">There is none.</Text>}
       {hooks.data?.map((hook) => (
-        <One key={hook.id} hook={hook} workspace={workspace} />
+        <WebhookCard key={hook.id} hook={hook} workspace={workspace} />
       ))}
       <Modal
         opened={making}
@@ -43,7 +43,7 @@ export function Webhooks({ workspace }: { workspace: string }) {
 
 const STATES = { waiting: 'waits', sent: 'sent', abandoned: 'given up' }
 
-function One({ hook, workspace }: { hook: Webhook; workspace: string }) {
+function WebhookCard({ hook, workspace }: { hook: Webhook; workspace: string }) {
   const acts = useWebhookActs(workspace)
   return (
     <article className={`card ${classes.hook}`}>

@@ -115,7 +115,7 @@ export function Strips(props: Props) {
   function putAt(from: number, to: number) {
     const [moved, beside] = [rowAt(from), rowAt(to)]
     if (!moved || !beside || moved === beside) return
-    const by = { slug: moved.slug, beside: beside.slug, after: to > from, order: wanted.order }
+    const by = { slug: moved.slug, next_to: beside.slug, after: to > from, order: wanted.order }
     order.mutate(by, { onSuccess: props.onByHand })
     setActive(to)
   }

@@ -20,10 +20,10 @@ export function ReportPage() {
   }, [report.data?.title])
   if (report.isPending) return <Loader role="status" aria-label="Loading" />
   if (report.error) return <Notice error={report.error} retry={report.refetch} />
-  return <Made workspace={workspace} report={report.data} />
+  return <ReportDone workspace={workspace} report={report.data} />
 }
 
-function Made({ workspace, report }: { workspace: string; report: Report }) {
+function ReportDone({ workspace, report }: { workspace: string; report: Report }) {
   const acts = useReportActs(workspace)
   const navigate = useNavigate()
   const [deleting, ask] = useDisclosure()

@@ -28,8 +28,8 @@ export function ScheduledReports({ workspace }: { workspace: string }) {
             <span className="quiet">
               {row.says}, next {moment(row.next_at)}
             </span>{' '}
-            {row.made !== null && (
-              <Link to={`/${workspace}/reports/${row.made}`}>The last one</Link>
+            {row.last_report !== null && (
+              <Link to={`/${workspace}/reports/${row.last_report}`}>The last one</Link>
             )}{' '}
             {row.problem && <span>{row.problem}</span>}
             {may.edit && (

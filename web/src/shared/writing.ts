@@ -57,7 +57,7 @@ export const WANTED: Record<Chart['kpi']['direction'], string> = {
 }
 /** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
 export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
-  const sources = kpi.made?.sources.map(({ name }) => name) ?? []
+  const sources = kpi.derivation?.sources.map(({ name }) => name) ?? []
   const from = sources.length > 0 ? `made of ${sources.join(' and ')}` : basis
   return [kpi.unit, from, WANTED[kpi.direction]].filter(Boolean).join(' · ')
 }

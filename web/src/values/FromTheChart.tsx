@@ -2,12 +2,12 @@ import { Link } from 'react-router'
 import { MarkIcon } from '../chart/layers/Mark.tsx'
 import type { Chart } from '../chart/model/types.ts'
 import { formatNumber } from '../shared/numbers.ts'
-import type { Judged, Value } from './values.ts'
+import type { Value, ValueOnChart } from './values.ts'
 
 interface Props {
   kpi: Chart['kpi']
   value: Value | undefined
-  judged: Judged | null
+  point: ValueOnChart | null
   target: boolean
   segments: boolean
   /** The address of its point on the chart. */
@@ -15,9 +15,9 @@ interface Props {
 }
 
 /** What stands in a row because the chart knows it, and the way to its point there. */
-export function FromTheChart({ kpi, value, judged, target, segments, onChart }: Props) {
-  const range = judged?.moving_range ?? null
-  const says = judged?.says ?? []
+export function FromTheChart({ kpi, value, point, target, segments, onChart }: Props) {
+  const range = point?.moving_range ?? null
+  const says = point?.says ?? []
   return (
     <>
       <div role="gridcell" data-in="range" className="quiet">
@@ -28,8 +28,8 @@ export function FromTheChart({ kpi, value, judged, target, segments, onChart }: 
         data-in="says"
         title={[...says, value?.reason].filter(Boolean).join('. ')}
       >
-        {judged?.mark && <MarkIcon kind={judged.mark} small />}
-        {judged && says.length > 0 ? (
+        {point?.mark && <MarkIcon kind={point.mark} small />}
+        {point && says.length > 0 ? (
           <Link to={onChart}>
             {says[0]}
             {says.length > 1 && ` and ${says.length - 1} more`}
@@ -41,13 +41,13 @@ export function FromTheChart({ kpi, value, judged, target, segments, onChart }: 
         )}
       </div>
       {target && (
-        <div role="gridcell" data-in="target" data-missed={judged?.met === false || undefined}>
-          {judged?.met === true ? 'met' : judged?.met === false ? 'missed' : ''}
+        <div role="gridcell" data-in="target" data-missed={point?.met === false || undefined}>
+          {point?.met === true ? 'met' : point?.met === false ? 'missed' : ''}
         </div>
       )}
       {segments && (
-        <div role="gridcell" data-in="segment" className="quiet" title={judged?.segment}>
-          {judged?.segment ?? ''}
+        <div role="gridcell" data-in="segment" className="quiet" title={point?.segment}>
+          {point?.segment ?? ''}
         </div>
       )}
     </>

@@ -30,7 +30,7 @@ interface Props {
 export function Ledger({ place, kpi, wanted, target }: Props) {
   const allowed = useMay()
   // What follows others is written there.
-  const may = kpi.made?.follows ? { ...allowed, add: false, edit: false } : allowed
+  const may = kpi.derivation?.follows ? { ...allowed, add: false, edit: false } : allowed
   const {
     frame,
     list,
@@ -127,7 +127,7 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
                       <FromTheChart
                         kpi={kpi}
                         value={value}
-                        judged={values.judged(index)}
+                        point={values.pointOf(index)}
                         target={target}
                         segments={values.segments > 1}
                         onChart={onChart}

@@ -102,10 +102,10 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
           </Button>
         </Group>
       </header>
-      {saved?.kpi.made?.follows ? (
+      {saved?.kpi.derivation?.follows ? (
         <p className={classes.help}>
-          These values follow {saved.kpi.made.sources.map(({ name }) => name).join(' and ')}: change
-          them there.
+          These values follow {saved.kpi.derivation.sources.map(({ name }) => name).join(' and ')}:
+          change them there.
         </p>
       ) : may.add ? (
         <p className={classes.help}>

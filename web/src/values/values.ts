@@ -7,7 +7,7 @@ import { useVocabulary } from '../api/vocabulary.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
 
 export type Value = Schemas['Value']
-export type Judged = Schemas['Judged']
+export type ValueOnChart = Schemas['ValueOnChart']
 export type Only = NonNullable<
   paths['/api/v1/workspaces/{workspace}/kpis/{kpi}/values']['get']['parameters']['query']
 >['only'] &
@@ -27,7 +27,7 @@ export interface Stretches {
   segments: number
   at: (index: number) => Value | undefined
   /** What the chart says of the point that a row belongs to. */
-  judged: (index: number) => Judged | null
+  pointOf: (index: number) => ValueOnChart | null
   pending: boolean
   error: Error | null
   refetch: () => void
@@ -62,10 +62,10 @@ export function useValues(place: Place, wanted: Wanted, first: number, last: num
       queryFn: () => answer(client.GET(base, { params: asked(start) })),
     })),
   })
-  const judged = useQueries({
+  const points = useQueries({
     queries: starts.map((start) => ({
-      queryKey: keys.values(place, wanted, start, 'judged'),
-      queryFn: () => answer(client.GET(`${base}/judged`, { params: asked(start) })),
+      queryKey: keys.values(place, wanted, start, 'on-chart'),
+      queryFn: () => answer(client.GET(`${base}/on-chart`, { params: asked(start) })),
     })),
   })
   const head = pages[0]?.data
@@ -75,10 +75,10 @@ export function useValues(place: Place, wanted: Wanted, first: number, last: num
     next: head?.next ?? null,
     fed: head?.fed ?? false,
     writers: head?.writers ?? [],
-    segments: judged[0]?.data?.segments ?? 1,
+    segments: points[0]?.data?.segments ?? 1,
     at: (index) => pages[starts.indexOf(pageOf(index))]?.data?.values[index - pageOf(index)],
-    judged: (index) =>
-      judged[starts.indexOf(pageOf(index))]?.data?.judged[index - pageOf(index)] ?? null,
+    pointOf: (index) =>
+      points[starts.indexOf(pageOf(index))]?.data?.values[index - pageOf(index)] ?? null,
     pending: pages[0]?.isPending ?? true,
     error: pages.find((page) => page.error)?.error ?? null,
     refetch: () => pages.forEach((page) => void page.refetch()),

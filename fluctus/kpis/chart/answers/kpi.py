@@ -70,7 +70,7 @@ def kpi_answer(
         stored_grain=data.stored,
         grains=coarser_grains(data.stored),
         breakdowns=list(breakdowns),
-        made=None if kpi is None else _made(kpi),
+        derivation=None if kpi is None else _derivation(kpi),
         times=1.0 if kpi is None else kpi.times,
         rules=tuple(map(Rule, state.rules)),
         revision=revision,
@@ -78,11 +78,11 @@ def kpi_answer(
     )
 
 
-def _made(kpi: models.Kpi) -> kpi_shapes.Made | None:
+def _derivation(kpi: models.Kpi) -> kpi_shapes.Derivation | None:
     if not kpi.made_by:
         return None
     sources = [source for source in (kpi.source, kpi.second) if source is not None]
-    return kpi_shapes.Made(
+    return kpi_shapes.Derivation(
         by=MadeFrom(kpi.made_by),
         sources=[kpi_shapes.Source(source.slug, source.name) for source in sources],
         follows=bool(kpi.follows),

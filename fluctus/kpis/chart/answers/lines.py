@@ -10,7 +10,7 @@ from fluctus.core.words import percent_of_all
 from fluctus.kpis.chart import shapes
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import Overlay
-from fluctus.kpis.chart.analysis.lines.registry import is_apart, kind_of, overlay_of
+from fluctus.kpis.chart.analysis.lines.registry import kind_of, on_other_scale, overlay_of
 from fluctus.kpis.lines import LineState, Marks
 
 GONE = "a line that is gone"
@@ -52,9 +52,9 @@ def _line(chart: Chart, line: LineState, overlay: Overlay, drawn: Ints) -> shape
         level=level,
         text="" if level is None else numbers.level(level),
         amount_text="" if level is None else numbers.level_amount(level),
-        apart=is_apart(line),
+        other_scale=on_other_scale(line),
         course=at_drawn(overlay.course),
-        apart_from=values - height if kind_of(line).compared else None,
+        differences=values - height if kind_of(line).compared else None,
         low=at_drawn(overlay.low),
         high=at_drawn(overlay.high),
         note=overlay.note,

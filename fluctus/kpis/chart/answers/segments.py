@@ -37,7 +37,7 @@ def segment_answer(chart: Chart, number: int) -> shapes.Segment:
         range_limit=segment.range_limit,
         sigma=segment.sigma,
         firmness=segment.firmness,
-        made=_made(chart, number, settings),
+        how=_how(chart, number, settings),
         basis=_basis(chart, number),
         firmer=_firmer(chart, number, settings),
     )
@@ -77,7 +77,7 @@ def _firmer(chart: Chart, number: int, settings: SegmentState) -> str | None:
     )
 
 
-def _made(chart: Chart, number: int, settings: SegmentState) -> str:
+def _how(chart: Chart, number: int, settings: SegmentState) -> str:
     """Describe how the numbers of a segment were made."""
     segment, words = chart.analysis.segments[number], chart.words
     numbers = words.numbers

@@ -56,7 +56,7 @@ def _for(look: Look, chart: shapes.Chart) -> shapes.Chart:
     """Leave out what the audience is not told, and what names another KPI."""
     audience = look.audience
     if not audience.member:
-        chart = replace(chart, kpi=replace(chart.kpi, made=None))
+        chart = replace(chart, kpi=replace(chart.kpi, derivation=None))
     if not audience.notes:
         chart = replace(chart, notes=[])
     if not audience.reasons:

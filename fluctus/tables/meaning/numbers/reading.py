@@ -281,7 +281,7 @@ def _read(column: pl.Series, way: Way, to: str) -> NumberColumn:
         decimals=max(
             [*digits.unique().to_list(), *(_decimals(cell, sign) for cell, _ in found)], default=0
         ),
-        unit=to or max((one for one in units if one), key=lambda one: units[one], default=""),
+        unit=to or max(filter(None, units), key=units.__getitem__, default=""),
         units=units,
         own_units=own_units,
         rounded=column.is_in(lossy).arg_true().to_list() if lossy else [],

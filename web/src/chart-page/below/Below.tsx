@@ -25,7 +25,7 @@ export function Below() {
         {!held && state.spans.length > 0 && <Selections />}
         {!held && state.world !== null && <InAndOut />}
       </Suspense>
-      {may.add && !held && !trial && saved.next && onePart && !saved.kpi.made?.follows && (
+      {may.add && !held && !trial && saved.next && onePart && !saved.kpi.derivation?.follows && (
         <NextValue place={place} chart={saved} breakdown={look.breakdown} />
       )}
       <Suspense>{selected !== null && !held && <Chosen position={selected} />}</Suspense>
@@ -43,7 +43,7 @@ export function Below() {
             ? null
             : {
                 mend:
-                  saved.kpi.made?.follows || trial
+                  saved.kpi.derivation?.follows || trial
                     ? null
                     : (position) => valuesAt(place, onePart ? position : null),
                 onAside: acts.takeAside,

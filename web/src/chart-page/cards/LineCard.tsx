@@ -34,7 +34,7 @@ interface Props {
   onMove: (by: -1 | 1) => void
 }
 
-const MADE: { group: string; items: { value: LineDraft['made']; label: string }[] }[] = [
+const SOURCES: { group: string; items: { value: LineDraft['made']; label: string }[] }[] = [
   {
     group: 'A level of what is shown',
     items: [
@@ -86,7 +86,7 @@ export function LineCard(props: Props) {
         <Select
           data-autofocus
           label="Made from"
-          data={MADE}
+          data={SOURCES}
           value={draft.made}
           allowDeselect={false}
           maxDropdownHeight={260}
@@ -143,7 +143,7 @@ export function LineCard(props: Props) {
             onChange={(per) => set({ per: per as LineDraft['per'] })}
           />
         )}
-        <Made line={preview} onInstead={(number) => set({ number })} />
+        <ComesTo line={preview} onInstead={(number) => set({ number })} />
         <TextInput
           label="Name"
           placeholder={preview ? lineName({ name: '', says: preview.says }) : ''}
@@ -248,7 +248,7 @@ function Length({
 }
 
 /** What the line is made from and comes to, and what is to be doubted of it. */
-function Made({ line, onInstead }: { line: Line | null; onInstead: (number: number) => void }) {
+function ComesTo({ line, onInstead }: { line: Line | null; onInstead: (number: number) => void }) {
   if (!line) return <Text size="sm">{'\u00a0'}</Text>
   const { says, over, level, amount_text, note, instead } = line
   return (

@@ -26,7 +26,7 @@ const NAMES: Record<Card['kind'], string> = {
 }
 
 /** Cards that open beside their place, so that what they change is seen. */
-const BESIDE: Partial<Record<Card['kind'], true>> = {
+const NEXT_TO_THE_CHART: Partial<Record<Card['kind'], true>> = {
   target: true,
   line: true,
   band: true,
@@ -38,7 +38,7 @@ const LEFT_FROM = 480
 
 /** Where a card stands: beside the line or the point that it is about, and not over it. */
 function sideOf({ kind, x }: Card): 'left' | 'right' | 'top' {
-  if (kind in BESIDE) return x < 200 ? 'right' : 'left'
+  if (kind in NEXT_TO_THE_CHART) return x < 200 ? 'right' : 'left'
   if (kind === 'segment') return 'top'
   return x < LEFT_FROM ? 'right' : 'left'
 }

@@ -46,7 +46,7 @@ export function SegmentCard(props: Props) {
   const vocabulary = useVocabulary()
   if (!segment || !opened || !settings) return null
   const first = number === 0
-  if (fixed) return <Text size="sm">{segment.made}</Text>
+  if (fixed) return <Text size="sm">{segment.how}</Text>
   return (
     <form
       onSubmit={(event) => {
@@ -55,7 +55,7 @@ export function SegmentCard(props: Props) {
       }}
     >
       <Stack gap="sm">
-        <Text size="sm">{segment.made}</Text>
+        <Text size="sm">{segment.how}</Text>
         <TextInput
           data-autofocus
           label="Name"

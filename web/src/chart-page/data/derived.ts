@@ -5,7 +5,7 @@ import { answer, client, type Schemas } from '../../api/client.ts'
 import { keys, type Place } from '../../api/keys.ts'
 import { notifyProblem } from '../../shared/notifications.tsx'
 
-const made = '/api/v1/workspaces/{workspace}/kpis/{kpi}/made' as const
+const derivation = '/api/v1/workspaces/{workspace}/kpis/{kpi}/derivation' as const
 
 /** Makes a KPI from one, or from it and another, and goes to its chart. */
 export function useDerive(place: Place) {
@@ -13,7 +13,7 @@ export function useDerive(place: Place) {
   const navigate = useNavigate()
   return useMutation({
     mutationFn: (body: Schemas['NewDerivedRequest']) =>
-      answer(client.POST(made, { params: { path: place }, body })),
+      answer(client.POST(derivation, { params: { path: place }, body })),
     onSuccess: async ({ slug }) => {
       await queries.invalidateQueries({ queryKey: keys.kpis(place.workspace) })
       navigate(`/${place.workspace}/charts/${slug}`)

@@ -5,7 +5,7 @@ import { keys, type Place } from '../../api/keys.ts'
 
 export type MadeFrom = Schemas['MadeFromRequest']
 
-const made = '/api/v1/workspaces/{workspace}/kpis/{kpi}/made' as const
+const derivation = '/api/v1/workspaces/{workspace}/kpis/{kpi}/derivation' as const
 
 /** What would be made; null asks nothing. */
 export function useDerivedPreview(place: Place, asked: MadeFrom | null) {
@@ -13,7 +13,7 @@ export function useDerivedPreview(place: Place, asked: MadeFrom | null) {
     queryKey: keys.derivedPreview(place, asked),
     queryFn: ({ signal }) =>
       answer(
-        client.POST(`${made}/preview`, {
+        client.POST(`${derivation}/preview`, {
           params: { path: place },
           body: asked ?? { made_by: 'ratio' },
           signal,

@@ -109,7 +109,7 @@ function fitting(lines: Line[], room: number): number {
   return over === -1 ? lines.length : over
 }
 
-type Own = Pick<Props, 'onOpenLine' | 'onToggle' | 'onOpenBand'>
+type Opens = Pick<Props, 'onOpenLine' | 'onToggle' | 'onOpenBand'>
 
 function Sample({ line }: { line: Line }) {
   return (
@@ -125,10 +125,11 @@ function Sample({ line }: { line: Line }) {
 }
 
 /** What a chip says of a line; one on another scale is told by its amount alone. */
-const said = (line: Line) => (line.apart ? `${lineName(line)} ${line.amount_text}` : lineName(line))
+const said = (line: Line) =>
+  line.other_scale ? `${lineName(line)} ${line.amount_text}` : lineName(line)
 
 /** Shows and hides a line; it is opened beside that, as by its tag. */
-function LineChip({ line, onToggle, onOpenLine }: Own & { line: Line }) {
+function LineChip({ line, onToggle, onOpenLine }: Opens & { line: Line }) {
   return (
     <span className={classes.lineChip}>
       <button
@@ -154,7 +155,7 @@ function LineChip({ line, onToggle, onOpenLine }: Own & { line: Line }) {
 }
 
 /** The lines that have no room for a chip, and the bands. */
-function More({ lines, chart, onOpenLine, onOpenBand }: Own & { lines: Line[]; chart: Chart }) {
+function More({ lines, chart, onOpenLine, onOpenBand }: Opens & { lines: Line[]; chart: Chart }) {
   const drawn = new Set(drawnBands(chart).map(({ band }) => band.key))
   return (
     <Menu position="bottom-start">

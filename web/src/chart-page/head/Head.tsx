@@ -20,7 +20,7 @@ const AddToPageWindow = lazy(async () => ({
   default: (await import('../../pages/AddToPage.tsx')).AddToPageWindow,
 }))
 const MakeFrom = lazy(async () => ({ default: (await import('./MakeFrom.tsx')).MakeFrom }))
-const Made = lazy(async () => ({ default: (await import('./Made.tsx')).Made }))
+const DerivedFrom = lazy(async () => ({ default: (await import('./DerivedFrom.tsx')).DerivedFrom }))
 const WordsOfIt = lazy(async () => ({
   default: (await import('./words/WordsOfIt.tsx')).WordsOfIt,
 }))
@@ -73,9 +73,9 @@ export function Head() {
         </p>
       </div>
       <Shown />
-      {drawn.kpi.made && (
+      {drawn.kpi.derivation && (
         <Suspense>
-          <Made />
+          <DerivedFrom />
         </Suspense>
       )}
       {drawn.axis.note && <p className={classes.remark}>{drawn.axis.note}</p>}
@@ -121,7 +121,7 @@ function Offer() {
   const act =
     drawn.nature === 'holds' && drawn.kpi.drawn_as !== 'steps'
       ? { label: 'Draw it as steps', does: () => acts.changeDetails({ drawn_as: 'steps' }) }
-      : drawn.nature === 'rare' && !drawn.kpi.made && may.edit
+      : drawn.nature === 'rare' && !drawn.kpi.derivation && may.edit
         ? {
             label: 'Chart the time between events',
             does: () => derive.mutate({ made_by: 'time_between', name: '' }),

@@ -27,7 +27,7 @@ interface Props {
 
 type By = Exclude<MadeFrom['made_by'], 'time_between'>
 
-const WAYS: { value: By; label: string }[] = [
+const CALCULATIONS: { value: By; label: string }[] = [
   { value: 'ratio', label: 'Ratio' },
   { value: 'sum', label: 'Sum' },
   { value: 'difference', label: 'Difference' },
@@ -76,7 +76,7 @@ export function MakeFrom({ place, chart, onClose }: Props) {
             fullWidth
             aria-label="How it is made"
             value={by}
-            data={WAYS}
+            data={CALCULATIONS}
             onChange={(value) => {
               setBy(value as By)
               setTimes(null)

@@ -87,7 +87,7 @@ export function PageHead({
           Values
         </Button>
         {exporting}
-        {!chart.kpi.made?.follows && may.add && (
+        {!chart.kpi.derivation?.follows && may.add && (
           <Button component={Link} to={`${base}/add`}>
             Add data
           </Button>

@@ -3,8 +3,8 @@ import { shortPeriod } from '../../shared/writing.ts'
 import { useHairlineTime } from '../hairline.tsx'
 import type { Geometry } from '../model/geometry.ts'
 import type { Chart } from '../model/types.ts'
-import { Beside } from '../small/Beside.tsx'
 import { nearestTo } from '../small/place.ts'
+import { WordsAtPoint } from '../small/WordsAtPoint.tsx'
 
 /** A line through the point that is read out, on both charts. */
 export function Hairline({ geometry, index }: { geometry: Geometry; index: number }) {
@@ -77,10 +77,10 @@ export function Followed({ chart, geometry }: { chart: Chart; geometry: Geometry
     <g data-on-screen pointerEvents="none">
       <Hairline geometry={geometry} index={index} />
       <Ring chart={chart} geometry={geometry} index={index} />
-      <Beside x={x} y={geometry.values[0] + 4} gap={10} left={right}>
+      <WordsAtPoint x={x} y={geometry.values[0] + 4} gap={10} left={right}>
         {valueText(chart.points.value[index] ?? 0, chart.kpi.numbers)} ·{' '}
         {shortPeriod(chart.points.period[index] ?? '', chart.kpi.grain)}
-      </Beside>
+      </WordsAtPoint>
     </g>
   )
 }

@@ -94,7 +94,7 @@ export function readOut(chart: Chart, index: number): Lines {
       numbers.push([`Above ${lineName(line)}`, level(above)], ['Up to it', level(under)])
     } else if (line.course) {
       const height = line.course[index] ?? null
-      const apart = line.apart_from?.[index] ?? null
+      const apart = line.differences?.[index] ?? null
       const text = height === null ? 'none' : level(height)
       numbers.push([
         lineName(line),

@@ -24,12 +24,12 @@ export const WEIGHTS: Record<Line['weight'], number> = {
 
 /** The lines that lie on the plot: not hidden, not on another scale, and made of something. */
 export function drawnLines({ lines }: Chart): Line[] {
-  return lines.filter((line) => !line.hidden && !line.apart && line.level !== null)
+  return lines.filter((line) => !line.hidden && !line.other_scale && line.level !== null)
 }
 
 /** The lines on another scale, which have a panel of their own. */
 export function linesApart({ lines }: Chart): Line[] {
-  return lines.filter((line) => !line.hidden && line.apart && line.course)
+  return lines.filter((line) => !line.hidden && line.other_scale && line.course)
 }
 
 /** The bands between two lines that are there, be these hidden or not. */

@@ -88,7 +88,7 @@ export function tagTexts(chart: Chart, shown: Shown): TagText[] {
     if (line.shows === 'none' || line.level === null) continue
     tags.push({
       name: `line ${line.key}`,
-      panel: line.apart ? 'totals' : 'values',
+      panel: line.other_scale ? 'totals' : 'values',
       names: line.shows === 'value' ? [''] : namesOf(line),
       value: line.level,
       text: line.shows === 'name' ? '' : line.text,

@@ -3,9 +3,9 @@ import { tickText, valueText } from '../../shared/numbers.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import { useHairline, useHairlineTime } from '../hairline.tsx'
 import { tickLine, ticksOf } from '../model/time.ts'
-import { Beside } from './Beside.tsx'
 import { nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { NearHairline, SmallPlot } from './SmallPlot.tsx'
+import { WordsAtPoint } from './WordsAtPoint.tsx'
 
 export const AXIS = 46
 export const FOOT = 18
@@ -108,10 +108,10 @@ function At({ chart, placed }: { chart: SmallChart; placed: Placed }) {
     <g pointerEvents="none">
       <path d={`M${px},0V${placed.height}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <NearHairline chart={chart} placed={placed} time={time} />
-      <Beside x={px} y={12} gap={8} left={right}>
+      <WordsAtPoint x={px} y={12} gap={8} left={right}>
         {valueText(chart.value[n] ?? 0, chart.numbers)} ·{' '}
         {shortPeriod(chart.period[n] ?? '', chart.grain)}
-      </Beside>
+      </WordsAtPoint>
     </g>
   )
 }

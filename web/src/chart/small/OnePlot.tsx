@@ -4,10 +4,10 @@ import { useHairlineTime } from '../hairline.tsx'
 import { linePath } from '../model/path.ts'
 import { linear } from '../model/scale.ts'
 import { fitted, textWidth } from '../text/measure.ts'
-import { Beside } from './Beside.tsx'
 import { AXIS, DateAxis, FOOT, useFollow, ValueAxis } from './FramedChart.tsx'
 import { commonReach, nearestTo, type Placed, place, type SmallChart, type Span } from './place.ts'
 import { SmallPlot } from './SmallPlot.tsx'
+import { WordsAtPoint } from './WordsAtPoint.tsx'
 
 export interface PlotLine {
   key: string
@@ -32,7 +32,7 @@ interface Props {
 
 /** The most that the names at the lines' ends get. */
 const NAMES = 170
-const APART = 13
+const LINE_HEIGHT = 13
 
 /** Several charts on one plot: one strong, the others quiet, their names at the lines' ends. */
 export function OnePlot(props: Props) {
@@ -201,14 +201,14 @@ function Read({
   return (
     <>
       <circle cx={x} cy={y} r={3.6} fill="var(--card)" stroke="var(--ink)" strokeWidth={1.6} />
-      <Beside
+      <WordsAtPoint
         x={x}
         y={Math.max(12, y - 8)}
         gap={8}
         left={x + 10 + textWidth(children, 600) > right}
       >
         {children}
-      </Beside>
+      </WordsAtPoint>
     </>
   )
 }
@@ -234,11 +234,11 @@ function endsOf(lines: PlotLine[], placed: ReturnType<typeof place>[]) {
   const bottom = (placed[0]?.height ?? 0) - 4
   ends.forEach((one, n) => {
     const before = ends[n - 1]
-    one.y = Math.max(10, one.end, before ? before.y + APART : 0)
+    one.y = Math.max(10, one.end, before ? before.y + LINE_HEIGHT : 0)
   })
   for (let n = ends.length - 1; n >= 0; n--) {
     const [one, after] = [ends[n], ends[n + 1]]
-    if (one) one.y = Math.min(one.y, after ? after.y - APART : bottom)
+    if (one) one.y = Math.min(one.y, after ? after.y - LINE_HEIGHT : bottom)
   }
   return ends
 }

@@ -18,19 +18,19 @@ export function Told({ place, asked }: { place: Place; asked: Asked }) {
   const [chosen, setChosen] = useState<SharedOut['by'] | null>(null)
   if (found.error) return <Notice error={found.error} retry={found.refetch} />
   if (!found.data) return <Skeleton height={120} mt={8} aria-label="Looking at the parts" />
-  const { ways, says, how, label, than, numbers } = found.data
-  const way = ways.find(({ by }) => by === chosen) ?? ways[0]
+  const { shared_out, says, how, label, than, numbers } = found.data
+  const way = shared_out.find(({ by }) => by === chosen) ?? shared_out[0]
   if (!way) return <p>{says}</p>
   return (
     <section className={classes.told} aria-label={`What made ${label}`}>
       <p className={classes.says}>{way.says}</p>
-      {ways.length > 1 && (
+      {shared_out.length > 1 && (
         <SegmentedControl
           size="xs"
           aria-label="Shared out"
           value={way.by}
           onChange={(by) => setChosen(by as SharedOut['by'])}
-          data={ways.map(({ by }) => ({ value: by, label: BY[by] }))}
+          data={shared_out.map(({ by }) => ({ value: by, label: BY[by] }))}
         />
       )}
       <Bars way={way} label={label} than={than} numbers={numbers} />

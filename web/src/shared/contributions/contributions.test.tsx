@@ -25,7 +25,7 @@ const way: SharedOut = {
 }
 const numbers = { unit: 'cars', power: 0, decimals: 0, level_decimals: 0 }
 const answer: Contributions = {
-  ...{ label: '28 Sep', than: 'usual', numbers, ways: [way], says: '', how: 'They add up.' },
+  ...{ label: '28 Sep', than: 'usual', numbers, shared_out: [way], says: '', how: 'They add up.' },
 }
 const plain = (markup: string) =>
   markup
@@ -70,7 +70,7 @@ describe('what made a value', () => {
   })
 
   it('says why there is nothing to share out among', () => {
-    expect(plain(told({ ...answer, ways: [], says: 'Wait has no parts.' }))).toContain(
+    expect(plain(told({ ...answer, shared_out: [], says: 'Wait has no parts.' }))).toContain(
       'Wait has no parts.',
     )
   })

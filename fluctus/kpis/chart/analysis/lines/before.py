@@ -7,7 +7,7 @@ import numpy as np
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import LineKind, Overlay, last_shown
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineSource, LineState
 
 
 def _year_before(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
@@ -38,5 +38,5 @@ def _segment_before(chart: Chart, line: LineState, start: int, stop: int) -> Ove
     return Overlay("segment before", "", last_shown(course, start, stop), course, note=note)
 
 
-YEAR_BEFORE = LineKind(Made.YEAR_BEFORE, _year_before, compared=True)
-SEGMENT_BEFORE = LineKind(Made.SEGMENT_BEFORE, _segment_before, compared=True)
+YEAR_BEFORE = LineKind(LineSource.YEAR_BEFORE, _year_before, compared=True)
+SEGMENT_BEFORE = LineKind(LineSource.SEGMENT_BEFORE, _segment_before, compared=True)

@@ -6,7 +6,7 @@ from fluctus.core.context import group_means
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import LineKind, Overlay, last_shown
-from fluctus.kpis.lines import LineState, Made, Per
+from fluctus.kpis.lines import LineSource, LineState, Per
 
 
 def _coarser_mean(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
@@ -24,4 +24,4 @@ def _wrong(form: dict[str, Any]) -> dict[str, str]:
     return {"per": "Choose a day or longer."} if too_short else {}
 
 
-COARSER_MEAN = LineKind(Made.COARSER_MEAN, _coarser_mean, _wrong)
+COARSER_MEAN = LineKind(LineSource.COARSER_MEAN, _coarser_mean, _wrong)

@@ -8,7 +8,7 @@ import numpy as np
 
 from fluctus.core.arrays import Bools, Floats
 from fluctus.kpis.chart.analysis.chart import Chart
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineSource, LineState
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -42,10 +42,10 @@ class LineKind:
     are shown. ``wrong`` returns what of a form cannot be, by field.
     """
 
-    made: Made
+    made: LineSource
     draw: Callable[[Chart, LineState, int, int], Overlay]
     wrong: Callable[[dict[str, Any]], dict[str, str]] = nothing_wrong
-    on_own_scale: bool = False
+    on_other_scale: bool = False
     """Whether it is on another scale than the values, and has a panel of its own."""
     compared: bool = False
     """Whether the values are told apart from it, point by point."""

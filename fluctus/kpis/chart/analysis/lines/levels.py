@@ -15,7 +15,7 @@ from fluctus.kpis.chart.analysis.lines.kind import (
     nothing_wrong,
     over_shown,
 )
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineSource, LineState
 
 
 def _level(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
@@ -41,7 +41,7 @@ def _level(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
 
 def _running_sum(chart: Chart, line: LineState, included: Bools) -> Floats | None:
     """Return how a sum of what is shown grows, period by period; None for any other level."""
-    if line.made != Made.SUM or line.factor != 1 or not included.any():
+    if line.made != LineSource.SUM or line.factor != 1 or not included.any():
         return None
     parts = np.where(included, chart.observations.values, 0.0)
     grown: Floats = np.cumsum(parts) * line.factor + line.amount
@@ -61,13 +61,13 @@ def _wrong_percent(form: dict[str, Any]) -> dict[str, str]:
     return {} if 0 < form["number"] <= 1000 else {"number": "Write a percent from 0 to 1,000."}
 
 
-WRONG = {Made.PERCENTILE: _wrong_percentile, Made.PERCENT_OF_MAXIMUM: _wrong_percent}
+WRONG = {LineSource.PERCENTILE: _wrong_percentile, LineSource.PERCENT_OF_MAXIMUM: _wrong_percent}
 LEVELS = tuple(
     LineKind(
-        Made(statistic.value),
+        LineSource(statistic.value),
         _level,
-        WRONG.get(Made(statistic.value), nothing_wrong),
-        on_own_scale=statistic is Statistic.SUM,
+        WRONG.get(LineSource(statistic.value), nothing_wrong),
+        on_other_scale=statistic is Statistic.SUM,
     )
     for statistic in Statistic
 )

@@ -13,7 +13,7 @@ from fluctus.core.context import (
 from fluctus.core.words import TIMES, plain
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import LineKind, Overlay, last_shown
-from fluctus.kpis.lines import LineState, Made, Per
+from fluctus.kpis.lines import LineSource, LineState, Per
 
 SECONDS = {
     Per.HOUR: 3_600,
@@ -33,7 +33,7 @@ def _over_time(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
     average = moving_average(data.values, windows)
     length = _length(chart, line)
     says, over, low, high = "moving average", f"of the last {length}", None, None
-    if Made(line.made) is Made.ROLLING_BAND:
+    if LineSource(line.made) is LineSource.ROLLING_BAND:
         half = line.deviations * moving_deviation(data.values, windows)
         low, high = average - half, average + half
         says = f"moving average ± {plain(line.deviations)} {TIMES} standard deviation"
@@ -77,7 +77,7 @@ def _note_of_windows(chart: Chart, line: LineState, windows: Windows, length: st
     notes = []
     if Per(line.per) is not Per.PERIOD and line.length * SECONDS[Per(line.per)] < _period(chart):
         notes.append(f"A {chart.words.grain} is longer than {length}: it is the value itself.")
-    if Made(line.made) is Made.ROLLING_BAND:
+    if LineSource(line.made) is LineSource.ROLLING_BAND:
         notes.append("It tells how much values vary around their average; it is no set of limits.")
     begins = int(full[0])
     if begins > 0:
@@ -88,5 +88,5 @@ def _note_of_windows(chart: Chart, line: LineState, windows: Windows, length: st
     return " ".join(notes)
 
 
-MOVING_AVERAGE = LineKind(Made.MOVING_AVERAGE, _over_time)
-ROLLING_BAND = LineKind(Made.ROLLING_BAND, _over_time)
+MOVING_AVERAGE = LineKind(LineSource.MOVING_AVERAGE, _over_time)
+ROLLING_BAND = LineKind(LineSource.ROLLING_BAND, _over_time)

@@ -1,4 +1,4 @@
-"""The kinds of lines. A new one is a module here, its member of ``Made``, and its line below."""
+"""The kinds of lines. A new one is a module here, a member of ``LineSource``, and a line below."""
 
 from typing import Final
 
@@ -9,9 +9,9 @@ from fluctus.kpis.chart.analysis.lines.kind import LineKind, Overlay
 from fluctus.kpis.chart.analysis.lines.levels import LEVELS
 from fluctus.kpis.chart.analysis.lines.over_time import MOVING_AVERAGE, ROLLING_BAND
 from fluctus.kpis.chart.analysis.lines.trend import TREND
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineSource, LineState
 
-LINE_KINDS: Final[dict[Made, LineKind]] = {
+LINE_KINDS: Final[dict[LineSource, LineKind]] = {
     kind.made: kind
     for kind in (
         *LEVELS,
@@ -27,7 +27,7 @@ LINE_KINDS: Final[dict[Made, LineKind]] = {
 
 def kind_of(line: LineState) -> LineKind:
     """Return the kind that a line is of."""
-    return LINE_KINDS[Made(line.made)]
+    return LINE_KINDS[LineSource(line.made)]
 
 
 def overlay_of(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
@@ -35,6 +35,6 @@ def overlay_of(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
     return kind_of(line).draw(chart, line, start, stop)
 
 
-def is_apart(line: LineState) -> bool:
+def on_other_scale(line: LineState) -> bool:
     """Tell whether a line is on another scale than the values, and has a panel of its own."""
-    return kind_of(line).on_own_scale and line.factor == 1
+    return kind_of(line).on_other_scale and line.factor == 1

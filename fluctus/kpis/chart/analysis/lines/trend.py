@@ -11,7 +11,7 @@ from fluctus.kpis.chart.analysis.lines.kind import (
     last_shown,
     over_shown,
 )
-from fluctus.kpis.lines import LineState, Made
+from fluctus.kpis.lines import LineSource, LineState
 
 
 def _trend(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
@@ -36,4 +36,4 @@ def _trend(chart: Chart, line: LineState, start: int, stop: int) -> Overlay:
     return Overlay(says, over, last_shown(course, start, stop), course)
 
 
-TREND = LineKind(Made.TREND, _trend)
+TREND = LineKind(LineSource.TREND, _trend)

@@ -81,7 +81,7 @@ function Bar({ span, chart, geometry, acts }: PartProps) {
   const last = number === chart.segments.length - 1
   const count = counted(
     segment.stop - segment.first,
-    chart.kpi.made?.by === 'time_between' ? 'interval' : chart.kpi.grain,
+    chart.kpi.derivation?.by === 'time_between' ? 'interval' : chart.kpi.grain,
   )
   const note = segment.firmness === 'provisional' ? `${count}, provisional` : count
   const name = segment.name || (number === 0 ? 'All so far' : 'Unnamed segment')

@@ -28,16 +28,16 @@ ALIKE = "Everywhere alike: no part is further off its own average than chance ex
 
 
 def say_what_made_it(
-    made: WhatMadeIt, names: Sequence[str], numbers: NumberStyle, than: str = "usual"
+    shares: WhatMadeIt, names: Sequence[str], numbers: NumberStyle, than: str = "usual"
 ) -> str:
     """Say which parts made a difference: ``Of the 9 more than usual, Marrowick brought 7.``
 
     ``names`` are those of the parts, ``than`` what the value is held against. Only parts are named
     that stand out from what each of so many brings by chance.
     """
-    difference = made.value - made.usual
-    brought = made.brought.tolist()
-    named = [int(part) for part in np.argsort(-np.abs(made.brought)) if made.stands_out[part]]
+    difference = shares.value - shares.usual
+    brought = shares.brought.tolist()
+    named = [int(part) for part in np.argsort(-np.abs(shares.brought)) if shares.stands_out[part]]
     if not named:
         return ALIKE
     more = len(named) - MOST_NAMED
@@ -68,15 +68,15 @@ def say_what_made_it(
     return f"{text}."
 
 
-def say_halves(made: WhatMadeIt, names: Sequence[str], numbers: NumberStyle, than: str) -> str:
+def say_halves(shares: WhatMadeIt, names: Sequence[str], numbers: NumberStyle, than: str) -> str:
     """Say what each of the KPIs that another one is made from brought; these need no chance."""
-    difference = made.value - made.usual
+    difference = shares.value - shares.usual
     if not _shows(difference, numbers):
         return f"No more and no less than {than} altogether."
     amount = numbers.level_difference(abs(difference))
     signed = [
         f"{name} {_signed(brought, numbers)}"
-        for name, brought in zip(names, made.brought.tolist(), strict=True)
+        for name, brought in zip(names, shares.brought.tolist(), strict=True)
     ]
     way = "more" if difference > 0 else "less"
     return f"{amount} {way} than {than}: {in_a_row(signed)}."

@@ -11,7 +11,7 @@ interface Props {
 }
 
 /** A few words beside a point, which stay readable over what is drawn below them. */
-export function Beside({ x, y, gap, left, weight = 600, children }: Props) {
+export function WordsAtPoint({ x, y, gap, left, weight = 600, children }: Props) {
   return (
     <text
       x={x + (left ? -gap : gap)}

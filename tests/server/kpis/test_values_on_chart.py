@@ -27,15 +27,15 @@ def looked_for(api: Api, path: str, **query: Any) -> Any:
     return api.get(f"{path}/values", **query).json()
 
 
-def judged(api: Api, path: str, **query: Any) -> Any:
-    answer = api.get(f"{path}/values/judged", **query)
+def on_chart(api: Api, path: str, **query: Any) -> Any:
+    answer = api.get(f"{path}/values/on-chart", **query)
     assert answer.status_code == 200, answer.content
-    return answer.json()["judged"]
+    return answer.json()["values"]
 
 
 def test_each_value_has_what_its_chart_says(api: Api, ramp: str) -> None:
     chart = api.get(f"{ramp}/analysis").json()
-    told = judged(api, ramp)
+    told = on_chart(api, ramp)
     assert [each["moving_range"] for each in told] == chart["points"]["moving_range"]
     assert [each["met"] for each in told] == [value <= 11 for value in VALUES]
     assert told[9]["mark"] == "outside"
@@ -58,7 +58,7 @@ def test_values_are_looked_for_by_it_and_by_who_wrote_them(api: Api, ramp: str) 
     assert by["count"] >= 1
     assert looked_for(api, ramp, by="nobody-at-all")["count"] == 0
     # What is looked for is judged as it stands in the list.
-    assert [each["position"] for each in judged(api, ramp, only="marked")] == [9, 10]
+    assert [each["position"] for each in on_chart(api, ramp, only="marked")] == [9, 10]
 
 
 def test_what_is_set_aside_is_found_and_misses_no_target(api: Api, ramp: str) -> None:
@@ -67,7 +67,7 @@ def test_what_is_set_aside_is_found_and_misses_no_target(api: Api, ramp: str) ->
     api.send("POST", f"{ramp}/values", {"edits": [{"period": row["period"], **aside}]})
     assert [each["value"] for each in looked_for(api, ramp, only="aside")["values"]] == [30]
     assert [each["value"] for each in looked_for(api, ramp, only="off_target")["values"]] == [12]
-    assert judged(api, ramp)[9]["met"] is None
+    assert on_chart(api, ramp)[9]["met"] is None
 
 
 def test_a_missing_week_is_found_and_can_be_filled(api: Api, ramp: str) -> None:
@@ -79,7 +79,7 @@ def test_a_missing_week_is_found_and_can_be_filled(api: Api, ramp: str) -> None:
     missing = looked_for(api, ramp, only="missing")
     assert [row["period"] for row in missing["values"]] == [rows[3]["period"], rows[4]["period"]]
     assert {(row["value"], row["version"]) for row in missing["values"]} == {(None, None)}
-    assert judged(api, ramp, only="missing") == [None, None]
+    assert on_chart(api, ramp, only="missing") == [None, None]
     back = {"period": rows[3]["period"], "value": 10, "seen": None}
     assert api.send("POST", f"{ramp}/values", {"edits": [back]}).status_code == 200
     assert looked_for(api, ramp, only="missing")["count"] == 1
@@ -92,7 +92,7 @@ def test_an_empty_kpi_and_a_wrong_question(api: Api) -> None:
     assert api.send("POST", f"{path}/values", {"edits": [gone]}).status_code == 200
     for only in ("marked", "off_target", "aside", "noted", "missing"):
         assert looked_for(api, path, only=only)["count"] == 0
-    assert judged(api, path) == []
+    assert on_chart(api, path) == []
     assert api.get(f"{path}/values", only="everything").status_code == 400
 
 

@@ -3,24 +3,28 @@ import { Link } from 'react-router'
 import classes from '../ChartPage.module.css'
 import { useChartSession } from '../session/ChartSession.tsx'
 
-/** What it is made from, where that leads, and what could not be made. */
-export function Made() {
+/** What it is made from, where that leads, and what could not be derivation. */
+export function DerivedFrom() {
   const { place, drawn } = useChartSession()
-  const { made } = drawn.kpi
-  if (!made || (made.follows && made.left_out.length === 0 && made.by === 'time_between'))
+  const { derivation } = drawn.kpi
+  if (
+    !derivation ||
+    (derivation.follows && derivation.left_out.length === 0 && derivation.by === 'time_between')
+  )
     return null
   return (
     <p className={classes.remark}>
-      {made.follows ? (
+      {derivation.follows ? (
         <>
-          {MADE_AS[made.by]}{' '}
-          {made.sources.map(({ slug, name }, n) => (
+          {MADE_AS[derivation.by]}{' '}
+          {derivation.sources.map(({ slug, name }, n) => (
             <Fragment key={slug}>
-              {n > 0 && BETWEEN[made.by]}
+              {n > 0 && BETWEEN[derivation.by]}
               <Link to={`/${place.workspace}/charts/${slug}`}>{name}</Link>
             </Fragment>
           ))}
-          {made.by === 'multiple' && ` times ${drawn.kpi.times}`}. {made.left_out.join(' ')}
+          {derivation.by === 'multiple' && ` times ${drawn.kpi.times}`}.{' '}
+          {derivation.left_out.join(' ')}
         </>
       ) : (
         'It was made from others, of which one is deleted: it keeps its values, and follows no more.'

@@ -57,7 +57,7 @@ def _chosen(chart: Chart, only: Only | None) -> Bools:
     return chosen
 
 
-def judged_values(chart: Chart, periods: Sequence[datetime]) -> list[shapes.Judged | None]:
+def values_on_chart(chart: Chart, periods: Sequence[datetime]) -> list[shapes.ValueOnChart | None]:
     """Return what a chart says of the points at some periods; None of one that it does not show."""
     positions = [chart.observations.position_of(period) for period in periods]
     signals = _signals_at(chart, [position for position in positions if position is not None])
@@ -65,11 +65,11 @@ def judged_values(chart: Chart, periods: Sequence[datetime]) -> list[shapes.Judg
     met, no_part = chart.target_met, chart.observations.no_part
     starts = np.array([segment.start for segment in chart.analysis.segments])
 
-    def judged(position: int) -> shapes.Judged:
+    def say(position: int) -> shapes.ValueOnChart:
         moving_range = float(chart.analysis.moving_ranges[position])
         at = signals[position]
         segment = int(np.searchsorted(starts, position, side="right")) - 1
-        return shapes.Judged(
+        return shapes.ValueOnChart(
             period=chart.observations.text(position),
             position=position,
             moving_range=None if np.isnan(moving_range) else moving_range,
@@ -79,7 +79,7 @@ def judged_values(chart: Chart, periods: Sequence[datetime]) -> list[shapes.Judg
             met=None if met is None or no_part[position] else bool(met[position]),
         )
 
-    return [None if position is None else judged(position) for position in positions]
+    return [None if position is None else say(position) for position in positions]
 
 
 def _signals_at(chart: Chart, positions: Sequence[int]) -> dict[int, list[Signal]]:
