@@ -9,14 +9,8 @@ from fluctus.jobs.life import Progress
 from fluctus.kpis.chart.queries import chart_of
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
-from fluctus.reports.contents import (
-    Chapter,
-    entries_of,
-    gather,
-    kpi_of_entry,
-    kpis_in,
-    nothing_to_show,
-)
+from fluctus.reports.contents import Chapter, gather
+from fluctus.reports.entries import entries_of, kpi_of_entry, kpis_in, nothing_to_show
 from fluctus.reports.models import Report
 from fluctus.reports.outputs.output import FromCharts, FromPictures
 from fluctus.reports.outputs.registry import output_of

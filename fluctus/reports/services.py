@@ -13,7 +13,7 @@ from fluctus.jobs.life import held, held_to_end
 from fluctus.jobs.models import UNDER_WAY
 from fluctus.kpis.models import Kpi
 from fluctus.reports.asked import Asked
-from fluctus.reports.contents import entries_of, nothing_to_show
+from fluctus.reports.entries import entries_of, nothing_to_show
 from fluctus.reports.models import Format, Report, ReportFile, ReportPage, Scope
 from fluctus.reports.outputs.registry import output_of
 from fluctus.reports.queries import file_of

@@ -13,7 +13,7 @@ from itertools import count
 
 import psycopg
 
-from tests.cluster.run import OWNER, Cluster, start_databases
+from tests.cluster.programs import OWNER, Cluster, start_databases
 
 WRITERS = 3
 PAUSES = 5

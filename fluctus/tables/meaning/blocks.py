@@ -8,7 +8,7 @@ import polars as pl
 
 from fluctus.tables.grid import Grid
 from fluctus.tables.meaning.dates import looks_like_date
-from fluctus.tables.meaning.location import is_data
+from fluctus.tables.meaning.header import is_data
 from fluctus.tables.meaning.numbers import is_missing
 
 FEWEST_ROWS: Final = 3

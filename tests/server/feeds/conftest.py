@@ -89,3 +89,8 @@ class Feeds:
 @pytest.fixture
 def feeds(api: Api) -> Feeds:
     return Feeds(api)
+
+
+def problem_of(fetch: Fetch) -> dict[str, Any]:
+    assert fetch.problem is not None
+    return dict(fetch.problem)

@@ -149,7 +149,9 @@ def test_a_rate_is_told_by_rate_and_weight_and_by_its_numbers(api: Api) -> None:
     on, departures = ways["numbers"]["bars"]
     assert (on["name"], departures["name"]) == ("On time", "Departures")
     assert departures["brought"] == pytest.approx(0)
-    late = ok(api.send("POST", f"/kpis/{second}/derivation", {"made_by": "difference", "second": first}))
+    late = ok(
+        api.send("POST", f"/kpis/{second}/derivation", {"made_by": "difference", "second": first})
+    )
     ways = {way["by"]: way for way in made(api, late["slug"], 15)["shared_out"]}
     assert [bar["name"] for bar in ways["sources"]["bars"]] == ["On time", "Departures"]
     assert ways["sources"]["says"].startswith("1")

@@ -67,7 +67,9 @@ def test_a_share_is_the_ratio_of_sums_at_every_grain_and_over_every_part(
 ) -> None:
     first, second = both
     preview = ok(
-        api.send("POST", f"/kpis/{first}/derivation/preview", {"made_by": "ratio", "second": second})
+        api.send(
+            "POST", f"/kpis/{first}/derivation/preview", {"made_by": "ratio", "second": second}
+        )
     )
     assert preview["name"] == "On time of departures"
     assert (preview["unit"], preview["times"], preview["newest_of"]) == ("%", 100, [45, 52])

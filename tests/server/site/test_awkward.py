@@ -115,7 +115,10 @@ def test_a_count_that_cannot_be_followed_is_refused_and_changes_nothing(api: Api
     slug = api.add_kpi("Accidents", [0.0, 0, 1, 0, 0, 2, 0, 0, 0, 1])
     path = f"/kpis/{slug}"
     made = api.send(
-        "POST", f"{path}/derivation", {"made_by": "time_between", "name": "Between"}, revision(api, path)
+        "POST",
+        f"{path}/derivation",
+        {"made_by": "time_between", "name": "Between"},
+        revision(api, path),
     )
     assert made.status_code in (200, 201), made.content
     for value in (1e12, 2.5, -1.0):
