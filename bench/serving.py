@@ -121,6 +121,14 @@ def measure(cookie: str) -> None:
     for name, milliseconds in middle.items():
         print(f"{name:<32}{milliseconds:8.2f} ms")
 
+    tell_ratios(middle)
+    for size, slug in charts.items():
+        for width in (400, 1000, 8000):
+            kilobytes = len(ask(connection, f"{base}/{slug}/analysis?width={width}", cookie)) / 1000
+            print(f"answer for {size:>9} points at {width:>5}{kilobytes:8.0f} kB   (at most 120)")
+
+
+def tell_ratios(middle: dict[str, float]) -> None:
     def ratio(what: str, over: str, most: str) -> None:
         print(f"{what + ' / ' + over:<62}{middle[what] / middle[over]:6.2f}   {most}")
 
@@ -135,10 +143,6 @@ def measure(cookie: str) -> None:
     ratio("one value added to 1,000,000", "one value added to 500", "(at most 5)")
     ratio("a rename of 1,000,000", "a rename of 500", "(at most 1.2)")
     ratio("levels of 50,000 points", "50,000 points, analysed", "")
-    for size, slug in charts.items():
-        for width in (400, 1000, 8000):
-            kilobytes = len(ask(connection, f"{base}/{slug}/analysis?width={width}", cookie)) / 1000
-            print(f"answer for {size:>9} points at {width:>5}{kilobytes:8.0f} kB   (at most 120)")
 
 
 if __name__ == "__main__":

@@ -137,7 +137,7 @@ def lay_over(page: Page) -> None:
 
 def side_by_side(page: Page) -> None:
     """Picture the overview with its hairline, comparisons, and a page."""
-    strip = page.locator("[data-place='4'] [role=img]").bounding_box()
+    strip = page.locator("[data-at='4'] [role=img]").bounding_box()
     assert strip, "the overview has strips"
     page.mouse.move(strip["x"] + strip["width"] * 0.86, strip["y"] + 20)
     page.wait_for_timeout(300)

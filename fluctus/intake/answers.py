@@ -58,13 +58,7 @@ def reading_answer(
     drawn = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
     drawn = drawn or next(iter(reading.chosen or reading.kpis), None)
     difference = None if into is None or drawn is None else compare(into, drawn.points.frame)
-    chart = None
-    if drawn is not None and drawn.points.frame.height:
-        chart = (
-            _new_chart(reading, drawn, actor)
-            if into is None or difference is None
-            else _merged_chart(into, difference, actor)
-        )
+    chart = None if drawn is None else _chart(reading, drawn, into, difference, actor)
     return shapes.Reading(
         format=opened.format,
         encoding=opened.encoding,
@@ -107,6 +101,17 @@ def reading_answer(
         else _difference(difference, chart.points.period, into),
         long=is_long(upload),
     )
+
+
+def _chart(
+    reading: Reading, drawn: KpiRead, into: Kpi | None, difference: Difference | None, actor: Actor
+) -> Chart | None:
+    """Return the chart that a KPI of a table would make; None of one without a value."""
+    if not drawn.points.frame.height:
+        return None
+    if into is None or difference is None:
+        return _new_chart(reading, drawn, actor)
+    return _merged_chart(into, difference, actor)
 
 
 def _not_used(reading: Reading) -> list[str]:

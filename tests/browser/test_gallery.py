@@ -124,7 +124,7 @@ def _faults(page: Page, shape: Shape) -> dict[str, list[str]]:
 
 CROWDED = """() => {
   const faults = []
-  for (const row of document.querySelectorAll('[data-place]:has([data-row])')) {
+  for (const row of document.querySelectorAll('[data-at]:has([data-row])')) {
     const name = row.querySelector('[data-row]')?.textContent.slice(0, 40) ?? 'a row'
     const box = row.getBoundingClientRect()
     const parts = [...row.children].map((part) => part.getBoundingClientRect())
@@ -160,7 +160,7 @@ def test_all_shapes_of_the_gallery_stand_in_the_overview_and_on_one_plot(
             expect(page.locator("[data-row]").first).to_be_visible()
             page.evaluate("(top) => scrollTo(0, top)", start)
             page.wait_for_load_state("networkidle")
-            expect(page.locator("[data-place]:not(:has([data-row]))")).to_have_count(0)
+            expect(page.locator("[data-at]:not(:has([data-row]))")).to_have_count(0)
             if PICTURES:
                 page.screenshot(path=f"{PICTURES}/overview {width} {start}.png")
             assert page.evaluate(CROWDED) == []

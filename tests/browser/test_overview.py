@@ -21,13 +21,13 @@ def overview(demo: Page) -> Page:
 
 
 def row(page: Page, name: str) -> Locator:
-    return page.locator("[data-place]").filter(has=page.get_by_role("link", name=name, exact=True))
+    return page.locator("[data-at]").filter(has=page.get_by_role("link", name=name, exact=True))
 
 
 def names(page: Page) -> list[str]:
-    places = page.locator("[data-place]").all()
+    places = page.locator("[data-at]").all()
     found = [
-        (int(place.get_attribute("data-place") or 0), place.locator("[data-row]").inner_text())
+        (int(place.get_attribute("data-at") or 0), place.locator("[data-row]").inner_text())
         for place in places
     ]
     return [name for _, name in sorted(found)]
@@ -122,7 +122,7 @@ def test_the_overview_by_keys_alone(overview: Page) -> None:
     # An order of one's own.
     page.keyboard.press("Alt+ArrowUp")
     expect(page).to_have_url(re.compile("order=hand"))
-    expect(page.locator('[data-place="1"] [data-row]')).to_have_text(third)
+    expect(page.locator('[data-at="1"] [data-row]')).to_have_text(third)
     assert names(page)[:3] == [first, third, second]
     assert HandOrder.objects.get().slugs[1] == Kpi.objects.get(name=third).slug
     # Several are chosen and compared, and one is opened.
@@ -166,14 +166,14 @@ def test_a_thousand_kpis_are_a_screen_at_a_time(overview: Page) -> None:
     page.reload()
     expect(page.get_by_text("612 KPIs")).to_be_visible()
     expect(page.locator("[data-row]").first).to_be_visible()
-    assert page.locator("[data-place]").count() < 30
+    assert page.locator("[data-at]").count() < 30
     assert page.get_by_role("navigation", name="KPIs").get_by_role("listitem").count() < 40
     page.get_by_role("combobox", name="Order").click()
     page.get_by_role("option", name="By name").click()
     page.locator("[data-row]").first.focus()
     page.keyboard.press("End")
-    expect(page.locator('[data-place="611"] [data-row]')).to_be_focused()
-    assert page.locator("[data-place]").count() < 40
+    expect(page.locator('[data-at="611"] [data-row]')).to_be_focused()
+    assert page.locator("[data-at]").count() < 40
     # The rail is narrowed down by typing.
     page.get_by_role("searchbox", name="Find a KPI").fill("copy 59")
     rail = page.get_by_role("navigation", name="KPIs")

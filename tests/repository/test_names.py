@@ -24,6 +24,8 @@ OF_LINES = ("kpis/lines.py", "kpis/chart/shapes.py", "kpis/chart/requests.py", "
 """Where ``made`` is what a line is made from, as it is stored with every chart."""
 FACES = re.compile(r"^(?:export )?(?:function|const|type|interface) (\w+)", re.MULTILINE)
 """What a file of the browser defines."""
+PLACE = re.compile(r"\b(?:const|let|function) (?:\{[^}]*\b)?place\b|\bplace: [A-Z]")
+"""A place in the browser: a spot on a map, or (in ``small``) the verb for where points go."""
 
 
 def sources() -> list[Path]:
@@ -96,6 +98,8 @@ def test_what_the_browser_defines_says_what_it_is() -> None:
         if name.lower() in BARE and not path.stem.endswith(".test")
     ]
     assert found == []
+    kept = [path for path in files if PLACE.search(path.read_text())]
+    assert {path.parent.name for path in kept} <= {"compare", "kinds", "small"}
 
 
 def test_a_banned_name_is_found() -> None:

@@ -1,7 +1,7 @@
 // Every query by its key, and what each act renews. No other module spells a key.
 import type { QueryClient } from '@tanstack/react-query'
 
-export interface Place {
+export interface KpiPath {
   workspace: string
   kpi: string
 }
@@ -25,92 +25,97 @@ export const keys = {
   tokens: (workspace: string): Key => ['tokens', workspace],
   kpis: (workspace: string): Key => ['kpis', workspace],
   charts: (workspace: string): Key => ['chart', workspace],
-  chart: ({ workspace, kpi }: Place, view?: unknown): Key =>
+  chart: ({ workspace, kpi }: KpiPath, view?: unknown): Key =>
     view ? ['chart', workspace, kpi, view] : ['chart', workspace, kpi],
-  preview: ({ workspace, kpi }: Place, view: unknown, settings: unknown): Key => [
+  preview: ({ workspace, kpi }: KpiPath, view: unknown, settings: unknown): Key => [
     'preview',
     workspace,
     kpi,
     view,
     settings,
   ],
-  falseAlarms: ({ workspace, kpi }: Place, rules: unknown, runLength: number): Key => [
+  falseAlarms: ({ workspace, kpi }: KpiPath, rules: unknown, runLength: number): Key => [
     'false-alarms',
     workspace,
     kpi,
     rules,
     runLength,
   ],
-  howSoon: ({ workspace, kpi }: Place, ...asked: unknown[]): Key => [
+  howSoon: ({ workspace, kpi }: KpiPath, ...asked: unknown[]): Key => [
     'how-soon',
     workspace,
     kpi,
     ...asked,
   ],
-  reach: ({ workspace, kpi }: Place, ...target: unknown[]): Key => [
+  reach: ({ workspace, kpi }: KpiPath, ...target: unknown[]): Key => [
     'reach',
     workspace,
     kpi,
     ...target,
   ],
   lanes: (workspace: string): Key => ['lane', workspace],
-  lane: ({ workspace, kpi }: Place, ...shown: unknown[]): Key => ['lane', workspace, kpi, ...shown],
-  states: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
+  lane: ({ workspace, kpi }: KpiPath, ...shown: unknown[]): Key => [
+    'lane',
+    workspace,
+    kpi,
+    ...shown,
+  ],
+  states: ({ workspace, kpi }: KpiPath, ...compared: unknown[]): Key => [
     'states',
     workspace,
     kpi,
     ...compared,
   ],
-  summaries: ({ workspace, kpi }: Place, ...spans: unknown[]): Key => [
+  summaries: ({ workspace, kpi }: KpiPath, ...spans: unknown[]): Key => [
     'summaries',
     workspace,
     kpi,
     ...spans,
   ],
-  buildUp: ({ workspace, kpi }: Place, view: unknown): Key => [
+  buildUp: ({ workspace, kpi }: KpiPath, view: unknown): Key => [
     'chart',
     workspace,
     kpi,
     'build-up',
     view,
   ],
-  contributions: ({ workspace, kpi }: Place, asked: unknown): Key => [
+  contributions: ({ workspace, kpi }: KpiPath, asked: unknown): Key => [
     'chart',
     workspace,
     kpi,
     'contributions',
     asked,
   ],
-  derivedPreview: ({ workspace, kpi }: Place, asked: unknown): Key => [
+  derivedPreview: ({ workspace, kpi }: KpiPath, asked: unknown): Key => [
     'chart',
     workspace,
     kpi,
     'made',
     asked,
   ],
-  patterns: ({ workspace, kpi }: Place): Key => ['patterns', workspace, kpi],
+  patterns: ({ workspace, kpi }: KpiPath): Key => ['patterns', workspace, kpi],
   compared: (workspace: string, ...wanted: unknown[]): Key => ['compared', workspace, ...wanted],
   pages: (workspace: string, ...wanted: unknown[]): Key => ['pages', workspace, ...wanted],
-  segmentsCompared: ({ workspace, kpi }: Place, ...compared: unknown[]): Key => [
+  segmentsCompared: ({ workspace, kpi }: KpiPath, ...compared: unknown[]): Key => [
     'segments-compared',
     workspace,
     kpi,
     ...compared,
   ],
-  acts: ({ workspace, kpi }: Place, ...before: unknown[]): Key => [
+  acts: ({ workspace, kpi }: KpiPath, ...before: unknown[]): Key => [
     'acts',
     workspace,
     kpi,
     ...before,
   ],
   everyValue: (workspace: string): Key => ['values', workspace],
-  values: ({ workspace, kpi }: Place, ...stretch: unknown[]): Key => [
+  values: ({ workspace, kpi }: KpiPath, ...stretch: unknown[]): Key => [
     'values',
     workspace,
     kpi,
     ...stretch,
   ],
-  versions: ({ workspace, kpi }: Place, ...value: unknown[]): Key => [
+  versions: ({ workspace, kpi }: KpiPath, ...value: unknown[]): Key => [
     'versions',
     workspace,
     kpi,
@@ -124,7 +129,7 @@ export const keys = {
   findings: (workspace: string): Key => ['findings', workspace],
   newFindings: (workspace: string): Key => ['findings', workspace, 'new'],
   findingsLog: (workspace: string, wanted: unknown): Key => ['findings', workspace, 'log', wanted],
-  findingsOf: ({ workspace, kpi }: Place): Key => ['findings', workspace, 'of', kpi],
+  findingsOf: ({ workspace, kpi }: KpiPath): Key => ['findings', workspace, 'of', kpi],
   finding: (workspace: string, number: number, ...within: unknown[]): Key => [
     'findings',
     workspace,
@@ -171,7 +176,7 @@ const sideBySide = [keys.overview, keys.together, keys.compared, keys.improvemen
 /** What is asked for anew after an act of each kind. */
 export const renew = {
   /** An act on a chart; its new state is at hand, but one taken back may have been on anything. */
-  afterAct: (queries: QueryClient, place: Place) => {
+  afterAct: (queries: QueryClient, path: KpiPath) => {
     const ofChart = [
       keys.values,
       keys.versions,
@@ -184,8 +189,8 @@ export const renew = {
       keys.summaries,
       keys.states,
     ]
-    for (const key of ofChart) queries.invalidateQueries({ queryKey: key(place) })
-    const { workspace } = place
+    for (const key of ofChart) queries.invalidateQueries({ queryKey: key(path) })
+    const { workspace } = path
     return renewing(
       keys.kpis,
       keys.imports,
@@ -195,22 +200,22 @@ export const renew = {
     )(queries, workspace)
   },
   /** An act that was refused, since the chart has changed meanwhile. */
-  afterRefusal: (queries: QueryClient, place: Place) =>
+  afterRefusal: (queries: QueryClient, path: KpiPath) =>
     Promise.all(
-      [keys.chart(place), keys.lane(place)].map((queryKey) =>
+      [keys.chart(path), keys.lane(path)].map((queryKey) =>
         queries.invalidateQueries({ queryKey }),
       ),
     ),
   /** Values written, all there by now: an undo right after names the newest revision. */
-  afterValues: (queries: QueryClient, place: Place) =>
+  afterValues: (queries: QueryClient, path: KpiPath) =>
     Promise.all(
       [
-        keys.values(place),
-        keys.chart(place),
-        keys.versions(place),
-        keys.kpis(place.workspace),
-        keys.findings(place.workspace),
-        ...sideBySide.map((key) => key(place.workspace)),
+        keys.values(path),
+        keys.chart(path),
+        keys.versions(path),
+        keys.kpis(path.workspace),
+        keys.findings(path.workspace),
+        ...sideBySide.map((key) => key(path.workspace)),
       ].map((queryKey) => queries.invalidateQueries({ queryKey })),
     ),
   afterDeletion: renewing(keys.kpis, keys.findings, keys.events, ...sideBySide),

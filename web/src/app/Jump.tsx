@@ -11,12 +11,30 @@ interface Props {
   onKeys: () => void
 }
 
-interface Place {
+interface Goal {
   value: string
   name: string
   hint: string
   go: () => void
 }
+
+/** The screens, each with what is there, and its address in the workspace. */
+const SCREENS: [name: string, hint: string, path: string][] = [
+  ['Overview', 'all KPIs on one time axis', ''],
+  ['Compare', 'parts, people, pairs, places, shares', 'compare'],
+  ['Improvements', 'what was done, and what came of it', 'improvements'],
+  ['Pages', 'sheets arranged for others', 'pages'],
+  ['Reports', 'what was made to be handed over', 'reports'],
+  ['People', 'roles, invitations, who did what', 'people'],
+  ['New KPI', 'from a table', 'new'],
+  ['Findings', 'signals of all KPIs, and what is made of them', 'findings'],
+  ['To fill in', 'values that are due', 'fill-in'],
+  ['For you', 'assigned, due, named', 'for-you'],
+  ['Events', 'what happened', 'events'],
+  ['Data', 'what was brought in', 'data'],
+  ['Messages', 'what you hear of, the digest, webhooks', 'messages'],
+  ['On the wall', 'all KPIs, one after the other', 'wall'],
+]
 
 /** As many as can be taken in at a glance; another letter narrows them down. */
 const MOST = 9
@@ -32,12 +50,12 @@ export function Jump({ onClose, ...props }: Props) {
       size={520}
       title="Jump to"
     >
-      <Places onClose={onClose} {...props} />
+      <Goals onClose={onClose} {...props} />
     </Modal>
   )
 }
 
-function Places({ workspace, typed, onClose, onKeys }: Props) {
+function Goals({ workspace, typed, onClose, onKeys }: Props) {
   const kpis = useKpis(workspace)
   const navigate = useNavigate()
   const combobox = useCombobox({ opened: true })
@@ -48,108 +66,30 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
   useEffect(() => {
     if (typed && listed) selectFirstOption()
   }, [typed, listed, selectFirstOption])
-  const places: Place[] = [
+  const goals: Goal[] = [
     ...(kpis.data ?? []).map((kpi) => ({
       value: kpi.slug,
       name: kpi.name,
       hint: [kpi.group, kpi.latest].filter(Boolean).join(' · '),
       go: () => navigate(`/${workspace}/charts/${kpi.slug}`),
     })),
-    {
-      value: ' overview',
-      name: 'Overview',
-      hint: 'all KPIs on one time axis',
-      go: () => navigate(`/${workspace}`),
-    },
-    {
-      value: ' compare',
-      name: 'Compare',
-      hint: 'parts, people, pairs, places, shares',
-      go: () => navigate(`/${workspace}/compare`),
-    },
-    {
-      value: ' improvements',
-      name: 'Improvements',
-      hint: 'what was done, and what came of it',
-      go: () => navigate(`/${workspace}/improvements`),
-    },
-    {
-      value: ' pages',
-      name: 'Pages',
-      hint: 'sheets arranged for others',
-      go: () => navigate(`/${workspace}/pages`),
-    },
-    {
-      value: ' reports',
-      name: 'Reports',
-      hint: 'what was made to be handed over',
-      go: () => navigate(`/${workspace}/reports`),
-    },
-    {
-      value: ' people',
-      name: 'People',
-      hint: 'roles, invitations, who did what',
-      go: () => navigate(`/${workspace}/people`),
-    },
-    {
-      value: ' new',
-      name: 'New KPI',
-      hint: 'from a table',
-      go: () => navigate(`/${workspace}/new`),
-    },
-    {
-      value: ' findings',
-      name: 'Findings',
-      hint: 'signals of all KPIs, and what is made of them',
-      go: () => navigate(`/${workspace}/findings`),
-    },
-    {
-      value: ' fill-in',
-      name: 'To fill in',
-      hint: 'values that are due',
-      go: () => navigate(`/${workspace}/fill-in`),
-    },
-    {
-      value: ' for-you',
-      name: 'For you',
-      hint: 'assigned, due, named',
-      go: () => navigate(`/${workspace}/for-you`),
-    },
-    {
-      value: ' events',
-      name: 'Events',
-      hint: 'what happened',
-      go: () => navigate(`/${workspace}/events`),
-    },
+    ...SCREENS.map(([name, hint, path]) => ({
+      value: ` ${path}`,
+      name,
+      hint,
+      go: () => navigate(`/${workspace}/${path}`),
+    })),
     {
       value: ' help',
       name: 'Help',
       hint: 'how to, in words',
       go: () => void window.open('/help/index.html', '_blank'),
     },
-    {
-      value: ' data',
-      name: 'Data',
-      hint: 'what was brought in',
-      go: () => navigate(`/${workspace}/data`),
-    },
-    {
-      value: ' messages',
-      name: 'Messages',
-      hint: 'what you hear of, the digest, webhooks',
-      go: () => navigate(`/${workspace}/messages`),
-    },
-    {
-      value: ' wall',
-      name: 'On the wall',
-      hint: 'all KPIs, one after the other',
-      go: () => navigate(`/${workspace}/wall`),
-    },
     { value: ' keys', name: 'Keys', hint: 'what can be done from the keyboard', go: onKeys },
   ]
   const words = text.toLowerCase().split(/\s+/)
-  const found = places.filter((place) =>
-    words.every((word) => `${place.name} ${place.hint}`.toLowerCase().includes(word)),
+  const found = goals.filter((goal) =>
+    words.every((word) => `${goal.name} ${goal.hint}`.toLowerCase().includes(word)),
   )
 
   return (
@@ -158,7 +98,7 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
       withinPortal={false}
       onOptionSubmit={(value) => {
         onClose()
-        places.find((place) => place.value === value)?.go()
+        goals.find((goal) => goal.value === value)?.go()
       }}
     >
       <Combobox.EventsTarget>
@@ -176,14 +116,14 @@ function Places({ workspace, typed, onClose, onKeys }: Props) {
           }}
         />
       </Combobox.EventsTarget>
-      <Combobox.Options aria-label="Places" mt="xs">
-        {found.slice(0, MOST).map((place) => (
-          <Combobox.Option value={place.value} key={place.value}>
+      <Combobox.Options aria-label="Where to" mt="xs">
+        {found.slice(0, MOST).map((goal) => (
+          <Combobox.Option value={goal.value} key={goal.value}>
             <Text span fw={600}>
-              {place.name}
+              {goal.name}
             </Text>{' '}
             <Text span size="sm" c="dimmed">
-              {place.hint}
+              {goal.hint}
             </Text>
           </Combobox.Option>
         ))}

@@ -40,7 +40,7 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const { pathname } = useLocation()
   const found = useNewFindings(workspace).data
   const due = useDueCount(workspace).data?.count ?? 0
-  const place = session.workspaces.find((one) => one.slug === workspace)
+  const here = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>
       <div className={classes.brand}>
@@ -62,7 +62,7 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
         </ActionIcon>
         <Account {...{ session, workspace, onKeys }} />
       </div>
-      <div className={classes.place}>{place?.name ?? workspace}</div>
+      <div className={classes.workspace}>{here?.name ?? workspace}</div>
       <NavLink to={`/${workspace}`} end className={classes.overview}>
         <IconLayoutList size={16} aria-hidden /> Overview
       </NavLink>

@@ -12,7 +12,7 @@ import { Bars } from './bars/Bars.tsx'
 import { Below } from './below/Below.tsx'
 import classes from './ChartPage.module.css'
 import { useChartActs } from './data/acts.ts'
-import { type Place, type SavedChart, useChart } from './data/chart.ts'
+import { type KpiPath, type SavedChart, useChart } from './data/chart.ts'
 import { type Previewed, usePreview } from './data/preview.ts'
 import { Head } from './head/Head.tsx'
 import { Loading } from './head/Loading.tsx'
@@ -35,26 +35,26 @@ const WIDE_ENOUGH = 1000
 export function ChartPage() {
   const { workspace = '', kpi = '' } = useParams()
   // A page of its own for each KPI: nothing chosen on one carries over to the next.
-  return <KpiChart key={`${workspace} ${kpi}`} place={{ workspace, kpi }} />
+  return <KpiChart key={`${workspace} ${kpi}`} path={{ workspace, kpi }} />
 }
 
-function KpiChart({ place }: { place: Place }) {
-  const kpis = useKpis(place.workspace).data
-  const name = kpis?.find((kpi) => kpi.slug === place.kpi)?.name
+function KpiChart({ path }: { path: KpiPath }) {
+  const kpis = useKpis(path.workspace).data
+  const name = kpis?.find((kpi) => kpi.slug === path.kpi)?.name
   const look = useLook()
-  const chart = useChart(place, look.view)
+  const chart = useChart(path, look.view)
   const saved = chart.data
   const [state, dispatch] = useReducer(session, atRest)
   const { trial } = state
   const held = heldIn(state)
   const tried = trial && canUndo(trial) ? triedNow(trial) : null
   const onTrial = trialOn(saved, trial)
-  const ofTrial = usePreview(place, look.view, tried && onTrial.preview({}))
+  const ofTrial = usePreview(path, look.view, tried && onTrial.preview({}))
   const base = (tried && ofTrial.data) || saved
   const settings = base ? heldSettings(base, held) : null
   const dragging = held !== null && 'dragging' in held && held.dragging
   const ofHeld = usePreview(
-    place,
+    path,
     look.view,
     settings && trial ? onTrial.preview(settings) : settings,
     dragging ? base : null,
@@ -64,12 +64,12 @@ function KpiChart({ place }: { place: Place }) {
   const previewed = settings && fresh ? ofHeld.data : undefined
   const drawn = previewed ?? (state.real ? saved : base)
   const whole = !look.breakdown && saved?.kpi.grain === saved?.kpi.stored_grain
-  const writes = useChartActs(place, look.view)
+  const writes = useChartActs(path, look.view)
   const may = useMay()
   const acts = actsOn({
     mayEdit: may.edit,
     mayAdd: may.add,
-    kpi: place.kpi,
+    kpi: path.kpi,
     view: look.view,
     ...{ saved, base, whole, state, dispatch, writes },
   })
@@ -117,7 +117,7 @@ function KpiChart({ place }: { place: Place }) {
 
   const beside = look.viewport.width >= WIDE_ENOUGH
   const value = {
-    ...{ place, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg },
+    ...{ path, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg },
     previewing: previewed !== undefined,
     previewError: (held || trial) && (onTrial.error ?? ofHeld.error ?? ofTrial.error),
     belowPoint: (position: number) => belowPoint(saved, position, svg.current),

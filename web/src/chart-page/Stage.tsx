@@ -1,6 +1,6 @@
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
-import type { Place } from '../api/keys.ts'
+import type { KpiPath } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { NARROW } from '../chart/model/geometry.ts'
 import type { LineName } from '../chart/model/tags.ts'
@@ -25,15 +25,15 @@ const NONE: readonly { first: string; last: string }[] = []
 
 /** The chart itself, with what is in the hand on it and the card that is open over it. */
 export function Stage() {
-  const { place, look, state, dispatch, saved, base, held, previewing, whole, acts, svg } =
+  const { path, look, state, dispatch, saved, base, held, previewing, whole, acts, svg } =
     useChartSession()
   const { shown, chart: drawn } = useShown()
   const handles = useShiftHandles()
   const onKey = useChartKeys()
   const [first, last] = daysOf(saved.points.period)
-  const world = useStates(place, look.view, state.world)
-  const lane = useLane(place, first, last, look.view)
-  const begun = useBegun(place)
+  const world = useStates(path, look.view, state.world)
+  const lane = useLane(path, first, last, look.view)
+  const begun = useBegun(path)
   const navigate = useNavigate()
   const number = held?.kind === 'shift' && previewing ? heldSegment(base, drawn) : -1
   const span = held && previewing ? heldSpan(base, drawn, held) : null
@@ -80,7 +80,7 @@ export function Stage() {
         }}
         onMovePin={acts.moveEvent}
         begun={begun}
-        onOpenBegun={() => navigate(`/${place.workspace}/improvements`)}
+        onOpenBegun={() => navigate(`/${path.workspace}/improvements`)}
         candidates={saved.candidates}
         onOpenCandidate={(candidate, at) =>
           dispatch({ type: 'open', card: { kind: 'candidate', candidate, ...at } })
@@ -146,7 +146,7 @@ export function Stage() {
           </Suspense>
         )}
         {pulled?.line === 'target' && (
-          <Reach place={place} target={roundedLike(pulled.level, drawn)} />
+          <Reach path={path} target={roundedLike(pulled.level, drawn)} />
         )}
       </ChartView>
       {look.stretch && (
@@ -180,8 +180,8 @@ function roundedLike(level: number, { kpi }: Chart): number {
 }
 
 /** What a target that is pulled would take. */
-function Reach({ place, target }: { place: Place; target: number }) {
-  const reach = useReach(place, target)
+function Reach({ path, target }: { path: KpiPath; target: number }) {
+  const reach = useReach(path, target)
   return (
     <p className={`card ${classes.reach}`} role="status">
       {reach.data?.text ?? ''}

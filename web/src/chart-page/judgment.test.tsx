@@ -23,7 +23,7 @@ import { windowOf } from './session/drafts/baseline.ts'
 import { eventAt } from './session/drafts/eventDraft.ts'
 
 const nothing = () => undefined
-const place = { workspace: 'marrowick', kpi: 'ramp' }
+const path = { workspace: 'marrowick', kpi: 'ramp' }
 const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 
 function draw(one: ReactElement, known: [unknown[], unknown][] = []) {
@@ -129,7 +129,7 @@ describe('a baseline', () => {
       say(
         <SegmentCard
           chart={one}
-          place={place}
+          path={path}
           number={0}
           saving={false}
           onSave={nothing}
@@ -147,7 +147,7 @@ describe('a baseline', () => {
 
 describe('what is proposed', () => {
   const acts = {
-    place, saved: false, at: null, opened: null, onLight: nothing, onOpen: nothing,
+    path, saved: false, at: null, opened: null, onLight: nothing, onOpen: nothing,
     onSelect: nothing, onReopen: nothing, onFollow: nothing, onMedian: nothing, onFirm: nothing,
     farOff: null,
   } // biome-ignore format: nothing
@@ -178,7 +178,7 @@ describe('what is proposed', () => {
       return say(
         <SegmentCard
           chart={one}
-          place={place}
+          path={path}
           number={1}
           saving={false}
           onSave={nothing}
@@ -230,7 +230,7 @@ describe('findings on record', () => {
     const gone = { ...known, id: 2, presence: 'gone', state: 'shift', title: 'Run of 9' }
     const said = say(
       <Findings
-        place={place}
+        path={path}
         chart={flagged}
         saved
         at={8}
@@ -260,7 +260,7 @@ describe('findings on record', () => {
 describe('a comparison', () => {
   it('can be asked of any two segments and any date where the chart is the one that is kept', () => {
     const compare = (asking: boolean, one = part) =>
-      draw(<Compare place={place} chart={one} asking={asking} />)
+      draw(<Compare path={path} chart={one} asking={asking} />)
     expect(compare(true)).toContain('Any date to compare before and after')
     expect(words(compare(true))).toContain('There is no shift yet.')
     expect(words(compare(false)).trim()).toBe('')

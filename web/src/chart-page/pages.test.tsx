@@ -31,14 +31,14 @@ const draw = (part: ReactElement) =>
       </MantineProvider>
     </QueryClientProvider>,
   )
-const place = { workspace: 'marrowick', kpi: 'ramp' }
+const path = { workspace: 'marrowick', kpi: 'ramp' }
 const words = (markup: string) =>
   markup.replace(/<style[\s\S]*?<\/style>/g, '').replace(/<[^>]+>/g, ' ')
 
 describe('findings', () => {
   const part = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
   const acts = {
-    place,
+    path,
     saved: false,
     at: null,
     opened: null,
@@ -123,7 +123,7 @@ describe('a segment', () => {
           <SegmentCard
             chart={part}
             number={number}
-            place={place}
+            path={path}
             saving={false}
             onSave={nothing}
             onRemove={nothing}

@@ -3,7 +3,7 @@ import classes from './Feeds.module.css'
 import type { Schedule } from './feeds.ts'
 import { Plan } from './Plan.tsx'
 
-interface Planned {
+export interface Planned {
   name: string
   schedule: Schedule
   zone: string

@@ -125,7 +125,7 @@ export function FindingPanel(props: Props) {
         )}
       </dl>
       {finding.shared_out && (
-        <WhatMadeIt place={{ workspace, kpi: finding.kpi }} asked={finding.shared_out} />
+        <WhatMadeIt path={{ workspace, kpi: finding.kpi }} asked={finding.shared_out} />
       )}
       {!elsewhere && form}
       <MakeImprovement

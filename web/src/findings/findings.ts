@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
-import { keys, type Place, renew } from '../api/keys.ts'
+import { type KpiPath, keys, renew } from '../api/keys.ts'
 import type { paths } from '../api/schema'
 import { notifyProblem, notifyStale, notifyUndoable } from '../shared/notifications.tsx'
 
@@ -51,7 +51,7 @@ export function useFindings(workspace: string, wanted: Wanted) {
   })
 }
 
-export function useKpiFindings({ workspace, kpi }: Place, enabled: boolean) {
+export function useKpiFindings({ workspace, kpi }: KpiPath, enabled: boolean) {
   return useQuery({
     queryKey: keys.findingsOf({ workspace, kpi }),
     queryFn: ({ signal }) =>

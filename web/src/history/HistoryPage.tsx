@@ -16,11 +16,11 @@ const UNDONE = ['undone', 'replaced']
 /** Everything that was done to a chart: who, when, what; and the way back to an earlier state. */
 export function HistoryPage() {
   const { workspace = '', kpi = '' } = useParams()
-  const place = { workspace, kpi }
-  const chart = useChart(place, VIEW)
+  const path = { workspace, kpi }
+  const chart = useChart(path, VIEW)
   const [before, setBefore] = useState<number | null>(null)
-  const history = useActs(place, before)
-  const acts = useChartActs(place, VIEW)
+  const history = useActs(path, before)
+  const acts = useChartActs(path, VIEW)
   const name = chart.data?.kpi.name ?? ''
   useEffect(() => {
     document.title = `History of ${name} · Fluctus`

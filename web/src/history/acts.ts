@@ -1,16 +1,16 @@
 // What has been done to a chart.
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, client } from '../api/client.ts'
-import { keys, type Place } from '../api/keys.ts'
+import { type KpiPath, keys } from '../api/keys.ts'
 
 /** What has been done to a chart, newest first; `before` is a number of an act. */
-export function useActs(place: Place, before: number | null) {
+export function useActs(path: KpiPath, before: number | null) {
   return useQuery({
-    queryKey: keys.acts(place, before),
+    queryKey: keys.acts(path, before),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/history', {
-          params: { path: place, query: before === null ? {} : { before } },
+          params: { path, query: before === null ? {} : { before } },
           signal,
         }),
       ),

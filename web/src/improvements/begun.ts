@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { answer, client } from '../api/client.ts'
-import { keys, type Place } from '../api/keys.ts'
+import { type KpiPath, keys } from '../api/keys.ts'
 
 const base = '/api/v1/workspaces/{workspace}/improvements' as const
 
@@ -17,7 +17,7 @@ export function useImprovements(workspace: string, kpi?: string) {
 }
 
 /** The improvements on a KPI, as its chart marks them. */
-export function useBegun({ workspace, kpi }: Place) {
+export function useBegun({ workspace, kpi }: KpiPath) {
   const found = useImprovements(workspace, kpi)
   return useMemo(
     () =>

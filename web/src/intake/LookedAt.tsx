@@ -1,12 +1,9 @@
 import { Button, Group, Loader, Text } from '@mantine/core'
 import { useDebouncedValue, useHotkeys, useStateHistory } from '@mantine/hooks'
-import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
-import type { Schemas } from '../api/client.ts'
+import { Link } from 'react-router'
 import { FeedPlan } from '../feeds/FeedPlan.tsx'
 import { EVERY_WEEKDAY } from '../feeds/feeds.ts'
-import { notifyUndoable } from '../shared/notifications.tsx'
 import { counted } from '../shared/writing.ts'
 import classes from './Intake.module.css'
 import { KeepReading } from './kept/KeepReading.tsx'
@@ -22,9 +19,7 @@ import {
   type OfFeed,
   startingFrom,
   type Uploaded,
-  useBringIn,
   useReading,
-  useSaveFeed,
 } from './understood/table.ts'
 import {
   Ambiguous,
@@ -36,7 +31,8 @@ import {
   ShareOffer,
   Understood,
 } from './understood/Understood.tsx'
-import { facts, inWords } from './words.ts'
+import { useSave } from './useSave.ts'
+import { facts } from './words.ts'
 
 interface Props {
   workspace: string
@@ -51,7 +47,6 @@ interface Props {
 
 /** A table that has come: what was understood of it, put right, and the chart it makes. */
 export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiting }: Props) {
-  const navigate = useNavigate()
   const [mapping, turns, { current, history }] = useStateHistory<Mapping>(
     startingFrom(uploaded.last as Mapping | null),
   )
@@ -64,7 +59,6 @@ export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiti
   const whole = useReading({ ...asked, whole: true, enabled: head.data?.of_head ?? false })
   const error = head.error ?? whole.error
   const read = error ? undefined : (head.data?.of_head && whole.data) || head.data
-  const bringIn = useBringIn(workspace, uploaded.id)
   const back = () => turns.back()
   const forward = () => turns.forward()
   useHotkeys([
@@ -73,62 +67,15 @@ export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiti
     ['mod+Y', forward],
   ])
 
-  const ofFeed = useSaveFeed(workspace, uploaded.id)
   const [plan, setPlan] = useState({
     name: feed?.name ?? '',
     schedule: EVERY_WEEKDAY,
     zone: mapping.time_zone ?? 'UTC',
   })
-
-  function save() {
-    const opened = (number: number) => navigate(`/${workspace}/feeds/${number}`)
-    if (feed && 'learns' in feed) {
-      const onSuccess = () => opened(feed.learns)
-      ofFeed.learn.mutate({ feed: feed.learns, mapping }, { onSuccess })
-    } else if (feed) {
-      const { name, schedule, zone } = plan
-      ofFeed.setUp.mutate(
-        { draft: feed.draft, mapping, name, schedule, time_zone: zone },
-        {
-          onSuccess: (made) => (made.under_way ? onWaiting(made.brought) : opened(made.feed)),
-        },
-      )
-    } else bringTableIn()
-  }
-
-  function bringTableIn() {
-    // By its promise: what asked for it may be gone by then, as the first hour is once there are KPIs.
-    bringIn.mutateAsync({ mapping, into, mode }).then(broughtIn, () => undefined)
-  }
-
-  function broughtIn(made: Schemas['Import']) {
-    if (made.status === 'waiting' || made.status === 'running') {
-      onWaiting(made.id)
-      return
-    }
-    const [first] = made.parts
-    const names = made.parts.map((part) => part.name).join(', ')
-    const query = made.parts.map(({ slug }) => `kpi=${slug}`).join('&')
-    if (!into && made.parts.length > 1)
-      notifyUndoable(
-        `${names}: saved.`,
-        () => navigate(`/${workspace}/compare/goal?${query}`),
-        'Compare them',
-      )
-    else
-      notifications.show({
-        message: into ? inWords(made.parts[0]?.counts) : `${names}: saved.`,
-        autoClose: 5000,
-      })
-    // People with a goal are looked at beside each other, in one step.
-    const withGoal = !into && read?.goal && made.parts.length === 1
-    if (first?.slug)
-      navigate(
-        withGoal
-          ? `/${workspace}/compare/parts?plot=one&weeks=all&${query}`
-          : `/${workspace}/charts/${first.slug}`,
-      )
-  }
+  const { save, saving, refused } = useSave({
+    ...{ workspace, uploaded, feed, plan, mapping, into, mode, onWaiting },
+    goal: Boolean(read?.goal),
+  })
 
   return (
     <>
@@ -188,8 +135,8 @@ export function LookedAt({ workspace, into, uploaded, feed, onStartOver, onWaiti
           </div>
           <Outcome
             {...{ read, mapping, setMapping, into, mode, setMode, shown, setShown, save }}
-            saving={bringIn.isPending || ofFeed.setUp.isPending || ofFeed.learn.isPending}
-            error={bringIn.error ?? ofFeed.setUp.error ?? ofFeed.learn.error}
+            saving={saving}
+            error={refused}
             saves={
               feed && ('learns' in feed ? 'Read it so from now on' : 'Save, and fetch by itself')
             }

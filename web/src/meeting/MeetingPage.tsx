@@ -46,8 +46,8 @@ function Room({
   const [deep, setDeep] = useState(true)
   const [writing, setWriting] = useState(false)
   const thing = things[at]
-  const place = { workspace, kpi: thing?.kpi ?? '' }
-  const steps = useBuildUp(place, VIEW, step !== null && thing?.kpi !== undefined).data?.steps
+  const path = { workspace, kpi: thing?.kpi ?? '' }
+  const steps = useBuildUp(path, VIEW, step !== null && thing?.kpi !== undefined).data?.steps
   const last = (steps?.length ?? 1) - 1
   const leave = () =>
     navigate(
@@ -105,7 +105,7 @@ function Room({
         <Portal>
           <section className={`card ${classes.writing}`} aria-label="Write down">
             <Suspense>
-              <WriteDown place={place} onClose={() => setWriting(false)} />
+              <WriteDown path={path} onClose={() => setWriting(false)} />
             </Suspense>
           </section>
         </Portal>

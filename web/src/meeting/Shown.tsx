@@ -1,6 +1,6 @@
 import { Loader } from '@mantine/core'
 import { lazy, Suspense } from 'react'
-import type { Place } from '../api/keys.ts'
+import type { KpiPath } from '../api/keys.ts'
 import { ChartView } from '../chart/ChartView.tsx'
 import { builtUp } from '../chart/model/building.ts'
 import { positionsWithin } from '../chart/model/positions.ts'
@@ -33,7 +33,7 @@ export function OnScreen({ workspace, thing, step, steps }: ThingProps) {
   if (!thing) return <p className={classes.sentence}>There is nothing to show here.</p>
   return (
     <>
-      {thing.kpi && <Shown place={{ workspace, kpi: thing.kpi }} {...{ thing, step, steps }} />}
+      {thing.kpi && <Shown path={{ workspace, kpi: thing.kpi }} {...{ thing, step, steps }} />}
       {thing.text !== undefined && (
         <div className={classes.stage} style={{ fontSize: 28 }}>
           <Suspense>
@@ -53,15 +53,15 @@ export function OnScreen({ workspace, thing, step, steps }: ThingProps) {
 }
 
 interface ShownProps {
-  place: Place
+  path: KpiPath
   thing: Thing
   step: number | null
   steps: { part: Parameters<typeof builtUp>[1][number]; text: string }[] | null
 }
 
 /** A chart with its sentence; what happened is spelled out beside it. */
-function Shown({ place, thing, step, steps }: ShownProps) {
-  const chart = useChart(place, VIEW)
+function Shown({ path, thing, step, steps }: ShownProps) {
+  const chart = useChart(path, VIEW)
   const { ref, width, height } = useSize()
   const view = chart.data?.views.find(({ name }) => name === thing.view)
   const asked = {
@@ -70,10 +70,10 @@ function Shown({ place, thing, step, steps }: ShownProps) {
     ...(view?.breakdown ? { breakdown: view.breakdown } : {}),
     ...(view?.first && view.last ? { first: view.first, last: view.last } : {}),
   }
-  const viewed = useChart(place, asked)
-  const found = useKpiFindings(place, thing.finding !== undefined)
+  const viewed = useChart(path, asked)
+  const found = useKpiFindings(path, thing.finding !== undefined)
   const [first = '', last = ''] = endsOf(viewed.data)
-  const pins = useLane(place, first, last, asked)
+  const pins = useLane(path, first, last, asked)
   if (chart.isPending || viewed.isPending) return <Loader role="status" aria-label="Loading" />
   const error = chart.error ?? viewed.error
   const data = viewed.data

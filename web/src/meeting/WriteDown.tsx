@@ -1,15 +1,15 @@
 import { Button, CloseButton, Group, Select, Stack } from '@mantine/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Place } from '../api/keys.ts'
+import type { KpiPath } from '../api/keys.ts'
 import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { useKpiFindings } from '../findings/findings.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 
 /** What is decided in a meeting, written down without leaving it: a cause, a person, a remark. */
-export function WriteDown({ place, onClose }: { place: Place; onClose: () => void }) {
-  const findings = useKpiFindings(place, true)
+export function WriteDown({ path, onClose }: { path: KpiPath; onClose: () => void }) {
+  const findings = useKpiFindings(path, true)
   const may = useMay()
   const [chosen, setChosen] = useState<number | null>(null)
   const present = findings.data?.filter((row) => row.presence === 'present') ?? []
@@ -41,7 +41,7 @@ export function WriteDown({ place, onClose }: { place: Place; onClose: () => voi
       {opened !== null && (
         <FindingPanel
           key={opened}
-          workspace={place.workspace}
+          workspace={path.workspace}
           number={opened}
           explaining
           onClose={onClose}
@@ -52,7 +52,7 @@ export function WriteDown({ place, onClose }: { place: Place; onClose: () => voi
           component={Link}
           variant="default"
           size="xs"
-          to={`/${place.workspace}/charts/${place.kpi}`}
+          to={`/${path.workspace}/charts/${path.kpi}`}
         >
           Put a shift on its chart
         </Button>

@@ -1,7 +1,7 @@
 // What a meeting shows, one thing at a time: from its address.
 import { useQuery } from '@tanstack/react-query'
 import { answer, client } from '../api/client.ts'
-import { keys, type Place } from '../api/keys.ts'
+import { type KpiPath, keys } from '../api/keys.ts'
 import type { View } from '../chart-page/data/chart.ts'
 import type { PageDetail } from '../pages/pages.ts'
 import type { Panel } from '../panels/face.ts'
@@ -18,13 +18,13 @@ export interface Thing {
   panel?: Panel
 }
 
-export function useBuildUp(place: Place, view: View, enabled: boolean) {
+export function useBuildUp(path: KpiPath, view: View, enabled: boolean) {
   return useQuery({
-    queryKey: keys.buildUp(place, view),
+    queryKey: keys.buildUp(path, view),
     queryFn: () =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/build-up', {
-          params: { path: place, query: view },
+          params: { path, query: view },
         }),
       ),
     enabled,

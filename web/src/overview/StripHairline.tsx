@@ -8,7 +8,7 @@ import type { Overview } from './overview.ts'
 export const DAY = 86_400_000
 
 /** Where the strips are in the list, in pixels. */
-export interface StripPlace {
+export interface StripBox {
   left: number
   width: number
 }
@@ -20,7 +20,7 @@ export function StripLine({
   height,
 }: {
   domain: Span
-  strip: StripPlace
+  strip: StripBox
   height: number
 }) {
   const time = useHairlineTime()
@@ -40,7 +40,7 @@ export function StripFlag({
   nearby,
 }: {
   domain: Span
-  strip: StripPlace
+  strip: StripBox
   nearby: Overview['nearby']
 }) {
   const time = useHairlineTime()

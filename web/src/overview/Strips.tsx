@@ -28,7 +28,7 @@ import {
   useOverview,
   type Wanted,
 } from './overview.ts'
-import { DAY, StripFlag, StripLine, type StripPlace } from './StripHairline.tsx'
+import { DAY, type StripBox, StripFlag, StripLine } from './StripHairline.tsx'
 import { StripRow } from './StripRow.tsx'
 
 interface Props {
@@ -62,10 +62,7 @@ const STRIP_ON_A_PHONE = 46
 /** As in the style sheet: a row is then three lines. */
 const NARROW = '(max-width: 700px)'
 
-/**
- * The rows, only those in view, with one time axis and one hairline for all of them. Long as one list: its
- * keys, its order by hand and its hairline share which row is meant.
- */
+/** The rows, only those in view, with one time axis and one hairline for all of them. */
 export function Strips(props: Props) {
   const { workspace, wanted, first, domain, dense, chosen, peeked } = props
   const narrow = useMediaQuery(NARROW) ?? false
@@ -85,13 +82,13 @@ export function Strips(props: Props) {
   const inView = rows.getVirtualItems()
   const starts = startsOf(inView.map(({ index }) => items[index]))
   const screens = useOverview(workspace, wanted, starts)
-  const rowAt = (place: number): Row | undefined => {
-    const start = Math.floor(place / ROWS) * ROWS
-    return screens[starts.indexOf(start)]?.data?.rows[place - start]
+  const rowAt = (at: number): Row | undefined => {
+    const start = Math.floor(at / ROWS) * ROWS
+    return screens[starts.indexOf(start)]?.data?.rows[at - start]
   }
   const order = useHandOrder(workspace)
   const [active, setActive] = useState<number | null>(null)
-  const strip = useStripPlace(list)
+  const strip = useStripBox(list)
   const hairline = useHairline()
 
   const activeSlug = active === null ? undefined : rowAt(active)?.slug
@@ -102,9 +99,9 @@ export function Strips(props: Props) {
     if (link && document.activeElement !== link) link.focus({ preventScroll: true })
   }, [activeSlug, inView])
 
-  function moveTo(place: number) {
+  function moveTo(at: number) {
     const count = items.filter((item) => 'row' in item).length
-    const next = Math.max(0, Math.min(count - 1, place))
+    const next = Math.max(0, Math.min(count - 1, at))
     rows.scrollToIndex(
       items.findIndex((item) => 'row' in item && item.row === next),
       { align: 'auto' },
@@ -122,17 +119,20 @@ export function Strips(props: Props) {
 
   function onKey(event: KeyboardEvent<HTMLDivElement>) {
     const link = (event.target as HTMLElement).closest<HTMLElement>('[data-row]')
-    const place = link ? Number(link.closest('[data-place]')?.getAttribute('data-place')) : -1
-    const row = rowAt(place)
+    const at = link ? Number(link.closest('[data-at]')?.getAttribute('data-at')) : -1
+    const row = rowAt(at)
     if (!row || event.ctrlKey || event.metaKey) return
     const vertical = { ArrowDown: 1, ArrowUp: -1 }[event.key]
     const across = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
     const key = event.key.toLowerCase()
-    if (vertical && event.altKey) putAt(place, place + vertical)
+    if (vertical && event.altKey) putAt(at, at + vertical)
     else if (vertical) {
-      moveTo(place + vertical)
-      if (peeked) props.onPeek(rowAt(place + vertical)?.slug ?? peeked)
-    } else if (across) step(row, across)
+      moveTo(at + vertical)
+      if (peeked) props.onPeek(rowAt(at + vertical)?.slug ?? peeked)
+    } else if (across)
+      hairline.set(
+        stepped(row, hairline.get() ?? domain[1] + DAY, across, domain[0]) ?? hairline.get(),
+      )
     else if (event.key === 'Home') moveTo(0)
     else if (event.key === 'End') moveTo(first.count - 1)
     else if (key === 'v') props.onPeek(peeked === row.slug ? null : row.slug)
@@ -142,17 +142,6 @@ export function Strips(props: Props) {
       props.onPeek(null)
     } else return
     event.preventDefault()
-  }
-
-  /** Moves the hairline to the next period of a row. */
-  function step(row: Row, by: number) {
-    const times = row.chart.period.map(dayTime)
-    const time = hairline.get() ?? domain[1] + DAY
-    const next =
-      by > 0
-        ? times.find((one) => one > time)
-        : times.findLast((one) => one < time && one >= domain[0])
-    hairline.set(next ?? hairline.get())
   }
 
   function point(event: PointerEvent<HTMLDivElement>) {
@@ -202,40 +191,19 @@ export function Strips(props: Props) {
             )
           const row = rowAt(item.row)
           return (
-            // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: its link is what is pressed by key
-            <div
+            <ListedRow
               key={key}
-              className={classes.row}
-              style={{ ...at, height }}
-              data-place={item.row}
-              data-chosen={row !== undefined && chosen.includes(row.slug)}
-              draggable={wanted.order === 'hand'}
-              onDragStart={(event) => event.dataTransfer.setData('text/plain', String(item.row))}
-              onDragOver={(event) => wanted.order === 'hand' && event.preventDefault()}
-              onDrop={(event) => putAt(Number(event.dataTransfer.getData('text/plain')), item.row)}
+              {...{ workspace, domain, row, height, narrow }}
+              at={item.row}
+              style={at}
+              width={strip?.width ?? 10}
+              chosen={row !== undefined && chosen.includes(row.slug)}
+              byHand={wanted.order === 'hand'}
               onFocus={() => setActive(item.row)}
-              onClick={(event) => {
-                if (row && !(event.target as Element).closest('a, button, input, label'))
-                  props.onOpen(row.slug)
-              }}
-            >
-              {row ? (
-                <StripRow
-                  {...{ row, workspace, domain }}
-                  width={strip?.width ?? 10}
-                  height={narrow ? STRIP_ON_A_PHONE : height - 4}
-                  chosen={chosen.includes(row.slug)}
-                  onChoose={props.onChoose}
-                />
-              ) : (
-                <Skeleton
-                  height={height - 16}
-                  mx={10}
-                  width="auto"
-                  style={{ gridColumn: '1 / -1' }}
-                />
-              )}
-            </div>
+              onPut={(from) => putAt(from, item.row)}
+              onChoose={props.onChoose}
+              onOpen={props.onOpen}
+            />
           )
         })}
         {strip && <StripLine {...{ domain, strip }} height={rows.getTotalSize()} />}
@@ -245,20 +213,81 @@ export function Strips(props: Props) {
   )
 }
 
+/** The period of a row after a time, or before it from `first` on. */
+function stepped(row: Row, time: number, by: number, first: number): number | undefined {
+  const times = row.chart.period.map(dayTime)
+  if (by > 0) return times.find((one) => one > time)
+  return times.findLast((one) => one < time && one >= first)
+}
+
+interface ListedRowProps {
+  workspace: string
+  domain: Span
+  row: Row | undefined
+  at: number
+  style: CSSProperties
+  width: number
+  height: number
+  narrow: boolean
+  chosen: boolean
+  byHand: boolean
+  onFocus: () => void
+  /** Puts the row from another position here. */
+  onPut: (from: number) => void
+  onChoose: (slug: string) => void
+  onOpen: (slug: string) => void
+}
+
+/** A row at its position in the list, or its shape until it has come. */
+function ListedRow({ row, at, height, style, byHand, onPut, ...props }: ListedRowProps) {
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: its link is what is pressed by key
+    <div
+      className={classes.row}
+      style={{ ...style, height }}
+      data-at={at}
+      data-chosen={props.chosen}
+      draggable={byHand}
+      onDragStart={(event) => event.dataTransfer.setData('text/plain', String(at))}
+      onDragOver={(event) => byHand && event.preventDefault()}
+      onDrop={(event) => onPut(Number(event.dataTransfer.getData('text/plain')))}
+      onFocus={props.onFocus}
+      onClick={(event) => {
+        if (row && !(event.target as Element).closest('a, button, input, label'))
+          props.onOpen(row.slug)
+      }}
+    >
+      {row ? (
+        <StripRow
+          row={row}
+          workspace={props.workspace}
+          domain={props.domain}
+          width={props.width}
+          height={props.narrow ? STRIP_ON_A_PHONE : height - 4}
+          chosen={props.chosen}
+          onChoose={props.onChoose}
+        />
+      ) : (
+        <Skeleton height={height - 16} mx={10} width="auto" style={{ gridColumn: '1 / -1' }} />
+      )}
+    </div>
+  )
+}
+
 /** Where the strips are in the list: their column gives way to the others. */
-function useStripPlace(list: RefObject<HTMLDivElement | null>) {
-  const [place, setPlace] = useState<StripPlace | null>(null)
+function useStripBox(list: RefObject<HTMLDivElement | null>) {
+  const [box, setBox] = useState<StripBox | null>(null)
   useEffect(() => {
-    const strip = list.current?.querySelector('[data-place]')
-    const box = list.current?.getBoundingClientRect()
-    if (!strip || !box) return
+    const strip = list.current?.querySelector('[data-at]')
+    const frame = list.current?.getBoundingClientRect()
+    if (!strip || !frame) return
     const column = strip.querySelector<HTMLElement>(`.${classes.strip}`)?.getBoundingClientRect()
     const next = column
-      ? { left: column.left - box.left, width: Math.floor(column.width) }
-      : { left: 230, width: Math.max(60, box.width - 510) }
-    if (next.left !== place?.left || next.width !== place.width) setPlace(next)
+      ? { left: column.left - frame.left, width: Math.floor(column.width) }
+      : { left: 230, width: Math.max(60, frame.width - 510) }
+    if (next.left !== box?.left || next.width !== box.width) setBox(next)
   })
-  return place
+  return box
 }
 
 function GroupHeading({

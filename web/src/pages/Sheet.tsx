@@ -43,9 +43,9 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
 
   function arranged(next: Layout) {
     if (narrow) return
-    const places = new Map(next.map((item) => [item.i, item]))
+    const cells = new Map(next.map((item) => [item.i, item]))
     const panels = page.panels.map((panel) => {
-      const at = places.get(panel.key)
+      const at = cells.get(panel.key)
       return at ? { ...panel, x: at.x, y: at.y, w: at.w, h: at.h } : panel
     })
     if (panels.some((panel, n) => !samePlace(panel, page.panels[n]))) onPanels(panels)

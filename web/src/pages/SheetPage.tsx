@@ -1,12 +1,9 @@
-import { ActionIcon, Button, Loader, Menu, Modal, Switch, TextInput } from '@mantine/core'
-import { useDisclosure, useHotkeys } from '@mantine/hooks'
-import { IconArrowBackUp, IconArrowForwardUp, IconDots } from '@tabler/icons-react'
-import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react'
+import { Button, Loader, Modal, TextInput } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
+import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { HandOverSeen } from '../chart/HandOverSeen.tsx'
 import { HairlineProvider } from '../chart/hairline.tsx'
 import { datesSent, sent } from '../panels/panels.ts'
-import { DatePicker } from '../shared/looking/DatePicker.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -15,6 +12,7 @@ import { PageHistory } from './PageHistory.tsx'
 import classes from './Pages.module.css'
 import { type PageDetail, usePage, usePageActs } from './pages.ts'
 import { Sheet } from './Sheet.tsx'
+import { type Opens, Tools } from './Tools.tsx'
 
 const TextEditor = lazy(() => import('./TextEditor.tsx'))
 const NewLink = lazy(async () => ({ default: (await import('../links/NewLink.tsx')).NewLink }))
@@ -35,17 +33,14 @@ export function SheetPage() {
   )
 }
 
-/** Long as one page: the tools of its head share what is arranged and what is undone. */
 function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) {
   const acts = usePageActs(workspace, page.id)
   const may = useMay()
   const navigate = useNavigate()
   const [arranging, setArranging] = useState(false)
   const [writing, setWriting] = useState<string | null>(null)
-  const [history, showHistory] = useDisclosure()
-  const [deleting, ask] = useDisclosure()
-  const [reporting, report] = useDisclosure()
-  const [linking, link] = useDisclosure()
+  const [opened, open] = useState<Opens | null>(null)
+  const close = () => open(null)
   const { undo, redo } = page.history
   useEffect(() => {
     document.title = `${page.title} · Fluctus`
@@ -57,8 +52,8 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
   ])
   const written = page.panels.find(({ key }) => key === writing)
   // Who may not change the page looks at other dates for themselves.
-  const [own, setOwn] = useState<DatesAsked | null>(null)
-  const dates = own ?? (datesSent(page.dates) as DatesAsked)
+  const [seen, setSeen] = useState<DatesAsked | null>(null)
+  const dates = seen ?? (datesSent(page.dates) as DatesAsked)
 
   function keepText(text: string) {
     setWriting(null)
@@ -67,12 +62,12 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
       acts.change.mutate({ panels: panels.map(sent) })
     } else {
       const below = Math.max(0, ...page.panels.map(({ y, h }) => y + h))
-      const place = { x: 0, y: below, w: 2, h: 3 }
+      const cell = { x: 0, y: below, w: 2, h: 3 }
       const panel = { key: `t${Date.now()}`, kind: 'text' as const, text, view: '', group: '' }
       acts.change.mutate({
         panels: [
           ...page.panels.map(sent),
-          { ...panel, kpis: [], names: [], options: {}, dates: null, ...place },
+          { ...panel, kpis: [], names: [], options: {}, dates: null, ...cell },
         ],
       })
     }
@@ -80,71 +75,13 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
 
   return (
     <>
-      <div className={classes.tools}>
-        <span>
-          <Link to={`/${workspace}/pages`}>Pages</Link>
-        </span>
-        {may.edit && (
-          <>
-            <Turn {...{ act: 'Undo', what: undo }} onTurn={() => acts.turn.mutate(true)}>
-              <IconArrowBackUp size={17} />
-            </Turn>
-            <Turn {...{ act: 'Redo', what: redo }} onTurn={() => acts.turn.mutate(false)}>
-              <IconArrowForwardUp size={17} />
-            </Turn>
-          </>
-        )}
-        <DatePicker
-          dates={dates}
-          shown={dates.first && dates.last ? [dates.first, dates.last] : null}
-          onChange={(next) => (may.edit ? acts.change.mutate({ dates: next }) : setOwn(next))}
-        />
-        {arranging && (
-          <Switch
-            size="xs"
-            label="Equal axes"
-            checked={page.equal_axes}
-            onChange={(event) => acts.change.mutate({ equal_axes: event.currentTarget.checked })}
-          />
-        )}
-        {may.edit && (
-          <>
-            <Button size="xs" variant="default" onClick={() => setWriting('')}>
-              Add text
-            </Button>
-            <Button
-              size="xs"
-              variant={arranging ? 'filled' : 'default'}
-              aria-pressed={arranging}
-              onClick={() => setArranging(!arranging)}
-            >
-              {arranging ? 'Done' : 'Arrange'}
-            </Button>
-          </>
-        )}
-        <HandOverSeen
-          find={() => document.querySelector('article')}
-          name={`page-${page.id}`}
-          meeting={`/${workspace}/meeting?page=${page.id}`}
-          wall={`/${workspace}/wall?page=${page.id}`}
-        />
-        <Menu position="bottom-end">
-          <Menu.Target>
-            <ActionIcon variant="default" size={30} aria-label="More">
-              <IconDots size={17} />
-            </ActionIcon>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Item onClick={report.open}>Report, slides…</Menu.Item>
-            {may.edit && (
-              <Menu.Item onClick={link.open}>Link for people without an account…</Menu.Item>
-            )}
-            <Menu.Item onClick={() => window.print()}>Print</Menu.Item>
-            <Menu.Item onClick={showHistory.open}>History</Menu.Item>
-            {may.own && <Menu.Item onClick={ask.open}>Delete the page…</Menu.Item>}
-          </Menu.Dropdown>
-        </Menu>
-      </div>
+      <Tools
+        {...{ workspace, page, acts, dates, arranging }}
+        onDates={setSeen}
+        onArrange={setArranging}
+        onWrite={() => setWriting('')}
+        onOpen={open}
+      />
       <article className={`${classes.sheet} ${arranging ? classes.arranging : ''}`}>
         <PageTitle
           key={page.title}
@@ -174,30 +111,30 @@ function Arranged({ workspace, page }: { workspace: string; page: PageDetail }) 
           />
         </Suspense>
       )}
-      {linking && (
+      {opened === 'link' && (
         <Suspense>
           <NewLink
             workspace={workspace}
             named={{ kind: 'page', page: page.id, title: page.title }}
-            onClose={link.close}
+            onClose={close}
           />
         </Suspense>
       )}
-      {reporting && (
+      {opened === 'report' && (
         <Suspense>
           <NewReport
             workspace={workspace}
             start={{ scope: 'page', page: page.id, title: page.title }}
-            onClose={report.close}
+            onClose={close}
           />
         </Suspense>
       )}
-      {history && <PageHistory {...{ workspace }} number={page.id} onClose={showHistory.close} />}
-      {deleting && (
+      {opened === 'history' && <PageHistory {...{ workspace }} number={page.id} onClose={close} />}
+      {opened === 'delete' && (
         <DeletePage
           title={page.title}
           busy={acts.remove.isPending}
-          onClose={ask.close}
+          onClose={close}
           onDelete={() =>
             acts.remove.mutate(undefined, { onSuccess: () => navigate(`/${workspace}/pages`) })
           }
@@ -261,30 +198,5 @@ function DeletePage({
         Delete {title}
       </Button>
     </Modal>
-  )
-}
-
-function Turn({
-  act,
-  what,
-  onTurn,
-  children,
-}: {
-  act: 'Undo' | 'Redo'
-  what: string | null
-  onTurn: () => void
-  children: ReactNode
-}) {
-  return (
-    <ActionIcon
-      variant="default"
-      size={30}
-      title={what ? `${act}: ${what}` : `Nothing to ${act.toLowerCase()}`}
-      aria-label={what ? `${act}: ${what}` : act}
-      disabled={!what}
-      onClick={onTurn}
-    >
-      {children}
-    </ActionIcon>
   )
 }

@@ -5,7 +5,7 @@ import { movedPanel, resized, settled, stacked } from './arrange.ts'
 
 const panel = (key: string, x: number, y: number, w: number, h: number) =>
   ({ key, kind: 'chart', x, y, w, h }) as Panel
-const places = (panels: Panel[]) => panels.map(({ key, x, y, w, h }) => [key, x, y, w, h].join(' '))
+const cells = (panels: Panel[]) => panels.map(({ key, x, y, w, h }) => [key, x, y, w, h].join(' '))
 
 /** Every two panels of a column have rows of their own. */
 function apart(panels: Panel[]) {
@@ -59,7 +59,7 @@ describe('arranging', () => {
         panels.map((one) => (one === held ? moved : one)),
         moved,
       )
-      expect(apart(panels), `step ${n}: ${places(panels)}`).toBe(true)
+      expect(apart(panels), `step ${n}: ${cells(panels)}`).toBe(true)
       expect(panels.every(({ x, w }) => x >= 0 && x + w <= 2)).toBe(true)
     }
   })

@@ -1,7 +1,7 @@
 import { Skeleton } from '@mantine/core'
 import { type CSSProperties, Fragment, useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
-import type { Place } from '../chart-page/data/chart.ts'
+import type { KpiPath } from '../chart-page/data/chart.ts'
 import { useInHand } from '../shared/inHand.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
@@ -19,7 +19,7 @@ import classes from './Values.module.css'
 import type { Value, Wanted } from './values.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   kpi: Chart['kpi']
   wanted: Wanted
   /** Whether there is a target to meet. */
@@ -27,7 +27,7 @@ interface Props {
 }
 
 /** The values, oldest first, with a row at the end for the next period; only what is seen is there. */
-export function Ledger({ place, kpi, wanted, target }: Props) {
+export function Ledger({ path, kpi, wanted, target }: Props) {
   const allowed = useMay()
   // What follows others is written there.
   const may = kpi.derivation?.follows ? { ...allowed, add: false, edit: false } : allowed
@@ -48,7 +48,7 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
     remove,
     onKey,
     onPaste,
-  } = useLedger(place, kpi, wanted, may.add)
+  } = useLedger(path, kpi, wanted, may.add)
   useInHand(editing !== null)
   const { next } = values
   const [aside, setAside] = useState<Value | null>(null)
@@ -57,19 +57,7 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
 
   if (values.error) return <Notice error={values.error} retry={values.refetch} />
   if (values.pending) return <Skeleton height={400} aria-label="Loading the values" />
-  const ratio = kpi.aggregation === 'ratio'
-  const columns: [string, string][] = [
-    ['Period', '160px'],
-    ...(parts ? [['Breakdown', '110px'] as [string, string]] : []),
-    [`Value${kpi.unit ? `, ${kpi.unit}` : ''}`, `${ratio ? 170 : 100}px`],
-    ['Moving range', '100px'],
-    ['What the chart says', 'minmax(150px, 1.3fr)'],
-    ...(target ? [['Target', '68px'] as [string, string]] : []),
-    ...(values.segments > 1 ? [['Segment', 'minmax(84px, 0.8fr)'] as [string, string]] : []),
-    ['Note', 'minmax(90px, 0.9fr)'],
-    ['Written by', '140px'],
-    ['More', '36px'],
-  ]
+  const columns = columnsOf(kpi, target, values.segments > 1)
   const tracks = columns.map(([, width]) => width).join(' ')
   const heads = columns.map(([head]) => head)
   if (values.count === 0 && rows === 0) return <NoneThere wanted={wanted} />
@@ -83,25 +71,14 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
         aria-rowcount={rows + 1}
         aria-colcount={heads.length}
       >
-        <div
-          role="row"
-          aria-rowindex={1}
-          className={classes.headRow}
-          style={{ '--tracks': tracks } as CSSProperties}
-        >
-          {heads.map((head) => (
-            <div key={head} role="columnheader">
-              {head}
-            </div>
-          ))}
-        </div>
+        <Heads heads={heads} tracks={tracks} />
         <div role="rowgroup" style={{ height: list.getTotalSize(), position: 'relative' }}>
           {shown.map(({ index, start }) => {
             const value = values.at(index)
             const isNew = index === values.count
             const period = value?.period ?? (isNew ? next?.period : undefined)
             const named = period ? longPeriod(period, kpi.grain) : ''
-            const onChart = `/${place.workspace}/charts/${place.kpi}?point=${period}`
+            const onChart = `/${path.workspace}/charts/${path.kpi}?point=${period}`
             const focused = (column: Column) => at?.row === index && at.column === column
             return (
               <div
@@ -186,9 +163,43 @@ export function Ledger({ place, kpi, wanted, target }: Props) {
           })
         }
       />
-      <History place={place} value={history} kpi={kpi} onClose={() => setHistory(null)} />
+      <History path={path} value={history} kpi={kpi} onClose={() => setHistory(null)} />
     </div>
   )
+}
+
+function Heads({ heads, tracks }: { heads: string[]; tracks: string }) {
+  return (
+    <div
+      role="row"
+      aria-rowindex={1}
+      className={classes.headRow}
+      style={{ '--tracks': tracks } as CSSProperties}
+    >
+      {heads.map((head) => (
+        <div key={head} role="columnheader">
+          {head}
+        </div>
+      ))}
+    </div>
+  )
+}
+
+/** The heads of the columns, each with how wide it is. */
+function columnsOf(kpi: Chart['kpi'], target: boolean, segments: boolean): [string, string][] {
+  const only = (there: boolean, column: [string, string]) => (there ? [column] : [])
+  return [
+    ['Period', '160px'],
+    ...only(kpi.breakdowns.length > 0, ['Breakdown', '110px']),
+    [`Value${kpi.unit ? `, ${kpi.unit}` : ''}`, `${kpi.aggregation === 'ratio' ? 170 : 100}px`],
+    ['Moving range', '100px'],
+    ['What the chart says', 'minmax(150px, 1.3fr)'],
+    ...only(target, ['Target', '68px']),
+    ...only(segments, ['Segment', 'minmax(84px, 0.8fr)']),
+    ['Note', 'minmax(90px, 0.9fr)'],
+    ['Written by', '140px'],
+    ['More', '36px'],
+  ]
 }
 
 function shownText(value: Value | undefined, column: Column, decimals: number): string {

@@ -1,12 +1,12 @@
 import { Select } from '@mantine/core'
-import type { Place } from '../chart-page/data/chart.ts'
+import type { KpiPath } from '../chart-page/data/chart.ts'
 import { Pills } from '../shared/Pills.tsx'
 import { type Only, useValues, type Wanted } from './values.ts'
 
 type Shown = Only | 'all'
 
 interface Props {
-  place: Place
+  path: KpiPath
   wanted: Wanted
   target: boolean
   /** Whether periods without a value can be told: not among the parts of a whole. */
@@ -15,8 +15,8 @@ interface Props {
 }
 
 /** Which values are shown: those that the chart marks, that missed the target, that somebody wrote. */
-export function LookFor({ place, wanted, target, gaps, onWant }: Props) {
-  const { count, pending, writers } = useValues(place, wanted, 0, 0)
+export function LookFor({ path, wanted, target, gaps, onWant }: Props) {
+  const { count, pending, writers } = useValues(path, wanted, 0, 0)
   const now: Shown = wanted.only ?? 'all'
   const options: { value: Shown; label: string }[] = [
     { value: 'all', label: 'All' },

@@ -3,21 +3,21 @@ import { notifications } from '@mantine/notifications'
 import { useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
 import classes from '../chart-page/ChartPage.module.css'
-import type { Place } from '../chart-page/data/chart.ts'
+import type { KpiPath } from '../chart-page/data/chart.ts'
 import { typingOf } from '../shared/typing.ts'
 import { longPeriod } from '../shared/writing.ts'
 import { useEditValues } from './values.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   chart: Chart
   breakdown: string | null
 }
 
 /** The value of the next period, by typing one number. */
-export function NextValue({ place, chart, breakdown }: Props) {
+export function NextValue({ path, chart, breakdown }: Props) {
   const [text, setText] = useState('')
-  const edit = useEditValues(place)
+  const edit = useEditValues(path)
   const { kpi, next } = chart
   if (!next) return null
   const typing = typingOf(kpi)

@@ -1,6 +1,6 @@
 import { Loader, Modal, Text } from '@mantine/core'
 import type { Chart } from '../chart/model/types.ts'
-import type { Place } from '../chart-page/data/chart.ts'
+import type { KpiPath } from '../chart-page/data/chart.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { formatNumber } from '../shared/numbers.ts'
 import { longPeriod, moment } from '../shared/writing.ts'
@@ -8,15 +8,15 @@ import classes from './Values.module.css'
 import { useVersions, type Value } from './values.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   kpi: Chart['kpi']
   value: Value | null
   onClose: () => void
 }
 
 /** What a value has been: who wrote it, when, and by which act it ended. */
-export function History({ place, kpi, value, onClose }: Props) {
-  const versions = useVersions(place, value)
+export function History({ path, kpi, value, onClose }: Props) {
+  const versions = useVersions(path, value)
   return (
     <Modal
       opened={value !== null}

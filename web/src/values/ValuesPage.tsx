@@ -22,9 +22,9 @@ export function ValuesPage() {
 }
 
 function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
-  const place = { workspace, kpi }
-  const chart = useChart(place, VIEW)
-  const acts = useChartActs(place, VIEW)
+  const path = { workspace, kpi }
+  const chart = useChart(path, VIEW)
+  const acts = useChartActs(path, VIEW)
   const [breakdown, setBreakdown] = useState<string | null>(null)
   const { address, ask } = useAddress()
   const wanted: Wanted = {
@@ -126,7 +126,7 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
         <>
           <div className={classes.lookFor}>
             <LookFor
-              place={place}
+              path={path}
               wanted={wanted}
               target={target}
               gaps={parts.length === 0 || breakdown !== null}
@@ -135,7 +135,7 @@ function KpiValues({ workspace, kpi }: { workspace: string; kpi: string }) {
           </div>
           <Ledger
             key={`${wanted.only} ${wanted.by}`}
-            place={place}
+            path={path}
             kpi={saved.kpi}
             wanted={wanted}
             target={target}

@@ -4,7 +4,7 @@ import { notifications } from '@mantine/notifications'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react'
 import type { Chart } from '../chart/model/types.ts'
-import type { Place } from '../chart-page/data/chart.ts'
+import type { KpiPath } from '../chart-page/data/chart.ts'
 import { typingOf } from '../shared/typing.ts'
 import { counted, longPeriod } from '../shared/writing.ts'
 import { type Column, changed, pasted } from './edits.ts'
@@ -18,14 +18,14 @@ const STEPS_OF_A_PAGE = 12
 export const COLUMNS: Column[] = ['value', 'note']
 
 /** The rows of a ledger as they are scrolled to, the cell that is chosen, and what acts on it. */
-export function useLedger(place: Place, kpi: Chart['kpi'], wanted: Wanted, mayWrite: boolean) {
+export function useLedger(path: KpiPath, kpi: Chart['kpi'], wanted: Wanted, mayWrite: boolean) {
   const frame = useRef<HTMLDivElement>(null)
   const [seen, setSeen] = useState<[number, number]>([0, 0])
-  const values = useValues(place, wanted, seen[0], seen[1])
+  const values = useValues(path, wanted, seen[0], seen[1])
   const { breakdown } = wanted
   const narrow = useMediaQuery(NARROW) ?? false
   const { next } = values
-  const edit = useEditValues(place)
+  const edit = useEditValues(path)
   const [at, setAt] = useState<{ row: number; column: Column } | null>(null)
   const [editing, setEditing] = useState<string | null>(null)
   // A new value needs a breakdown to belong to, and is none of those that are looked for.

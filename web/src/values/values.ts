@@ -1,7 +1,7 @@
 // The values of a KPI as they are stored, in stretches, and the writes of single ones.
 import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../api/client.ts'
-import { keys, type Place, renew } from '../api/keys.ts'
+import { type KpiPath, keys, renew } from '../api/keys.ts'
 import type { paths } from '../api/schema'
 import { useVocabulary } from '../api/vocabulary.ts'
 import { notifyProblem } from '../shared/notifications.tsx'
@@ -41,14 +41,14 @@ export interface Wanted {
 }
 
 /** The stretches of values that hold the rows from `first` to `last`, and what the chart says of each. */
-export function useValues(place: Place, wanted: Wanted, first: number, last: number): Stretches {
+export function useValues(path: KpiPath, wanted: Wanted, first: number, last: number): Stretches {
   const atOnce = useVocabulary()?.values_page ?? 0
   const starts = [0]
   if (atOnce > 0)
     for (let page = Math.floor(first / atOnce); page <= Math.floor(last / atOnce); page++)
       if (page > 0) starts.push(page * atOnce)
   const asked = (start: number) => ({
-    path: place,
+    path,
     query: {
       start,
       ...(wanted.breakdown === null ? {} : { breakdown: wanted.breakdown }),
@@ -58,13 +58,13 @@ export function useValues(place: Place, wanted: Wanted, first: number, last: num
   })
   const pages = useQueries({
     queries: starts.map((start) => ({
-      queryKey: keys.values(place, wanted, start),
+      queryKey: keys.values(path, wanted, start),
       queryFn: () => answer(client.GET(base, { params: asked(start) })),
     })),
   })
   const points = useQueries({
     queries: starts.map((start) => ({
-      queryKey: keys.values(place, wanted, start, 'on-chart'),
+      queryKey: keys.values(path, wanted, start, 'on-chart'),
       queryFn: () => answer(client.GET(`${base}/on-chart`, { params: asked(start) })),
     })),
   })
@@ -86,30 +86,30 @@ export function useValues(place: Place, wanted: Wanted, first: number, last: num
 }
 
 /** Saves values; one that somebody else has changed meanwhile is refused, and the new ones come in. */
-export function useEditValues(place: Place) {
+export function useEditValues(path: KpiPath) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: (edits: Edit[]) =>
       answer(
         client.POST(base, {
-          params: { path: place },
+          params: { path },
           body: { edits: edits as Schemas['EditRequest'][] },
         }),
       ),
     onError: notifyProblem,
     // Over only when what is shown is what is saved: an undo right after names the newest revision.
-    onSettled: () => renew.afterValues(queries, place),
+    onSettled: () => renew.afterValues(queries, path),
   })
 }
 
-export function useVersions(place: Place, value: Value | null) {
+export function useVersions(path: KpiPath, value: Value | null) {
   return useQuery({
-    queryKey: keys.versions(place, value?.period, value?.breakdown),
+    queryKey: keys.versions(path, value?.period, value?.breakdown),
     queryFn: () =>
       answer(
         client.GET(`${base}/history`, {
           params: {
-            path: place,
+            path,
             query: { period: value?.period ?? '', breakdown: value?.breakdown ?? '' },
           },
         }),

@@ -2,7 +2,7 @@ import { lazy, Suspense } from 'react'
 import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import { NextValue } from '../../values/NextValue.tsx'
-import type { Place } from '../data/chart.ts'
+import type { KpiPath } from '../data/chart.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { Findings } from './FindingCards.tsx'
 import { PointsTable } from './PointsTable.tsx'
@@ -14,7 +14,7 @@ const InAndOut = lazy(async () => ({ default: (await import('./InAndOut.tsx')).I
 
 /** What stands under a chart: the next value, acts on the chosen point, findings, the points. */
 export function Below() {
-  const { place, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg } =
+  const { path, look, state, dispatch, saved, base, drawn, held, whole, acts, may, svg } =
     useChartSession()
   const { trial, selected, hovered } = state
   const lastStart = base.segments.at(-1)?.start ?? null
@@ -26,11 +26,11 @@ export function Below() {
         {!held && state.world !== null && <InAndOut />}
       </Suspense>
       {may.add && !held && !trial && saved.next && onePart && !saved.kpi.derivation?.follows && (
-        <NextValue place={place} chart={saved} breakdown={look.breakdown} />
+        <NextValue path={path} chart={saved} breakdown={look.breakdown} />
       )}
       <Suspense>{selected !== null && !held && <Chosen position={selected} />}</Suspense>
       <Findings
-        place={place}
+        path={path}
         chart={drawn}
         saved={whole && !trial && !held}
         at={hovered ?? selected}
@@ -45,7 +45,7 @@ export function Below() {
                 mend:
                   saved.kpi.derivation?.follows || trial
                     ? null
-                    : (position) => valuesAt(place, onePart ? position : null),
+                    : (position) => valuesAt(path, onePart ? position : null),
                 onAside: acts.takeAside,
                 onRight: acts.confirm,
               }
@@ -64,13 +64,13 @@ export function Below() {
 }
 
 /** Where values are typed, at the row of a position where values have no parts. */
-function valuesAt({ workspace, kpi }: Place, row: number | null) {
+function valuesAt({ workspace, kpi }: KpiPath, row: number | null) {
   const values = `/${workspace}/charts/${kpi}/values`
   return row === null ? values : `${values}?row=${row}`
 }
 
 function Chosen({ position }: { position: number }) {
-  const { place, look, state, dispatch, base, acts, may, belowPoint } = useChartSession()
+  const { path, look, state, dispatch, base, acts, may, belowPoint } = useChartSession()
   const period = base.points.period[base.points.position.indexOf(position)]
   const told = period !== undefined && look.breakdown === null && hasContributions(base.kpi)
   return (
@@ -94,7 +94,7 @@ function Chosen({ position }: { position: number }) {
         }
       />
       {told && !state.trial && (
-        <WhatMadeIt key={period} place={place} asked={{ first: period, by: base.kpi.grain }} />
+        <WhatMadeIt key={period} path={path} asked={{ first: period, by: base.kpi.grain }} />
       )}
     </>
   )

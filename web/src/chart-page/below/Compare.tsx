@@ -5,20 +5,20 @@ import type { Chart } from '../../chart/model/types.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { Place } from '../data/chart.ts'
+import type { KpiPath } from '../data/chart.ts'
 import { type Compared, useComparison } from '../data/context.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   chart: Chart
   /** Whether other segments and dates can be asked for: of what is saved, at its own grain. */
   asking: boolean
 }
 
 /** Any two segments, or before and after any date, side by side and as a sentence. */
-export function Compare({ place, chart, asking }: Props) {
+export function Compare({ path, chart, asking }: Props) {
   const [compared, setCompared] = useState<Compared | null>(null)
-  const answer = useComparison(place, asking ? compared : null)
+  const answer = useComparison(path, asking ? compared : null)
   const comparison = asking && compared ? (answer.data ?? null) : chart.comparison
   const { segments, kpi } = chart
   const last = segments.length - 1

@@ -8,14 +8,14 @@ import { StatePill } from '../../findings/StatePill.tsx'
 import { hasContributions } from '../../shared/contributions/hasContributions.ts'
 import { WhatMadeIt } from '../../shared/contributions/WhatMadeIt.tsx'
 import classes from '../ChartPage.module.css'
-import type { Place, SegmentSettings } from '../data/chart.ts'
+import type { KpiPath, SegmentSettings } from '../data/chart.ts'
 import { Compare } from './Compare.tsx'
 import { type FarOffActs, FarOffCards } from './FarOffCards.tsx'
 
 const FEW = 3
 
 interface Props {
-  place: Place
+  path: KpiPath
   chart: Chart
   /** Whether this is the chart as it is kept, whose signals are findings on record. */
   saved: boolean
@@ -39,10 +39,10 @@ interface Props {
 
 /** The findings in reading order, newest first; what was decided, what changed, what to doubt. */
 export function Findings(props: Props) {
-  const { place, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
+  const { path, chart, saved, at, opened, onLight, onOpen, onSelect, onReopen } = props
   const [all, setAll] = useState(false)
   const least = useVocabulary()?.values_for_limits ?? 0
-  const kpiFindings = useKpiFindings(place, saved)
+  const kpiFindings = useKpiFindings(path, saved)
   const happenings = [...chart.happenings].reverse()
   const shown = all ? happenings : happenings.slice(0, FEW)
   const findingOf = ({ first, last, title }: Happening) =>
@@ -54,7 +54,7 @@ export function Findings(props: Props) {
         item.title === title,
     )
   const pointsOf = (happening: Happening) => [
-    ...new Set(happening.signals.flatMap((place) => chart.signals[place]?.points ?? [])),
+    ...new Set(happening.signals.flatMap((path) => chart.signals[path]?.points ?? [])),
   ]
   const gone = saved ? (kpiFindings.data ?? []).filter((item) => item.presence === 'gone') : []
   return (
@@ -69,7 +69,7 @@ export function Findings(props: Props) {
             key={`${happening.first} ${happening.last} ${happening.title}`}
             finding={saved ? findingOf(happening) : undefined}
             points={pointsOf(happening)}
-            told={saved && hasContributions(chart.kpi) ? place : null}
+            told={saved && hasContributions(chart.kpi) ? path : null}
             {...{ happening, at, opened, onSelect, onLight, onOpen }}
           />
         ))}
@@ -135,7 +135,7 @@ export function Findings(props: Props) {
             </footer>
           </article>
         ))}
-        <Compare place={place} chart={chart} asking={saved} />
+        <Compare path={path} chart={chart} asking={saved} />
         {chart.doubts.length > 0 && (
           <Fit doubts={chart.doubts} onMedian={saved ? props.onMedian : null} />
         )}
@@ -182,7 +182,7 @@ function Card({
 }: {
   happening: Happening
   /** What can be asked about what made it; null where nothing can. */
-  told: Place | null
+  told: KpiPath | null
   points: number[]
   finding: Finding | undefined
   at: number | null
@@ -220,7 +220,7 @@ function Card({
       )}
       {told && (
         <WhatMadeIt
-          place={told}
+          path={told}
           asked={{ first: happening.lead_first, last: happening.lead_last }}
         />
       )}

@@ -7,8 +7,8 @@ import { SummaryTable } from './SummaryTable.tsx'
 
 /** The KPI in a state of the world, beside it out of the state. */
 export function InAndOut() {
-  const { place, look, state, dispatch } = useChartSession()
-  const states = useStates(place, look.view, state.world)
+  const { path, look, state, dispatch } = useChartSession()
+  const states = useStates(path, look.view, state.world)
   if (state.world === null) return null
   const compared = states.data?.compared
   return (

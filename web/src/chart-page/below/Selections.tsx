@@ -13,11 +13,11 @@ import { SummaryTable } from './SummaryTable.tsx'
 
 /** The selected periods summarised beside the rest, and what can be done with them. */
 export function Selections() {
-  const { place, look, state, base } = useChartSession()
+  const { path, look, state, base } = useChartSession()
   const { spans } = state
   // Of two stretches the newer is held against the other.
   const before = spans.at(-2)
-  const summaries = useSummaries(place, look.view, spans)
+  const summaries = useSummaries(path, look.view, spans)
   const last = spans.at(-1)
   if (!last) return null
   const { data } = summaries
@@ -38,7 +38,7 @@ export function Selections() {
       {data && <SummaryTable {...data} />}
       {look.breakdown === null && hasContributions(base.kpi) && (
         <WhatMadeIt
-          place={place}
+          path={path}
           asked={{
             ...last,
             by: base.kpi.grain,

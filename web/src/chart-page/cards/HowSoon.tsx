@@ -4,11 +4,11 @@ import { useState } from 'react'
 import type { Chart } from '../../chart/model/types.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import { levelAmountText } from '../../shared/numbers.ts'
-import type { Place } from '../data/chart.ts'
+import type { KpiPath } from '../data/chart.ts'
 import { useHowSoon } from '../data/context.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   kpi: Chart['kpi']
   /** The rules that would judge, kept or not yet. */
   rules: Chart['kpi']['rules']
@@ -21,14 +21,14 @@ interface Props {
 const REACH = 4
 
 /** How soon a lasting change would show, and how large one has to be to show in time. */
-export function HowSoon({ place, kpi, rules, runLength, sigma }: Props) {
+export function HowSoon({ path, kpi, rules, runLength, sigma }: Props) {
   const [way, setWay] = useState<'change' | 'within'>('change')
   const [sigmas, setSigmas] = useState(-1.5)
   const [typed, setTyped] = useState<number | null>(null)
   const [within, setWithin] = useState(4)
   const change = typed ?? sigmas * (sigma ?? 0)
   const [asked] = useDebouncedValue(way === 'change' ? { change } : { within }, 200)
-  const known = useHowSoon(place, rules, runLength, sigma ? asked : null)
+  const known = useHowSoon(path, rules, runLength, sigma ? asked : null)
   if (!sigma)
     return <Text size="sm">How soon a change would show is told once there are limits.</Text>
   const step = 10 ** (kpi.numbers.power - kpi.numbers.level_decimals)

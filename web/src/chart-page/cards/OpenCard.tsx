@@ -76,7 +76,7 @@ function TakesFocus() {
 }
 
 function Content({ card }: { card: Card }) {
-  const { place, base, drawn, held, previewing, whole, acts, dispatch } = useChartSession()
+  const { path, base, drawn, held, previewing, whole, acts, dispatch } = useChartSession()
   switch (card.kind) {
     case 'segment': {
       const start = base.segments[card.number]?.start ?? null
@@ -84,7 +84,7 @@ function Content({ card }: { card: Card }) {
         <SegmentCard
           key={`${start} ${base.kpi.revision}`}
           chart={base}
-          place={place}
+          path={path}
           fixed={!whole}
           saving={acts.saving}
           number={card.number}
@@ -97,7 +97,7 @@ function Content({ card }: { card: Card }) {
     case 'target':
       return (
         <TargetCard
-          place={place}
+          path={path}
           kpi={base.kpi}
           steps={base.target_steps}
           proposed={card.target}
@@ -145,7 +145,7 @@ function Content({ card }: { card: Card }) {
       return (
         <EventCard
           key={card.draft.id}
-          workspace={place.workspace}
+          workspace={path.workspace}
           draft={card.draft}
           saving={acts.savingEvent}
           onSave={acts.saveEvent}

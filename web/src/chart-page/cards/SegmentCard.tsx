@@ -16,7 +16,7 @@ import { MakeImprovement } from '../../improvements/MakeImprovement.tsx'
 import { differences } from '../../shared/differences.ts'
 import { shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { Place, SegmentSettings } from '../data/chart.ts'
+import type { KpiPath, SegmentSettings } from '../data/chart.ts'
 import { usePatterns } from '../data/context.ts'
 import { Questions } from '../review/Questions.tsx'
 import { segmentSettings } from '../session/drafts/settings.ts'
@@ -27,7 +27,7 @@ interface Props {
   /** Only shows how the numbers were made: they are of another grain, or of a part. */
   fixed?: boolean
   saving: boolean
-  place: Place
+  path: KpiPath
   onSave: (changes: Partial<SegmentSettings>) => void
   onRemove: () => void
   /** Begins to choose the baseline on the chart. */
@@ -36,13 +36,13 @@ interface Props {
 
 /** One segment: what it is called, what changed, how its numbers were made. */
 export function SegmentCard(props: Props) {
-  const { chart, number, fixed = false, saving, place, onSave, onRemove, onBaseline } = props
+  const { chart, number, fixed = false, saving, path, onSave, onRemove, onBaseline } = props
   const segment = chart.segments[number]
   // What it was when the card opened: only what is changed here is sent.
   const [opened] = useState(segmentSettings(chart)[number])
   const [settings, setSettings] = useState(opened)
   const last = number === chart.segments.length - 1
-  const patterns = usePatterns(place, last && !fixed)
+  const patterns = usePatterns(path, last && !fixed)
   const vocabulary = useVocabulary()
   if (!segment || !opened || !settings) return null
   const first = number === 0
@@ -142,10 +142,10 @@ export function SegmentCard(props: Props) {
         {segment.start !== null && (
           <div>
             <MakeImprovement
-              workspace={place.workspace}
+              workspace={path.workspace}
               draft={newDraft(
                 segment.start.slice(0, 10),
-                { slug: place.kpi, direction: chart.kpi.direction },
+                { slug: path.kpi, direction: chart.kpi.direction },
                 { shift: segment.start, name: settings.name, text: settings.what_changed },
               )}
             />

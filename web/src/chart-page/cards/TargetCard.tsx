@@ -2,7 +2,7 @@ import { ActionIcon, Button, Group, NumberInput, Stack, Text } from '@mantine/co
 import { useDebouncedValue } from '@mantine/hooks'
 import { IconX } from '@tabler/icons-react'
 import { useState } from 'react'
-import type { Place } from '../../api/keys.ts'
+import type { KpiPath } from '../../api/keys.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { DayInput } from '../../shared/day/DayInput.tsx'
 import { entered } from '../../shared/entered.ts'
@@ -10,7 +10,7 @@ import { useReach } from '../data/context.ts'
 import type { TargetDraft } from '../session/acts.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   /** A target that it was pulled to. */
   proposed?: number | undefined
   kpi: Chart['kpi']
@@ -31,14 +31,14 @@ const crossed = (low: number | string, high: number | string) =>
   low !== '' && high !== '' && Number(high) <= Number(low)
 
 /** The target: a level or a range that is wanted, which says nothing of what the process can do. */
-export function TargetCard({ place, kpi, steps: kept, proposed, saving, onSave }: Props) {
+export function TargetCard({ path, kpi, steps: kept, proposed, saving, onSave }: Props) {
   const [target, setTarget] = useState<number | string>(proposed ?? kpi.target ?? '')
   const [high, setHigh] = useState<number | string>(kpi.target_high ?? '')
   const [steps, setSteps] = useState<Step[]>(
     kept.map(({ day, level, high }, row) => ({ row, day, level, high: high ?? '' })),
   )
   const [asked] = useDebouncedValue(target, 250)
-  const reach = useReach(place, asked === '' || high !== '' ? null : Number(asked))
+  const reach = useReach(path, asked === '' || high !== '' ? null : Number(asked))
   const set = (row: number, changes: Partial<Step>) =>
     setSteps(steps.map((step) => (step.row === row ? { ...step, ...changes } : step)))
   const twice = new Set(steps.map(({ day }) => day)).size < steps.length

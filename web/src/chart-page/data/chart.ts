@@ -1,9 +1,9 @@
 // A KPI's chart from the server, as it is saved.
 import { useQuery } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../../api/client.ts'
-import { keys, type Place } from '../../api/keys.ts'
+import { type KpiPath, keys } from '../../api/keys.ts'
 
-export type { Place }
+export type { KpiPath }
 export type Chart = Schemas['Chart']
 export type SavedChart = Schemas['SavedChart']
 export type Settings = Schemas['PatchedChartSettingsRequest']
@@ -23,20 +23,18 @@ export interface View {
   width: number
 }
 
-export function useChart(place: Place, view: View) {
+export function useChart(path: KpiPath, view: View) {
   return useQuery({
-    queryKey: keys.chart(place, view),
+    queryKey: keys.chart(path, view),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/analysis', {
-          params: { path: place, query: view },
+          params: { path, query: view },
           signal,
         }),
       ),
     // Another stretch of the same chart may show while it loads; another chart may not.
     placeholderData: (before, query) =>
-      query?.queryKey[2] === place.kpi && query.queryKey[1] === place.workspace
-        ? before
-        : undefined,
+      query?.queryKey[2] === path.kpi && query.queryKey[1] === path.workspace ? before : undefined,
   })
 }

@@ -1,21 +1,21 @@
 // What is asked of a chart beside it: its events, patterns, comparisons, the cost of its rules.
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../../api/client.ts'
-import { keys, type Place } from '../../api/keys.ts'
+import { type KpiPath, keys } from '../../api/keys.ts'
 import type { View } from './chart.ts'
 
 /** What a set of rules costs in false alarms, for as many points as the KPI has. */
 export function useFalseAlarms(
-  place: Place,
+  path: KpiPath,
   rules: Schemas['Kpi']['rules'],
   run_length: 7 | 8 | 9,
 ) {
   return useQuery({
-    queryKey: keys.falseAlarms(place, rules, run_length),
+    queryKey: keys.falseAlarms(path, rules, run_length),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/false-alarms', {
-          params: { path: place, query: { rules, run_length } },
+          params: { path, query: { rules, run_length } },
           signal,
         }),
       ),
@@ -24,13 +24,13 @@ export function useFalseAlarms(
 }
 
 /** What it would take for every period to meet a target; null asks nothing. */
-export function useReach(place: Place, target: number | null) {
+export function useReach(path: KpiPath, target: number | null) {
   return useQuery({
-    queryKey: keys.reach(place, target),
+    queryKey: keys.reach(path, target),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/reach', {
-          params: { path: place, query: { target: target ?? 0 } },
+          params: { path, query: { target: target ?? 0 } },
           signal,
         }),
       ),
@@ -44,17 +44,17 @@ export type Asked = { change: number } | { within: number }
 
 /** When a change would show by a set of rules, or the smallest that shows in time. */
 export function useHowSoon(
-  place: Place,
+  path: KpiPath,
   rules: Schemas['Kpi']['rules'],
   run_length: 7 | 8 | 9,
   asked: Asked | null,
 ) {
   return useQuery({
-    queryKey: keys.howSoon(place, rules, run_length, asked),
+    queryKey: keys.howSoon(path, rules, run_length, asked),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/how-soon', {
-          params: { path: place, query: { rules, run_length, ...asked } },
+          params: { path, query: { rules, run_length, ...asked } },
           signal,
         }),
       ),
@@ -66,18 +66,18 @@ export function useHowSoon(
 
 /** Selected periods of a chart, each summarised beside the rest. */
 export function useSummaries(
-  place: Place,
+  path: KpiPath,
   view: View,
   spans: readonly { first: string; last: string }[],
 ) {
   const { first: _, last: __, ...shown } = view
   const query = { ...shown, spans: spans.map(({ first, last }) => `${first}/${last}`) }
   return useQuery({
-    queryKey: keys.summaries(place, query),
+    queryKey: keys.summaries(path, query),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/summary', {
-          params: { path: place, query },
+          params: { path, query },
           signal,
         }),
       ),
@@ -88,15 +88,15 @@ export function useSummaries(
 }
 
 /** The states of the world told with a KPI, and the KPI in and out of one of them. */
-export function useStates(place: Place, view: View, state: string | null) {
+export function useStates(path: KpiPath, view: View, state: string | null) {
   const { first: _, last: __, ...shown } = view
   const query = { ...shown, ...(state === null ? {} : { state }) }
   return useQuery({
-    queryKey: keys.states(place, query),
+    queryKey: keys.states(path, query),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/states', {
-          params: { path: place, query },
+          params: { path, query },
           signal,
         }),
       ),
@@ -106,14 +106,14 @@ export function useStates(place: Place, view: View, state: string | null) {
 }
 
 /** The events told with a KPI from the first to the last period, gathered into pins. */
-export function useLane(place: Place, first: string, last: string, view: View) {
+export function useLane(path: KpiPath, first: string, last: string, view: View) {
   const query = { first, last, width: view.width, ...(view.by && { by: view.by }) }
   return useQuery({
-    queryKey: keys.lane(place, query),
+    queryKey: keys.lane(path, query),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/lane', {
-          params: { path: place, query },
+          params: { path, query },
           signal,
         }),
       ),
@@ -123,13 +123,13 @@ export function useLane(place: Place, first: string, last: string, view: View) {
 }
 
 /** What speaks for limits that follow a trend or a season. */
-export function usePatterns(place: Place, enabled: boolean) {
+export function usePatterns(path: KpiPath, enabled: boolean) {
   return useQuery({
-    queryKey: keys.patterns(place),
+    queryKey: keys.patterns(path),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/patterns', {
-          params: { path: place },
+          params: { path },
           signal,
         }),
       ),
@@ -145,13 +145,13 @@ export interface Compared {
 }
 
 /** Two stretches of a chart side by side. */
-export function useComparison(place: Place, compared: Compared | null) {
+export function useComparison(path: KpiPath, compared: Compared | null) {
   return useQuery({
-    queryKey: keys.segmentsCompared(place, compared),
+    queryKey: keys.segmentsCompared(path, compared),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/comparison', {
-          params: { path: place, query: compared ?? {} },
+          params: { path, query: compared ?? {} },
           signal,
         }),
       ),

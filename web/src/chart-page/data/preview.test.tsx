@@ -8,7 +8,7 @@ import { client } from '../../api/client.ts'
 import { chart } from '../../chart/sample.test-data.ts'
 import { type Previewed, usePreview } from './preview.ts'
 
-const place = { workspace: 'marrowick', kpi: 'ramp' }
+const path = { workspace: 'marrowick', kpi: 'ramp' }
 const base = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 5)
 
 /** What is asked of the server and waits to be answered, oldest first. */
@@ -36,7 +36,7 @@ function previewed(draggedOn: typeof base | null) {
   )
   return renderHook(
     ({ target }: { target: number | null }) =>
-      usePreview(place, { width: 800 }, target === null ? null : { target }, draggedOn),
+      usePreview(path, { width: 800 }, target === null ? null : { target }, draggedOn),
     { wrapper, initialProps: { target: null as number | null } },
   )
 }

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { answer, client, type Schemas } from '../../api/client.ts'
-import { keys, type Place } from '../../api/keys.ts'
+import { type KpiPath, keys } from '../../api/keys.ts'
 import type { Chart, View } from './chart.ts'
 
 export type Previewed = Schemas['PreviewRequest']
@@ -24,7 +24,7 @@ interface Asked {
  * until the hand rests.
  */
 export function usePreview(
-  place: Place,
+  path: KpiPath,
   view: View,
   settings: Previewed | null,
   draggedOn: Chart | null = null,
@@ -33,8 +33,8 @@ export function usePreview(
   const [asked, setAsked] = useState<Asked | null>(wanted)
   const behind = named(asked) !== named(wanted)
   const query = useQuery({
-    queryKey: keys.preview(place, view, asked && [asked.settings, asked.on !== null]),
-    queryFn: ({ signal }) => preview(place, view, asked, signal),
+    queryKey: keys.preview(path, view, asked && [asked.settings, asked.on !== null]),
+    queryFn: ({ signal }) => preview(path, view, asked, signal),
     enabled: asked !== null,
     placeholderData: keepPreviousData,
     gcTime: 10_000,
@@ -51,12 +51,12 @@ const named = (asked: Asked | null) =>
   asked && JSON.stringify([asked.settings, asked.on?.kpi.revision ?? null])
 
 async function preview(
-  place: Place,
+  path: KpiPath,
   view: View,
   asked: Asked | null,
   signal: AbortSignal,
 ): Promise<Chart> {
-  const params = { path: place, query: view }
+  const params = { path, query: view }
   const body = asked?.settings ?? {}
   if (!asked?.on) return answer(client.POST(base, { params, body, signal }))
   const levels = await answer(client.POST(`${base}/levels`, { params, body, signal }))

@@ -5,7 +5,7 @@ import { useChartSession } from '../session/ChartSession.tsx'
 
 /** What it is made from, where that leads, and what could not be derivation. */
 export function DerivedFrom() {
-  const { place, drawn } = useChartSession()
+  const { path, drawn } = useChartSession()
   const { derivation } = drawn.kpi
   if (
     !derivation ||
@@ -20,7 +20,7 @@ export function DerivedFrom() {
           {derivation.sources.map(({ slug, name }, n) => (
             <Fragment key={slug}>
               {n > 0 && BETWEEN[derivation.by]}
-              <Link to={`/${place.workspace}/charts/${slug}`}>{name}</Link>
+              <Link to={`/${path.workspace}/charts/${slug}`}>{name}</Link>
             </Fragment>
           ))}
           {derivation.by === 'multiple' && ` times ${drawn.kpi.times}`}.{' '}

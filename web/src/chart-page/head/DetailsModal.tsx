@@ -5,7 +5,7 @@ import { KpiDetails } from './KpiDetails.tsx'
 
 /** The details of a KPI, over its chart. */
 export default function DetailsModal({ onClose }: { onClose: () => void }) {
-  const { place, saved, base, acts, may } = useChartSession()
+  const { path, saved, base, acts, may } = useChartSession()
   const navigate = useNavigate()
   return (
     <Modal
@@ -16,7 +16,7 @@ export default function DetailsModal({ onClose }: { onClose: () => void }) {
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       <KpiDetails
-        place={place}
+        path={path}
         kpi={base.kpi}
         sigma={base.segments.at(-1)?.sigma ?? null}
         saving={acts.saving}
@@ -28,7 +28,7 @@ export default function DetailsModal({ onClose }: { onClose: () => void }) {
         onDelete={(name) =>
           acts.remove.mutate(
             { name, revision: saved.kpi.revision },
-            { onSuccess: () => navigate(`/${place.workspace}`) },
+            { onSuccess: () => navigate(`/${path.workspace}`) },
           )
         }
       />

@@ -13,7 +13,7 @@ const NewLink = lazy(async () => ({
 }))
 
 /** The ways to show a chart to others: in a meeting, as a report, a picture, a table, in words. */
-export function HandOver({ place, view, viewName, chart, svg, mayShare }: HandOverProps) {
+export function HandOver({ path, view, viewName, chart, svg, mayShare }: HandOverProps) {
   const [making, setMaking] = useState(false)
   const [linking, setLinking] = useState(false)
   return (
@@ -25,7 +25,7 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: HandOv
         <Menu.Dropdown>
           <Suspense>
             <HandOverItems
-              {...{ place, chart, view, viewName, svg, mayShare }}
+              {...{ path, chart, view, viewName, svg, mayShare }}
               onReport={() => setMaking(true)}
               onLink={() => setLinking(true)}
             />
@@ -35,10 +35,10 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: HandOv
       {linking && (
         <Suspense>
           <NewLink
-            workspace={place.workspace}
+            workspace={path.workspace}
             named={{
               kind: 'chart',
-              kpi: place.kpi,
+              kpi: path.kpi,
               view: viewName ?? '',
               title: viewName ? `${chart.kpi.name}, ${viewName}` : chart.kpi.name,
             }}
@@ -49,12 +49,12 @@ export function HandOver({ place, view, viewName, chart, svg, mayShare }: HandOv
       {making && (
         <Suspense>
           <NewReport
-            workspace={place.workspace}
+            workspace={path.workspace}
             start={{
               scope: 'kpis',
-              kpis: [place.kpi],
+              kpis: [path.kpi],
               title: chart.kpi.name,
-              ...(viewName ? { views: { [place.kpi]: viewName } } : {}),
+              ...(viewName ? { views: { [path.kpi]: viewName } } : {}),
             }}
             onClose={() => setMaking(false)}
           />

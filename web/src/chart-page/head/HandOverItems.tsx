@@ -13,10 +13,10 @@ import { Link } from 'react-router'
 import type { Chart } from '../../chart/model/types.ts'
 import { notifyProblem } from '../../shared/notifications.tsx'
 import { subtitle } from '../../shared/writing.ts'
-import type { Place, View } from '../data/chart.ts'
+import type { KpiPath, View } from '../data/chart.ts'
 
 export interface HandOverProps {
-  place: Place
+  path: KpiPath
   view: View
   viewName: string | null
   chart: Chart
@@ -31,11 +31,11 @@ interface Acts {
 
 /** The ways to show a chart to others. */
 export default function HandOverItems(props: HandOverProps & Acts) {
-  const { place, view, viewName, chart, svg, mayShare, onReport, onLink } = props
+  const { path, view, viewName, chart, svg, mayShare, onReport, onLink } = props
   const query = new URLSearchParams()
   if (view.by) query.set('by', view.by)
   if (view.breakdown) query.set('breakdown', view.breakdown)
-  const csv = `/api/v1/workspaces/${place.workspace}/kpis/${place.kpi}/analysis.csv?${query}`
+  const csv = `/api/v1/workspaces/${path.workspace}/kpis/${path.kpi}/analysis.csv?${query}`
   const words = {
     title: chart.kpi.name,
     subtitle: subtitle(chart),
@@ -52,7 +52,7 @@ export default function HandOverItems(props: HandOverProps & Acts) {
   async function picture(kind: 'svg' | 'png') {
     try {
       const { download } = await import('../../chart/export.ts')
-      download(await drawn(kind), `${place.kpi}.${kind}`)
+      download(await drawn(kind), `${path.kpi}.${kind}`)
     } catch (error) {
       notifyProblem(error instanceof Error ? error : new Error('The picture could not be made.'))
     }
@@ -64,7 +64,7 @@ export default function HandOverItems(props: HandOverProps & Acts) {
     <>
       <Menu.Item
         component={Link}
-        to={`/${place.workspace}/meeting?kpi=${place.kpi}${viewName ? `&view=${encodeURIComponent(viewName)}` : ''}`}
+        to={`/${path.workspace}/meeting?kpi=${path.kpi}${viewName ? `&view=${encodeURIComponent(viewName)}` : ''}`}
         leftSection={<IconPresentation size={16} />}
       >
         Show in a meeting
@@ -102,7 +102,7 @@ export default function HandOverItems(props: HandOverProps & Acts) {
       <Menu.Item
         component="a"
         href={csv}
-        download={`${place.kpi}.csv`}
+        download={`${path.kpi}.csv`}
         leftSection={<IconFileTypeCsv size={16} />}
       >
         Analysis as CSV

@@ -28,7 +28,7 @@ const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
 export function Head() {
-  const { place, look, state, dispatch, drawn, held, whole, acts, may, svg } = useChartSession()
+  const { path, look, state, dispatch, drawn, held, whole, acts, may, svg } = useChartSession()
   const [details, modal] = useDisclosure()
   const [putting, put] = useDisclosure()
   const [making, make] = useDisclosure()
@@ -37,7 +37,7 @@ export function Head() {
     <>
       <PageHead
         chart={drawn}
-        base={`/${place.workspace}/charts/${place.kpi}`}
+        base={`/${path.workspace}/charts/${path.kpi}`}
         undo={acts.undo}
         redo={acts.redo}
         onDetails={modal.open}
@@ -47,7 +47,7 @@ export function Head() {
         may={may}
         exporting={
           <HandOver
-            place={place}
+            path={path}
             view={look.view}
             viewName={look.viewName}
             chart={drawn}
@@ -87,15 +87,15 @@ export function Head() {
       {putting && (
         <Suspense>
           <AddToPageWindow
-            workspace={place.workspace}
-            panels={[{ kind: 'chart', kpis: [place.kpi], view: look.viewName ?? '' }]}
+            workspace={path.workspace}
+            panels={[{ kind: 'chart', kpis: [path.kpi], view: look.viewName ?? '' }]}
             onClose={put.close}
           />
         </Suspense>
       )}
       {making && (
         <Suspense>
-          <MakeFrom place={place} chart={drawn} onClose={make.close} />
+          <MakeFrom path={path} chart={drawn} onClose={make.close} />
         </Suspense>
       )}
       {explaining && (
@@ -114,8 +114,8 @@ export function Head() {
 
 /** The one act that helps where limits by period say little. */
 function Offer() {
-  const { place, drawn, state, held, whole, acts, may } = useChartSession()
-  const derive = useDerive(place)
+  const { path, drawn, state, held, whole, acts, may } = useChartSession()
+  const derive = useDerive(path)
   if (held || !whole || state.trial) return null
   const [pattern] = drawn.patterns
   const act =
@@ -155,10 +155,10 @@ const RAIL = 250
 
 /** Which lines, which dates, by which grain, and of which part. */
 function Shown() {
-  const { place, look, state, dispatch, saved, acts } = useChartSession()
+  const { path, look, state, dispatch, saved, acts } = useChartSession()
   const { shown, chart, toggle } = useShown()
-  const states = useStates(place, look.view, state.world)
-  const newest = useKpis(place.workspace).data?.find((kpi) => kpi.slug === place.kpi)?.latest_period
+  const states = useStates(path, look.view, state.world)
+  const newest = useKpis(path.workspace).data?.find((kpi) => kpi.slug === path.kpi)?.latest_period
 
   function show(what: { by?: string | null; of?: string | null }) {
     // What is tried is tried on the whole, at its own grain.

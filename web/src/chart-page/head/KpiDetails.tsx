@@ -2,7 +2,7 @@ import { Button, Divider, Group, Stack } from '@mantine/core'
 import { useState } from 'react'
 import { differences } from '../../shared/differences.ts'
 import { Notice } from '../../shared/Notice.tsx'
-import type { Place, Settings } from '../data/chart.ts'
+import type { KpiPath, Settings } from '../data/chart.ts'
 import { Calendar } from './details/Calendar.tsx'
 import { DeleteKpi } from './details/DeleteKpi.tsx'
 import { type Details, detailsOf, type Kpi } from './details/fields.ts'
@@ -10,7 +10,7 @@ import { NameAndScale } from './details/NameAndScale.tsx'
 import { Rules } from './details/Rules.tsx'
 
 interface Props {
-  place: Place
+  path: KpiPath
   kpi: Kpi
   /** Sigma of the last segment. */
   sigma: number | null
@@ -25,7 +25,7 @@ interface Props {
 
 /** What a KPI is called, how its values are read, which rules judge it. */
 export function KpiDetails(props: Props) {
-  const { place, kpi, sigma, saving, error, onSave, mayDelete } = props
+  const { path, kpi, sigma, saving, error, onSave, mayDelete } = props
   const [opened] = useState(() => detailsOf(kpi))
   const [details, setDetails] = useState(opened)
   const set = (changes: Partial<Details>) => setDetails({ ...details, ...changes })
@@ -42,7 +42,7 @@ export function KpiDetails(props: Props) {
           {error && <Notice error={error} />}
           <NameAndScale {...{ details, set }} />
           <Calendar {...{ details, set }} />
-          <Rules {...{ place, kpi, sigma, details, set }} />
+          <Rules {...{ path, kpi, sigma, details, set }} />
           <Group>
             <Button type="submit" loading={saving}>
               Save details

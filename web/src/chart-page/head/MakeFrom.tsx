@@ -15,12 +15,12 @@ import { useKpis } from '../../shared/kpis.ts'
 import { Notice } from '../../shared/Notice.tsx'
 import { formatNumber, plainNumber } from '../../shared/numbers.ts'
 import { counted } from '../../shared/writing.ts'
-import type { Place } from '../data/chart.ts'
+import type { KpiPath } from '../data/chart.ts'
 import { useDerive } from '../data/derived.ts'
 import { type MadeFrom, useDerivedPreview } from '../data/derivedPreview.ts'
 
 interface Props {
-  place: Place
+  path: KpiPath
   chart: Chart
   onClose: () => void
 }
@@ -41,9 +41,9 @@ const OTHER: Record<By, string> = {
 }
 
 /** A KPI made from this one and another: how, and what it would be, before it is made. */
-export function MakeFrom({ place, chart, onClose }: Props) {
-  const kpis = useKpis(place.workspace)
-  const derive = useDerive(place)
+export function MakeFrom({ path, chart, onClose }: Props) {
+  const kpis = useKpis(path.workspace)
+  const derive = useDerive(path)
   const [by, setBy] = useState<By>('ratio')
   const [second, setSecond] = useState<string | null>(null)
   const [times, setTimes] = useState<number | null>(null)
@@ -55,9 +55,9 @@ export function MakeFrom({ place, chart, onClose }: Props) {
     times: by === 'ratio' || by === 'multiple' ? times : null,
   }
   const [settled] = useDebouncedValue(asked, 250)
-  const preview = useDerivedPreview(place, ready && settled.made_by === by ? settled : null)
+  const preview = useDerivedPreview(path, ready && settled.made_by === by ? settled : null)
   const made = ready && !preview.error ? preview.data : undefined
-  const others = (kpis.data ?? []).filter(({ slug }) => slug !== place.kpi)
+  const others = (kpis.data ?? []).filter(({ slug }) => slug !== path.kpi)
   return (
     <Modal
       opened

@@ -8,14 +8,14 @@ import { DayInput } from '../../shared/day/DayInput.tsx'
 import { levelText } from '../../shared/numbers.ts'
 import { counted, periodInText, shortPeriod } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
-import type { Place } from '../data/chart.ts'
+import type { KpiPath } from '../data/chart.ts'
 import type { ShiftDraft } from '../session/drafts/shift.ts'
 import { Questions } from './Questions.tsx'
 import styles from './Review.module.css'
 
 interface Props {
   /** The KPI whose parts can be asked for; null where it has none. */
-  told: Place | null
+  told: KpiPath | null
   saved: Chart
   /** The chart with the shift, once it is known, and the segment that begins with it. */
   preview: Chart | null
@@ -99,7 +99,7 @@ export function ShiftReview(props: Props) {
         )}
       </Group>
       {told && (
-        <WhatMadeIt place={told} asked={{ first: draft.period, shift: true }} key={draft.period} />
+        <WhatMadeIt path={told} asked={{ first: draft.period, shift: true }} key={draft.period} />
       )}
       <Questions review={draft.review} onChange={(review) => onChange({ ...draft, review })} />
       <Text size="sm" role="status" className={classes.advice}>

@@ -12,7 +12,7 @@ const ShiftReview = lazy(async () => ({ default: (await import('./ShiftReview.ts
 
 /** What is decided beside a chart: a shift that is reviewed, or a finding that is open. */
 export function Side() {
-  const { place, look, state, held } = useChartSession()
+  const { path, look, state, held } = useChartSession()
   if (held?.kind === 'shift' && held.draft.from === null)
     return (
       <Suspense>
@@ -25,7 +25,7 @@ export function Side() {
       <Suspense>
         <FindingPanel
           key={look.finding}
-          workspace={place.workspace}
+          workspace={path.workspace}
           number={look.finding}
           onClose={() => look.openFinding(null)}
         />
@@ -35,11 +35,11 @@ export function Side() {
 }
 
 function Review({ draft }: { draft: ShiftDraft }) {
-  const { place, base, drawn, previewing, dispatch, acts } = useChartSession()
+  const { path, base, drawn, previewing, dispatch, acts } = useChartSession()
   const change = (changed: ShiftDraft) => dispatch({ type: 'edit shift', draft: changed })
   return (
     <ShiftReview
-      told={hasContributions(base.kpi) ? place : null}
+      told={hasContributions(base.kpi) ? path : null}
       saved={base}
       preview={previewing ? drawn : null}
       candidate={base.candidates.find((candidate) => candidate.position === draft.position)}

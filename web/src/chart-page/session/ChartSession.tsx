@@ -2,13 +2,13 @@
 // that no part of the page is handed what it does not use.
 import { createContext, type Dispatch, type RefObject, useContext } from 'react'
 import type { May } from '../../shared/may.ts'
-import type { Chart, Place, SavedChart } from '../data/chart.ts'
+import type { Chart, KpiPath, SavedChart } from '../data/chart.ts'
 import type { Acts } from './acts.ts'
 import type { Held, Session, SessionEvent } from './mode.ts'
 import type { useLook } from './useLook.ts'
 
 export interface ChartSession {
-  place: Place
+  path: KpiPath
   look: ReturnType<typeof useLook>
   state: Session
   dispatch: Dispatch<SessionEvent>

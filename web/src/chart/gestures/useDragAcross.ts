@@ -65,9 +65,9 @@ export function useDragAcross<T>(acts: DragActs<T>, threshold = 0, axis: Axis = 
       if (!holding) return
     }
     listen('pointermove', (moved) => {
-      const place = placeOf(moved)
-      if (!holding && Math.abs(place - from) > threshold) hold()
-      if (holding) latest.current.onMove(what, place - edge, place - from)
+      const at = placeOf(moved)
+      if (!holding && Math.abs(at - from) > threshold) hold()
+      if (holding) latest.current.onMove(what, at - edge, at - from)
     })
     listen('pointerup', (released) => {
       end()

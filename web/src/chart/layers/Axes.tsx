@@ -71,12 +71,12 @@ export function Axes({
 
 function TimeTick({ tick, geometry }: { tick: Tick; geometry: Geometry }) {
   const { x, bottom, width } = geometry
-  const place = x(tick.time)
+  const left = x(tick.time)
   const half = Math.max(textWidth(tick.label), textWidth(tick.year, 600)) / 2 + 1
-  const middle = Math.min(Math.max(place, half), width - half)
+  const middle = Math.min(Math.max(left, half), width - half)
   return (
     <g transform={`translate(0,${bottom})`} textAnchor="middle">
-      <line x1={place} x2={place} y2={4} stroke="var(--quiet)" />
+      <line x1={left} x2={left} y2={4} stroke="var(--quiet)" />
       {tick.label && (
         <text x={middle} y={16}>
           {tick.label}

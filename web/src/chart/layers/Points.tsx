@@ -185,14 +185,14 @@ function RunBars({ chart, geometry }: { chart: Chart; geometry: Geometry }) {
   return chart.signals
     .filter((signal) => signal.mark === 'run')
     .map((signal) => {
-      const place = runBar(signal, chart, geometry)
+      const bar = runBar(signal, chart, geometry)
       return (
-        place && (
+        bar && (
           <rect
             key={`${signal.points[0]} ${signal.side}`}
-            x={place.x0}
-            width={place.x1 - place.x0}
-            y={place.y - 2}
+            x={bar.x0}
+            width={bar.x1 - bar.x0}
+            y={bar.y - 2}
             height={4}
             rx={2}
             fill={MARK_COLOR.run}
@@ -207,13 +207,13 @@ export function runBar(signal: Chart['signals'][number], chart: Chart, geometry:
   const { times, x, y, indexOf, values } = geometry
   const drawn = signal.points.flatMap((point) => indexOf.get(point) ?? [])
   if (drawn.length === 0) return null
-  const places = drawn.map((n) => x(times[n] ?? 0))
+  const xs = drawn.map((n) => x(times[n] ?? 0))
   const heights = drawn.map((n) => y(chart.points.value[n] ?? 0))
   const above = signal.side === 1
   const edge = above ? Math.min(...heights) - 13 : Math.max(...heights) + 13
   return {
-    x0: Math.min(...places) - 4,
-    x1: Math.max(...places) + 4,
+    x0: Math.min(...xs) - 4,
+    x1: Math.max(...xs) + 4,
     y: Math.max(values[0] + 3, Math.min(values[1] - 3, edge)),
     above,
   }

@@ -132,8 +132,8 @@ function TagColumn({
       onMove: (line, py, by) => {
         // A tag may stand beside its line: it is the line that goes as far as the hand, on the
         // axis as it was when the hand took hold.
-        const place = Math.max(panel[0], Math.min(panel[1], held.current.y + by))
-        level.current = held.current.geometry.y.invert(place)
+        const height = Math.max(panel[0], Math.min(panel[1], held.current.y + by))
+        level.current = held.current.geometry.y.invert(height)
         at.current.y = py
         pull.to(line, level.current, false, at.current)
       },
@@ -143,7 +143,7 @@ function TagColumn({
     PULL,
     'y',
   )
-  const places = spreadOut(
+  const heights = spreadOut(
     tags.map((tag) => tag.y),
     TAG_HEIGHT + 2,
     panel[0] + half - 6,
@@ -152,10 +152,10 @@ function TagColumn({
   const x = right + (narrow ? 3 : 8)
   const tagWidth = width - x - 1
   return tags.map((tag, n) => {
-    const place = places[n] ?? tag.y
+    const height = heights[n] ?? tag.y
     const label = narrow ? '' : tagName(tag, tagWidth)
     const [full] = tag.names
-    const open = () => onOpen(tag.name, place)
+    const open = () => onOpen(tag.name, height)
     const pulled = pull.can(tag.name)
     return (
       // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element
@@ -180,18 +180,18 @@ function TagColumn({
             ? `${full} ${tag.amount}: ${tag.line.says} ${tag.line.over}`
             : `${full} ${tag.amount}`}
         </title>
-        <path d={`M${right},${tag.y}L${x},${place}`} stroke={tag.color} fill="none" />
+        <path d={`M${right},${tag.y}L${x},${height}`} stroke={tag.color} fill="none" />
         {/* Pressed a little beyond what is seen of it. */}
         <rect
           x={x}
-          y={place - half - 1}
+          y={height - half - 1}
           width={tagWidth}
           height={TAG_HEIGHT + 2}
           fill="transparent"
         />
         <rect
           x={x}
-          y={place - half}
+          y={height - half}
           width={tagWidth}
           height={TAG_HEIGHT}
           rx={4}
@@ -199,13 +199,13 @@ function TagColumn({
           stroke={tag.color}
         />
         {label && (
-          <text x={x + 7} y={place} dy="0.34em" fill={tag.color}>
+          <text x={x + 7} y={height} dy="0.34em" fill={tag.color}>
             {label}
           </text>
         )}
         <text
           x={label ? x + tagWidth - 7 : x + tagWidth / 2}
-          y={place}
+          y={height}
           dy="0.34em"
           textAnchor={label ? 'end' : 'middle'}
           fill={tag.color}

@@ -207,15 +207,15 @@ describe('tags', () => {
   it('never cover each other, wherever their lines are', () => {
     const part = chart([5, 5, 5, 5, 5, 5, 5, 5, 5, 500], 5)
     part.kpi.target = 5.1
-    const places = [
+    const heights = [
       ...draw(part)
         .tags()
         .matchAll(/<rect x="[\d.]+" y="([-\d.]+)" width="[\d.]+" height="\d+" rx/g),
     ].map((m) => Number(m[1]))
-    expect(places.length).toBe(6)
-    const sorted = places.sort((a, b) => a - b)
-    sorted.slice(1).forEach((place, n) => {
-      expect(place - (sorted[n] ?? 0)).toBeGreaterThanOrEqual(20)
+    expect(heights.length).toBe(6)
+    const sorted = heights.sort((a, b) => a - b)
+    sorted.slice(1).forEach((height, n) => {
+      expect(height - (sorted[n] ?? 0)).toBeGreaterThanOrEqual(20)
     })
   })
 

@@ -75,12 +75,12 @@ export function placeLabels(
  * Pushes places apart so that each is at least `gap` from the next, moving all as
  * little as need be and keeping them between `low` and `high` while they fit.
  */
-export function spreadOut(places: number[], gap: number, low: number, high: number): number[] {
-  const order = places.map((_, n) => n).sort((a, b) => (places[a] ?? 0) - (places[b] ?? 0))
+export function spreadOut(levels: number[], gap: number, low: number, high: number): number[] {
+  const order = levels.map((_, n) => n).sort((a, b) => (levels[a] ?? 0) - (levels[b] ?? 0))
   // Neighbors that collide become one block around their common middle.
   const blocks: { members: number[]; top: number }[] = []
   const top = (members: number[]) => {
-    const ideal = members.map((n, i) => (places[n] ?? 0) - i * gap)
+    const ideal = members.map((n, i) => (levels[n] ?? 0) - i * gap)
     const middle = ideal.reduce((sum, place) => sum + place, 0) / ideal.length
     return Math.max(low, Math.min(middle, high - (members.length - 1) * gap))
   }
@@ -95,7 +95,7 @@ export function spreadOut(places: number[], gap: number, low: number, high: numb
     }
     blocks.push(block)
   }
-  const result = [...places]
+  const result = [...levels]
   for (const block of blocks) {
     block.members.forEach((n, i) => {
       result[n] = block.top + i * gap

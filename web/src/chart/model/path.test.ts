@@ -18,18 +18,18 @@ describe('a scale', () => {
 
 describe('a line', () => {
   const values = [1, 2, null, 4, null, 6, 7]
-  const place = (n: number) => {
+  const pointAt = (n: number) => {
     const value = values[n]
     return value == null ? null : ([n, value] as const)
   }
 
   it('is broken where there is no point, and a point alone is a dot', () => {
-    expect(linePath(values.length, place)).toBe('M0,1L1,2M3,4ZM5,6L6,7')
-    expect(linePath(0, place)).toBe('')
+    expect(linePath(values.length, pointAt)).toBe('M0,1L1,2M3,4ZM5,6L6,7')
+    expect(linePath(0, pointAt)).toBe('')
   })
 
   it('in steps keeps its level up to the next point', () => {
-    expect(stepPath(values.length, place)).toBe('M0,1H1V2M3,4M5,6H6V7')
+    expect(stepPath(values.length, pointAt)).toBe('M0,1H1V2M3,4M5,6H6V7')
   })
 
   it('encloses an area with the one under it, stretch by stretch', () => {

@@ -1,19 +1,19 @@
 // Lines through points as paths of an SVG; where there is no point, the line is broken. Pure.
 
-type Place = (index: number) => readonly [number, number] | null
+type At = (index: number) => readonly [number, number] | null
 
 const unbroken = () => false
 
 /** The stretches of indices, of `count`, that have a place; a break begins another. */
 function stretches(
   count: number,
-  place: Place,
+  pointAt: At,
   breaksAt: (index: number) => boolean = unbroken,
 ): (readonly [number, number])[][] {
   const stretches: (readonly [number, number])[][] = []
   let stretch: (readonly [number, number])[] | null = null
   for (let n = 0; n < count; n++) {
-    const at = place(n)
+    const at = pointAt(n)
     if (!at || breaksAt(n)) stretch = null
     if (!at) continue
     if (stretch) stretch.push(at)
@@ -31,17 +31,17 @@ const point = ([x, y]: readonly [number, number]) => `${short(x)},${short(y)}`
 /** A line from point to point, broken before some; a point alone is a dot of its stroke. */
 export function linePath(
   count: number,
-  place: Place,
+  pointAt: At,
   breaksAt?: (index: number) => boolean,
 ): string {
-  return stretches(count, place, breaksAt)
+  return stretches(count, pointAt, breaksAt)
     .map((points) => `M${points.map(point).join('L')}${points.length === 1 ? 'Z' : ''}`)
     .join('')
 }
 
 /** A line that keeps its level up to the next point. */
-export function stepPath(count: number, place: Place): string {
-  return stretches(count, place)
+export function stepPath(count: number, pointAt: At): string {
+  return stretches(count, pointAt)
     .map(([first, ...rest]) =>
       first ? `M${point(first)}${rest.map(([x, y]) => `H${short(x)}V${short(y)}`).join('')}` : '',
     )
@@ -51,10 +51,10 @@ export function stepPath(count: number, place: Place): string {
 /** The area between two lines. */
 export function areaPath(
   count: number,
-  place: (index: number) => { x: number; low: number; high: number } | null,
+  pointAt: (index: number) => { x: number; low: number; high: number } | null,
 ): string {
   const on = (side: 'low' | 'high') => (n: number) => {
-    const at = place(n)
+    const at = pointAt(n)
     return at && ([at.x, at[side]] as const)
   }
   const under = stretches(count, on('low'))

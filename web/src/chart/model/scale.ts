@@ -14,9 +14,9 @@ export function linear(domain: readonly [number, number], range: readonly [numbe
   const [low, high] = domain
   const [start, stop] = range
   const span = high - low
-  const place = (value: number) =>
+  const at = (value: number) =>
     span ? start + ((value - low) / span) * (stop - start) : (start + stop) / 2
-  return Object.assign(place, {
+  return Object.assign(at, {
     domain,
     invert: (px: number) => low + ((px - start) / (stop - start)) * span,
     ticks: (count: number) => ticks(low, high, count),

@@ -1,6 +1,6 @@
 import { SegmentedControl, Skeleton } from '@mantine/core'
 import { useState } from 'react'
-import type { Place } from '../../api/keys.ts'
+import type { KpiPath } from '../../api/keys.ts'
 import { Notice } from '../Notice.tsx'
 import { Bars } from './Bars.tsx'
 import classes from './Contributions.module.css'
@@ -13,8 +13,8 @@ const BY: Record<SharedOut['by'], string> = {
 }
 
 /** A difference shared out: a sentence, bars that add up, and how that is made. */
-export function Told({ place, asked }: { place: Place; asked: Asked }) {
-  const found = useContributions(place, asked)
+export function Told({ path, asked }: { path: KpiPath; asked: Asked }) {
+  const found = useContributions(path, asked)
   const [chosen, setChosen] = useState<SharedOut['by'] | null>(null)
   if (found.error) return <Notice error={found.error} retry={found.refetch} />
   if (!found.data) return <Skeleton height={120} mt={8} aria-label="Looking at the parts" />

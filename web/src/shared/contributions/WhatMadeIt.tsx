@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { lazy, Suspense } from 'react'
-import type { Place } from '../../api/keys.ts'
+import type { KpiPath } from '../../api/keys.ts'
 import classes from './Contributions.module.css'
 import type { Asked } from './contributions.ts'
 
@@ -9,12 +9,12 @@ import type { Asked } from './contributions.ts'
 const Told = lazy(async () => ({ default: (await import('./Told.tsx')).Told }))
 
 interface Props {
-  place: Place
+  path: KpiPath
   asked: Asked
 }
 
 /** What made a value, asked for with a press: a sentence, and bars that add up. */
-export function WhatMadeIt({ place, asked }: Props) {
+export function WhatMadeIt({ path, asked }: Props) {
   const [shown, { toggle }] = useDisclosure()
   return (
     <div className={classes.what}>
@@ -23,7 +23,7 @@ export function WhatMadeIt({ place, asked }: Props) {
       </Button>
       {shown && (
         <Suspense>
-          <Told place={place} asked={asked} />
+          <Told path={path} asked={asked} />
         </Suspense>
       )}
     </div>

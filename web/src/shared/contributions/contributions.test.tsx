@@ -35,12 +35,12 @@ const plain = (markup: string) =>
 
 function told(found: Contributions) {
   const client = new QueryClient()
-  const place = { workspace: 'marrowick', kpi: 'left' }
-  client.setQueryData(keys.contributions(place, { first: '2026-09-28' }), found)
+  const path = { workspace: 'marrowick', kpi: 'left' }
+  client.setQueryData(keys.contributions(path, { first: '2026-09-28' }), found)
   return renderToStaticMarkup(
     <QueryClientProvider client={client}>
       <MantineProvider env="test">
-        <Told place={place} asked={{ first: '2026-09-28' }} />
+        <Told path={path} asked={{ first: '2026-09-28' }} />
       </MantineProvider>
     </QueryClientProvider>,
   )

@@ -1,7 +1,7 @@
 // What made a value: asked of the server, which shares the difference out.
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { answer, client, type Schemas } from '../../api/client.ts'
-import { keys, type Place } from '../../api/keys.ts'
+import { type KpiPath, keys } from '../../api/keys.ts'
 
 export type Contributions = Schemas['Contributions']
 export type SharedOut = Schemas['SharedOut']
@@ -16,18 +16,18 @@ export interface Asked {
   by?: Schemas['Grain']
 }
 
-export function useContributions(place: Place, asked: Asked | null) {
+export function useContributions(path: KpiPath, asked: Asked | null) {
   const { against, ...rest } = asked ?? { first: '' }
   const query = {
     ...rest,
     ...(against && { against_first: against.first, against_last: against.last }),
   }
   return useQuery({
-    queryKey: keys.contributions(place, query),
+    queryKey: keys.contributions(path, query),
     queryFn: ({ signal }) =>
       answer(
         client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/contributions', {
-          params: { path: place, query },
+          params: { path, query },
           signal,
         }),
       ),

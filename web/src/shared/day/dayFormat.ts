@@ -29,8 +29,8 @@ export function readDay(text: string, format: string): string | null {
   if (iso) return day(iso[1], iso[2], iso[3])
   const numbers = text.match(/\d+/g)
   if (numbers?.length !== 3) return null
-  const places = (format.match(/DD|MM|YYYY/g) ?? []).map((letters, n) => [letters, numbers[n]])
-  const { DD, MM, YYYY } = Object.fromEntries(places) as Record<string, string>
+  const fields = (format.match(/DD|MM|YYYY/g) ?? []).map((letters, n) => [letters, numbers[n]])
+  const { DD, MM, YYYY } = Object.fromEntries(fields) as Record<string, string>
   return day(YYYY?.length === 2 ? `20${YYYY}` : YYYY, MM, DD)
 }
 

@@ -1,7 +1,7 @@
 import { Checkbox, Select, SimpleGrid } from '@mantine/core'
 import { useVocabulary } from '../../../api/vocabulary.ts'
 import { HowSoon } from '../../cards/HowSoon.tsx'
-import type { Place } from '../../data/chart.ts'
+import type { KpiPath } from '../../data/chart.ts'
 import { useFalseAlarms } from '../../data/context.ts'
 import type { Fields, Kpi } from './fields.ts'
 
@@ -13,14 +13,14 @@ const RAISES = [
 
 /** Which rules flag its values, what that costs, and which signals become findings. */
 export function Rules({
-  place,
+  path,
   kpi,
   sigma,
   details,
   set,
-}: Fields & { place: Place; kpi: Kpi; sigma: number | null }) {
+}: Fields & { path: KpiPath; kpi: Kpi; sigma: number | null }) {
   const vocabulary = useVocabulary()
-  const cost = useFalseAlarms(place, details.rules, details.run_length)
+  const cost = useFalseAlarms(path, details.rules, details.run_length)
   return (
     <>
       <Checkbox.Group
@@ -35,7 +35,7 @@ export function Rules({
           ))}
         </SimpleGrid>
       </Checkbox.Group>
-      <HowSoon {...{ place, kpi, sigma }} rules={details.rules} runLength={details.run_length} />
+      <HowSoon {...{ path, kpi, sigma }} rules={details.rules} runLength={details.run_length} />
       <Select
         label="Findings are raised by"
         data={RAISES}

@@ -28,7 +28,7 @@ export function windowOf(chart: Chart, { first, last, now }: BaselineDraft): [st
     [now.first, now.first_period],
     [now.last, now.last_period],
   ])
-  const name = (place: number) => known.get(place) ?? period[position.indexOf(place)] ?? ''
+  const name = (path: number) => known.get(path) ?? period[position.indexOf(path)] ?? ''
   return [name(first), name(last)]
 }
 

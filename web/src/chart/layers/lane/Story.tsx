@@ -36,7 +36,7 @@ export function Story({
   onMovePin,
   onOpenCandidate,
 }: Props) {
-  const places = pins.map((pin) => dateX(geometry, pin.first))
+  const xs = pins.map((pin) => dateX(geometry, pin.first))
   const [pulled, setPulled] = useState<{ pin: Pin; by: number } | null>(null)
   const dragged = useRef(false)
   const bind = useDragAcross<Pin>(
@@ -77,8 +77,8 @@ export function Story({
         <PinMark
           key={`${pin.first} ${pin.events[0]?.id}`}
           pin={pin}
-          x={places[n] ?? 0}
-          room={(places[n + 1] ?? geometry.right + 20) - (places[n] ?? 0)}
+          x={xs[n] ?? 0}
+          room={(xs[n + 1] ?? geometry.right + 20) - (xs[n] ?? 0)}
           geometry={geometry}
           pulled={pulled?.pin === pin ? pulled.by : 0}
           drag={bind(pin)}
@@ -197,12 +197,12 @@ function CandidateMark({
   const index = geometry.indexOf.get(candidate.position)
   if (index === undefined) return null
   const half = geometry.spacing / 2
-  const place = (position: number) => {
+  const xAt = (position: number) => {
     const at = geometry.indexOf.get(position)
     return at === undefined ? null : geometry.x(geometry.times[at] ?? 0)
   }
   const x = geometry.x(geometry.times[index] ?? 0) - half
-  const [from, to] = [place(candidate.first) ?? x, place(candidate.last) ?? x]
+  const [from, to] = [xAt(candidate.first) ?? x, xAt(candidate.last) ?? x]
   const y = geometry.lane[0] - 6
   return (
     // biome-ignore lint/a11y/useSemanticElements: an SVG has no button element

@@ -30,7 +30,7 @@ export function Split({
   const { x, times, spacing, values, bottom, indexOf } = geometry
   const index = indexOf.get(at)
   if (index === undefined) return null
-  const place = x(times[index] ?? 0) - spacing / 2
+  const left = x(times[index] ?? 0) - spacing / 2
   const period = chart.points.period[index] ?? ''
   function onKey(event: KeyboardEvent) {
     const by = STEPS[event.key]
@@ -55,15 +55,15 @@ export function Split({
       onKeyDown={onKey}
     >
       <path
-        d={`M${place},${values[0] - 10}V${bottom}`}
+        d={`M${left},${values[0] - 10}V${bottom}`}
         stroke="var(--ink)"
         strokeWidth={1.5}
         strokeDasharray="5 3"
       />
-      <rect x={place - 8} y={values[0] - 10} width={16} height={bottom} fill="transparent" />
+      <rect x={left - 8} y={values[0] - 10} width={16} height={bottom} fill="transparent" />
       <path
         className={classes.grip}
-        d={`M${place - 7},${values[0] - 12}h14v9l-7,7l-7,-7Z`}
+        d={`M${left - 7},${values[0] - 12}h14v9l-7,7l-7,-7Z`}
         fill="var(--ink)"
       />
     </g>
