@@ -23,7 +23,7 @@ const FILES = [
   {
     // What a chart is drawn and dragged by, on its screen, a page, a meeting or a link.
     name: 'drawn',
-    test: /src\/(api\/|chart\/(ChartView|hairline|gestures|layers|model|small\/(Beside|place|Strip|TimeAxis)|text)|chart-page\/(data|session)\/|findings\/StatePill|history\/acts|improvements\/begun|shared\/(contributions\/WhatMadeIt|day\/|numbers|typing)|values\/values)/,
+    test: /src\/(api\/|chart\/(ChartView|hairline|gestures|layers|model|small\/(WordsAtPoint|place|Strip|TimeAxis)|text)|chart-page\/(data|session)\/|findings\/StatePill|history\/acts|improvements\/begun|shared\/(contributions\/WhatMadeIt|day\/|numbers|typing)|values\/values)/,
     minShareCount: 2,
     priority: 4,
   },
@@ -48,8 +48,8 @@ export default defineConfig({
       },
     },
   },
-  // What draws for paper stands alone: the server runs it without node_modules.
-  ssr: { noExternal: true },
+  // What draws for paper stands alone, but for what makes pictures, which is no script.
+  ssr: { noExternal: true, external: ['@resvg/resvg-js'] },
   // The host stays that of the page, which the check against forged requests compares with.
   server: { proxy: { '/api': { target, changeOrigin: false }, '/help': { target } } },
   test: { include: ['src/**/*.test.{ts,tsx}'] },

@@ -58,7 +58,7 @@ def reading_answer(
     drawn = next((kpi for kpi in reading.kpis if kpi.key == shown), None)
     drawn = drawn or next(iter(reading.chosen or reading.kpis), None)
     difference = None if into is None or drawn is None else compare(into, drawn.points.frame)
-    chart = None if drawn is None else _chart(reading, drawn, into, difference, actor)
+    chart = None if drawn is None else _chart_of(reading, drawn, into, difference, actor)
     return shapes.Reading(
         format=opened.format,
         encoding=opened.encoding,
@@ -103,7 +103,7 @@ def reading_answer(
     )
 
 
-def _chart(
+def _chart_of(
     reading: Reading, drawn: KpiRead, into: Kpi | None, difference: Difference | None, actor: Actor
 ) -> Chart | None:
     """Return the chart that a KPI of a table would make; None of one without a value."""

@@ -45,9 +45,6 @@ def with_pictures(
     """
     if not sentences:
         return html.replace(PLACE, ""), []
-    # Few letters need what sets pages.
-    from fluctus.reports.paper.pdf import as_picture  # noqa: PLC0415
-
     wanted = Kpi.objects.filter(workspace=workspace, slug__in=[slug for slug, _ in sentences])
     kpis = {kpi.slug: kpi for kpi in wanted}
     blocks, images = [], []
@@ -58,7 +55,7 @@ def with_pictures(
             block = f"<p style='margin:18px 0 4px;font-size:15px'>{escape(sentence)}</p>"
             try:
                 svg = drawn_of_kpi(kpis[slug], now, WEEKS, renderer.draw)
-                png = as_picture(svg, IN_LETTER.width, IN_LETTER.height, SHARP)
+                png = renderer.as_png(svg, SHARP)
             except RefusalError:
                 log.warning("The chart of KPI %s is not in a letter", kpis[slug].pk)
             else:

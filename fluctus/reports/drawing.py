@@ -1,4 +1,4 @@
-"""Panels drawn for paper by the same layers as on screen, in kept Node processes.
+"""Panels drawn for paper by the same layers as on screen, and pictures of these, in kept processes.
 
 Each is bounded in memory, given up when a drawing takes too long or is wanted no more, and
 started again when it has died; what made it die is tried once more, then refused. A report
@@ -10,6 +10,7 @@ import selectors
 import signal
 import subprocess
 import time
+from base64 import b64decode
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -61,12 +62,22 @@ class Renderer:
             {"content": content, "width": width, "height": height},
             option=orjson.OPT_SERIALIZE_NUMPY,
         )
+        return self._answer(line, "svg", still_wanted)
+
+    def as_png(self, svg: str, scale: float, still_wanted: StillWanted = lambda: None) -> bytes:
+        """Return a drawing as PNG, ``scale`` times as large as it was drawn; raises as ``draw``."""
+        return b64decode(
+            self._answer(orjson.dumps({"svg": svg, "scale": scale}), "png", still_wanted)
+        )
+
+    def _answer(self, line: bytes, what: str, still_wanted: StillWanted) -> str:
+        """Return what is answered to a line; raises RefusalError (503) where there is nothing."""
         answer: dict[str, Any] | None = None
         for _ in range(TRIES):
             answer = self._ask(line + b"\n", still_wanted)
             if answer is not None:
                 break
-        if answer is None or "svg" not in answer:
+        if answer is None or what not in answer:
             raise RefusalError(
                 "The chart could not be drawn.",
                 Issue(
@@ -75,7 +86,7 @@ class Renderer:
                 ),
                 status=503,
             )
-        return str(answer["svg"])
+        return str(answer[what])
 
     def stop(self) -> None:
         """End the process with all that it has started; another begins when it is needed."""

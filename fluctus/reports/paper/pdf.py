@@ -60,16 +60,6 @@ def as_pdf(contents: Contents, paper: Paper) -> tuple[bytes, int]:
     return _set(html, [chapter.svg for chapter in contents.chapters])
 
 
-def as_picture(svg: str, width: int, height: int, scale: float) -> bytes:
-    """Return a drawn chart as PNG, ``scale`` times as large as it was drawn."""
-    html = render_to_string(
-        "reports/picture.html", {"width": width, "height": height, "fonts": font_faces()}
-    )
-    pdf, _ = _set(html, [svg])
-    # PDF measures in points, charts in pixels: 72 and 96 to the inch.
-    return page_as_png(pdf, 0, scale * 96 / 72)
-
-
 def page_as_png(pdf: bytes, page: int, scale: float) -> bytes:
     """Return one page of a PDF as PNG; raises IndexError for a page that it has not."""
     with _one_at_a_time, closing(pypdfium2.PdfDocument(pdf)) as document:

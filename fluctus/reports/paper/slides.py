@@ -10,7 +10,7 @@ from pptx.text.text import TextFrame
 from pptx.util import Emu, Inches, Length, Pt
 
 from fluctus.reports.contents import ON_SLIDE, Chapter, Contents
-from fluctus.reports.paper.pdf import as_picture
+from fluctus.reports.drawing import Renderer, a_renderer
 
 WIDE, HIGH = Inches(13.333), Inches(7.5)
 MARGIN = Inches(0.6)
@@ -32,24 +32,25 @@ def as_slides(contents: Contents) -> tuple[bytes, int]:
     under = f"{contents.workspace} · {contents.dates} · {contents.made_at:%-d %B %Y}"
     lines = [under, contents.author, contents.intro, *contents.left_out]
     _text(first, "\n".join(filter(None, lines)), Inches(2.2), 20)
-    for chapter in contents.chapters:
-        slide = deck.slides.add_slide(deck.slide_layouts[5])
-        if chapter.headline:
-            _chart(slide, chapter)
-        else:
-            _title(slide, "", 28)
-            _text(slide, chapter.text, Inches(1), 20)
+    with a_renderer() as renderer:
+        for chapter in contents.chapters:
+            slide = deck.slides.add_slide(deck.slide_layouts[5])
+            if chapter.headline:
+                _chart(slide, chapter, renderer)
+            else:
+                _title(slide, "", 28)
+                _text(slide, chapter.text, Inches(1), 20)
     made = BytesIO()
     deck.save(made)
     return made.getvalue(), len(deck.slides)
 
 
-def _chart(slide: Slide, chapter: Chapter) -> None:
+def _chart(slide: Slide, chapter: Chapter, renderer: Renderer) -> None:
     _title(slide, chapter.headline[:LONGEST_TITLE], 26)
     under = " · ".join(filter(None, (chapter.name, chapter.dates)))
     _text(slide, under, Inches(1.2), 14)
     if chapter.svg:
-        png = as_picture(chapter.svg, ON_SLIDE.width, ON_SLIDE.height, SHARP)
+        png = renderer.as_png(chapter.svg, SHARP)
         wide = WIDE - 2 * MARGIN
         high = int(wide * ON_SLIDE.height / ON_SLIDE.width)
         picture = slide.shapes.add_picture(BytesIO(png), MARGIN, Inches(1.75), Emu(wide), Emu(high))

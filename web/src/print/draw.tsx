@@ -22,11 +22,15 @@ function colored(text: string): string {
   )
 }
 
-// On white paper a text needs no ground of its own, and nothing serves a hand or an eye at it.
+// On white paper a text needs no ground of its own, and nothing serves a hand or an eye at it. Who
+// knows no order of painting would cover a text with its ground, whatever rule that comes from.
 const STYLE = colored(`${css}
-text { stroke: none; }
+text { stroke: none !important; }
 [data-on-screen] { display: none; }
 text { font-family: ${FONT}; }`)
+
+/** How the screen moves a level, so that it can glide; not all that read a drawing know it. */
+const MOVED = /style="transform:translateY\((-?[\d.e-]+)px\)"/g
 
 export function drawn({ content, width, height }: Wanted): string {
   const Paper = FACES[content.kind].Paper as ((props: PaperProps<unknown>) => ReactNode) | null
@@ -36,5 +40,6 @@ export function drawn({ content, width, height }: Wanted): string {
   const svg = markup.slice(markup.indexOf('<svg'), markup.lastIndexOf('</svg>') + 6)
   const head = svg.indexOf('>')
   const named = svg.slice(0, head).replace('<svg', '<svg xmlns="http://www.w3.org/2000/svg"')
-  return colored(`${named} font-size="11.5"><style>${STYLE}</style>${svg.slice(head + 1)}`)
+  const body = svg.slice(head + 1).replace(MOVED, 'transform="translate(0 $1)"')
+  return colored(`${named} font-size="11.5"><style>${STYLE}</style>${body}`)
 }
