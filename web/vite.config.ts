@@ -52,5 +52,6 @@ export default defineConfig({
   ssr: { noExternal: true, external: ['@resvg/resvg-js'] },
   // The host stays that of the page, which the check against forged requests compares with.
   server: { proxy: { '/api': { target, changeOrigin: false }, '/help': { target } } },
-  test: { include: ['src/**/*.test.{ts,tsx}'] },
+  // Files share a process: each leaves the document as it found it, and starting one takes longer.
+  test: { include: ['src/**/*.test.{ts,tsx}'], isolate: false },
 })
