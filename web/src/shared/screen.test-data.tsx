@@ -17,7 +17,6 @@ import { MemoryRouter, Route, Routes, useLocation } from 'react-router'
 import { afterEach, beforeEach, vi } from 'vitest'
 import { client } from '../api/client.ts'
 import { keys } from '../api/keys.ts'
-import { vocabulary } from '../chart/sample.test-data.ts'
 import type { Role } from './may.ts'
 
 // What is hidden is found out by styles, of which a document without a browser has few, and slowly.
@@ -125,8 +124,6 @@ export function show(
 ) {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   queries.setQueryDefaults(keys.session, { staleTime: Number.POSITIVE_INFINITY })
-  queries.setQueryDefaults(keys.vocabulary, { staleTime: Number.POSITIVE_INFINITY })
-  queries.setQueryData(keys.vocabulary, vocabulary)
   queries.setQueryData(keys.session, {
     ...{ person: 'Isla Corrie', username: 'isla', demo: false, sends_mail: true },
     workspaces: [{ slug: 'marrowick', name: 'Marrowick Ferries', role }],
