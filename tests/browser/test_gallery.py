@@ -17,6 +17,11 @@ PARTS, WITH_LINES = 6, 2
 PICTURES = os.environ.get("GALLERY", "")
 """A folder that keeps a picture of each, to look at."""
 WIDTHS = (1280, 1024, 390)
+DRAWN = """() => {
+  const svg = document.querySelector('[data-part=plot]')?.ownerSVGElement
+  return svg && Math.abs(svg.viewBox.baseVal.width - svg.clientWidth) < 1
+}"""
+"""Whether a chart has been drawn for the width that it has now."""
 FAULTS = """() => {
   const faults = []
   const svg = document.querySelector('[role=application] svg')
@@ -111,7 +116,7 @@ def _faults(page: Page, shape: Shape) -> dict[str, list[str]]:
     found = {}
     for width in WIDTHS:
         page.set_viewport_size({"width": width, "height": 800 if width > 600 else 844})
-        page.wait_for_timeout(120)
+        page.wait_for_function(DRAWN)
         for scheme in ("light", "dark"):
             page.emulate_media(color_scheme=scheme)
             seen: list[str] = page.evaluate(FAULTS)

@@ -122,13 +122,21 @@ def test_worth_is_said_with_its_give_or_take() -> None:
     [
         (45.92, 13.6, NumberStyle("%", 0, 1, 2), "46\u00a0points saved so far, give or take 14"),
         (-11.0, 6.84, NumberStyle("", 0, 0, 0), "11 added so far, give or take 7"),
-        (1.93e6, 2.4e5, NumberStyle("\N{EURO SIGN}", 6, 2, 2),
-         "\N{EURO SIGN}1.93\u00a0M saved so far, give or take \N{EURO SIGN}0.24\u00a0M"),
-        (3.0000000001, 1.2e-14, NumberStyle("min", 0, 1, 2),
-         "3.00\u00a0min saved so far, give or take 0.00"),
+        (
+            1.93e6,
+            2.4e5,
+            NumberStyle("\N{EURO SIGN}", 6, 2, 2),
+            "\N{EURO SIGN}1.93\u00a0M saved so far, give or take \N{EURO SIGN}0.24\u00a0M",
+        ),
+        (
+            3.0000000001,
+            1.2e-14,
+            NumberStyle("min", 0, 1, 2),
+            "3.00\u00a0min saved so far, give or take 0.00",
+        ),
         (3.0, 0.0, NumberStyle("min", 0, 1, 1), "3.0\u00a0min saved so far, give or take 0.0"),
     ],
-)  # fmt: skip
+)
 def test_sums_are_told_no_finer_than_their_band(
     brought: float, band: float, style: NumberStyle, says: str
 ) -> None:

@@ -9,10 +9,15 @@ from pathlib import Path
 ROOT = Path(__file__).parents[2]
 BANNED = {
     "standing": "a finding has a presence, an act a state, a link a status, a KPI a summary",
-    "deed": "an audit event", "deeds": "audit events", "onlooker": "a viewer",
-    "pen": "a renderer", "edge_of_site": "middleware", "tests_of": "rule columns",
-    "given_up": "supervision", "promptprotocol": "a protocol with a time limit",
-}  # fmt: skip
+    "deed": "an audit event",
+    "deeds": "audit events",
+    "onlooker": "a viewer",
+    "pen": "a renderer",
+    "edge_of_site": "middleware",
+    "tests_of": "rule columns",
+    "given_up": "supervision",
+    "promptprotocol": "a protocol with a time limit",
+}
 """Words that had several meanings or none of the field's, and what is said in their stead."""
 PLACES = ("compare", "tables", "places", "kinds/places")
 """Where ``place`` is a spot on a map; elsewhere a thing is called what it is."""
@@ -31,8 +36,11 @@ PLACE = re.compile(r"\b(?:const|let|function) (?:\{[^}]*\b)?place\b|\bplace: [A-
 def sources() -> list[Path]:
     listed = subprocess.run(
         ["git", "ls-files", "fluctus/*.py"],  # noqa: S607
-        cwd=ROOT, capture_output=True, text=True, check=True,
-    ).stdout.split()  # fmt: skip
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout.split()
     return [ROOT / path for path in listed if "/migrations/" not in path]
 
 

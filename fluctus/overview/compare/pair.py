@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from fluctus.core.analysis import constants
 from fluctus.core.arrays import Ints
 from fluctus.core.context import (
     LagPoint,
@@ -42,8 +43,8 @@ SHIFTED = (
 )
 HOW = (
     "Each point is one {grain}: {x} across, {y} {later} up. The line is that of least squares. "
-    "Named are those whose distance from it is beyond 2.660 times the mean moving range of these "
-    "distances, in order of time. Chance reaches ±2 / √n, with the n of "
+    "Named are those whose distance from it is beyond {factor:.3f} times the mean moving range of "
+    "these distances, in order of time. Chance reaches ±2 / √n, with the n of "
     "pairs that would say as much if none followed the one before."
 )
 
@@ -155,9 +156,13 @@ def _answer(sides: list[Side], fitted: Fitted, grains: list[Grain], dates: Dates
         warning="",
         on_residuals=False,
         caution=_caution(sides),
-        how=HOW.format(grain=grain, x=names[0], y=names[1], later=_later(lag, grain)).replace(
-            "  ", " "
-        ),
+        how=HOW.format(
+            factor=constants.MEAN_RANGE_TO_LIMITS,
+            grain=grain,
+            x=names[0],
+            y=names[1],
+            later=_later(lag, grain),
+        ).replace("  ", " "),
         dates=shown_days(charts, dates),
     )
 

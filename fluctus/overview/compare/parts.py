@@ -7,6 +7,7 @@ from enum import StrEnum
 import numpy as np
 
 from fluctus.core import Aggregation, Direction
+from fluctus.core.analysis import constants
 from fluctus.core.arrays import Bools, Floats
 from fluctus.core.judgment import FEWEST, PartsCompared, compare_parts
 from fluctus.core.words import TIMES, NumberStyle, say_parts
@@ -24,8 +25,8 @@ from fluctus.overview.strips.drawing import Dates, small_chart
 MOST_PARTS = 24
 """More parts than that side by side are not compared but counted: people choose."""
 HOW = (
-    "Average of all judged values ± 2.660 {times} the average of the parts' average moving ranges "
-    "/ √n of the part. Parts with fewer than {fewest} values are left out."
+    "Average of all judged values ± {factor:.3f} {times} the average of the parts' average moving "
+    "ranges / √n of the part. Parts with fewer than {fewest} values are left out."
 )
 
 
@@ -192,10 +193,11 @@ def _segments(whole: Chart) -> list[shapes.StretchChoice]:
 
 
 def _how(compared: PartsCompared | None, numbers: NumberStyle) -> str:
-    text = HOW.format(times=TIMES, fewest=FEWEST)
+    text = HOW.format(factor=constants.MEAN_RANGE_TO_LIMITS, times=TIMES, fewest=FEWEST)
     if compared is None:
         return text
     return (
-        f"{text} Here {numbers.level_amount(compared.average)} ± 2.660 {TIMES} "
+        f"{text} Here {numbers.level_amount(compared.average)} ± "
+        f"{constants.MEAN_RANGE_TO_LIMITS:.3f} {TIMES} "
         f"{numbers.level(compared.mean_range)} / √n."
     )

@@ -62,8 +62,11 @@ def test_its_state_follows_the_data_from_nothing_to_held_and_to_faded(api: Api, 
     assert aim["drawn"]["course"][-1] == pytest.approx(brought, abs=1e-9)
     texts = [act["text"] for act in ok(api.get(f"/improvements/{number}"))["acts"]]
     assert [text.partition(".")[0] for text in texts[:-1]] == [
-        "Turnaround: faded", "Turnaround: it held", "Turnaround: it moved", "Turnaround: a sign",
-    ]  # fmt: skip
+        "Turnaround: faded",
+        "Turnaround: it held",
+        "Turnaround: it moved",
+        "Turnaround: a sign",
+    ]
     # What fades is said to its owner.
     assert ok(api.get("/for-you"))["faded"] == []
     path = f"/improvements/{number}"

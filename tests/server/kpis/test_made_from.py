@@ -104,10 +104,14 @@ def test_it_follows_both_and_says_what_it_leaves_out(api: Api, both: tuple[str, 
     slug = make(api, first, made_by="ratio", second=second)["slug"]
     last = ok(api.get(f"/kpis/{second}/values"))["values"][-2:]
     edits = [
-        {"period": row["period"], "breakdown": row["breakdown"], "value": value,
-         "seen": row["version"]}
+        {
+            "period": row["period"],
+            "breakdown": row["breakdown"],
+            "value": value,
+            "seen": row["version"],
+        }
         for row, value in zip(last, (0.0, 0.0), strict=True)
-    ]  # fmt: skip
+    ]
     ok(api.send("POST", f"/kpis/{second}/values", {"edits": edits}))
     made = chart(api, slug)["kpi"]["derivation"]
     assert made["left_out"] == ["9 Feb 2026 is without a ratio: Departures is 0 there."]
@@ -135,8 +139,12 @@ def test_a_part_above_its_whole_undoes_the_write(api: Api, both: tuple[str, str]
     first, second = both
     make(api, first, made_by="ratio", second=second)
     row = ok(api.get(f"/kpis/{first}/values"))["values"][0]
-    edit = {"period": row["period"], "breakdown": row["breakdown"], "value": 60.0,
-            "seen": row["version"]}  # fmt: skip
+    edit = {
+        "period": row["period"],
+        "breakdown": row["breakdown"],
+        "value": 60.0,
+        "seen": row["version"],
+    }
     refused = api.send("POST", f"/kpis/{first}/values", {"edits": [edit]})
     assert refused.status_code == 422
     assert "60 of 42" in refused.json()["issues"][0]["detail"]
@@ -155,8 +163,12 @@ def test_sums_differences_and_multiples_of_parts(api: Api, both: tuple[str, str]
     assert chart(api, double)["points"]["value"] == [130] * 6
     # A write goes through all that is made from what is made from it.
     rows = ok(api.get(f"/kpis/{first}/values"))["values"]
-    edit = {"period": rows[0]["period"], "breakdown": "Ainsey", "value": 30.0,
-            "seen": rows[0]["version"]}  # fmt: skip
+    edit = {
+        "period": rows[0]["period"],
+        "breakdown": "Ainsey",
+        "value": 30.0,
+        "seen": rows[0]["version"],
+    }
     ok(api.send("POST", f"/kpis/{first}/values", {"edits": [edit]}))
     assert chart(api, late)["points"]["value"][0] == 17
     assert chart(api, double)["points"]["value"][0] == 130
@@ -226,9 +238,12 @@ def test_both_numbers_of_a_ratio_are_typed(api: Api) -> None:
         == "On time looks like a part of Departures: 555 of 603 in all, and never more."
     )
     answer = api.bring_in(
-        f"Week,On time,Departures\n{rows}", grain="week", share=True,
-        roles=offer["roles"], kpis={offer["key"]: offer["choice"]},
-    )  # fmt: skip
+        f"Week,On time,Departures\n{rows}",
+        grain="week",
+        share=True,
+        roles=offer["roles"],
+        kpis={offer["key"]: offer["choice"]},
+    )
     slug = ok(answer)["parts"][0]["slug"]
     shown = chart(api, slug)
     assert shown["kpi"]["name"] == "On time of departures"
@@ -289,9 +304,14 @@ def test_small_denominators_are_said_to_swing(api: Api) -> None:
     read = ok(api.read("\n".join(["Week,Late,Departures", *lines])))
     offer = read["offer"]
     slug = ok(
-        api.bring_in("\n".join(["Week,Late,Departures", *lines]), share=True, grain="week",
-                     roles=offer["roles"], kpis={offer["key"]: offer["choice"]})
-    )["parts"][0]["slug"]  # fmt: skip
+        api.bring_in(
+            "\n".join(["Week,Late,Departures", *lines]),
+            share=True,
+            grain="week",
+            roles=offer["roles"],
+            kpis={offer["key"]: offer["choice"]},
+        )
+    )["parts"][0]["slug"]
     shown = chart(api, slug)
     assert (
         "The denominators go from 38 to 410: values of periods with small ones swing more."

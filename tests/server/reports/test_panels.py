@@ -33,10 +33,17 @@ def sheet(api: Api) -> int:
     two = api.add_kpi("Gate cycle", VALUES[::-1], unit="s")
     api.send("PUT", "/places", {"text": "name,latitude,longitude\nMarrowick,57,-5\nHolmsand,58,-4"})
     kpis: dict[str, list[str]] = {
-        "chart": [one], "number": [one], "parts": [left], "shares": [left], "places": [left],
-        "goal": [one, two], "pair": [one, two], "overview": [], "improvements": [],
+        "chart": [one],
+        "number": [one],
+        "parts": [left],
+        "shares": [left],
+        "places": [left],
+        "goal": [one, two],
+        "pair": [one, two],
+        "overview": [],
+        "improvements": [],
         "text": [],
-    }  # fmt: skip
+    }
     assert set(kpis) == set(KINDS)
     aims = [{"kpi": one, "wanted": "higher"}]
     api.send("POST", "/improvements", {"name": "Hoist", "began": "2026-02-09", "aims": aims})
