@@ -2,6 +2,7 @@ import { Combobox, Modal, Text, TextInput, useCombobox } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useKpis } from '../shared/kpis.ts'
+import classes from './Jump.module.css'
 
 interface Props {
   workspace: string
@@ -87,10 +88,7 @@ function Goals({ workspace, typed, onClose, onKeys }: Props) {
     },
     { value: ' keys', name: 'Keys', hint: 'what can be done from the keyboard', go: onKeys },
   ]
-  const words = text.toLowerCase().split(/\s+/)
-  const found = goals.filter((goal) =>
-    words.every((word) => `${goal.name} ${goal.hint}`.toLowerCase().includes(word)),
-  )
+  const found = named(goals, text)
 
   return (
     <Combobox
@@ -122,7 +120,7 @@ function Goals({ workspace, typed, onClose, onKeys }: Props) {
             <Text span fw={600}>
               {goal.name}
             </Text>{' '}
-            <Text span size="sm" c="dimmed">
+            <Text span size="sm" className={classes.hint ?? ''}>
               {goal.hint}
             </Text>
           </Combobox.Option>
@@ -131,4 +129,15 @@ function Goals({ workspace, typed, onClose, onKeys }: Props) {
       </Combobox.Options>
     </Combobox>
   )
+}
+
+/** Those that have all the words: first those whose name begins with them, then has them. Pure. */
+export function named<G extends { name: string; hint: string }>(goals: G[], text: string): G[] {
+  const typed = text.trim().toLowerCase()
+  const words = typed.split(/\s+/)
+  const has = (said: string) => words.every((word) => said.toLowerCase().includes(word))
+  const rank = ({ name }: G) => (name.toLowerCase().startsWith(typed) ? 0 : has(name) ? 1 : 2)
+  return goals
+    .filter(({ name, hint }) => has(`${name} ${hint}`))
+    .sort((one, other) => rank(one) - rank(other))
 }
