@@ -284,7 +284,7 @@ function useStripBox(list: RefObject<HTMLDivElement | null>) {
     const column = strip.querySelector<HTMLElement>(`.${classes.strip}`)?.getBoundingClientRect()
     const next = column
       ? { left: column.left - frame.left, width: Math.floor(column.width) }
-      : { left: 230, width: Math.max(60, frame.width - 510) }
+      : { left: 230, width: Math.max(60, frame.width - 532) }
     if (next.left !== box?.left || next.width !== box.width) setBox(next)
   })
   return box
