@@ -13,6 +13,7 @@ import {
   type,
   waitFor,
 } from '../shared/screen.test-data.tsx'
+import { AccountPage, browserName } from './AccountPage.tsx'
 import { PeoplePage } from './PeoplePage.tsx'
 import { TokensPage } from './TokensPage.tsx'
 
@@ -181,5 +182,76 @@ describe('tokens', () => {
     await screen.findByText('No tokens yet.')
     screen.getByRole('combobox', { name: 'As' }).click()
     expect((await screen.findAllByRole('option')).map((one) => one.textContent)).toEqual(['Viewer'])
+  })
+})
+
+describe("one's own account", () => {
+  const browser = (id: number, more: object = {}) => ({
+    ...{ id, browser: 'Mozilla/5.0 (X11; Linux x86_64) Gecko/20100101 Firefox/140.0' },
+    ...{ address: '10.1.2.3', began: '2026-11-02T09:00:00Z', seen: '2026-11-05T10:00:00Z' },
+    ...{ this: false, ...more },
+  })
+
+  it('names browsers as people do, whatever they claim to be as well', () => {
+    const chrome = 'Mozilla/5.0 (Windows NT 10.0) AppleWebKit/537.36 Chrome/140.0 Safari/537.36'
+    expect(browserName(chrome)).toBe('Chrome on Windows')
+    expect(browserName(`${chrome} Edg/140.0`)).toBe('Edge on Windows')
+    expect(browserName(`${chrome} OPR/120.0`)).toBe('Opera on Windows')
+    expect(browserName('Mozilla/5.0 (iPhone; CPU OS 19) Version/19 Safari/604.1')).toBe(
+      'Safari on iPhone',
+    )
+    expect(browserName('Mozilla/5.0 (Linux; Android 16) Firefox/140.0')).toBe('Firefox on Android')
+    expect(browserName('curl/8.5.0')).toBe('curl/8.5.0')
+    expect(browserName('')).toBe('A browser that does not name itself')
+  })
+
+  it('changes its password by the one before, and says that others are signed out', async () => {
+    const server = serve({
+      'GET /browsers': [browser(1, { this: true })],
+      'POST /password': ({ body }: { body: { old: string } }) =>
+        body.old === 'quay-side' ? {} : new Refused(403, 'That is not your password.'),
+    })
+    show(<AccountPage />)
+    const change = await screen.findByRole('button', { name: 'Change the password' })
+    expect(change.hasAttribute('disabled')).toBe(true)
+    type('Your password now', 'a guess')
+    type('New password', 'lane-and-ramp')
+    change.click()
+    expect(await screen.findByText('That is not your password.')).toBeTruthy()
+    expect(screen.getByLabelText<HTMLInputElement>('New password').value).toBe('lane-and-ramp')
+    type('Your password now', 'quay-side')
+    change.click()
+    expect(await screen.findByText(/other browsers are signed out/)).toBeTruthy()
+    expect(screen.getByLabelText<HTMLInputElement>('New password').value).toBe('')
+    await waitFor(() => expect(server.of('GET /browsers')).toHaveLength(2))
+  })
+
+  it('signs out others one by one or all, and never this one', async () => {
+    const server = serve({
+      'GET /browsers': [browser(1, { this: true }), browser(2), browser(3)],
+      'DELETE /browsers/2': undefined,
+      'DELETE /browsers': undefined,
+    })
+    show(<AccountPage />)
+    const out = await screen.findAllByRole('button', { name: /^Sign out Firefox on Linux/ })
+    expect(out).toHaveLength(2)
+    out[0]?.click()
+    await waitFor(() => expect(server.of('DELETE /browsers/2')).toHaveLength(1))
+    await press('Sign all others out')
+    await waitFor(() => expect(server.of('DELETE /browsers')).toHaveLength(1))
+  })
+
+  it('is ended once that is confirmed, and can be kept', async () => {
+    const server = serve({
+      'GET /browsers': [browser(1, { this: true })],
+      'DELETE /account': new Refused(409, 'You are the last owner of Marrowick Ferries.'),
+    })
+    show(<AccountPage />)
+    await press('End my account…')
+    await press('Keep it')
+    expect(server.of('DELETE /account')).toHaveLength(0)
+    await press('End my account…')
+    await press('End my account')
+    expect(await screen.findByText('You are the last owner of Marrowick Ferries.')).toBeTruthy()
   })
 })
