@@ -57,7 +57,8 @@ async function ledger(wanted: Wanted = all, mayWrite = true, answers: object = {
 
 const sent = async (server: Server, count = 1) => {
   await waitFor(() => expect(server.of(`POST ${base}`)).toHaveLength(count))
-  return (server.of(`POST ${base}`).at(-1)?.body as { edits: Record<string, unknown>[] }).edits
+  const [last] = server.of(`POST ${base}`).slice(-1)
+  return (last as { body: { edits: Record<string, unknown>[] } }).body.edits
 }
 
 describe('walking', () => {
