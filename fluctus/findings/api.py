@@ -24,6 +24,7 @@ from fluctus.findings.queries import (
     look_of,
     new_since,
     newest_of,
+    news_of,
     people_of,
     surroundings_of,
     unexplained_in,
@@ -124,6 +125,16 @@ class NewView(APIView):
         person = person_of(request)
         note_look(person, workspace_of(person, workspace), clock.now())
         return Response(status=204)
+
+
+class NewsView(APIView):
+    """What is new in each workspace of one person."""
+
+    @extend_schema(operation_id="news", responses={200: schema_of_list(shapes.News), **PROBLEMS})
+    def get(self, request: Request) -> Response:
+        """Count by workspace what came since they last looked there; only where there is any."""
+        news = news_of(person_of(request))
+        return Response([shapes.News(slug, count) for slug, count in sorted(news.items())])
 
 
 class CausesView(APIView):

@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
 
 from django.contrib.auth.models import User
-from django.db.models import Case, Count, Q, QuerySet, When
+from django.db.models import Case, Count, Exists, OuterRef, Q, QuerySet, When
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of, named
@@ -118,6 +118,18 @@ WITHOUT_CAUSE = Q(
 def unexplained_in(workspace: Workspace) -> QuerySet[Finding]:
     """Return the findings on the charts of a workspace that have no cause."""
     return Finding.objects.filter(WITHOUT_CAUSE, kpi__workspace=workspace)
+
+
+def news_of(person: User) -> dict[str, int]:
+    """Count, by the workspaces of a person, what was found there since they last looked.
+
+    Those without news are left out, and so are those that they have not looked through yet.
+    """
+    looks = Look.objects.filter(
+        person=person, workspace=OuterRef("kpi__workspace"), at__lt=OuterRef("found_at")
+    )
+    rows = Finding.objects.filter(WITHOUT_CAUSE, Exists(looks), kpi__workspace__members=person)
+    return dict(rows.values_list("kpi__workspace__slug").annotate(Count("pk")).order_by())
 
 
 def has_rule(rule: str) -> Q:

@@ -85,6 +85,14 @@ class New(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class News(Shape):
+    """How many findings of a workspace came since a person last looked through them."""
+
+    workspace: str
+    new: int
+
+
+@dataclass(frozen=True, slots=True)
 class Reason(Shape):
     """One thing that says why a finding is flagged."""
 

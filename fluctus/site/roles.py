@@ -58,6 +58,7 @@ NEEDS: dict[str, Methods] = {
     "vocabulary": {"GET": Open.ANYBODY},
     "schema": {"GET": Open.ANYBODY},
     "letters": {"GET": Open.SIGNED_IN},
+    "news": {"GET": Open.SIGNED_IN},
     # People
     "people": {"GET": Role.OWNER},
     "members": LOOK,

@@ -6,6 +6,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from demo.mailbox.api import LettersView
+from fluctus.findings.api import NewsView
 from fluctus.http import clock, problems
 from fluctus.kpis.vocabulary import VocabularyView
 from fluctus.links.framing import origins_for
@@ -59,6 +60,7 @@ urlpatterns = [
     path("api/v1/", include("fluctus.links.urls")),
     path("api/v1/", include("fluctus.messages.urls")),
     path("api/v1/demo/letters", LettersView.as_view(), name="letters"),
+    path("api/v1/news", NewsView.as_view(), name="news"),
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),
     re_path(r"^api/", problems.no_such_address),

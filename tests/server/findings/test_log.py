@@ -6,10 +6,12 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.test import Client
 
+from fluctus.accounts.services import add_person
 from fluctus.findings.models import Finding
 from fluctus.http import clock
-from tests.conftest import Api, join
+from tests.conftest import Api, join, ok
 from tests.server.findings.log import STEADY, change, log, one_of
 
 
@@ -66,6 +68,36 @@ def test_a_page_of_the_log_costs_the_same_whatever_there_is(
     queries()
     assert len(log(api)["findings"]) == 100
     assert log(api, start=300)["count"] == log(api)["count"]
+
+
+def test_who_belongs_to_several_workspaces_sees_which_have_news(
+    api: Api, ramp: str, django_assert_num_queries: Any
+) -> None:
+    there = Api(add_person("isla", None, "corran"), "corran")
+    stranger = Api(join("iris", "durness"), "durness")
+    there.add_kpi("Fuel", STEADY)
+
+    def news(of: Api = api) -> Any:
+        return ok(of.client.get("/api/v1/news"))
+
+    # To somebody who has not looked yet nothing is news.
+    assert news() == []
+    for each in (api, there, stranger):
+        assert each.send("POST", "/findings/new").status_code == 204
+    there.add_kpi("Stops", [*STEADY[:6], 40.0, *STEADY[6:], *STEADY])
+    stranger.add_kpi("Others", [*STEADY[:6], 40.0, *STEADY[6:], *STEADY])
+    with django_assert_num_queries(3):
+        assert news() == [{"workspace": "corran", "new": 1}]
+    api.add_kpi("Turnaround", [*STEADY[:6], 40.0, *STEADY[6:], *STEADY])
+    assert news() == [{"workspace": "corran", "new": 1}, {"workspace": "marrowick", "new": 1}]
+    # What has a cause, or was looked through, is no news; nor is what one has left.
+    (row,) = log(there)["findings"]
+    change(there, row, state="explained", cause="Gale")
+    assert news() == [{"workspace": "marrowick", "new": 1}]
+    assert news(stranger) == [{"workspace": "durness", "new": 1}]
+    assert api.send("POST", "/findings/new").status_code == 204
+    assert news() == []
+    assert Client().get("/api/v1/news").status_code == 401
 
 
 def test_the_log_begins_with_what_is_new_to_the_person_who_looks(

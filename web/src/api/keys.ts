@@ -11,6 +11,8 @@ type Key = readonly unknown[]
 export const keys = {
   session: ['session'] as Key,
   vocabulary: ['vocabulary'] as Key,
+  // Of all workspaces of a person.
+  news: ['news'] as Key,
   browsers: ['browsers'] as Key,
   letters: ['letters'] as Key,
   invitation: (secret: string): Key => ['invitation', secret],

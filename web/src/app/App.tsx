@@ -9,6 +9,7 @@ import { Boundary } from '../shared/Boundary.tsx'
 import { NoWorkspace, Nowhere } from '../shared/Empty.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import { useSession } from '../shared/session.ts'
+import { homeOf } from './home.ts'
 import { Shell } from './Shell.tsx'
 import {
   AccountPage,
@@ -115,7 +116,7 @@ function Screens() {
   if (!person && !shown.current) return <SignIn demo={demo} sendsMail={sends_mail} />
   const kept = shown.current ?? session.data
   const { workspaces } = kept
-  const home = workspaces[0]
+  const home = homeOf(workspaces)
   if (!home) return <NoWorkspace />
   return (
     <Routes>

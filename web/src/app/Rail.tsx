@@ -27,6 +27,7 @@ import type { RailProps } from './AccountItems.tsx'
 import { helpFor } from './helpPages.ts'
 import { KpiList } from './KpiList.tsx'
 import classes from './Rail.module.css'
+import { Workspaces } from './Workspaces.tsx'
 
 // What the menu holds comes when it is opened.
 const AccountItems = lazy(() => import('./AccountItems.tsx'))
@@ -40,7 +41,6 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
   const { pathname } = useLocation()
   const found = useNewFindings(workspace).data
   const due = useDueCount(workspace).data?.count ?? 0
-  const here = session.workspaces.find((one) => one.slug === workspace)
   return (
     <div className={classes.rail}>
       <div className={classes.brand}>
@@ -62,7 +62,7 @@ export function Rail({ session, workspace, onJump, onKeys }: RailProps) {
         </ActionIcon>
         <Account {...{ session, workspace, onKeys }} />
       </div>
-      <div className={classes.workspace}>{here?.name ?? workspace}</div>
+      <Workspaces {...{ session, workspace }} />
       <NavLink to={`/${workspace}`} end className={classes.overview}>
         <IconLayoutList size={16} aria-hidden /> Overview
       </NavLink>

@@ -40,6 +40,8 @@ export interface Wanted {
   start?: number
 }
 
+/** Milliseconds after which what is new elsewhere is asked for again. */
+const NEWS_AGE = 120_000
 const base = '/api/v1/workspaces/{workspace}/findings' as const
 
 export function useFindings(workspace: string, wanted: Wanted) {
@@ -88,14 +90,26 @@ export function useNewFindings(workspace: string) {
   })
 }
 
+/** How many findings are new in each workspace of a person; asked where they have several. */
+export function useNews(several: boolean) {
+  return useQuery({
+    queryKey: keys.news,
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/news', { signal })),
+    enabled: several,
+    staleTime: NEWS_AGE,
+    refetchInterval: NEWS_AGE,
+  })
+}
+
 /** Notes that this person looks through the findings now: the badge has said its part. */
 export function useLookThrough(workspace: string) {
   const queries = useQueryClient()
   useEffect(() => {
     const path = { params: { path: { workspace } } }
-    client
-      .POST(`${base}/new`, path)
-      .then(() => queries.invalidateQueries({ queryKey: keys.findings(workspace) }))
+    client.POST(`${base}/new`, path).then(() => {
+      queries.invalidateQueries({ queryKey: keys.findings(workspace) })
+      queries.invalidateQueries({ queryKey: keys.news })
+    })
   }, [workspace, queries])
 }
 

@@ -47,7 +47,7 @@ export function DataPage() {
       {imports.data?.length === 0 && (
         <Text>
           {before === null
-            ? 'Nothing has been brought in yet. The values of the demo came with it.'
+            ? 'Nothing has been brought in yet. “Bring in a table” begins.'
             : 'That was the oldest.'}
         </Text>
       )}
