@@ -93,7 +93,7 @@ def _wait(receiving: Connection, seconds: float, still_wanted: Callable[[], None
 
 
 def _understood(work: Callable[..., Answer], said: bytes) -> Answer:
-    """Return the answer in what a process has said; raises as ``apart`` does."""
+    """Return the answer in what a process has said; raises as ``run_isolated`` does."""
     kind, _, content = said.partition(b"\n")
     if kind == b"answer":
         try:

@@ -177,7 +177,8 @@ function OfAddress({ asked, onChange, again }: OfAddressProps) {
                 placeholder={again ? 'Kept as it is' : ''}
                 autoComplete="new-password"
                 value={asked.password ?? ''}
-                onChange={({ currentTarget }) => set({ password: currentTarget.value })}
+                // What is cleared again is as it was: none was typed.
+                onChange={({ currentTarget }) => set({ password: currentTarget.value || null })}
                 w={220}
               />
             )}
@@ -289,7 +290,8 @@ function OfDatabase({ asked, onChange, again }: OfDatabaseProps) {
             placeholder={again ? 'Kept as it is' : ''}
             autoComplete="new-password"
             value={asked.password ?? ''}
-            onChange={({ currentTarget }) => set({ password: currentTarget.value })}
+            // What is cleared again is as it was: none was typed.
+            onChange={({ currentTarget }) => set({ password: currentTarget.value || null })}
             flex={1}
           />
         </Group>

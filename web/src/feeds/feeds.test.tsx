@@ -114,6 +114,8 @@ describe('where a table is fetched from', () => {
     const server = form({ id: 7, source: 'address', options })
     // What is out of the ordinary is in sight.
     expect(screen.getByLabelText('Password').getAttribute('placeholder')).toBe('Kept as it is')
+    type('Password', 'another')
+    type('Password', '')
     expect(await asked(server)).toMatchObject({
       feed: 7,
       where: {
