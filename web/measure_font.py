@@ -19,12 +19,17 @@ WEIGHTS = (400, 600, 700)
 TARGET = HERE / "src/chart/text/widths.json"
 
 
+def font_at(part: str, weight: int) -> TTFont:
+    """Return a part of the shipped font at one weight."""
+    font = TTFont(FILES / f"hanken-grotesk-{part}-wght-normal.woff2")
+    return instantiateVariableFont(font, {"wght": weight})
+
+
 def measure(weight: int) -> dict[str, int]:
     """Return the width of each character of the font at a weight."""
     widths: dict[str, int] = {}
     for part in PARTS:
-        font = TTFont(FILES / f"hanken-grotesk-{part}-wght-normal.woff2")
-        font = instantiateVariableFont(font, {"wght": weight})
+        font = font_at(part, weight)
         size, metrics = font["head"].unitsPerEm, font["hmtx"].metrics
         tabular = _tabular(font)
         for code, glyph in font.getBestCmap().items():

@@ -7,9 +7,7 @@ the build, after that of the program for paper has emptied its folder.
 import sys
 from pathlib import Path
 
-from fontTools.ttLib import TTFont
-from fontTools.varLib.instancer import instantiateVariableFont
-from measure_font import FILES, PARTS, WEIGHTS
+from measure_font import PARTS, WEIGHTS, font_at
 
 
 def main(folder: Path) -> None:
@@ -17,8 +15,7 @@ def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     for part in PARTS:
         for weight in WEIGHTS:
-            font = TTFont(FILES / f"hanken-grotesk-{part}-wght-normal.woff2")
-            font = instantiateVariableFont(font, {"wght": weight})
+            font = font_at(part, weight)
             font["OS/2"].usWeightClass = weight
             font.flavor = None
             font.save(folder / f"{part}-{weight}.ttf")

@@ -46,29 +46,36 @@ def sources() -> list[Path]:
 
 def names_in(tree: ast.AST) -> Iterator[tuple[str, int]]:
     """What a module names: its functions, classes, arguments, variables and fields."""
+    yield from signatures_in(tree)
     for node in ast.walk(tree):
-        if isinstance(node, ast.FunctionDef | ast.ClassDef | ast.AsyncFunctionDef):
-            yield node.name, node.lineno
-        elif isinstance(node, ast.arg):
-            yield node.arg, node.lineno
-        elif isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store):
-            yield node.id, node.lineno
+        yield from stored_by(node)
 
 
 def defined_in(tree: ast.AST) -> Iterator[tuple[str, int]]:
     """What of a module others say: its functions, classes, arguments, fields and constants."""
+    yield from signatures_in(tree)
     for node in ast.walk(tree):
-        if isinstance(node, ast.FunctionDef | ast.ClassDef | ast.AsyncFunctionDef):
-            yield node.name, node.lineno
-        elif isinstance(node, ast.arg):
-            yield node.arg, node.lineno
         if isinstance(node, ast.ClassDef | ast.Module):
             for part in node.body:
                 targets: list[ast.expr] = [part.target] if isinstance(part, ast.AnnAssign) else []
                 targets += part.targets if isinstance(part, ast.Assign) else []
                 for target in targets:
-                    if isinstance(target, ast.Name):
-                        yield target.id, part.lineno
+                    yield from stored_by(target)
+
+
+def signatures_in(tree: ast.AST) -> Iterator[tuple[str, int]]:
+    """The functions and classes of a module, and their arguments."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.FunctionDef | ast.ClassDef | ast.AsyncFunctionDef):
+            yield node.name, node.lineno
+        elif isinstance(node, ast.arg):
+            yield node.arg, node.lineno
+
+
+def stored_by(node: ast.AST) -> Iterator[tuple[str, int]]:
+    """The name that a part of a module stores something under, if it is one."""
+    if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store):
+        yield node.id, node.lineno
 
 
 def words_of(name: str) -> set[str]:

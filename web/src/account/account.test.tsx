@@ -11,6 +11,7 @@ import {
   serve,
   show,
   type,
+  unfold,
   waitFor,
 } from '../shared/screen.test-data.tsx'
 import { AccountPage, browserName } from './AccountPage.tsx'
@@ -144,7 +145,7 @@ describe('tokens', () => {
     })
     show(<TokensPage />, { role: 'contributor' })
     expect(await screen.findByText('No tokens yet.')).toBeTruthy()
-    screen.getByRole('combobox', { name: 'As' }).click()
+    await unfold('As')
     const offered = (await screen.findAllByRole('option')).map((option) => option.textContent)
     expect(offered).toEqual(['Viewer', 'Contributor'])
     type('What is it for?', ' Ramp meter ')
@@ -180,7 +181,7 @@ describe('tokens', () => {
     serve({ ...kpis, 'GET /tokens': [] })
     show(<TokensPage />, { role: 'viewer' })
     await screen.findByText('No tokens yet.')
-    screen.getByRole('combobox', { name: 'As' }).click()
+    await unfold('As')
     expect((await screen.findAllByRole('option')).map((one) => one.textContent)).toEqual(['Viewer'])
   })
 })

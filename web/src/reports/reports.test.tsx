@@ -11,6 +11,7 @@ import {
   serve,
   show,
   type,
+  unfold,
   waitFor,
   within,
 } from '../shared/screen.test-data.tsx'
@@ -93,7 +94,7 @@ describe('a new report', () => {
   it('of a page is paper or slides, and a workbook is of KPIs alone', async () => {
     const server = asking({ scope: 'all', title: 'Sheet' })
     await screen.findByLabelText('Title')
-    fireScope('Shows')
+    await unfold('Shows')
     expect(await screen.findByRole('option', { name: 'A page' })).toBeTruthy()
     await press('A page', 'option')
     await choose('Page', 'Weekly sheet')
@@ -106,7 +107,7 @@ describe('a new report', () => {
     await press('Workbook (XLSX)', 'radio')
     expect(screen.queryByLabelText('Author')).toBeNull()
     expect(screen.queryByRole('combobox', { name: 'Paper' })).toBeNull()
-    fireScope('Shows')
+    await unfold('Shows')
     expect(screen.queryByRole('option', { name: 'A page' })).toBeNull()
     expect(screen.getByText(/live formulas/)).toBeTruthy()
   })
@@ -123,10 +124,6 @@ describe('a new report', () => {
     expect(address()).toBe('/marrowick')
   })
 })
-
-function fireScope(label: string) {
-  screen.getByRole('combobox', { name: label }).click()
-}
 
 describe('the reports of a workspace', () => {
   const scheduled = [

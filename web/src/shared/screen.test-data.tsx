@@ -160,15 +160,20 @@ export function type(label: string | RegExp, value: string) {
   fireEvent.change(screen.getByLabelText(label), { target: { value } })
 }
 
-/** Chooses from the list of a field. */
-export async function choose(label: string | RegExp, option: string | RegExp) {
+/** Opens the list of a field, and returns it. */
+export async function unfold(label: string | RegExp): Promise<HTMLElement> {
   const field = screen.getByRole('combobox', { name: label })
   fireEvent.click(field)
-  const list = await waitFor(() => {
+  return waitFor(() => {
     const found = document.getElementById(field.getAttribute('aria-controls') ?? '')
     if (!found) throw new Error(`The list of ${label} is not open`)
     return found
   })
+}
+
+/** Chooses from the list of a field. */
+export async function choose(label: string | RegExp, option: string | RegExp) {
+  const list = await unfold(label)
   fireEvent.click(await within(list).findByRole('option', { name: option }))
 }
 
