@@ -114,7 +114,7 @@ function Reading({ row, domain }: { row: Row; domain: Span }) {
   if (time === null || n === undefined)
     return (
       <>
-        {row.latest || '–'}
+        <Figure text={row.latest || '–'} />
         <small>
           {row.latest_label}
           {row.late && ' · late'}
@@ -128,14 +128,20 @@ function Reading({ row, domain }: { row: Row; domain: Span }) {
   const value = chart.value[n] ?? 0
   return (
     <>
-      {chart.thinned && low < high ? (
-        <span className={classes.ends}>
-          {valueText(low, chart.numbers)}–{valueText(high, chart.numbers)}
-        </span>
-      ) : (
-        valueText(value, chart.numbers)
-      )}
+      <Figure
+        text={
+          chart.thinned && low < high
+            ? `${valueText(low, chart.numbers)}–${valueText(high, chart.numbers)}`
+            : valueText(value, chart.numbers)
+        }
+      />
       <small>{shortPeriod(chart.period[n] ?? '', chart.grain)}</small>
     </>
   )
+}
+
+/** A number of many digits is set smaller: cut off, it would be another number. */
+function Figure({ text }: { text: string }) {
+  const fits = text.length <= 10 ? 'well' : text.length <= 13 ? 'close' : 'barely'
+  return <span data-fits={fits}>{text}</span>
 }
