@@ -26,6 +26,7 @@ from fluctus.core.judgment import (
     verdict_of,
 )
 from fluctus.core.judgment.evidence import season_test
+from fluctus.core.judgment.regression import Design
 from fluctus.core.judgment.shift_evidence import (
     KEPT,
     LOOKED_AT,
@@ -268,3 +269,31 @@ def test_a_season_is_offered_with_what_would_be_left_and_no_shift_beside_it(seed
     # What the season makes of it, runs and levels, is no shift to ask about.
     assert len(shift_candidates(chart)) > 1
     assert shift_candidates(chart, verdict.changes, evident_only=True) == []
+
+
+@given(
+    st.integers(0, 2**32 - 1),
+    st.integers(2, 14),
+    st.integers(30, 300),
+    st.none() | st.floats(-0.9, 0.99),
+    st.sampled_from([0.0, 1e6]),
+)
+def test_what_places_leave_of_values_is_what_a_column_for_each_place_leaves(
+    seed: int, length: int, n: int, following: float | None, level: float
+) -> None:
+    random = np.random.default_rng(seed)
+    values = level + random.normal(size=n).cumsum()
+    places = np.where(random.random(n) < 0.1, 0, np.arange(n) // int(random.integers(1, 4)))
+    places %= length
+    order = np.arange(n, dtype=np.float64)[:, None]
+    # One place that nothing has stands for the months of a young KPI.
+    left = Design(order, places, length + 1).residuals(values, following)
+    dummies = (places[:, None] == np.arange(length)).astype(np.float64)
+    columns, target = (
+        each if following is None else each[1:] - following * each[:-1]
+        for each in (np.column_stack((order, dummies)), values)
+    )
+    # Their level is of the places' columns; beside a million, less would be left of the rest.
+    target = target - target.mean()
+    fit, *_ = np.linalg.lstsq(columns, target, rcond=None)
+    assert left == pytest.approx(target - columns @ fit, abs=1e-8)

@@ -169,6 +169,7 @@ def likely_range(
 
 
 def _levels(analysis: Analysis, positions: Ints) -> Levels:
-    bounds = Settings(floor=analysis.settings.floor, ceiling=analysis.settings.ceiling)
+    given = analysis.settings
+    bounds = Settings(rules=frozenset(), floor=given.floor, ceiling=given.ceiling)
     (segment,) = analyse(Series(analysis.adjusted[positions]), bounds).segments
     return Levels(segment.average, segment.lower, segment.upper)

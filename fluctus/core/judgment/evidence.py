@@ -5,9 +5,8 @@ what follows from the value before is taken out of the values first, and the cyc
 foretell each other.
 
 Sources: N. R. Draper and H. Smith, *Applied Regression Analysis*, 3rd ed. (Wiley, 1998), for R²
-and the F test of several coefficients; D. Cochrane and G. H. Orcutt, *JASA* 44 (1949) 32-61, for
-regression with first-order autocorrelation taken out; M. Stone, *JRSS B* 36 (1974) 111-147, for
-what is foretold by what was left out.
+and the F test of several coefficients; M. Stone, *JRSS B* 36 (1974) 111-147, for what is foretold
+by what was left out.
 """
 
 import math
@@ -31,6 +30,7 @@ from fluctus.core.analysis.ties import varies
 from fluctus.core.arrays import Floats, Ints
 from fluctus.core.judgment.candidates import SEARCHED
 from fluctus.core.judgment.change_points import change_points
+from fluctus.core.judgment.regression import Design
 
 LEAST_R_SQUARED: Final = 0.5
 LEAST_CHANCE: Final = 0.001
@@ -149,8 +149,10 @@ def weigh_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
     left = sum(float(((piece - piece.mean()) ** 2).sum()) for piece in np.split(values, steps))
     # A line has two numbers, k steps have k + 1 levels and k places.
     better = _criterion(squares, len(values), 2) < _criterion(left, len(values), 2 * len(steps) + 1)
-    level = np.ones((len(values), 1))
-    _, _, _, chance = _held_against(values, level, x[:, None])
+    level = np.ones(len(values))
+    _, _, _, chance = _held_against(
+        values, Design(level[:, None]), Design(np.column_stack((level, x)))
+    )
     return TrendEvidence(
         slope=line.slope,
         r_squared=r_squared,
@@ -210,9 +212,10 @@ def season_test(
     n = len(values)
     if _free(n, length) < 1 or not varies(values):
         return None
-    line = np.column_stack((np.ones(n), np.arange(n, dtype=np.float64)))
-    dummies = (places[:, None] == np.arange(1, length)).astype(np.float64)
-    following, ratio, degrees, chance = _held_against(values, line, dummies)
+    order = np.arange(n, dtype=np.float64)[:, None] - (n - 1) / 2
+    following, ratio, degrees, chance = _held_against(
+        values, Design(np.column_stack((np.ones(n), order))), Design(order, places, length)
+    )
     if likely_only and chance >= LEAST_CHANCE:
         return None
     before, after = _foretold(values, places, cycles)
@@ -240,33 +243,22 @@ def _relatives(values: Floats, positions: Ints, season: Season) -> Relatives | N
 
 
 def _held_against(
-    values: Floats, without: Floats, more: Floats
+    values: Floats, without: Design, columns: Design
 ) -> tuple[float, float, tuple[int, int], float]:
-    """Test whether ``more`` columns (n, p) explain values beyond those ``without`` them (n, q).
+    """Test whether ``columns`` explain values (n,) beyond those ``without`` them.
 
     First-order autocorrelation is taken out of both. Returns it, the F ratio, its degrees of
     freedom, and its chance.
     """
-    n, columns = len(values), np.column_stack((without, more))
-    residuals = _residuals(columns, values)
+    n, residuals = len(values), columns.residuals(values)
     squares = float(residuals @ residuals)
     r = float(residuals[1:] @ residuals[:-1]) / squares if squares > 0 else 0.0
     following = made_up(r, n, spent=4, most=MOST_FOLLOWING)
-
-    def innovations(each: Floats) -> Floats:
-        return np.asarray(each[1:] - following * each[:-1])
-
-    target = innovations(values)
-    alone = float((_residuals(innovations(without), target) ** 2).sum())
-    both = float((_residuals(innovations(columns), target) ** 2).sum())
-    degrees = more.shape[1], len(target) - columns.shape[1]
+    alone = float((without.residuals(values, following) ** 2).sum())
+    both = float((columns.residuals(values, following) ** 2).sum())
+    degrees = columns.numbers - without.numbers, n - 1 - columns.numbers
     ratio = np.inf if both <= 0 else (alone - both) / degrees[0] / (both / degrees[1])
     return following, float(ratio), degrees, float(stats.f.sf(ratio, *degrees))
-
-
-def _residuals(columns: Floats, values: Floats) -> Floats:
-    fit, *_ = np.linalg.lstsq(columns, values, rcond=None)
-    return np.asarray(values - columns @ fit)
 
 
 def _foretold(values: Floats, places: Ints, cycles: Ints) -> tuple[Floats, Floats]:

@@ -20,6 +20,7 @@ from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.calendar import Grain, coarser_grains
 from fluctus.kpis.chart.analysis.chart import Chart, make_chart, make_charts
 from fluctus.kpis.models import Kpi, Segment
+from fluctus.kpis.observations.blocks import forget_blocks
 from fluctus.kpis.observations.reading import parts_of, read_stored
 from fluctus.kpis.observations.series import Observations, Shown, make_observations
 from fluctus.kpis.observations.stored import Stored
@@ -275,4 +276,5 @@ def forget() -> None:
     """Drop what is held, where a database is exchanged under the process."""
     for held in (chart_of, stored_of):
         held.cache_clear()
+    forget_blocks()
     forget_answers()

@@ -12,11 +12,14 @@ import logging
 import math
 import zlib
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import suppress
 from itertools import pairwise
+from threading import Lock
 from typing import Final
 
 import numpy as np
 import polars as pl
+from cachetools import LRUCache
 from django.db import connection
 from psycopg import sql
 
@@ -33,6 +36,10 @@ AT_ONCE: Final = 8_192
 """Rows of a block, about: what a write of one cell reads and packs anew."""
 FEWEST: Final = 4_096
 """Rows that are packed at all: of fewer, the rows are read as fast."""
+AT_ONCE_READ: Final = 64
+"""Blocks whose contents are read in one statement."""
+MOST_UNPACKED: Final = 24_000_000
+"""Bytes of unpacked blocks that a process holds: some three million values."""
 MOST_NAMED: Final = 10_000
 """Periods of a write that are looked for among the blocks one by one."""
 
@@ -51,6 +58,11 @@ NUMBERS: Final = (
 Columns = dict[str, Floats]
 """The numbers of values in order of period and breakdown, by ``NUMBERS``: shape (n,) each."""
 
+_unpacked: LRUCache[tuple[int, int], Columns] = LRUCache(
+    MOST_UNPACKED, getsizeof=lambda kept: sum(column.nbytes for column in kept.values())
+)
+_unpacked_lock = Lock()
+
 
 def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
     """Read all values of a KPI; with ``keep`` pack what no block holds, its lock being held."""
@@ -64,10 +76,13 @@ def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
         return gaps[-1][2]
 
     at = -math.inf
-    for block in _blocks_of(kpi) if kpi.packed else ():
+    for block, kept in _blocks_of(kpi) if kpi.packed else ():
         if block.first > at:
             pieces.append(from_rows(at, block.first))
-        pieces.append(_unpacked(kpi, block) or from_rows(block.first, block.until))
+        if kept is None:
+            pieces.append(from_rows(block.first, block.until))
+        else:
+            pieces.append(_columns(kpi, block, kept))
         at = block.until
     if at < math.inf:
         pieces.append(from_rows(at, math.inf))
@@ -188,32 +203,62 @@ def read_rows(kpi: Kpi, only: sql.Composable) -> Columns:
     }
 
 
-def _blocks_of(kpi: Kpi) -> Iterator[Block]:
-    fields = ("first", "until", "breakdowns", "constants", "packed", "checksum")
-    return Block.objects.filter(kpi=kpi).only(*fields).order_by("first").iterator(chunk_size=64)
+def _blocks_of(kpi: Kpi) -> Iterator[tuple[Block, Columns | None]]:
+    """Return the blocks of a KPI in order, each with what it has packed; None where it is damaged.
+
+    A block is never written to, so that what this process has unpacked need not be read again: a
+    write of one value to a million reads one block of them.
+    """
+    fields = ("kpi_id", "first", "until", "breakdowns", "constants", "checksum")
+    blocks = list(Block.objects.filter(kpi=kpi).only(*fields).order_by("first"))
+    for some in (blocks[at : at + AT_ONCE_READ] for at in range(0, len(blocks), AT_ONCE_READ)):
+        with _unpacked_lock:
+            held = {block.pk: _unpacked.get((block.pk, block.checksum)) for block in some}
+        missing = [pk for pk, kept in held.items() if kept is None]
+        read = Block.objects.filter(pk__in=missing).values_list("pk", "packed") if missing else ()
+        packed = dict(read)
+        for block in some:
+            kept = held[block.pk]
+            if kept is None and block.pk in packed:
+                kept = _unpack(block, bytes(packed[block.pk]))
+            yield block, kept
 
 
-def _unpacked(kpi: Kpi, block: Block) -> Columns | None:
-    """Return the columns of a block; None where it is damaged."""
-    raw = bytes(block.packed)
+def _unpack(block: Block, raw: bytes) -> Columns | None:
     if zlib.crc32(raw) != block.checksum:
-        log.error("A block of KPI %s is damaged from %s on; its rows are read", kpi.pk, block.first)
+        place = (block.kpi_id, block.first)
+        log.error("A block of KPI %s is damaged from %s on; its rows are read", *place)
         return None
     frame = pl.read_ipc(io.BytesIO(raw))
-    columns = {name: frame[name].to_numpy() for name in frame.columns}
+    kept = {name: frame[name].to_numpy() for name in frame.columns}
+    with _unpacked_lock, suppress(ValueError):
+        # One that is larger than all that may be held raises ValueError.
+        _unpacked[block.pk, block.checksum] = kept
+    return kept
+
+
+def _columns(kpi: Kpi, block: Block, kept: Columns) -> Columns:
+    """Return the columns of a block: those that it has packed, and those that are one number."""
+    columns, count = dict(kept), len(kept["value"])
     for name, constant in block.constants.items():
         if isinstance(constant, list):
             start, step = constant
-            columns[name] = start + step * np.arange(frame.height)
+            columns[name] = start + step * np.arange(count)
         else:
             number = np.float64(np.nan if constant is None else constant)
-            columns[name] = np.broadcast_to(number, frame.height)
+            columns[name] = np.broadcast_to(number, count)
     if block.breakdowns != kpi.breakdowns:
         # Names have come or gone since: each has another place.
         now = {name: number for number, name in enumerate(kpi.breakdowns, start=1)}
         moved = [0.0, *(float(now.get(name, 0)) for name in block.breakdowns)]
         columns["part"] = np.array(moved)[columns["part"].astype(np.intp)]
     return columns
+
+
+def forget_blocks() -> None:
+    """Drop what has been unpacked, where a database is exchanged under the process."""
+    with _unpacked_lock:
+        _unpacked.clear()
 
 
 def _pack(kpi: Kpi, gaps: Sequence[tuple[float, float, Columns]]) -> None:

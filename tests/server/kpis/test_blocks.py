@@ -21,7 +21,7 @@ from fluctus.kpis.chart.renewal import catch_up
 from fluctus.kpis.chart.services import change_chart, create_kpi
 from fluctus.kpis.models import Block, Kpi, Observation
 from fluctus.kpis.observations import blocks
-from fluctus.kpis.observations.blocks import NUMBERS, read_columns, rows_between
+from fluctus.kpis.observations.blocks import NUMBERS, forget_blocks, read_columns, rows_between
 from fluctus.kpis.observations.frame import frame_of
 from fluctus.kpis.state import ChartState
 from fluctus.kpis.values.services import Edit, ImportMode, edit_values, set_aside, write_frame
@@ -63,9 +63,12 @@ def refuse_difference(kpi: Kpi) -> None:
     kpi = Kpi.objects.get(pk=kpi.pk)
     names = Observation.objects.filter(kpi=kpi).exclude(breakdown="").values_list("breakdown")
     assert kpi.breakdowns == sorted({name for (name,) in names})
-    packed, rows = read_columns(kpi), rows_between(kpi)
+    held, rows = read_columns(kpi), rows_between(kpi)
+    forget_blocks()
+    packed = read_columns(kpi)
     for name in NUMBERS:
         np.testing.assert_array_equal(packed[name], rows[name], err_msg=name)
+        np.testing.assert_array_equal(held[name], rows[name], err_msg=name)
     ranges = list(Block.objects.filter(kpi=kpi).order_by("first").values_list("first", "until"))
     assert all(first < until for first, until in ranges)
     assert all(until <= later for (_, until), (later, _) in pairwise(ranges))
@@ -164,6 +167,25 @@ def test_a_damaged_block_is_read_from_its_rows_and_made_again(
     caplog.clear()
     refuse_difference(kpi)
     assert caplog.text == ""
+
+
+def test_a_write_of_one_value_reads_what_one_block_has_packed(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    kpi = made(days=70)
+    read_columns(kpi)
+    read: list[float] = []
+    unpack = blocks._unpack
+    monkeypatch.setattr(blocks, "_unpack", lambda b, raw: (read.append(b.first), unpack(b, raw))[1])
+    for day, value in ((30, 3.0), (31, 4.0), (69, 5.0)):
+        kpi = Kpi.objects.get(pk=kpi.pk)
+        was = kpi.observations.order_by("period")[day]
+        edit = Edit(str(was.period.date()), value=value, seen=was.written_by_id)
+        edit_values(kpi, [edit], Actor(None, NOW))
+        read_columns(kpi)
+    # What was packed anew is unpacked by who reads it next: one block for each write.
+    assert len(read) == 3
+    refuse_difference(kpi)
 
 
 def test_values_of_an_older_version_are_packed_once_it_starts(api: Api) -> None:
