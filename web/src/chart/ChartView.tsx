@@ -2,6 +2,7 @@ import { useMergedRef } from '@mantine/hooks'
 import { type KeyboardEvent, type ReactNode, type Ref, useMemo, useState } from 'react'
 import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Chart.module.css'
+import { DrawingProvider } from './drawing.ts'
 import { useZoom } from './gestures/useZoom.ts'
 import { Axes } from './layers/Axes.tsx'
 import type { AxisActs } from './layers/AxisHandle.tsx'
@@ -260,7 +261,7 @@ export function ChartView({
       <div className="unseen" aria-live="polite">
         {chosen === undefined ? '' : spoken(chart, chosen)}
       </div>
-      {children}
+      <DrawingProvider value={geometry}>{children}</DrawingProvider>
     </div>
   )
 }

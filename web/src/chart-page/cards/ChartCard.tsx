@@ -3,20 +3,23 @@ import { useWindowEvent } from '@mantine/hooks'
 import { type ReactNode, useEffect, useRef } from 'react'
 import { useAsked } from '../../api/doorkeeper.ts'
 import { calendarIsOpen } from '../../shared/day/DayInput.tsx'
+import classes from './ChartCard.module.css'
+import type { Box, Point } from './placement.ts'
+import { usePlaced } from './usePlaced.ts'
 
 interface Props {
   label: string
-  at: { x: number; y: number }
-  position: 'top' | 'left' | 'right' | 'bottom'
+  at: Point
+  /** What it is about, in pixels of the chart: it opens clear of that. */
+  about: readonly Box[]
+  /** What else is drawn, which it covers as little of as can be. */
+  points: readonly Point[]
   onClose: () => void
   children: ReactNode
 }
 
-/** Pixels between a card and what it is about, so that its mark is seen. */
-const OFFSET = 18
-
-/** A card that opens at a place of the chart, and takes the focus. */
-export function ChartCard({ label, at, position, onClose, children }: Props) {
+/** A card that opens at a place of the chart, takes the focus, and can be moved by its edge. */
+export function ChartCard({ label, at, about, points, onClose, children }: Props) {
   const asked = useAsked()
   const close = () => {
     // What is pressed in the dialog that asks for a password is not pressed beside the card.
@@ -27,6 +30,7 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
     if (event.key === 'Escape') close()
   })
   useFocusBack()
+  const { anchor, card, place, grip } = usePlaced(at, about, points)
   return (
     <Popover
       opened
@@ -36,22 +40,30 @@ export function ChartCard({ label, at, position, onClose, children }: Props) {
       trapFocus
       width={320}
       shadow="md"
-      withArrow
       withRoles={false}
-      position={position}
-      offset={OFFSET}
     >
       <Popover.Target>
-        <span style={{ position: 'absolute', left: at.x, top: at.y, width: 1, height: 1 }} />
+        <span
+          ref={anchor}
+          style={{ position: 'absolute', left: at.x, top: at.y, width: 1, height: 1 }}
+        />
       </Popover.Target>
       <Popover.Dropdown
+        ref={card}
         mah="min(400px, 48vh)"
-        style={{ overflowY: 'auto' }}
+        style={{ overflowY: 'auto', ...(place ?? { visibility: 'hidden' }) }}
         role="dialog"
         aria-label={label}
         onKeyDown={(event) => event.stopPropagation()}
       >
         {children}
+        <button
+          type="button"
+          className={classes.grip}
+          aria-label="Move the card"
+          title="Move the card: pull, or use the arrow keys"
+          {...grip}
+        />
       </Popover.Dropdown>
     </Popover>
   )

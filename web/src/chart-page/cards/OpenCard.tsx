@@ -1,8 +1,10 @@
-import { lazy, Suspense, useEffect, useRef } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useRef } from 'react'
+import { useDrawing } from '../../chart/drawing.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import type { Card } from '../session/mode.ts'
 import { ChartCard } from './ChartCard.tsx'
 import { CandidateCard, PinCard } from './PinCard.tsx'
+import { aboutOf, pointsOf } from './placement.ts'
 
 // Each comes when the first of its kind is opened.
 const EventCard = lazy(async () => ({ default: (await import('./EventCard.tsx')).EventCard }))
@@ -25,34 +27,24 @@ const NAMES: Record<Card['kind'], string> = {
   axis: 'How values are drawn',
 }
 
-/** Cards that open beside their place, so that what they change is seen. */
-const NEXT_TO_THE_CHART: Partial<Record<Card['kind'], true>> = {
-  target: true,
-  line: true,
-  band: true,
-  axis: true,
-}
-
-/** From this place on, in pixels, a card about a point stands to its left. */
-const LEFT_FROM = 480
-
-/** Where a card stands: beside the line or the point that it is about, and not over it. */
-function sideOf({ kind, x }: Card): 'left' | 'right' | 'top' {
-  if (kind in NEXT_TO_THE_CHART) return x < 200 ? 'right' : 'left'
-  if (kind === 'segment') return 'top'
-  return x < LEFT_FROM ? 'right' : 'left'
-}
-
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
 export function OpenCard() {
-  const { state, dispatch } = useChartSession()
-  if (state.mode.kind !== 'card') return null
-  const { card } = state.mode
+  const { state, dispatch, drawn, held } = useChartSession()
+  const geometry = useDrawing()
+  const card = state.mode.kind === 'card' ? state.mode.card : null
+  const key = held?.kind === 'line' ? held.draft.key : ''
+  const about = useMemo(
+    () => (card && geometry ? aboutOf(card, drawn, geometry, key) : []),
+    [card, drawn, geometry, key],
+  )
+  const points = useMemo(() => (geometry ? pointsOf(drawn, geometry) : []), [drawn, geometry])
+  if (!card) return null
   return (
     <ChartCard
       label={NAMES[card.kind]}
       at={card}
-      position={sideOf(card)}
+      about={about}
+      points={points}
       onClose={() => dispatch({ type: 'close' })}
     >
       <Suspense>

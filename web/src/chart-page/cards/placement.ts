@@ -1,0 +1,190 @@
+// Where a card opens: clear of what it is about, over as little of the drawing as can be. Pure.
+import type { Geometry } from '../../chart/model/geometry.ts'
+import type { Chart } from '../../chart/model/types.ts'
+import type { Card } from '../session/mode.ts'
+
+export interface Point {
+  x: number
+  y: number
+}
+
+export interface Box {
+  left: number
+  top: number
+  right: number
+  bottom: number
+}
+
+/** Pixels from one place that is tried to the next. */
+const STEP = 12
+/** Pixels that stay free around what a card is about. */
+const ROUND = 12
+/** How many pixels further off a card may open for each point that it then leaves free. */
+const PER_POINT = 8
+/** As much as no card is off, and no drawing has points: what a card is about is covered last. */
+const COVERED = 1e6
+
+/** Shares of its height that a card is scrolled in, one after the other, where it covers its own. */
+const HEIGHTS = [1, 0.8, 0.65, 0.5, 0.4]
+
+interface Size {
+  width: number
+  height: number
+}
+
+/**
+ * The place of a card of some size within a room, where it is in the way the least; and its height,
+ * which is less than asked for where it would cover what it is about.
+ */
+export function placeCard(
+  size: Size,
+  room: Box,
+  clear: readonly Box[],
+  points: readonly Point[],
+  at: Point,
+): { left: number; top: number; height: number } {
+  let found = {
+    left: room.left,
+    top: room.top,
+    height: size.height,
+    cost: Number.POSITIVE_INFINITY,
+  }
+  for (const share of HEIGHTS) {
+    const height = Math.round(size.height * share)
+    const next = bestPlace({ width: size.width, height }, room, clear, points, at)
+    if (next.cost < found.cost) found = { ...next, height }
+    if (found.cost < COVERED) break
+  }
+  return { left: found.left, top: found.top, height: found.height }
+}
+
+function bestPlace(
+  size: Size,
+  room: Box,
+  clear: readonly Box[],
+  points: readonly Point[],
+  at: Point,
+): { left: number; top: number; cost: number } {
+  const within = points.filter(
+    ({ x, y }) => x >= room.left && x <= room.right && y >= room.top && y <= room.bottom,
+  )
+  let best = { left: room.left, top: room.top, cost: Number.POSITIVE_INFINITY }
+  for (const left of steps(room.left, room.right - size.width, at.x, size.width)) {
+    const column = within.filter(({ x }) => x > left && x < left + size.width)
+    for (const top of steps(room.top, room.bottom - size.height, at.y, size.height)) {
+      const card = { left, top, right: left + size.width, bottom: top + size.height }
+      const over = clear.reduce((sum, box) => sum + shared(card, box), 0)
+      const off = Math.hypot(beyond(at.x, left, card.right), beyond(at.y, top, card.bottom))
+      const crowd = column.reduce((sum, { y }) => sum + (y > top && y < card.bottom ? 1 : 0), 0)
+      const cost = (over > 0 ? COVERED + over : 0) + off + PER_POINT * crowd
+      if (cost < best.cost) best = { left, top, cost }
+    }
+  }
+  return best
+}
+
+/** Places to try: one right beside `at` on either side, and one every few pixels. */
+function steps(from: number, to: number, at: number, length: number): number[] {
+  const last = Math.max(from, to)
+  const every = Array.from(
+    { length: Math.floor((last - from) / STEP) + 1 },
+    (_, n) => from + n * STEP,
+  )
+  const next = [at + ROUND + 1, at - ROUND - 1 - length].filter((one) => one >= from && one <= last)
+  return [...every, ...next, last]
+}
+
+/** Square pixels that two boxes share. */
+export function shared(a: Box, b: Box): number {
+  const width = Math.min(a.right, b.right) - Math.max(a.left, b.left)
+  const height = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top)
+  return width > 0 && height > 0 ? width * height : 0
+}
+
+function beyond(at: number, from: number, to: number): number {
+  return at < from ? from - at : at > to ? at - to : 0
+}
+
+/** What of a drawing a card is about: the point, the line, the tag that it must not cover. */
+export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: string): Box[] {
+  const tag = around({ x: card.x, y: card.y })
+  switch (card.kind) {
+    case 'target':
+      return [
+        toTheEdge(tag, geometry),
+        ...across([chart.target_now, chart.target_high_now], geometry),
+      ]
+    case 'line':
+      return [toTheEdge(tag, geometry), ...lineBoxes(chart, lineKey, geometry)]
+    case 'band': {
+      const { bottom, top } = card.draft
+      return [tag, ...[bottom, top].flatMap((key) => lineBoxes(chart, key, geometry))]
+    }
+    case 'segment': {
+      const span = geometry.spans.find(({ number }) => number === card.number)
+      const [top, bottom] = geometry.lane
+      // Opened at a limit's tag, it is about that one as well.
+      const own = card.x > geometry.right ? [toTheEdge(tag, geometry)] : []
+      return span ? [{ left: span.x0, right: span.x1, top, bottom }, ...own] : [tag]
+    }
+    case 'axis':
+      return [
+        { left: 0, right: geometry.left, top: geometry.values[0], bottom: geometry.values[1] },
+      ]
+    case 'value': {
+      const point = pointsOf(chart, geometry)[geometry.indexOf.get(card.position) ?? -1]
+      return point ? [around(point)] : []
+    }
+    case 'event':
+    case 'pin':
+    case 'candidate':
+      return [tag, ...nearest(card.x, chart, geometry).map(around)]
+  }
+}
+
+/** The point of the day that a place below the plot stands for. */
+function nearest(x: number, chart: Chart, geometry: Geometry): Point[] {
+  const points = pointsOf(chart, geometry)
+  const off = Math.min(...points.map((point) => Math.abs(point.x - x)))
+  return points.filter((point) => Math.abs(point.x - x) === off).slice(0, 1)
+}
+
+function around({ x, y }: Point): Box {
+  return { left: x - ROUND, right: x + ROUND, top: y - ROUND, bottom: y + ROUND }
+}
+
+/** A tag stands at the right of the plot, and reaches to the edge of the drawing. */
+function toTheEdge(tag: Box, geometry: Geometry): Box {
+  return { ...tag, right: geometry.width }
+}
+
+function across(levels: readonly (number | null)[], geometry: Geometry): Box[] {
+  return levels
+    .filter((level) => level !== null)
+    .map((level) => {
+      const y = geometry.y(level)
+      return { left: geometry.left, right: geometry.width, top: y - 4, bottom: y + 4 }
+    })
+}
+
+/** A level is cleared across the plot; a line that has a course, where that is. */
+function lineBoxes(chart: Chart, key: string, geometry: Geometry): Box[] {
+  const line = chart.lines.find((line) => line.key === key)
+  if (!line) return []
+  if (line.level !== null) return across([line.level], geometry)
+  const y = line.other_scale ? geometry.ty : geometry.y
+  return (line.course ?? []).flatMap((level, n) => {
+    const time = geometry.times[n]
+    return level === null || time === undefined
+      ? []
+      : [around({ x: geometry.x(time), y: y(level) })]
+  })
+}
+
+/** Where the points of a chart are drawn. */
+export function pointsOf(chart: Chart, geometry: Geometry): Point[] {
+  return chart.points.value.map((value, n) => ({
+    x: geometry.x(geometry.times[n] ?? 0),
+    y: geometry.y(value),
+  }))
+}
