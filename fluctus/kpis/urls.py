@@ -21,6 +21,7 @@ urlpatterns = [
     path(f"{KPI}/preview/levels", chart.PreviewLevelsView.as_view(), name="preview-levels"),
     path(f"{KPI}/comparison", chart.ComparisonView.as_view(), name="comparison"),
     path(f"{KPI}/summary", chart.SummaryView.as_view(), name="summary"),
+    path(f"{KPI}/offers", chart.OffersView.as_view(), name="offers"),
     path(f"{KPI}/patterns", chart.PatternsView.as_view(), name="patterns"),
     path(f"{KPI}/false-alarms", chart.FalseAlarmsView.as_view(), name="false-alarms"),
     path(f"{KPI}/how-soon", chart.HowSoonView.as_view(), name="how-soon"),

@@ -81,6 +81,7 @@ NEEDS: dict[str, Methods] = {
     "summary": LOOK,
     "patterns": LOOK,
     "false-alarms": LOOK,
+    "offers": LOOK,
     "how-soon": LOOK,
     "reach": LOOK,
     "derived": {"POST": Role.EDITOR},

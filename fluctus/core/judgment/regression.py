@@ -35,7 +35,7 @@ class Design:
     @property
     def numbers(self) -> int:
         """How many numbers are chosen to fit."""
-        return self.columns.shape[1] + self.length
+        return int(self.columns.shape[1]) + self.length
 
     def residuals(self, values: Floats, following: float | None = None) -> Floats:
         """Return what is left of values (n,), both sides less what follows from the row before."""
@@ -54,7 +54,7 @@ class Design:
             moments = _moments(columns, here, left)
             fit, *_ = np.linalg.lstsq(equations, moments, rcond=None)
             at = columns.shape[1]
-            left = left - columns @ fit[:at] - here.levels(fit[at:])
+            left = left - columns @ fit[:at] - here.levels(np.asarray(fit[at:], np.float64))
         return np.asarray(left)
 
 

@@ -32,9 +32,10 @@ from fluctus.kpis.chart.answers.asked import (
     how_soon_answer,
     reach_answer,
 )
-from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer
+from fluctus.kpis.chart.answers.chart import chart_answer, levels_answer, shown_stretch
 from fluctus.kpis.chart.answers.comparison import comparison_answer
 from fluctus.kpis.chart.answers.kpi import kpis_answer
+from fluctus.kpis.chart.answers.offers import offers_answer
 from fluctus.kpis.chart.answers.selection import summaries_answer
 from fluctus.kpis.chart.csv_export import analysis_as_csv
 from fluctus.kpis.chart.proposals import evidence_of
@@ -198,6 +199,23 @@ class SummaryView(APIView):
         chart = chart_of(row, clock.now(), Look.from_query(query).view)
         spans = [tuple(span.split("/")) for span in query["spans"]]
         return Response(summaries_answer(chart, [(first, last) for first, last in spans]))
+
+
+class OffersView(APIView):
+    """What can be added to a chart."""
+
+    @extend_schema(
+        operation_id="offers",
+        parameters=[requests.WindowSerializer],
+        responses={200: schema_of(asked_shapes.Offers), **PROBLEMS},
+    )
+    @one_snapshot()
+    def get(self, request: Request, workspace: str, kpi: str) -> Response:
+        """Return the lines and bands that would say something new, each drawn on its values."""
+        look = Look.of(request)
+        row = kpi_of(person_of(request), workspace, kpi)
+        chart = chart_of(row, clock.now(), look.view)
+        return Response(offers_answer(chart, *shown_stretch(chart, look.window)))
 
 
 class PatternsView(APIView):

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from fluctus.http.shapes import Shape
+from fluctus.http.shapes import FullColumn, Shape
+from fluctus.kpis.chart.shapes import Line
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,3 +72,21 @@ class Summaries(Shape):
     rows: list[SummaryRow]
     chance: list[str]
     """For each column but the rest, how often chance alone brings as much; empty without a rest."""
+
+
+@dataclass(frozen=True, slots=True)
+class Offer(Shape):
+    """What can be added to a chart: a line, two of them, or the band between two."""
+
+    title: str
+    lines: list[Line]
+    """As they would be set, drawn at the values of the picture."""
+    is_band: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Offers(Shape):
+    """What can be added to a chart, and the values of its pictures."""
+
+    value: FullColumn
+    offers: list[Offer]

@@ -226,8 +226,8 @@ def _blocks_of(kpi: Kpi) -> Iterator[tuple[Block, Columns | None]]:
 
 def _unpack(block: Block, raw: bytes) -> Columns | None:
     if zlib.crc32(raw) != block.checksum:
-        place = (block.kpi_id, block.first)
-        log.error("A block of KPI %s is damaged from %s on; its rows are read", *place)
+        where = (block.kpi_id, block.first)
+        log.error("A block of KPI %s is damaged from %s on; its rows are read", *where)
         return None
     frame = pl.read_ipc(io.BytesIO(raw))
     kept = {name: frame[name].to_numpy() for name in frame.columns}

@@ -176,7 +176,12 @@ def test_a_write_of_one_value_reads_what_one_block_has_packed(
     read_columns(kpi)
     read: list[float] = []
     unpack = blocks._unpack
-    monkeypatch.setattr(blocks, "_unpack", lambda b, raw: (read.append(b.first), unpack(b, raw))[1])
+
+    def counted(block: Block, raw: bytes) -> blocks.Columns | None:
+        read.append(block.first)
+        return unpack(block, raw)
+
+    monkeypatch.setattr(blocks, "_unpack", counted)
     for day, value in ((30, 3.0), (31, 4.0), (69, 5.0)):
         kpi = Kpi.objects.get(pk=kpi.pk)
         was = kpi.observations.order_by("period")[day]

@@ -42,6 +42,7 @@ OF_ONE = (
     "/values",
     "/history",
     "/patterns",
+    "/offers",
     "/findings",
     "/states",
     "/parts",

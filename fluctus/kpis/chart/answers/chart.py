@@ -95,7 +95,7 @@ def chart_answer(
     Long ones are thinned, their signals as well: what is drawn of them goes as
     high and as low, and an answer is no larger than a screen can show.
     """
-    data, (start, stop) = chart.observations, _shown(chart, window)
+    data, (start, stop) = chart.observations, shown_stretch(chart, window)
     flagged = flagged_in(chart, start, stop)
     drawn = _drawn(chart, start, stop, window.width, flagged)
     happenings, finding_count = happening_answers(chart, flagged, start, stop)
@@ -155,7 +155,7 @@ def levels_answer(chart: Chart, window: Window) -> shapes.Levels:
     The points are those of the chart that is dragged on, unless limits follow a
     pattern, which then has other values at each of them.
     """
-    start, stop = _shown(chart, window)
+    start, stop = shown_stretch(chart, window)
     flagged = flagged_in(chart, start, stop)
     happenings, finding_count = happening_answers(chart, flagged, start, stop)
     points = None
@@ -267,7 +267,8 @@ def _notes(data: Observations, drawn: Ints) -> list[shapes.Note]:
     return written[-MOST_NOTES:]
 
 
-def _shown(chart: Chart, window: Window) -> tuple[int, int]:
+def shown_stretch(chart: Chart, window: Window) -> tuple[int, int]:
+    """Return from where to where a window shows values of a chart."""
     data = chart.observations
     instants = data.instants
     start, stop = 0, len(instants)

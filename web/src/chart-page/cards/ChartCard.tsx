@@ -30,7 +30,7 @@ export function ChartCard({ label, at, about, points, onClose, children }: Props
     if (event.key === 'Escape') close()
   })
   useFocusBack()
-  const { anchor, card, place, grip } = usePlaced(at, about, points)
+  const { anchor, card, position, grip } = usePlaced(at, about, points)
   return (
     <Popover
       opened
@@ -51,7 +51,7 @@ export function ChartCard({ label, at, about, points, onClose, children }: Props
       <Popover.Dropdown
         ref={card}
         mah="min(400px, 48vh)"
-        style={{ overflowY: 'auto', ...(place ?? { visibility: 'hidden' }) }}
+        style={{ overflowY: 'auto', ...(position ?? { visibility: 'hidden' }) }}
         role="dialog"
         aria-label={label}
         onKeyDown={(event) => event.stopPropagation()}

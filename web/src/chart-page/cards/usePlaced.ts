@@ -14,7 +14,7 @@ const EDGE = 8
 /** How far an arrow key moves a card. */
 const NUDGE = 16
 
-interface Place {
+interface Position {
   left: number
   top: number
   /** Less than it would take, where it is scrolled so as not to cover what it is about. */
@@ -28,7 +28,7 @@ interface Place {
 export function usePlaced(at: Point, about: readonly Box[], points: readonly Point[]) {
   const anchor = useRef<HTMLSpanElement>(null)
   const [card, setCard] = useState<HTMLDivElement | null>(null)
-  const [place, setPlace] = useState<Place | null>(null)
+  const [position, setPosition] = useState<Position | null>(null)
   const moved = useRef(false)
 
   const settle = useCallback(() => {
@@ -37,7 +37,7 @@ export function usePlaced(at: Point, about: readonly Box[], points: readonly Poi
     const { left, top } = frame.getBoundingClientRect()
     const size = { width: card.offsetWidth, height: card.offsetHeight }
     const room = roomWithin(left, top, size.width)
-    setPlace((now) => {
+    setPosition((now) => {
       if (now) {
         const [x, y] = [now.left - left - scrollX, now.top - top - scrollY]
         const box = { left: x, top: y, right: x + size.width, bottom: y + size.height }
@@ -62,9 +62,9 @@ export function usePlaced(at: Point, about: readonly Box[], points: readonly Poi
 
   const grip = useGrip(card, (to) => {
     moved.current = true
-    setPlace(to)
+    setPosition(to)
   })
-  return { anchor, card: setCard, place, grip }
+  return { anchor, card: setCard, position, grip }
 }
 
 /** What of the window a card may stand in, in pixels of the chart: beside the rail where it can. */
@@ -80,9 +80,9 @@ function roomWithin(left: number, top: number, width: number): Box {
 }
 
 /** Moves a card by its edge, with a pointer or with the arrow keys. */
-function useGrip(card: HTMLDivElement | null, to: (place: Place) => void) {
-  const held: RefObject<Place | null> = useRef(null)
-  const within = ({ left, top }: Place): Place => {
+function useGrip(card: HTMLDivElement | null, to: (position: Position) => void) {
+  const held: RefObject<Position | null> = useRef(null)
+  const within = ({ left, top }: Position): Position => {
     const { clientWidth, clientHeight } = document.documentElement
     const [width, height] = [card?.offsetWidth ?? 0, card?.offsetHeight ?? 0]
     return {
