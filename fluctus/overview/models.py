@@ -52,6 +52,19 @@ class HandOrder(models.Model):
         return f"{self.person} in {self.workspace}"
 
 
+class Favorite(models.Model):
+    """A KPI that a person keeps at hand."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    kpi = models.ForeignKey(Kpi, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "kpi"], name="one_favorite_each")]
+
+    def __str__(self) -> str:
+        return f"{self.kpi} of {self.person}"
+
+
 class Place(models.Model):
     """Where a part is, such as a quay; parts of one name are in one place."""
 

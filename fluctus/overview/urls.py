@@ -3,6 +3,7 @@
 from django.urls import path
 
 from fluctus.overview.compare import api as compare
+from fluctus.overview.favorites.api import FavoritesView, FavoriteView
 from fluctus.overview.pages import api as pages
 from fluctus.overview.strips import api as strips
 
@@ -12,6 +13,8 @@ urlpatterns = [
     path("overview", strips.OverviewView.as_view(), name="overview"),
     path("overview/order", strips.HandOrderView.as_view(), name="hand-order"),
     path("overview/together", strips.TogetherView.as_view(), name="together"),
+    path("favorites", FavoritesView.as_view(), name="favorites"),
+    path(f"{KPI}/favorite", FavoriteView.as_view(), name="favorite"),
     path(f"{KPI}/parts", compare.PartsView.as_view(), name="parts"),
     path(f"{KPI}/shares", compare.SharesView.as_view(), name="shares"),
     path(f"{KPI}/places", compare.PlacesView.as_view(), name="by-place"),

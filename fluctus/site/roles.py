@@ -156,6 +156,8 @@ NEEDS: dict[str, Methods] = {
     # All KPIs, side by side, on pages
     "overview": LOOK,
     "hand-order": {"PUT": Role.VIEWER},
+    "favorites": LOOK,
+    "favorite": {"PUT": Role.VIEWER, "DELETE": Role.VIEWER},
     "together": LOOK,
     "parts": LOOK,
     "shares": LOOK,

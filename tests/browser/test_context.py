@@ -53,6 +53,34 @@ def pull(page: Page, start: float, stop: float) -> None:
     page.mouse.up()
 
 
+def test_what_is_offered_is_added_at_once_and_not_offered_again(
+    demo: Page, accessible: Accessible
+) -> None:
+    kpi = twelve_months(demo)
+    demo.get_by_role("button", name="Add", exact=True).click()
+    offered = demo.get_by_role("menuitem").filter(has=demo.locator("svg"))
+    expect(offered.first).to_be_visible()
+    titles = offered.all_inner_texts()
+    assert {"Average \N{MULTIPLICATION SIGN} 1.25", "A band of the middle half"} <= set(titles)
+    accessible(demo)
+    offered.filter(has_text="A band of the middle half").click()
+    expect(demo.locator("[data-band]")).to_have_count(1)
+    demo.get_by_role("button", name="Add", exact=True).click()
+    expect(offered).to_have_count(len(titles) - 1)
+    # By keys: the first of the pictures, and the menu is gone.
+    demo.keyboard.press("ArrowDown")
+    demo.keyboard.press("Enter")
+    expect(line_tag(demo, "mean")).to_contain_text("26.3")
+    kpi.refresh_from_db()
+    assert [line["made"] for line in kpi.lines] == ["percentile", "percentile", "mean"]
+    assert [line["hidden"] for line in kpi.lines] == [True, True, False]
+    demo.get_by_role("button", name=re.compile("^Undo")).click()
+    demo.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(demo.locator("[data-band]")).to_have_count(0)
+    kpi.refresh_from_db()
+    assert (kpi.lines, kpi.bands) == ([], [])
+
+
 def test_an_average_line_and_a_band_up_to_a_quarter_more(
     demo: Page, accessible: Accessible
 ) -> None:
@@ -61,11 +89,12 @@ def test_an_average_line_and_a_band_up_to_a_quarter_more(
     demo.get_by_role("application").focus()
     demo.keyboard.press("l")
     card = demo.get_by_role("dialog", name="Line")
+    card.get_by_label("Times").fill("1")
     expect(card.get_by_role("status")).to_have_text(f"Mean of the 12 months shown: {mean:.1f} h")
     card.get_by_role("button", name="Add line").click()
     expect(card).to_have_count(0)
     add(demo, "A line")
-    card.get_by_label("Times").fill("1.25")
+    expect(card.get_by_label("Times")).to_have_value("1.25")
     assert mean * 1.25 == 26.25
     expect(card.get_by_role("status")).to_contain_text("26.3 h")
     card.get_by_label("Name").fill("Median plus 20%")
@@ -75,7 +104,7 @@ def test_an_average_line_and_a_band_up_to_a_quarter_more(
     card.get_by_role("button", name="Add line").click()
     expect(card).to_have_count(0)
     expect(line_tag(demo, "Watch")).to_contain_text("26.3")
-    add(demo, "A band")
+    add(demo, "A band between two lines")
     band = demo.get_by_role("dialog", name="Band")
     band.get_by_role("button", name="Add band").click()
     expect(demo.locator("[data-band]")).to_have_count(1)

@@ -26,6 +26,7 @@ export const keys = {
   record: (workspace: string, ...stretch: unknown[]): Key => ['record', workspace, ...stretch],
   tokens: (workspace: string): Key => ['tokens', workspace],
   kpis: (workspace: string): Key => ['kpis', workspace],
+  favorites: (workspace: string): Key => ['favorites', workspace],
   charts: (workspace: string): Key => ['chart', workspace],
   chart: ({ workspace, kpi }: KpiPath, view?: unknown): Key =>
     view ? ['chart', workspace, kpi, view] : ['chart', workspace, kpi],
@@ -49,6 +50,7 @@ export const keys = {
     kpi,
     ...asked,
   ],
+  offers: ({ workspace, kpi }: KpiPath, ...of: unknown[]): Key => ['offers', workspace, kpi, ...of],
   reach: ({ workspace, kpi }: KpiPath, ...target: unknown[]): Key => [
     'reach',
     workspace,

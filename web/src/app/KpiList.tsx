@@ -2,12 +2,16 @@ import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react'
 import { NavLink, useLocation } from 'react-router'
 import { Strip } from '../chart/small/Strip.tsx'
+import { useFavorites } from '../shared/favorites.ts'
 import type { KpiRow } from '../shared/kpis.ts'
 import classes from './Rail.module.css'
-import { type Item, keyOf, type RowsProps } from './rows.ts'
+import { keepRecent, recentsOf } from './recents.ts'
+import { type Item, itemsOf, type RowsProps, type Top } from './rows.ts'
 
 /** From so many KPIs on they can be narrowed down by typing. */
 const MANY = 9
+/** From so many KPIs on, those that were opened last stand above the others, so many of them. */
+const [LOST_IN, RECENT] = [20, 3]
 /** From so many rows on, only those in view are drawn. */
 const LONG = 80
 
@@ -21,10 +25,11 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
   const list = useRef<HTMLDivElement>(null)
   const { pathname } = useLocation()
   const open = pathname.match(/\/charts\/([^/]+)/)?.[1]
-  const items = useMemo(() => itemsOf(rows, text, folded), [rows, text, folded])
-  function fold(group: string) {
+  const top = useTop(rows, workspace, open)
+  const items = useMemo(() => itemsOf(rows, top, text, folded), [rows, top, text, folded])
+  function fold(id: string) {
     const next = new Set(folded)
-    if (!next.delete(group)) next.add(group)
+    if (!next.delete(id)) next.add(id)
     setFolded(next)
   }
 
@@ -35,11 +40,11 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
       <button
         type="button"
         className={classes.group}
-        aria-expanded={!folded.has(item.group)}
-        onClick={() => fold(item.group)}
+        aria-expanded={!folded.has(item.id)}
+        onClick={() => fold(item.id)}
       >
         {item.group}
-        {folded.has(item.group) ? (
+        {folded.has(item.id) ? (
           <>
             {` · ${item.count}`} <IconChevronRight size={13} aria-hidden />
           </>
@@ -83,6 +88,24 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
   )
 }
 
+/** What stands above the groups: what is kept at hand, and in a long list what was opened last. */
+function useTop(rows: KpiRow[], workspace: string, open: string | undefined): Top[] {
+  const favorites = useFavorites(workspace)
+  const recents = useMemo(
+    () => (open === undefined ? recentsOf(workspace) : keepRecent(workspace, open)),
+    [workspace, open],
+  )
+  return useMemo(() => {
+    const bySlug = new Map(rows.map((row) => [row.slug, row]))
+    const present = (slugs: readonly string[]) => slugs.flatMap((slug) => bySlug.get(slug) ?? [])
+    const others = recents.filter((slug) => !favorites.includes(slug))
+    return [
+      { name: 'At hand', rows: present(favorites) },
+      { name: 'Opened last', rows: rows.length < LOST_IN ? [] : present(others).slice(0, RECENT) },
+    ]
+  }, [rows, favorites, recents])
+}
+
 function FewRows({ list, items, open, draw }: RowsProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: it is brought into view when it is opened
   useEffect(() => {
@@ -91,7 +114,7 @@ function FewRows({ list, items, open, draw }: RowsProps) {
   return (
     <ul className={classes.few}>
       {items.map((item) => (
-        <li key={keyOf(item)}>{draw(item)}</li>
+        <li key={item.id}>{draw(item)}</li>
       ))}
     </ul>
   )
@@ -112,22 +135,4 @@ function Row({ row, workspace }: { row: KpiRow; workspace: string }) {
       <Strip values={row.strip} signal={row.signal} />
     </NavLink>
   )
-}
-
-/** The KPIs that have what is typed in their names, below their groups. */
-function itemsOf(rows: KpiRow[], text: string, folded: ReadonlySet<string>): Item[] {
-  const words = text.toLowerCase().split(/\s+/)
-  const groups = new Map<string, KpiRow[]>()
-  for (const row of rows) {
-    const named = `${row.name} ${row.group}`.toLowerCase()
-    if (!words.every((word) => named.includes(word))) continue
-    const group = groups.get(row.group)
-    if (group) group.push(row)
-    else groups.set(row.group, [row])
-  }
-  return [...groups].flatMap(([group, found]): Item[] => [
-    ...(group ? [{ group, count: found.length }] : []),
-    // What is typed is looked for everywhere.
-    ...(folded.has(group) && !text ? [] : found.map((row) => ({ row }))),
-  ])
 }

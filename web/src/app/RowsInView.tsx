@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect } from 'react'
 import classes from './Rail.module.css'
-import { keyOf, type RowsProps } from './rows.ts'
+import type { RowsProps } from './rows.ts'
 
 /** Pixels of a KPI and of the name of a group. */
 const [ROW, GROUP] = [47, 28]
@@ -25,7 +25,7 @@ export default function RowsInView({ list, items, open, draw }: RowsProps) {
         const item = items[index]
         return (
           item && (
-            <li key={keyOf(item)} style={{ transform: `translateY(${start}px)` }}>
+            <li key={item.id} style={{ transform: `translateY(${start}px)` }}>
               {draw(item)}
             </li>
           )

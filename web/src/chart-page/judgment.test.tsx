@@ -335,6 +335,7 @@ describe('the acts of a page', () => {
         redo={{ does: null, act: nothing }}
         onDetails={nothing}
         onTry={nothing}
+        atHand={null}
         exporting={null}
         onAddToPage={nothing}
         onMake={nothing}

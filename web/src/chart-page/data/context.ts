@@ -23,6 +23,22 @@ export function useFalseAlarms(
   })
 }
 
+/** What can be added to a chart at a revision; not `wanted`, it is not asked for. */
+export function useOffers(path: KpiPath, view: View, revision: number, wanted: boolean) {
+  return useQuery({
+    queryKey: keys.offers(path, revision, view),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET('/api/v1/workspaces/{workspace}/kpis/{kpi}/offers', {
+          params: { path, query: view },
+          signal,
+        }),
+      ),
+    enabled: wanted,
+    retry: false,
+  })
+}
+
 /** What it would take for every period to meet a target; null asks nothing. */
 export function useReach(path: KpiPath, target: number | null) {
   return useQuery({

@@ -11,16 +11,12 @@ interface Props {
   shown: Shown
   /** Shows or hides a line, by its name or key. */
   onToggle: (name: string, hide: boolean) => void
-  onAddTarget: () => void
-  /** States of the world that the KPI can be compared in and out of. */
-  states: string[]
-  onCompare: (title: string) => void
   /** Pixels that the chips and the dates have. */
   room: number
-  onAddLine: () => void
-  onAddBand: () => void
   onOpenLine: (key: string) => void
   onOpenBand: (band: Band) => void
+  /** What adds more of them. */
+  children: ReactNode
 }
 
 /** Pixels that a chip takes beside its text, and the most that its text has. */
@@ -29,7 +25,7 @@ const [AROUND, WIDEST] = [86, 180]
 const OTHERS = 870
 
 /** The lines of the chart, each switched on and off by its chip. */
-export function Chips({ chart, shown, onAddTarget, room, states, onCompare, ...own }: Props) {
+export function Chips({ chart, shown, room, children, ...own }: Props) {
   const most = fitting(chart.lines, room)
   const { kpi, target_now: target, target_high_now: high } = chart
   const chip = (name: keyof Shown, label: string, sample: ReactNode) => (
@@ -76,25 +72,7 @@ export function Chips({ chart, shown, onAddTarget, room, states, onCompare, ...o
       {(chart.lines.length > most || chart.bands.length > 0) && (
         <More lines={chart.lines.slice(most)} chart={chart} {...own} />
       )}
-      <Menu position="bottom-start">
-        <Menu.Target>
-          <button type="button" className={classes.chip} data-add>
-            Add
-          </button>
-        </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Item onClick={own.onAddLine}>A line</Menu.Item>
-          <Menu.Item onClick={own.onAddBand}>A band between two lines</Menu.Item>
-          {states.map((title) => (
-            <Menu.Item key={title} onClick={() => onCompare(title)}>
-              In and out of {title}
-            </Menu.Item>
-          ))}
-          {target === null && kpi.target === null && (
-            <Menu.Item onClick={onAddTarget}>A target</Menu.Item>
-          )}
-        </Menu.Dropdown>
-      </Menu>
+      {children}
     </>
   )
 }

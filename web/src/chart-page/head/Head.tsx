@@ -10,6 +10,8 @@ import { say } from '../session/apply.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
 import { BESIDE_AXIS } from '../session/mode.ts'
 import { useShown } from '../session/useShown.ts'
+import { Add } from './Add.tsx'
+import { AtHand } from './AtHand.tsx'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
 import { HandOver } from './HandOver.tsx'
@@ -45,6 +47,7 @@ export function Head() {
         onAddToPage={put.open}
         onMake={make.open}
         may={may}
+        atHand={<AtHand path={path} />}
         exporting={
           <HandOver
             path={path}
@@ -176,17 +179,14 @@ function Shown() {
         chart={chart}
         shown={shown}
         onToggle={toggle}
-        onAddTarget={() => dispatch({ type: 'open', card: { kind: 'target', x: 340, y: 190 } })}
-        states={states.data?.titles.slice(0, 6) ?? []}
-        onCompare={(title) => dispatch({ type: 'compare state', title })}
         room={look.viewport.width - (look.viewport.width > 800 ? RAIL : 0)}
-        onAddLine={() => acts.addLine(BESIDE_AXIS)}
-        onAddBand={() => acts.addBand(BESIDE_AXIS)}
         onOpenLine={(key) => acts.openLine(key, BESIDE_AXIS)}
         onOpenBand={({ says: _, note: __, ...draft }) =>
           dispatch({ type: 'open', card: { kind: 'band', draft, added: false, ...BESIDE_AXIS } })
         }
-      />
+      >
+        <Add states={states.data?.titles.slice(0, 6) ?? []} />
+      </Chips>
       <div className={classes.dates}>
         <Views />
         <Dates

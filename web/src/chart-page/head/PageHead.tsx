@@ -25,6 +25,8 @@ interface Props {
   /** Makes a KPI from this and another. */
   onMake: () => void
   exporting: ReactNode
+  /** Whether the person keeps it at hand. */
+  atHand: ReactNode
   may: May
 }
 
@@ -39,6 +41,7 @@ export function PageHead({
   onAddToPage,
   onMake,
   exporting,
+  atHand,
   may,
 }: Props) {
   const workspace = base.replace(/\/charts\/.*$/, '')
@@ -46,6 +49,7 @@ export function PageHead({
   return (
     <header className={classes.head}>
       <h1>{chart.kpi.name}</h1>
+      {atHand}
       <span className={`quiet ${classes.subtitle}`} title={subtitle(chart)}>
         {subtitle(chart)}
       </span>

@@ -1,6 +1,8 @@
 // What a person can do with the lines, bands and views of a chart.
+import type { Schemas } from '../../api/client.ts'
 import { apply, type On, say } from './apply.ts'
 import {
+  addingOffer,
   type BandDraft,
   changingLine,
   keepingBand,
@@ -27,6 +29,7 @@ export function lineActs(on: On) {
     addLine: (at: { x: number; y: number }) => {
       if (base) open(newLine(base), true, at)
     },
+    addOffer: (offer: Schemas['Offer']) => apply(on, addingOffer(offer)),
     openLine: (key: string, at: { x: number; y: number }) => {
       const line = base?.lines.find((line) => line.key === key)
       if (line) open(settingsOf(line), false, at)

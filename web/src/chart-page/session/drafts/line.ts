@@ -13,14 +13,16 @@ const DASHES: LineDraft['dash'][] = ['dashed', 'solid', 'dotted', 'long']
 
 const newKey = () => crypto.randomUUID().slice(0, 8)
 
-/** A line that is about to be added, told from the others by color and dash. */
+/** A line that is about to be added, told from the others by color and dash; it lies on none. */
 export function newLine({ lines, kpi }: Chart): LineDraft {
+  const factor = kpi.direction === 'higher' ? 0.75 : 1.25
+  const taken = lines.some((line) => line.made === 'mean' && line.factor === factor)
   return {
     key: newKey(),
-    made: 'mean',
+    made: taken ? 'median' : 'mean',
     name: '',
     number: kpi.target ?? 0,
-    factor: 1,
+    factor: taken ? 1 : factor,
     amount: 0,
     length: 4,
     per: 'period',
@@ -102,6 +104,31 @@ export function newBand({ lines, bands }: Chart): BandDraft | null {
   if (!bottom || !top) return null
   const color = COLORS[(bands.length + 3) % COLORS.length] ?? 'slate'
   return { key: newKey(), bottom: bottom.key, top: top.key, name: '', color, hidden: false }
+}
+
+/** Adds what is offered: its lines, and the band between the two of a band. */
+export function addingOffer({ lines, is_band }: Schemas['Offer']): Intent {
+  const keyed = lines.map((line) => ({ ...settingsOf(line), key: newKey() }))
+  return (now) => {
+    const [bottom, top] = keyed
+    const band =
+      is_band && bottom && top
+        ? [
+            {
+              key: newKey(),
+              bottom: bottom.key,
+              top: top.key,
+              name: '',
+              color: 'slate' as const,
+              hidden: false,
+            },
+          ]
+        : []
+    return {
+      lines: [...now.lines.map(settingsOf), ...keyed],
+      ...(band.length > 0 ? { bands: [...now.bands.map(bandSettings), ...band] } : {}),
+    }
+  }
 }
 
 /** Adds a band, or changes one. */

@@ -1,0 +1,1 @@
+"""KPIs that a person keeps at the top of the rail."""
