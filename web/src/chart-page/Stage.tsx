@@ -106,7 +106,7 @@ export function Stage() {
                 card:
                   line === 'target'
                     ? { kind: 'target', ...point }
-                    : { kind: 'segment', number: drawn.segments.length - 1, ...point },
+                    : { kind: 'segment', number: drawn.segments.length - 1, line, ...point },
               })
         }
         onAddLine={held ? null : acts.addLine}

@@ -91,7 +91,14 @@ export function LineCard(props: Props) {
           allowDeselect={false}
           maxDropdownHeight={260}
           comboboxProps={{ withinPortal: false }}
-          onChange={(made) => set({ made: made as LineDraft['made'], ...STARTS[made as 'trend'] })}
+          onChange={(made) =>
+            // What a new line begins with, so many times, is that of another kind no more.
+            set({
+              made: made as LineDraft['made'],
+              ...(added && { factor: 1 }),
+              ...STARTS[made as 'trend'],
+            })
+          }
         />
         {asked && (
           <NumberInput

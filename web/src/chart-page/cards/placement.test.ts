@@ -13,16 +13,17 @@ const WINDOWS = [
   { width: 1280, height: 800, rail: 236 },
   { width: 1920, height: 1080, rail: 236 },
 ]
-const KINDS: Card['kind'][] = [
+const KINDS = [
   'target',
   'line',
   'segment',
+  'limit',
   'axis',
   'event',
   'pin',
   'candidate',
   'value',
-]
+] as const
 
 /** Numbers from 0 to 1 that are the same in each run. */
 function drawing(seed: number): () => number {
@@ -45,7 +46,7 @@ function drawn(seed: number) {
   const chart = {
     ...sample(values, 6),
     target_now: level,
-    lines: [line('a', level, course ? { level: null, course } : {})],
+    lines: [line('a', level, course ? { level: course.at(-1) ?? null, course } : {})],
   }
   const height = window.width < 620 ? 450 : Math.max(420, Math.min(640, window.height - 326))
   const geometry = layOut(chart, window.width - window.rail - 12, height, ALL)
@@ -55,11 +56,13 @@ function drawn(seed: number) {
   const at = {
     target: { x: end, y: geometry.y(level) },
     line: { x: end, y: geometry.y(course?.at(-1) ?? level) },
+    limit: { x: end, y: geometry.y(7.66) },
     segment: { x: (geometry.left + geometry.right) / 2, y: geometry.lane[0] },
     axis: { x: geometry.left, y: (geometry.values[0] + geometry.values[1]) / 2 },
     value: { x, y: geometry.y(values[n] ?? 0) },
   }[kind as string] ?? { x, y: geometry.story[1] }
-  const card = { kind, number: 1, position: n, ...at } as unknown as Card
+  const limit = kind === 'limit' ? { kind: 'segment', line: 'upper' } : {}
+  const card = { kind, number: 1, position: n, ...at, ...limit } as unknown as Card
   const top = -60 + 300 * next()
   return {
     card,

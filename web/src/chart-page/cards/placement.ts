@@ -1,5 +1,7 @@
 // Where a card opens: clear of what it is about, over as little of the drawing as can be. Pure.
 import type { Geometry } from '../../chart/model/geometry.ts'
+import type { Scale } from '../../chart/model/scale.ts'
+import type { LineName } from '../../chart/model/tags.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import type { Card } from '../session/mode.ts'
 
@@ -121,11 +123,13 @@ export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: s
       return [tag, ...[bottom, top].flatMap((key) => lineBoxes(chart, key, geometry))]
     }
     case 'segment': {
+      // Opened at the tag of its average or of a limit, it is about that line.
+      if (card.line) {
+        return [toTheEdge(tag, geometry), ...limitBoxes(chart, card.number, card.line, geometry)]
+      }
       const span = geometry.spans.find(({ number }) => number === card.number)
       const [top, bottom] = geometry.lane
-      // Opened at a limit's tag, it is about that one as well.
-      const own = card.x > geometry.right ? [toTheEdge(tag, geometry)] : []
-      return span ? [{ left: span.x0, right: span.x1, top, bottom }, ...own] : [tag]
+      return span ? [{ left: span.x0, right: span.x1, top, bottom }] : [tag]
     }
     case 'axis':
       return [
@@ -158,11 +162,15 @@ function toTheEdge(tag: Box, geometry: Geometry): Box {
   return { ...tag, right: geometry.width }
 }
 
-function across(levels: readonly (number | null)[], geometry: Geometry): Box[] {
+function across(
+  levels: readonly (number | null)[],
+  geometry: Geometry,
+  scale: Scale = geometry.y,
+): Box[] {
   return levels
     .filter((level) => level !== null)
     .map((level) => {
-      const y = geometry.y(level)
+      const y = scale(level)
       return { left: geometry.left, right: geometry.width, top: y - 4, bottom: y + 4 }
     })
 }
@@ -171,9 +179,37 @@ function across(levels: readonly (number | null)[], geometry: Geometry): Box[] {
 function lineBoxes(chart: Chart, key: string, geometry: Geometry): Box[] {
   const line = chart.lines.find((line) => line.key === key)
   if (!line) return []
-  if (line.level !== null) return across([line.level], geometry)
-  const y = line.other_scale ? geometry.ty : geometry.y
-  return (line.course ?? []).flatMap((level, n) => {
+  if (!line.course) return across([line.level], geometry)
+  return along(line.course, geometry, line.other_scale ? geometry.ty : geometry.y)
+}
+
+/** The average, or a limit, of a segment: along its course where it follows something. */
+function limitBoxes(chart: Chart, number: number, name: LineName, geometry: Geometry): Box[] {
+  const segment = chart.segments[number]
+  const course = {
+    average: chart.points.centre,
+    upper: chart.points.upper,
+    lower: chart.points.lower,
+  }
+  const followed = name in course ? course[name as keyof typeof course] : null
+  if (followed) return along(followed, geometry, geometry.y)
+  const levels: Partial<Record<LineName, number | null | undefined>> = {
+    average: segment?.average,
+    upper: segment?.upper,
+    lower: segment?.lower,
+  }
+  const ranges: Partial<Record<LineName, number | null | undefined>> = {
+    range_limit: segment?.range_limit,
+    average_range: segment?.average_range,
+  }
+  return [
+    ...across([levels[name] ?? null], geometry),
+    ...across([ranges[name] ?? null], geometry, geometry.ry),
+  ]
+}
+
+function along(course: readonly (number | null)[], geometry: Geometry, y: Scale): Box[] {
+  return course.flatMap((level, n) => {
     const time = geometry.times[n]
     return level === null || time === undefined
       ? []

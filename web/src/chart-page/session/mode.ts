@@ -1,5 +1,6 @@
 // What a person is doing on a chart, as one state: what is in the hand, what is open, what is tried.
 import type { Pin } from '../../chart/layers/lane/Story.tsx'
+import type { LineName } from '../../chart/model/tags.ts'
 import type { Chart } from '../data/chart.ts'
 import type { BaselineDraft, Window } from './drafts/baseline.ts'
 import type { EventDraft } from './drafts/eventDraft.ts'
@@ -23,9 +24,9 @@ export type Held =
   | { kind: 'aside'; draft: AsideDraft }
   | { kind: 'line'; draft: LineDraft; added: boolean }
 
-/** What is open over the chart, and where. */
-export type Card = { x: number; y: number } & (
-  | { kind: 'segment'; number: number }
+/** What is open over the chart, and where; a segment with the line whose tag it was opened at. */
+export type Card = { x: number; y: number } /** With the line whose tag it was opened at. */ & (
+  | { kind: 'segment'; number: number; line?: LineName }
   | { kind: 'target'; target?: number }
   | { kind: 'line' }
   | { kind: 'band'; draft: BandDraft; added: boolean }
