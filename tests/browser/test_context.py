@@ -128,6 +128,7 @@ def test_a_constant_is_questioned_pointed_to_and_pulled(demo: Page) -> None:
     card.get_by_label("Level, h").fill("220")
     expect(card.get_by_role("alert")).to_contain_text("Did you mean 22.0")
     card.get_by_role("button", name="Add line").click()
+    expect(card).to_have_count(0)
     edge = demo.get_by_role("button", name=re.compile("is above what is shown"))
     expect(edge).to_be_visible()
     edge.click()
