@@ -138,8 +138,10 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
             for n, role in enumerate(roles)
             if role in (ColumnRole.NOTE, ColumnRole.BREAKDOWN, ColumnRole.KPI)
         ]
-        for n in labels[:1]:
-            roles[n] = _label_of_wide(columns[n])
+        # What is called a measure names the KPIs, and what stands beside it their parts.
+        measured = ColumnRole.KPI in roles
+        for n in [n for n in labels if roles[n] is not ColumnRole.KPI][:1]:
+            roles[n] = ColumnRole.BREAKDOWN if measured else _label_of_wide(columns[n])
     return roles
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from fluctus.tables.meaning.dates import looks_like_date, looks_like_year
 from fluctus.tables.meaning.numbers import is_missing, looks_like_number
 from fluctus.tables.meaning.period_parts import run_of_parts
-from fluctus.tables.meaning.words import is_unit
+from fluctus.tables.meaning.words import TOTAL, is_unit
 
 LONGEST_UNIT = 20
 
@@ -35,11 +35,22 @@ def _first_wide(rows: list[tuple[str, ...]]) -> int:
     # A header over merged cells, or one with a nameless first column, is less wide.
     enough = max(2, (usual + 1) // 2) if usual > 2 else 2
     for number, row in enumerate(rows):
+        if _is_total_above(rows, number):
+            continue
         if _filled(row) >= enough:
             if number and _names_parts(rows[number - 1], row):
                 return number - 1
             return _below_titles(rows, number)
     return 0
+
+
+def _is_total_above(rows: list[tuple[str, ...]], number: int) -> bool:
+    """Tell whether a row holds totals above the names of the columns that they are of."""
+    name = next((cell for cell in rows[number] if cell), "")
+    if not TOTAL.fullmatch(name) or number + 2 >= len(rows):
+        return False
+    names, data = rows[number + 1], rows[number + 2]
+    return any(map(is_data, rows[number])) and _are_words(names) and any(map(is_data, data))
 
 
 def _below_titles(rows: list[tuple[str, ...]], start: int) -> int:

@@ -264,12 +264,19 @@ def _no_rows_of_the_table(
     )
     # A note fills one cell of several, and holds words: a date or a number may lack its value.
     wordy = pl.concat_str(pl.all(), ignore_nulls=True)
-    words = wordy.str.contains(r"[A-Za-z]{3,}.*[ :].*[A-Za-z]{2,}|^(?i)(note|source|remark)")
+    words = wordy.str.contains(
+        r"[A-Za-z]{3,}.*[ :].*[A-Za-z]{2,}|^(?i)(note|source|remark)"
+        r"|^\(?\d+ (?i)(rows?|records?|results?)\b"
+    )
     note = (filled == 1) & words & pl.lit(cells.width > 1)
     below = pl.lit(_below_the_data(cells))
+    # Drawn with signs, as below the names of the columns in a text.
+    ruled = (filled > 0) & pl.all_horizontal(pl.all().str.contains(r"^(\s*|[-:=_+*~|\s]{3,})$"))
     return cells.select(
         pl.when(again)
         .then(pl.lit("header again"))
+        .when(ruled)
+        .then(pl.lit("line"))
         .when(total & (filled > 1))
         .then(pl.lit("total"))
         .when(note | below)

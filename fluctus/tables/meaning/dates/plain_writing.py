@@ -40,9 +40,30 @@ NUMBERED_MONTHS: Final = re.compile(
     r"\b(?:tháng|thg)\s*(?P<m>\d{1,2})\b|(?P<m2>\d{1,2})\s*[月월]", re.IGNORECASE
 )
 
+ZONES: Final = {
+    **{"WET": "+00:00", "WEST": "+01:00", "BST": "+01:00", "CET": "+01:00", "MEZ": "+01:00"},
+    **{"CEST": "+02:00", "MESZ": "+02:00", "EET": "+02:00", "EEST": "+03:00", "MSK": "+03:00"},
+    **{"EST": "-05:00", "EDT": "-04:00", "MST": "-07:00", "MDT": "-06:00", "PST": "-08:00"},
+    **{"PDT": "-07:00", "JST": "+09:00", "KST": "+09:00", "AEST": "+10:00", "AEDT": "+11:00"},
+    **{"NZST": "+12:00", "NZDT": "+13:00", "SAST": "+02:00", "HST": "-10:00"},
+}
+"""Short names of offsets. Left out are those that say several, such as CST and IST."""
+NAMED_ZONE: Final = re.compile(rf"(?<=[0-9mM.])\s*\b(?P<name>{'|'.join(ZONES)})$")
+WITHOUT_MARKS: Final = re.compile(
+    r"(?P<y>\d{4})(?P<m>\d\d)(?P<d>\d\d)[T ](?P<hour>\d\d)(?P<minute>\d\d)(?:\d\d(?:[.,]\d+)?)?"
+    r"(?P<zone>Z|[+-]\d\d:?(?:\d\d)?)?"
+)
+"""A moment in the short form of ISO 8601, as programs write it."""
+
 
 def in_plain_writing(cell: str, language: str = "") -> str:
     """Return a cell with the names of ``language`` in English, and digits as 0 to 9."""
+    short = WITHOUT_MARKS.fullmatch(cell)
+    if short:
+        part = short.groupdict("")
+        return "{y}-{m}-{d} {hour}:{minute}{zone}".format(**part)
+    if ":" in cell:
+        cell = NAMED_ZONE.sub(lambda found: ZONES[found["name"]], cell)
     if cell.isascii() and not foreign_words(cell):
         return cell
     return _translated(cell, language)

@@ -256,7 +256,7 @@ def _single(text: str, style: DateStyle) -> datetime | None:
         day = FIRST_DAYS[style](_year(_found_year(parts)), parts)
         if not FIRST_YEAR <= day.year <= LAST_YEAR:
             return None
-        moment = datetime.combine(day, _clock(parts))
+        moment = datetime.combine(day, _clock(parts)) + _to_the_end(parts)
         if parts["zone"]:
             offset = parts["zone"].upper()
             offset = "+00:00" if offset in ("Z", "UTC", "GMT") else offset
@@ -270,8 +270,16 @@ def _found_year(parts: dict[str, str]) -> str:
     return next(parts[name] for name in ("y", "y2", "y3", "y4") if parts.get(name))
 
 
+def _to_the_end(parts: dict[str, str]) -> timedelta:
+    """Return a day for 24:00, which is the midnight that ends one."""
+    ends = parts["hour"] == "24" and not int(parts["minute"]) and not parts["half"]
+    return timedelta(days=int(ends))
+
+
 def _clock(parts: dict[str, str]) -> time:
     hour = int(parts["hour"] or 0)
+    if _to_the_end(parts):
+        return time(0)
     half = (parts["half"] or "").strip().lower()
     if half:
         if not 1 <= hour <= 12:
@@ -284,7 +292,9 @@ def _range_start(text: str, style: DateStyle) -> datetime | None:
     """Read a period written as a range, ``5 - 11 Jan 2026``, as its first moment."""
     match = RANGE.fullmatch(text)
     if match is None:
-        match = re.fullmatch(r"(?P<first>\d{1,2})-(?P<last>\d{1,2}[ .]*[A-Za-z].*)", text)
+        match = re.fullmatch(
+            r"(?P<first>\d{1,2}(?:[ .]*[^\W\d_]{3,}\.?)?)-(?P<last>\d{1,2}[ .]*[A-Za-z].*)", text
+        )
     if match is None:
         return None
     first, last = match["first"].strip().removesuffix("."), match["last"].strip()

@@ -14,41 +14,51 @@ import classes from './Add.module.css'
 
 type Offer = Schemas['Offer']
 
-const [WIDTH, HEIGHT, PAD] = [132, 44, 4]
+const [WIDTH, HEIGHT, PAD] = [124, 44, 4]
 /** Pictures that stand there before it is known what is offered. */
-const AWAITED = [1, 2, 3, 4]
+const AWAITED = [1, 2, 3, 4, 5, 6]
 
 /** What can be added to the chart: pictures first, drawn on its own values, then what is told in a card. */
 export function Add({ states }: { states: readonly string[] }) {
   const { path, look, saved, dispatch, acts } = useChartSession()
   const { chart } = useShown()
   const [opened, setOpened] = useState(false)
-  const offers = useOffers(path, look.view, saved.kpi.revision, opened)
+  // Asked for when the hand is near, so that they are mostly there when it opens.
+  const [near, setNear] = useState(false)
+  const offers = useOffers(path, look.view, saved.kpi.revision, near || opened)
+  // What is below stays where it is, whatever comes above it.
+  const [reserved, setReserved] = useState(false)
+  const open = (to: boolean) => {
+    setOpened(to)
+    setReserved(to && offers.isPending)
+  }
+  const found = offers.data?.offers ?? []
   const { target_now: target, kpi } = chart
   return (
-    <Menu position="bottom-start" width={320} opened={opened} onChange={setOpened}>
+    <Menu position="bottom-start" width="min(444px, 94vw)" opened={opened} onChange={open}>
       <Menu.Target>
-        <button type="button" className={page.chip} data-add>
+        <button
+          type="button"
+          className={page.chip}
+          data-add
+          onPointerEnter={() => setNear(true)}
+          onFocus={() => setNear(true)}
+        >
           Add
         </button>
       </Menu.Target>
       <Menu.Dropdown>
-        {offers.isPending && (
-          <div className={classes.pictures} role="status" aria-label="Drawing what can be added">
-            {AWAITED.map((n) => (
-              <Skeleton key={n} height={HEIGHT + 34} />
-            ))}
-          </div>
-        )}
-        {offers.data && offers.data.offers.length > 0 && (
-          <div className={classes.pictures}>
-            {offers.data.offers.map((offer) => (
+        {(found.length > 0 || reserved) && (
+          <div className={classes.pictures} data-reserved={reserved}>
+            {offers.isPending &&
+              AWAITED.map((n) => <Skeleton key={n} height={HEIGHT + 34} aria-hidden />)}
+            {found.map((offer) => (
               <Menu.Item
                 key={offer.title}
                 className={classes.picture}
                 onClick={() => acts.addOffer(offer)}
               >
-                <Picture values={offers.data.value} offer={offer} />
+                <Picture values={offers.data?.value ?? []} offer={offer} />
                 {offer.title}
               </Menu.Item>
             ))}
