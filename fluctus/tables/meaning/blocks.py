@@ -1,5 +1,6 @@
 """Several tables on one sheet, below or beside one another: told apart, and read one by one."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
@@ -18,6 +19,12 @@ LOOKED_AT: Final = 20_000
 MOST_CELLS: Final = 200_000
 MOST: Final = 20
 MOSTLY: Final = 0.6
+PAGE: Final = re.compile(
+    r"\b(page|seite|blatt|pagina|p\u00e1gina|sheet|sida|side|strona|continued|fortsetzung)\b"
+    r"|\d+\s*(of|/|von|de|sur|di)\s*\d+",
+    re.IGNORECASE,
+)
+"""What stands above names that come again, and tells which page it is."""
 
 Row = Sequence[str]
 
@@ -60,12 +67,11 @@ def _below_one_another(rows: list[tuple[str, ...]], lines: list[int]) -> list[tu
     starts = [0, *(n for n in range(1, len(lines)) if lines[n] > lines[n - 1] + 1)]
     ends = [*starts[1:], len(rows)]
     parts: list[tuple[int, int]] = []
-    headers: list[Row] = []
+    headers: list[tuple[Row, str]] = []
     begun: int | None = None
     for start, end in zip(starts, ends, strict=True):
         header = _header_in(rows[start:end])
-        if header is not None and header not in headers:
-            headers.append(header)
+        if header is not None and _is_another(header, rows[start:end], headers):
             parts.append((start if begun is None else begun, end))
             begun = None
         elif header is None and end - start < FEWEST_ROWS and end < len(rows):
@@ -89,6 +95,27 @@ def _header_in(rows: list[tuple[str, ...]]) -> Row | None:
             dated = any(looks_like_date(cell) for other in below for cell in other if cell)
             return row if below and told == len(below) and dated else None
     return None
+
+
+def _is_another(header: Row, rows: list[tuple[str, ...]], headers: list[tuple[Row, str]]) -> bool:
+    """Tell whether rows with a header are a table of their own, and note it.
+
+    The same names again are the next page of a table, but below a title of their own.
+    """
+    title = _title_above(header, rows)
+    known = [other for names, other in headers if names == header]
+    if known and (not title or title in known):
+        return False
+    headers.append((header, title))
+    return True
+
+
+def _title_above(header: Row, rows: list[tuple[str, ...]]) -> str:
+    """Return the one cell above a header that tells what the table is of; "" where none does."""
+    above = rows[: rows.index(tuple(header))]
+    titles = [[cell for cell in row if cell] for row in above]
+    title = titles[-1][0] if titles and len(titles[-1]) == 1 else ""
+    return "" if _is_data(title) or PAGE.search(title) else title
 
 
 def _is_data(cell: str) -> bool:
