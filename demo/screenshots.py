@@ -113,7 +113,7 @@ def show_others(page: Page) -> None:
 def lay_over(page: Page) -> None:
     """Picture lines and a band on a chart."""
     open_chart(page, "galley-waste")
-    for made, times in (("Mean", "1"), ("Mean", "1.25"), ("Moving average", None)):
+    for made, times in (("Mean", "0.9"), ("Mean", "1.25"), ("Moving average", None)):
         page.get_by_role("button", name="Add", exact=True).click()
         page.get_by_role("menuitem", name="A line").click()
         card = page.get_by_role("dialog", name="Line")
@@ -125,7 +125,7 @@ def lay_over(page: Page) -> None:
         card.get_by_role("button", name="Add line").click()
         card.wait_for(state="hidden")
     page.get_by_role("button", name="Add", exact=True).click()
-    page.get_by_role("menuitem", name="A band").click()
+    page.get_by_role("menuitem", name="A band between two lines").click()
     page.get_by_role("button", name="Add band").click()
     page.locator("[data-band]").wait_for()
     page.wait_for_timeout(600)
