@@ -65,12 +65,15 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
     newest = calendar.local(looked_at[-EVERY_HOUR:])
     if newest.dt.weekday().n_unique() * newest.dt.hour().n_unique() == HOURS_A_WEEK:
         # Any hour could have a value.
-        missing[first:] = _between(np.rint(looked_at / SECONDS_AN_HOUR).astype(np.intp))
+        hours_on = np.diff(looked_at, prepend=looked_at[0]) / SECONDS_AN_HOUR
+        # Where clocks change by half an hour, one hour of theirs is one and a half long.
+        missing[first:] = np.maximum(0, np.floor(hours_on + 0.25).astype(np.intp) - 1)
         return missing
     days, hours = _usual(looked_at, calendar)
     passed_local = calendar.local(passed)
     usual = passed_local.dt.weekday().is_in(days) & passed_local.dt.hour().is_in(hours)
-    places = np.searchsorted(passed, looked_at)
+    # The last that has begun: where clocks change by half an hour, hours begin between two of them.
+    places = np.searchsorted(passed, looked_at, side="right") - 1
     missing[first:] = _between(np.cumsum(usual.to_numpy())[places])
     return missing
 

@@ -71,8 +71,19 @@ def test_days_keep_their_dates_from_zone_to_zone_and_back(
 
 def hourly(first: datetime, count: int, zone: str, leave_out: set[int] = frozenset()) -> Any:  # type: ignore[assignment]
     """Hours without a gap but for those that are left out, as a chart has them."""
-    instants = np.array([first.timestamp() + 3600 * n for n in range(count) if n not in leave_out])
-    count = len(instants)
+    return charted([first.timestamp() + 3600 * n for n in range(count) if n not in leave_out], zone)
+
+
+def by_the_wall(first: datetime, count: int, zone: str) -> Any:
+    """Hours as a clock on the wall shows them, one after the other, each that there is once."""
+    walls = [first.replace(tzinfo=None) + timedelta(hours=n) for n in range(count)]
+    instants = {wall.replace(tzinfo=ZoneInfo(zone)).timestamp() for wall in walls}
+    return charted(sorted(instants), zone)
+
+
+def charted(times: list[float], zone: str) -> Any:
+    """Values at some hours, as a chart has them."""
+    instants, count = np.array(times), len(times)
     nothing = np.full(count, np.nan)
     stored = Stored(
         instants,
@@ -101,6 +112,26 @@ def test_gapless_hours_miss_none_and_others_no_more_than_there_are(
     assert hourly(first, count, zone).missing_before.sum() == 0
     gaps = {n for n in leave_out if n < count - 1}
     assert hourly(first, count, zone, gaps).missing_before.sum() <= len(gaps)
+
+
+@given(MOMENTS, st.sampled_from(ZONES), st.integers(2, 60), st.integers(1, 58))
+def test_hours_by_the_wall_miss_what_is_shown_twice_and_no_more(
+    moment: datetime, zone: str, count: int, leave_out: int
+) -> None:
+    first = moment.replace(minute=0, second=0, microsecond=0)
+    seen = by_the_wall(first, count, zone)
+    passed = (seen.instants[-1] - seen.instants[0]) / 3600
+    # What a clock shows twice has one value; half an hour more or less is no hour.
+    assert seen.missing_before.sum() == max(0, int(passed + 0.25) + 1 - len(seen))
+    if leave_out < len(seen) - 1:
+        kept = np.delete(seen.instants, leave_out).tolist()
+        assert charted(kept, zone).missing_before.sum() <= seen.missing_before.sum() + 1
+
+
+@pytest.mark.parametrize("evening", ["2026-04-04T20:00", "2026-10-03T20:00"])
+def test_a_clock_that_changes_by_half_an_hour_has_no_hour_too_few(evening: str) -> None:
+    seen = by_the_wall(datetime.fromisoformat(evening), 14, "Australia/Lord_Howe")
+    assert (len(seen), seen.missing_before.sum()) == (14, 0)
 
 
 def test_hours_that_are_missing_are_counted_across_a_clock_change() -> None:
