@@ -11,6 +11,7 @@ import polars as pl
 from fluctus.core import Aggregation
 from fluctus.intake.understanding.mapping import ColumnRole
 from fluctus.kpis.calendar import Grain
+from fluctus.kpis.chart.csv_export import HEADER
 from fluctus.tables.meaning.columns import Column, ColumnKind
 from fluctus.tables.meaning.dates import DateStyle
 from fluctus.tables.meaning.layout import PERIOD, VALUE
@@ -100,6 +101,13 @@ NEVER_NEGATIVE = frozenset(
 )
 DURATIONS = re.compile(r"\b(duration|wait|cycle|turnaround|lead time|time to)\b", re.IGNORECASE)
 MOST_BREAKDOWNS = 60
+OWN_COLUMNS = {
+    "period": ColumnRole.PERIOD,
+    "value": ColumnRole.VALUE,
+    "numerator": ColumnRole.NUMERATOR,
+    "denominator": ColumnRole.DENOMINATOR,
+}
+"""Of an analysis as this program writes it: all else there is worked out from these."""
 
 GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
     DateStyle.MONTH_NAME: Grain.MONTH,
@@ -123,6 +131,8 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
     The first dates are the period. Every column of numbers is a value, unless
     its name says otherwise; a column of few words that repeat is a breakdown.
     """
+    if tuple(column.name for column in columns[: len(HEADER)]) == tuple(HEADER):
+        return [OWN_COLUMNS.get(column.name, ColumnRole.IGNORE) for column in columns]
     roles: list[ColumnRole] = []
     for column, repeating in zip(columns, repeats, strict=True):
         role = _role(column, repeating, roles)

@@ -9,7 +9,7 @@ import pytest
 from fluctus.intake.models import Import, Upload
 from fluctus.intake.understanding.row_problems import KEPT
 from fluctus.kpis.models import Kpi, Observation, PastValue
-from tests.conftest import Api, csv_of, join
+from tests.conftest import Api, csv_of, join, ok, revision
 
 LEFT = "Week,Quay,Left behind,Note\n" + "\n".join(
     f"2026-{1 + n // 4:02d}-{5 + 7 * (n % 4):02d},{quay},{n % 3 + k},"
@@ -265,3 +265,18 @@ def test_values_are_kept_to_the_last_digit(api: Api) -> None:
     assert {row.period.astimezone(zone).hour for row in rows} == {0}
     csv = api.get("/kpis/exact/analysis.csv").content.decode("utf-8-sig").splitlines()[1:]
     assert [float(line.split(",")[1]) for line in csv] == values
+
+
+def test_an_analysis_that_comes_back_is_the_values_it_was_made_of(api: Api) -> None:
+    values = [20.0, 21.5, 19.0, 22.0, 48.0, 20.5, 21.0, 19.5, 22.5, 20.0]
+    slug = api.add_kpi("Ramp seals", values)
+    path = f"/kpis/{slug}"
+    line = {"key": "a", "made": "mean", "factor": 1.25, "name": "Watch"}
+    ok(api.send("PATCH", path, {"lines": [line]}, revision=revision(api, path)))
+    written = api.get(f"{path}/analysis.csv").content
+    assert b"outside_limits" in written
+    read = ok(api.read(written, into=slug))
+    assert read["difference"]["counts"] == {
+        **{"new": 0, "changed": 0, "same": 10, "missing": 0, "typed": 0}
+    }
+    assert [kpi["key"] for kpi in read["kpis"]] == ["value"]
