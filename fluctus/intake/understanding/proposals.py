@@ -101,13 +101,18 @@ NEVER_NEGATIVE = frozenset(
 )
 DURATIONS = re.compile(r"\b(duration|wait|cycle|turnaround|lead time|time to)\b", re.IGNORECASE)
 MOST_BREAKDOWNS = 60
+OWN_HEADERS = (
+    HEADER,
+    ("period", "value", "set aside", "segment", "judged value", "moving range"),
+)
+"""How an analysis begins as this program writes it: in a CSV, and in a workbook."""
 OWN_COLUMNS = {
     "period": ColumnRole.PERIOD,
     "value": ColumnRole.VALUE,
     "numerator": ColumnRole.NUMERATOR,
     "denominator": ColumnRole.DENOMINATOR,
 }
-"""Of an analysis as this program writes it: all else there is worked out from these."""
+"""Of such an analysis: all else there is worked out from these."""
 
 GRAINS_OF_STYLES: dict[DateStyle | None, Grain] = {
     DateStyle.MONTH_NAME: Grain.MONTH,
@@ -131,8 +136,14 @@ def propose_roles(columns: Sequence[Column], repeats: Sequence[bool]) -> list[Co
     The first dates are the period. Every column of numbers is a value, unless
     its name says otherwise; a column of few words that repeat is a breakdown.
     """
-    if tuple(column.name for column in columns[: len(HEADER)]) == tuple(HEADER):
-        return [OWN_COLUMNS.get(column.name, ColumnRole.IGNORE) for column in columns]
+    names = [column.name.casefold() for column in columns]
+    if any(names[: len(head)] == list(head) for head in OWN_HEADERS):
+        own = [OWN_COLUMNS.get(name, ColumnRole.IGNORE) for name in names]
+        # A workbook names the parts of a ratio also where there is none.
+        return [
+            role if column.filled else ColumnRole.IGNORE
+            for role, column in zip(own, columns, strict=True)
+        ]
     roles: list[ColumnRole] = []
     for column, repeating in zip(columns, repeats, strict=True):
         role = _role(column, repeating, roles)

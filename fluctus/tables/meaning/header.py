@@ -10,6 +10,8 @@ from fluctus.tables.meaning.period_parts import run_of_parts
 from fluctus.tables.meaning.words import TOTAL, is_unit
 
 LONGEST_UNIT = 20
+MOST_PARAMETERS = 12
+"""Rows that a table of parameters above another one has at most."""
 
 
 def _filled(row: tuple[str, ...]) -> int:
@@ -40,8 +42,22 @@ def _first_wide(rows: list[tuple[str, ...]]) -> int:
         if _filled(row) >= enough:
             if number and _names_parts(rows[number - 1], row):
                 return number - 1
-            return _below_titles(rows, number)
+            return _below_parameters(rows, _below_titles(rows, number))
     return 0
+
+
+def _below_parameters(rows: list[tuple[str, ...]], start: int) -> int:
+    """Pass over a small table without dates above one with dates that is as wide."""
+    if not _are_words(rows[start]):
+        return start
+    for number in range(start + 1, min(start + MOST_PARAMETERS, len(rows) - 2)):
+        row, below = rows[number], rows[number + 1 : number + 3]
+        if any(map(looks_like_date, row)):
+            return start
+        header = _are_words(row) and _filled(row) >= _filled(rows[start])
+        if number > start + 1 and header and all(any(map(looks_like_date, one)) for one in below):
+            return number
+    return start
 
 
 def _is_total_above(rows: list[tuple[str, ...]], number: int) -> bool:
