@@ -52,6 +52,7 @@ export function Add({ states }: { states: readonly string[] }) {
           <div className={classes.pictures} data-reserved={reserved}>
             {offers.isPending &&
               AWAITED.map((n) => <Skeleton key={n} height={HEIGHT + 34} aria-hidden />)}
+            {offers.error && <p className="quiet">What else could be added is not known now.</p>}
             {found.map((offer) => (
               <Menu.Item
                 key={offer.title}
