@@ -235,7 +235,7 @@ def test_a_workbook_has_bounds_and_names_of_its_own(
 def test_a_workbook_that_comes_back_is_the_values_it_was_made_of(api: Api) -> None:
     slug = api.add_kpi("Ramp seals", [20.0, 21.5, 19, 22, 48, 20.5, 21, 19.5, 22.5, 20, 21, 22])
     sent = api.upload(made(slug), slug, name="book.xlsx").json()
-    body = {"mapping": {}, "into": slug, "shown": None}
+    body: dict[str, Any] = {"mapping": {}, "into": slug, "shown": None}
     read = ok(api.send("POST", f"/uploads/{sent['id']}/read", body))
     assert [kpi["key"] for kpi in read["kpis"]] == ["Value"]
     assert read["problems"] == []
