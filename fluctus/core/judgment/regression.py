@@ -16,7 +16,7 @@ import numpy as np
 from fluctus.core.arrays import Floats, Ints
 
 
-def innovations(each: Floats, following: float | None) -> Floats:
+def _innovations(each: Floats, following: float | None) -> Floats:
     """Take so much of each row away from the one after it: (n, …) to (n - 1, …); None: as it is."""
     return each if following is None else np.asarray(each[1:] - following * each[:-1])
 
@@ -39,55 +39,52 @@ class Design:
 
     def residuals(self, values: Floats, following: float | None = None) -> Floats:
         """Return what is left of values (n,), both sides less what follows from the row before."""
-        target, columns = innovations(values, following), innovations(self.columns, following)
+        target, columns = _innovations(values, following), _innovations(self.columns, following)
         if self.places is None:
             fit, *_ = np.linalg.lstsq(columns, target, rcond=None)
             return np.asarray(target - columns @ fit)
         scale = np.sqrt((columns**2).sum(axis=0))
         columns = columns / np.where(scale > 0, scale, 1)
-        here = Places(self.places, None, 0.0, self.length)
+        places = Places(self.places, self.places, 0.0, self.length)
         if following is not None:
-            here = Places(self.places[1:], self.places[:-1], following, self.length)
-        equations = _equations(columns, here)
+            places = Places(self.places[1:], self.places[:-1], following, self.length)
+        equations, q = _equations(columns, places), columns.shape[1]
         left = target - target.mean()
         for _ in range(2):
-            moments = _moments(columns, here, left)
-            fit, *_ = np.linalg.lstsq(equations, moments, rcond=None)
-            at = columns.shape[1]
-            left = left - columns @ fit[:at] - here.levels(np.asarray(fit[at:], np.float64))
+            fit, *_ = np.linalg.lstsq(equations, _moments(columns, places, left), rcond=None)
+            left = left - columns @ fit[:q] - places.levels(np.asarray(fit[q:], np.float64))
         return np.asarray(left)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Places:
-    """The places of rows (n,), and those of the rows before with how much of them is taken away."""
+    """The places of rows (n,), and those of the rows before with how much of them is taken away.
+
+    Where none of it is, the rows before are any.
+    """
 
     here: Ints
-    before: Ints | None
+    before: Ints
     following: float
     length: int
 
     def sums(self, of: Floats) -> Floats:
         """Return the sum of numbers (n,) at each place, shape (length,)."""
         sums = np.bincount(self.here, of, self.length)
-        if self.before is not None:
-            sums = sums - self.following * np.bincount(self.before, of, self.length)
-        return np.asarray(sums)
+        return np.asarray(sums - self.following * np.bincount(self.before, of, self.length))
 
     def levels(self, each: Floats) -> Floats:
         """Return for each row the number of its place, of ``each`` (length,): shape (n,)."""
-        level = each[self.here]
-        return level if self.before is None else level - self.following * each[self.before]
+        return np.asarray(each[self.here] - self.following * each[self.before])
 
     def squares(self) -> Floats:
         """Return the transposed columns of the places times themselves, (length, length)."""
-        squares = np.diag(np.bincount(self.here, minlength=self.length).astype(np.float64))
-        if self.before is None:
-            return squares
+        here, before = (
+            np.diag(np.bincount(each, minlength=self.length)) for each in (self.here, self.before)
+        )
         pairs = np.bincount(self.here * self.length + self.before, minlength=self.length**2)
-        both = pairs.reshape(self.length, self.length).astype(np.float64)
-        before = np.diag(np.bincount(self.before, minlength=self.length).astype(np.float64))
-        return np.asarray(squares + self.following**2 * before - self.following * (both + both.T))
+        both = pairs.reshape(self.length, self.length)
+        return np.asarray(here + self.following**2 * before - self.following * (both + both.T))
 
 
 def _moments(columns: Floats, places: Places, of: Floats) -> Floats:

@@ -25,14 +25,16 @@ def keep_at_hand(person: User, kpi: Kpi) -> list[str]:
     Raises RefusalError (409) where there are as many as can be.
     """
     kept = favorites_of(person, kpi.workspace)
-    if kpi.slug not in kept and len(kept) >= MOST:
+    if kpi.slug in kept:
+        return kept
+    if len(kept) >= MOST:
         raise RefusalError(
             f"You keep {MOST} KPIs at hand, which is all there can be.",
             Issue(f"{kpi.name} would be one more.", "Let go of another one first."),
             status=409,
         )
     Favorite.objects.get_or_create(person=person, kpi=kpi)
-    return favorites_of(person, kpi.workspace)
+    return [*kept, kpi.slug]
 
 
 def let_go(person: User, kpi: Kpi) -> list[str]:

@@ -71,7 +71,9 @@ def _below_one_another(rows: list[tuple[str, ...]], lines: list[int]) -> list[tu
     begun: int | None = None
     for start, end in zip(starts, ends, strict=True):
         header = _header_in(rows[start:end])
-        if header is not None and _is_another(header, rows[start:end], headers):
+        title = "" if header is None else _title_above(header, rows[start:end])
+        if header is not None and _is_another(header, title, headers):
+            headers.append((header, title))
             parts.append((start if begun is None else begun, end))
             begun = None
         elif header is None and end - start < FEWEST_ROWS and end < len(rows):
@@ -97,17 +99,13 @@ def _header_in(rows: list[tuple[str, ...]]) -> Row | None:
     return None
 
 
-def _is_another(header: Row, rows: list[tuple[str, ...]], headers: list[tuple[Row, str]]) -> bool:
-    """Tell whether rows with a header are a table of their own, and note it.
+def _is_another(header: Row, title: str, headers: list[tuple[Row, str]]) -> bool:
+    """Tell whether what has a header is a table of its own, beside those with other ``headers``.
 
     The same names again are the next page of a table, but below a title of their own.
     """
-    title = _title_above(header, rows)
     known = [other for names, other in headers if names == header]
-    if known and (not title or title in known):
-        return False
-    headers.append((header, title))
-    return True
+    return not known or (title != "" and title not in known)
 
 
 def _title_above(header: Row, rows: list[tuple[str, ...]]) -> str:

@@ -4,8 +4,7 @@ import math
 from statistics import fmean, quantiles
 from typing import Any
 
-from fluctus.kpis.models import Kpi
-from tests.conftest import Api
+from tests.conftest import Api, ok, revision
 
 VALUES = [20.0, 24.0, 21.5, 23.0, 19.5, 22.0, 25.5, 20.5, 21.0, 23.5, 22.5, 18.5]
 SETTINGS = (
@@ -15,21 +14,19 @@ SETTINGS = (
 
 
 def offers(api: Api, slug: str, **query: Any) -> dict[str, Any]:
-    answer = api.get(f"/kpis/{slug}/offers", **query)
-    assert answer.status_code == 200, answer.content
-    return {one["title"]: one for one in answer.json()["offers"]}
+    answer = ok(api.get(f"/kpis/{slug}/offers", **query))
+    return {one["title"]: one for one in answer["offers"]}
 
 
 def add(api: Api, slug: str, *offered: dict[str, Any]) -> None:
     """Add what is offered, as the browser does."""
-    kpi = Kpi.objects.get(slug=slug)
+    path = f"/kpis/{slug}"
     lines = [
         {name: line[name] for name in SETTINGS} | {"key": f"{line['key']} {number}"}
         for number, one in enumerate(offered)
         for line in one["lines"]
     ]
-    sent = api.send("PATCH", f"/kpis/{slug}", {"lines": lines}, revision=kpi.revision)
-    assert sent.status_code == 200, sent.content
+    ok(api.send("PATCH", path, {"lines": lines}, revision=revision(api, path)))
 
 
 def test_offers_are_drawn_on_the_values_shown(api: Api) -> None:

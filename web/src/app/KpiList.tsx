@@ -92,9 +92,12 @@ export function KpiList({ rows, workspace }: { rows: KpiRow[]; workspace: string
 function useTop(rows: KpiRow[], workspace: string, open: string | undefined): Top[] {
   const favorites = useFavorites(workspace)
   const recents = useMemo(
-    () => (open === undefined ? recentsOf(workspace) : keepRecent(workspace, open)),
+    () => recentsOf(workspace).filter((slug) => slug !== open),
     [workspace, open],
   )
+  useEffect(() => {
+    if (open !== undefined) keepRecent(workspace, open)
+  }, [workspace, open])
   return useMemo(() => {
     const bySlug = new Map(rows.map((row) => [row.slug, row]))
     const present = (slugs: readonly string[]) => slugs.flatMap((slug) => bySlug.get(slug) ?? [])

@@ -1,5 +1,6 @@
 // What is typed and not saved yet, kept on the device until the server has it. Pure.
 import type { Issue } from '../api/client.ts'
+import { jsonInBrowser, keepInBrowser } from '../shared/inBrowser.ts'
 import { cellsOf, type Typed, type Typing } from '../shared/typing.ts'
 import type { DueValue, Row, ValueCheck } from './fillIn.ts'
 
@@ -92,13 +93,9 @@ const nameOf = (workspace: string, person: string) => `fluctus.fill-in.${workspa
 
 /** What the device has kept for a person; nothing where it keeps nothing, or something else. */
 export function kept(workspace: string, person: string): Drafts {
-  try {
-    const read: unknown = JSON.parse(localStorage.getItem(nameOf(workspace, person)) ?? '{}')
-    if (typeof read !== 'object' || read === null) return {}
-    return Object.fromEntries(Object.entries(read).filter(([, draft]) => isDraft(draft)))
-  } catch {
-    return {}
-  }
+  const read = jsonInBrowser(nameOf(workspace, person))
+  if (typeof read !== 'object' || read === null) return {}
+  return Object.fromEntries(Object.entries(read).filter(([, draft]) => isDraft(draft)))
 }
 
 const isDraft = (draft: Partial<Draft> | null): draft is Draft =>
@@ -107,11 +104,6 @@ const isDraft = (draft: Partial<Draft> | null): draft is Draft =>
   )
 
 export function keep(workspace: string, person: string, drafts: Drafts): void {
-  const name = nameOf(workspace, person)
-  try {
-    if (Object.keys(drafts).length === 0) localStorage.removeItem(name)
-    else localStorage.setItem(name, JSON.stringify(drafts))
-  } catch {
-    // A device that keeps nothing: it is in memory still.
-  }
+  const nothing = Object.keys(drafts).length === 0
+  keepInBrowser(nameOf(workspace, person), nothing ? null : JSON.stringify(drafts))
 }

@@ -9,7 +9,10 @@ beforeEach(() => {
     <button id="one">One</button><button id="two">Two</button></main>`
   stop = keepFocus()
 })
-afterEach(() => stop())
+afterEach(() => {
+  stop()
+  document.body.replaceChildren()
+})
 
 const there = (id: string) => document.getElementById(id) as HTMLButtonElement
 const home = () => document.querySelector('[data-focus-home]')

@@ -256,7 +256,7 @@ def _single(text: str, style: DateStyle) -> datetime | None:
         day = FIRST_DAYS[style](_year(_found_year(parts)), parts)
         if not FIRST_YEAR <= day.year <= LAST_YEAR:
             return None
-        moment = datetime.combine(day, _clock(parts)) + _to_the_end(parts)
+        moment = datetime.combine(day, time()) + _clock(parts)
         if parts["zone"]:
             offset = parts["zone"].upper()
             offset = "+00:00" if offset in ("Z", "UTC", "GMT") else offset
@@ -270,22 +270,18 @@ def _found_year(parts: dict[str, str]) -> str:
     return next(parts[name] for name in ("y", "y2", "y3", "y4") if parts.get(name))
 
 
-def _to_the_end(parts: dict[str, str]) -> timedelta:
-    """Return a day for 24:00, which is the midnight that ends one."""
-    ends = parts["hour"] == "24" and not int(parts["minute"]) and not parts["half"]
-    return timedelta(days=int(ends))
-
-
-def _clock(parts: dict[str, str]) -> time:
-    hour = int(parts["hour"] or 0)
-    if _to_the_end(parts):
-        return time(0)
+def _clock(parts: dict[str, str]) -> timedelta:
+    """Return how far in its day a clock is, up to 24:00; raises ValueError for what none shows."""
+    hour, minute = int(parts["hour"] or 0), int(parts["minute"] or 0)
     half = (parts["half"] or "").strip().lower()
     if half:
         if not 1 <= hour <= 12:
             raise ValueError("no such hour of half a day")
         hour = hour % 12 + (12 if half.startswith("p") else 0)
-    return time(hour, int(parts["minute"] or 0))
+    into_the_day = timedelta(hours=hour, minutes=minute)
+    if minute > 59 or into_the_day > timedelta(days=1):
+        raise ValueError("no such time of a day")
+    return into_the_day
 
 
 def _range_start(text: str, style: DateStyle) -> datetime | None:

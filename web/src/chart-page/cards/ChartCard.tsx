@@ -2,9 +2,10 @@ import { Popover } from '@mantine/core'
 import { useWindowEvent } from '@mantine/hooks'
 import { type ReactNode, useEffect, useRef } from 'react'
 import { useAsked } from '../../api/doorkeeper.ts'
+import type { Box } from '../../chart/model/boxes.ts'
 import { calendarIsOpen } from '../../shared/day/DayInput.tsx'
 import classes from './ChartCard.module.css'
-import type { Box, Point } from './placement.ts'
+import type { Point } from './placement.ts'
 import { usePlaced } from './usePlaced.ts'
 
 interface Props {

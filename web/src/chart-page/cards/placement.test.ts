@@ -1,8 +1,9 @@
 import { expect, test } from 'vitest'
+import { shared } from '../../chart/model/boxes.ts'
 import { layOut } from '../../chart/model/geometry.ts'
 import { line, chart as sample } from '../../chart/sample.test-data.ts'
 import type { Card } from '../session/mode.ts'
-import { aboutOf, placeCard, pointsOf, shared } from './placement.ts'
+import { aboutOf, placeCard, pointsOf } from './placement.ts'
 
 const ALL = { average: true, limits: true, target: true }
 /** Windows, and how much of each stands left of the chart. */
@@ -68,10 +69,10 @@ function drawn(seed: number) {
     card,
     size: { width: 320, height: Math.min(400, 0.48 * window.height) * (0.3 + 0.7 * next()) },
     room: {
-      left: window.width - window.rail < 340 ? 8 - window.rail : 0,
-      right: window.width - 8 - window.rail,
-      top: 8 - top,
-      bottom: window.height - 8 - top,
+      x0: window.width - window.rail < 340 ? 8 - window.rail : 0,
+      x1: window.width - 8 - window.rail,
+      y0: 8 - top,
+      y1: window.height - 8 - top,
     },
     about: aboutOf(card, chart, geometry, 'a'),
     points: pointsOf(chart, geometry),
@@ -82,25 +83,25 @@ test('no card lies over what it is about, and all of each is in the window', () 
   for (let seed = 0; seed < 240; seed += 1) {
     const { card, size, room, about, points } = drawn(seed)
     const { left, top, height } = placeCard(size, room, about, points, card)
-    const box = { left, top, right: left + size.width, bottom: top + height }
+    const box = { x0: left, y0: top, x1: left + size.width, y1: top + height }
     const told = `${seed}: ${card.kind}`
     expect(about.length, told).toBeGreaterThan(0)
     expect(
       about.filter((one) => shared(box, one) > 0),
       told,
     ).toEqual([])
-    expect(left, told).toBeGreaterThanOrEqual(room.left)
-    expect(top, told).toBeGreaterThanOrEqual(room.top)
-    expect(box.right, told).toBeLessThanOrEqual(room.right)
-    expect(box.bottom, told).toBeLessThanOrEqual(room.bottom)
+    expect(left, told).toBeGreaterThanOrEqual(room.x0)
+    expect(top, told).toBeGreaterThanOrEqual(room.y0)
+    expect(box.x1, told).toBeLessThanOrEqual(room.x1)
+    expect(box.y1, told).toBeLessThanOrEqual(room.y1)
   }
 })
 
 test('a card goes where the drawing is empty', () => {
-  const room = { left: 0, top: 0, right: 1000, bottom: 600 }
+  const room = { x0: 0, y0: 0, x1: 1000, y1: 600 }
   const points = Array.from({ length: 100 }, (_, n) => ({ x: 500 + 5 * n, y: 300 }))
   const at = { x: 480, y: 300 }
-  const about = [{ left: 470, right: 490, top: 290, bottom: 310 }]
+  const about = [{ x0: 470, x1: 490, y0: 290, y1: 310 }]
   const { left, top } = placeCard({ width: 300, height: 200 }, room, about, points, at)
   // To the left, beside it, where there is no point.
   expect(left + 300).toBeLessThan(471)
@@ -109,13 +110,13 @@ test('a card goes where the drawing is empty', () => {
 })
 
 test('a card that finds no free place is scrolled in a smaller one', () => {
-  const room = { left: 0, top: 0, right: 320, bottom: 400 }
-  const about = [{ left: 0, right: 320, top: 170, bottom: 380 }]
+  const room = { x0: 0, y0: 0, x1: 320, y1: 400 }
+  const about = [{ x0: 0, x1: 320, y0: 170, y1: 380 }]
   const at = { x: 300, y: 200 }
   const { top, height } = placeCard({ width: 320, height: 200 }, room, about, [], at)
   expect(height).toBe(160)
   expect(top + height).toBeLessThanOrEqual(170)
-  const none = [{ left: 0, right: 320, top: 20, bottom: 400 }]
+  const none = [{ x0: 0, x1: 320, y0: 20, y1: 400 }]
   const least = placeCard({ width: 320, height: 200 }, room, none, [], at)
   expect([least.top, least.height]).toEqual([0, 80])
 })

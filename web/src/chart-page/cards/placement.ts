@@ -1,4 +1,5 @@
 // Where a card opens: clear of what it is about, over as little of the drawing as can be. Pure.
+import { around, type Box, shared } from '../../chart/model/boxes.ts'
 import type { Geometry } from '../../chart/model/geometry.ts'
 import type { Scale } from '../../chart/model/scale.ts'
 import type { LineName } from '../../chart/model/tags.ts'
@@ -8,13 +9,6 @@ import type { Card } from '../session/mode.ts'
 export interface Point {
   x: number
   y: number
-}
-
-export interface Box {
-  left: number
-  top: number
-  right: number
-  bottom: number
 }
 
 /** Pixels from one place that is tried to the next. */
@@ -46,8 +40,8 @@ export function placeCard(
   at: Point,
 ): { left: number; top: number; height: number } {
   let found = {
-    left: room.left,
-    top: room.top,
+    left: room.x0,
+    top: room.y0,
     height: size.height,
     cost: Number.POSITIVE_INFINITY,
   }
@@ -68,16 +62,16 @@ function bestPlace(
   at: Point,
 ): { left: number; top: number; cost: number } {
   const within = points.filter(
-    ({ x, y }) => x >= room.left && x <= room.right && y >= room.top && y <= room.bottom,
+    ({ x, y }) => x >= room.x0 && x <= room.x1 && y >= room.y0 && y <= room.y1,
   )
-  let best = { left: room.left, top: room.top, cost: Number.POSITIVE_INFINITY }
-  for (const left of steps(room.left, room.right - size.width, at.x, size.width)) {
+  let best = { left: room.x0, top: room.y0, cost: Number.POSITIVE_INFINITY }
+  for (const left of steps(room.x0, room.x1 - size.width, at.x, size.width)) {
     const column = within.filter(({ x }) => x > left && x < left + size.width)
-    for (const top of steps(room.top, room.bottom - size.height, at.y, size.height)) {
-      const card = { left, top, right: left + size.width, bottom: top + size.height }
+    for (const top of steps(room.y0, room.y1 - size.height, at.y, size.height)) {
+      const card = { x0: left, y0: top, x1: left + size.width, y1: top + size.height }
       const over = clear.reduce((sum, box) => sum + shared(card, box), 0)
-      const off = Math.hypot(beyond(at.x, left, card.right), beyond(at.y, top, card.bottom))
-      const crowd = column.reduce((sum, { y }) => sum + (y > top && y < card.bottom ? 1 : 0), 0)
+      const off = Math.hypot(beyond(at.x, left, card.x1), beyond(at.y, top, card.y1))
+      const crowd = column.reduce((sum, { y }) => sum + (y > top && y < card.y1 ? 1 : 0), 0)
       const cost = (over > 0 ? COVERED + over : 0) + off + PER_POINT * crowd
       if (cost < best.cost) best = { left, top, cost }
     }
@@ -96,20 +90,13 @@ function steps(from: number, to: number, at: number, length: number): number[] {
   return [...every, ...next, last]
 }
 
-/** Square pixels that two boxes share. */
-export function shared(a: Box, b: Box): number {
-  const width = Math.min(a.right, b.right) - Math.max(a.left, b.left)
-  const height = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top)
-  return width > 0 && height > 0 ? width * height : 0
-}
-
 function beyond(at: number, from: number, to: number): number {
   return at < from ? from - at : at > to ? at - to : 0
 }
 
 /** What of a drawing a card is about: the point, the line, the tag that it must not cover. */
 export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: string): Box[] {
-  const tag = around({ x: card.x, y: card.y })
+  const tag = near(card)
   switch (card.kind) {
     case 'target':
       return [
@@ -129,20 +116,18 @@ export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: s
       }
       const span = geometry.spans.find(({ number }) => number === card.number)
       const [top, bottom] = geometry.lane
-      return span ? [{ left: span.x0, right: span.x1, top, bottom }] : [tag]
+      return span ? [{ x0: span.x0, x1: span.x1, y0: top, y1: bottom }] : [tag]
     }
     case 'axis':
-      return [
-        { left: 0, right: geometry.left, top: geometry.values[0], bottom: geometry.values[1] },
-      ]
+      return [{ x0: 0, x1: geometry.left, y0: geometry.values[0], y1: geometry.values[1] }]
     case 'value': {
       const point = pointsOf(chart, geometry)[geometry.indexOf.get(card.position) ?? -1]
-      return point ? [around(point)] : []
+      return point ? [near(point)] : []
     }
     case 'event':
     case 'pin':
     case 'candidate':
-      return [tag, ...nearest(card.x, chart, geometry).map(around)]
+      return [tag, ...nearest(card.x, chart, geometry).map(near)]
   }
 }
 
@@ -153,13 +138,12 @@ function nearest(x: number, chart: Chart, geometry: Geometry): Point[] {
   return points.filter((point) => Math.abs(point.x - x) === off).slice(0, 1)
 }
 
-function around({ x, y }: Point): Box {
-  return { left: x - ROUND, right: x + ROUND, top: y - ROUND, bottom: y + ROUND }
-}
+/** What a card keeps off of a point, or of the tag that it was opened at. */
+const near = ({ x, y }: Point): Box => around(x, y, ROUND)
 
 /** A tag stands at the right of the plot, and reaches to the edge of the drawing. */
 function toTheEdge(tag: Box, geometry: Geometry): Box {
-  return { ...tag, right: geometry.width }
+  return { ...tag, x1: geometry.width }
 }
 
 function across(
@@ -171,7 +155,7 @@ function across(
     .filter((level) => level !== null)
     .map((level) => {
       const y = scale(level)
-      return { left: geometry.left, right: geometry.width, top: y - 4, bottom: y + 4 }
+      return { x0: geometry.left, x1: geometry.width, y0: y - 4, y1: y + 4 }
     })
 }
 
@@ -211,9 +195,7 @@ function limitBoxes(chart: Chart, number: number, name: LineName, geometry: Geom
 function along(course: readonly (number | null)[], geometry: Geometry, y: Scale): Box[] {
   return course.flatMap((level, n) => {
     const time = geometry.times[n]
-    return level === null || time === undefined
-      ? []
-      : [around({ x: geometry.x(time), y: y(level) })]
+    return level === null || time === undefined ? [] : [around(geometry.x(time), y(level), ROUND)]
   })
 }
 

@@ -7,7 +7,8 @@ import {
   useRef,
   useState,
 } from 'react'
-import { type Box, type Point, placeCard, shared } from './placement.ts'
+import { type Box, shared } from '../../chart/model/boxes.ts'
+import { type Point, placeCard } from './placement.ts'
 
 /** Pixels between a card and the edges of the window. */
 const EDGE = 8
@@ -40,9 +41,8 @@ export function usePlaced(at: Point, about: readonly Box[], points: readonly Poi
     setPosition((now) => {
       if (now) {
         const [x, y] = [now.left - left - scrollX, now.top - top - scrollY]
-        const box = { left: x, top: y, right: x + size.width, bottom: y + size.height }
-        if (box.bottom <= room.bottom + 1 && about.every((one) => shared(box, one) === 0))
-          return now
+        const box = { x0: x, y0: y, x1: x + size.width, y1: y + size.height }
+        if (box.y1 <= room.y1 + 1 && about.every((one) => shared(box, one) === 0)) return now
       }
       const to = placeCard(size, room, about, points, at)
       const next = { left: to.left + left + scrollX, top: to.top + top + scrollY }
@@ -72,10 +72,10 @@ function roomWithin(left: number, top: number, width: number): Box {
   const { clientWidth, clientHeight } = document.documentElement
   const right = clientWidth - EDGE - left
   return {
-    left: right >= width ? Math.max(0, EDGE - left) : EDGE - left,
-    right,
-    top: EDGE - top,
-    bottom: clientHeight - EDGE - top,
+    x0: right >= width ? Math.max(0, EDGE - left) : EDGE - left,
+    x1: right,
+    y0: EDGE - top,
+    y1: clientHeight - EDGE - top,
   }
 }
 

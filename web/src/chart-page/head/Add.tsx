@@ -23,7 +23,8 @@ export function Add({ states }: { states: readonly string[] }) {
   const { path, look, saved, dispatch, acts } = useChartSession()
   const { chart } = useShown()
   const [opened, setOpened] = useState(false)
-  // Asked for when the hand is near, so that they are mostly there when it opens.
+  // Asked for when the hand is near, so that they are mostly there when it opens; what is done
+  // elsewhere on the chart asks for none.
   const [near, setNear] = useState(false)
   const offers = useOffers(path, look.view, saved.kpi.revision, near || opened)
   // What is below stays where it is, whatever comes above it.
@@ -42,7 +43,9 @@ export function Add({ states }: { states: readonly string[] }) {
           className={page.chip}
           data-add
           onPointerEnter={() => setNear(true)}
+          onPointerLeave={() => setNear(false)}
           onFocus={() => setNear(true)}
+          onBlur={() => setNear(false)}
         >
           Add
         </button>

@@ -25,7 +25,7 @@ export type Held =
   | { kind: 'line'; draft: LineDraft; added: boolean }
 
 /** What is open over the chart, and where; a segment with the line whose tag it was opened at. */
-export type Card = { x: number; y: number } /** With the line whose tag it was opened at. */ & (
+export type Card = { x: number; y: number } & (
   | { kind: 'segment'; number: number; line?: LineName }
   | { kind: 'target'; target?: number }
   | { kind: 'line' }

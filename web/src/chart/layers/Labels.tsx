@@ -3,8 +3,9 @@ import { memo } from 'react'
 import { valuesName, valueText } from '../../shared/numbers.ts'
 import { counted } from '../../shared/writing.ts'
 import classes from '../Chart.module.css'
+import { around, type Box } from '../model/boxes.ts'
 import type { Geometry } from '../model/geometry.ts'
-import { type Box, type LabelRequest, placeLabels } from '../model/labelPlacement.ts'
+import { type LabelRequest, placeLabels } from '../model/labelPlacement.ts'
 import { MARK_COLOR } from '../model/markKinds.ts'
 import type { Chart } from '../model/types.ts'
 import { textWidth } from '../text/measure.ts'
@@ -172,10 +173,6 @@ function linesOf(chart: Chart, { x, y, times, left, right }: Geometry): Box[] {
       return [average, upper, lower].flatMap((value) => level(value, x0, x1))
     }),
   ]
-}
-
-function around(x: number, y: number, room: number): Box {
-  return { x0: x - room, x1: x + room, y0: y - room, y1: y + room }
 }
 
 function distance(chart: Chart, geometry: Geometry, position: number): number {

@@ -1,12 +1,6 @@
 // Labels give way: they never cover a point or each other. Pure.
 import { textWidth } from '../text/measure.ts'
-
-export interface Box {
-  x0: number
-  y0: number
-  x1: number
-  y1: number
-}
+import { type Box, inside, overlaps } from './boxes.ts'
 
 export interface LabelRequest {
   key: string
@@ -23,14 +17,6 @@ export interface PlacedLabel extends LabelRequest {
 }
 
 const HEIGHT = 14
-
-function overlaps(a: Box, b: Box): boolean {
-  return a.x0 < b.x1 && b.x0 < a.x1 && a.y0 < b.y1 && b.y0 < a.y1
-}
-
-function inside(a: Box, b: Box): boolean {
-  return a.x0 >= b.x0 && a.x1 <= b.x1 && a.y0 >= b.y0 && a.y1 <= b.y1
-}
 
 /**
  * Places labels beside, above or below what they name, first come first served.

@@ -102,33 +102,24 @@ export function movingLine(key: string, by: -1 | 1): Intent {
 export function newBand({ lines, bands }: Chart): BandDraft | null {
   const [bottom, top] = lines
   if (!bottom || !top) return null
-  const color = COLORS[(bands.length + 3) % COLORS.length] ?? 'slate'
+  return bandBetween(bottom, top, COLORS[(bands.length + 3) % COLORS.length] ?? 'slate')
+}
+
+type Ended = Pick<LineDraft, 'key'>
+
+function bandBetween(bottom: Ended, top: Ended, color: BandDraft['color']): BandDraft {
   return { key: newKey(), bottom: bottom.key, top: top.key, name: '', color, hidden: false }
 }
 
 /** Adds what is offered: its lines, and the band between the two of a band. */
 export function addingOffer({ lines, is_band }: Schemas['Offer']): Intent {
   const keyed = lines.map((line) => ({ ...settingsOf(line), key: newKey() }))
-  return (now) => {
-    const [bottom, top] = keyed
-    const band =
-      is_band && bottom && top
-        ? [
-            {
-              key: newKey(),
-              bottom: bottom.key,
-              top: top.key,
-              name: '',
-              color: 'slate' as const,
-              hidden: false,
-            },
-          ]
-        : []
-    return {
-      lines: [...now.lines.map(settingsOf), ...keyed],
-      ...(band.length > 0 ? { bands: [...now.bands.map(bandSettings), ...band] } : {}),
-    }
-  }
+  const [bottom, top] = keyed
+  const band = is_band && bottom && top ? bandBetween(bottom, top, 'slate') : null
+  return (now) => ({
+    lines: [...now.lines.map(settingsOf), ...keyed],
+    ...(band ? { bands: [...now.bands.map(bandSettings), band] } : {}),
+  })
 }
 
 /** Adds a band, or changes one. */
