@@ -23,6 +23,10 @@ class Series:
     set_aside: Bools | None = None
     complete: bool = field(init=False)
     """True when no value is missing or set aside."""
+    present: Bools = field(init=False)
+    """Where there is a value, shape (n,); not to be written to."""
+    included: Bools = field(init=False)
+    """Where there is a value that is not set aside, shape (n,); not to be written to."""
 
     def __init__(self, values: ArrayLike, set_aside: ArrayLike | None = None) -> None:
         array = np.ascontiguousarray(values, dtype=np.float64)
@@ -38,17 +42,14 @@ class Series:
             aside = None
         object.__setattr__(self, "values", array)
         object.__setattr__(self, "set_aside", aside)
-        object.__setattr__(self, "complete", finite and aside is None)
+        complete = finite and aside is None
+        present = np.ones(len(array), np.bool_) if finite else ~np.isnan(array)
+        included = present if aside is None else present & ~aside
+        for mask in (present, included):
+            mask.setflags(write=False)
+        object.__setattr__(self, "complete", complete)
+        object.__setattr__(self, "present", present)
+        object.__setattr__(self, "included", included)
 
     def __len__(self) -> int:
         return len(self.values)
-
-    @property
-    def present(self) -> Bools:
-        """Where there is a value, shape (n,)."""
-        return ~np.isnan(self.values)
-
-    @property
-    def included(self) -> Bools:
-        """Where there is a value that is not set aside, shape (n,)."""
-        return self.present if self.set_aside is None else self.present & ~self.set_aside

@@ -39,7 +39,7 @@ from fluctus.core.judgment.predictability import (
     predictability_of,
     with_limits_in_force,
 )
-from fluctus.core.judgment.shift_evidence import best_split
+from fluctus.core.judgment.shift_evidence import LOOKED_AT, best_split
 
 FOLLOWING: Final = 0.3
 """From this autocorrelation on, values are said to follow the ones before."""
@@ -345,6 +345,7 @@ def _lasting_run(analysis: Analysis, settled: Collection[int]) -> Signal | None:
 
 
 def _why_no_evidence(values: Floats) -> Because:
+    values = values[-LOOKED_AT:]
     split = best_split(values)
     if split is None:
         return Because.SHORT

@@ -197,7 +197,7 @@ def move_periods(kpi: Kpi, old: str, new: str) -> None:
 def read_written(kpi: Kpi) -> Stored:
     """Read the values of a locked KPI, pack what is new, and note which parts there are."""
     stored = read_stored(kpi, keep=True)
-    present = [int(part) for part in np.unique(stored.parts) if part]
+    present = [part for part in np.flatnonzero(np.bincount(stored.parts)).tolist() if part]
     if len(present) == len(kpi.breakdowns):
         return stored
     kpi.breakdowns = [kpi.breakdowns[part - 1] for part in present]

@@ -40,6 +40,10 @@ def add_values(
     _name_parts(kpi, frame["breakdown"].unique().to_list())
     statement = f"COPY {OBSERVATIONS} (kpi_id, written_by_id, {COLUMNS}) FROM STDIN (FORMAT CSV)"
     _copy(statement, frame, [kpi.pk, change.pk], progress)
+    if frame.height > COPIED_AT_ONCE:
+        # Until the database has counted them it would look for one value by reading all of them.
+        # Where somebody else has it count, there is nothing to wait for.
+        _run(f"ANALYZE (SKIP_LOCKED) {OBSERVATIONS}", [])
 
 
 def put_values(kpi: Kpi, change: DataChange, frame: pl.DataFrame) -> None:
