@@ -46,6 +46,8 @@ class Session(Shape):
     """Whether the demo account is offered."""
     sends_mail: bool
     """Whether a letter can be sent to who has forgotten their password."""
+    operates: bool
+    """Whether the person sees to the installation."""
 
 
 class SignInSerializer(Plain):
@@ -68,6 +70,7 @@ def _session(request: Request) -> Response:
             ],
             demo=settings.DEMO,
             sends_mail=settings.SENDS_MAIL,
+            operates=person is not None and person.is_staff,
         )
     )
 

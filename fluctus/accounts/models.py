@@ -17,6 +17,24 @@ class Workspace(models.Model):
         return self.name
 
 
+class Room(models.Model):
+    """How much a workspace may hold of each kind; null where it is as the installation has it."""
+
+    workspace = models.OneToOneField(
+        Workspace, on_delete=models.CASCADE, primary_key=True, related_name="room"
+    )
+    kpis = models.PositiveBigIntegerField(null=True)
+    values = models.PositiveBigIntegerField(null=True)
+    feeds = models.PositiveBigIntegerField(null=True)
+    file_bytes = models.PositiveBigIntegerField(null=True)
+    """Of tables that wait to be brought in."""
+    requests_a_minute = models.PositiveBigIntegerField(null=True)
+    """Of all its people and programs, for each server process."""
+
+    def __str__(self) -> str:
+        return f"the room of {self.workspace}"
+
+
 class GuessedTry(models.Model):
     """Something that can be guessed and was tried, kept until it no longer counts.
 

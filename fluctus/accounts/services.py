@@ -46,11 +46,19 @@ def open_demo_workspace() -> tuple[Workspace, bool]:
 
 
 @transaction.atomic
-def add_person(name: str, password: str | None, workspace: str, role: Role | None = None) -> User:
+def add_person(
+    name: str,
+    password: str | None,
+    workspace: str,
+    role: Role | None = None,
+    *,
+    operates: bool | None = None,
+) -> User:
     """Add a person with an account in a workspace, making either where it is not there.
 
     Somebody who is there keeps their password where ``password`` is None. The first of a
-    workspace is its owner, others are editors, unless a ``role`` is named. Raises
+    workspace is its owner, others are editors, unless a ``role`` is named. ``operates`` says
+    whether they see to the installation; None leaves that as it is. Raises
     ValidationError for a weak password, or a name or workspace that cannot be one.
     """
     validate_slug(workspace)
@@ -58,6 +66,8 @@ def add_person(name: str, password: str | None, workspace: str, role: Role | Non
     if password is not None:
         validate_password(password, person)
         person.set_password(password)
+    if operates is not None:
+        person.is_staff = operates
     person.full_clean()
     person.save()
     workspace_row, created = Workspace.objects.get_or_create(

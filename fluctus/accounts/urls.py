@@ -6,6 +6,7 @@ from fluctus.accounts.api import DemoSessionView, SessionView
 from fluctus.accounts.own import api as own
 from fluctus.accounts.people import api as people
 from fluctus.accounts.record.api import RecordView
+from fluctus.accounts.room.api import RoomView
 from fluctus.accounts.tokens import api as tokens
 
 OF_WORKSPACE = "workspaces/<slug:workspace>"
@@ -36,5 +37,6 @@ urlpatterns = [
     ),
     path(f"{OF_WORKSPACE}/tokens", tokens.TokensView.as_view(), name="tokens"),
     path(f"{OF_WORKSPACE}/tokens/<int:number>", tokens.TokenView.as_view(), name="token"),
+    path(f"{OF_WORKSPACE}/room", RoomView.as_view(), name="room"),
     path(f"{OF_WORKSPACE}/record", RecordView.as_view(), name="record"),
 ]

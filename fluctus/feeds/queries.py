@@ -1,6 +1,8 @@
 """Reads of feeds, all within the workspace of who asks."""
 
-from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
+from collections.abc import Collection
+
+from django.db.models import Count, OuterRef, Prefetch, QuerySet, Subquery
 
 from fluctus.accounts.models import Workspace
 from fluctus.feeds.models import Feed, FeedKpi, FeedState, Fetch
@@ -26,6 +28,12 @@ def feeds_of(workspace: Workspace) -> QuerySet[Feed]:
         .prefetch_related(Prefetch("kpis", kpis), Prefetch("fetches", last))
         .order_by("name", "pk")
     )
+
+
+def feeds_in(workspaces: Collection[int]) -> dict[int, int]:
+    """Count the feeds of workspaces."""
+    rows = Feed.objects.filter(workspace__in=workspaces).exclude(state=FeedState.DRAFT)
+    return dict(rows.values("workspace").annotate(all=Count("pk")).values_list("workspace", "all"))
 
 
 def feed_with(workspace: Workspace, number: int) -> Feed:

@@ -11,6 +11,8 @@ from django.db import transaction
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import AuditEvent, note
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import refuse_beyond
 from fluctus.accounts.sealing import opened as unsealed
 from fluctus.accounts.sealing import sealed
 from fluctus.feeds.models import Feed, FeedKpi, FeedState, Fetch, FetchOutcome
@@ -108,6 +110,7 @@ def plan(
     refuse_unfit(schedule, actor.now, ZoneInfo(zone))
     Workspace.objects.select_for_update().get(pk=workspace.pk)
     _refuse_name(workspace, name, draft)
+    refuse_beyond(workspace, Kind.FEEDS, 1)
     if workspace.feeds.exclude(state=FeedState.DRAFT).count() >= MOST:
         raise RefusalError(
             "This feed cannot be set up.",

@@ -2,7 +2,7 @@
 
 import hashlib
 import secrets
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import asdict
 from datetime import timedelta
 from pathlib import Path
@@ -15,6 +15,8 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from fluctus.accounts.models import Workspace
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import most_of
 from fluctus.files import store
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.intake.models import Import, Upload
@@ -48,7 +50,8 @@ class SlowTableError(RefusalError):
 def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[bytes]) -> Upload:
     """Keep what a person uploads; raises RefusalError when it is too large, or there is no room."""
     clear_old()
-    room = settings.WORKSPACE_ROOM_BYTES - _kept_bytes(workspace)
+    most = most_of(workspace, Kind.FILE_BYTES)
+    room = None if most is None else most - file_bytes([workspace.pk]).get(workspace.pk, 0)
     folder = secrets.token_hex(16)
     raw = f"{folder}/{RAW}"
     coming = store.here(raw).with_suffix(".coming")
@@ -59,7 +62,7 @@ def keep_upload(workspace: Workspace, person: User, name: str, blocks: Iterable[
                 size += len(block)
                 if size > settings.MAX_UPLOAD_BYTES:
                     raise _too_large()
-                if size > room:
+                if room is not None and size > room:
                     raise _no_room()
                 digest.update(block)
                 file.write(block)
@@ -200,10 +203,10 @@ def forget(upload: Upload) -> None:
     upload.delete()
 
 
-def _kept_bytes(workspace: Workspace) -> int:
-    """Return how much the uploads of a workspace take, with what was made of them."""
-    kept = Upload.objects.filter(workspace=workspace).aggregate(all=Sum("kept"))["all"]
-    return int(kept or 0)
+def file_bytes(workspaces: Collection[int]) -> dict[int, int]:
+    """Return how much the uploads of workspaces take, with what was made of them."""
+    rows = Upload.objects.filter(workspace__in=workspaces).values("workspace")
+    return dict(rows.annotate(all=Sum("kept")).values_list("workspace", "all"))
 
 
 def clear_old() -> None:
@@ -220,7 +223,8 @@ def _no_room() -> RefusalError:
         "There is no room for this file now.",
         Issue(
             "Other tables of this workspace wait to be brought in.",
-            "Bring them in or drop them; what nobody takes up is gone after six hours.",
+            "Bring them in or drop them; what nobody takes up is gone after six hours. For more "
+            f"room ask {settings.OPERATOR}.",
         ),
         status=413,
     )

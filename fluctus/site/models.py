@@ -14,3 +14,18 @@ class Installation(models.Model):
 
     def __str__(self) -> str:
         return "this installation"
+
+
+class MadeBackup(models.Model):
+    """A backup that was made of this installation, and read back."""
+
+    at = models.DateTimeField()
+    """The moment that it holds."""
+    size = models.BigIntegerField()
+    encrypted = models.BooleanField()
+
+    class Meta:
+        get_latest_by = "pk"
+
+    def __str__(self) -> str:
+        return f"the backup of {self.at:%Y-%m-%d %H:%M}"

@@ -31,6 +31,8 @@ class Open(Enum):
     """Whoever knows the address."""
     SIGNED_IN = "signed in"
     """Whoever is signed in: it is about themselves."""
+    OPERATOR = "operator"
+    """Whoever sees to the installation; nobody else is told that there is such an address."""
 
 
 Need = Role | Open
@@ -70,6 +72,11 @@ NEEDS: dict[str, Methods] = {
     "tokens": {"GET": Role.VIEWER, "POST": Role.VIEWER},
     "token": {"DELETE": Role.VIEWER},
     "record": {"GET": Role.OWNER},
+    "room": LOOK,
+    # The installation
+    "condition": {"GET": Open.OPERATOR},
+    "job-again": {"POST": Open.OPERATOR},
+    "give-room": {"PUT": Open.OPERATOR},
     # Charts
     "kpis": LOOK,
     "kpi": {"PATCH": Role.EDITOR, "DELETE": Role.OWNER},
@@ -219,6 +226,7 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "workspace": frozenset({"DELETE"}),
     "account": frozenset({"DELETE"}),
     "account-data": frozenset({"GET"}),
+    "give-room": frozenset({"PUT"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
 NOT_BY_TOKEN = frozenset(
@@ -244,9 +252,11 @@ class MayByRole(BasePermission):
             return True
         if needed is None or not isinstance(request.user, User):
             return False
-        if needed is Open.SIGNED_IN:
+        if isinstance(needed, Open):
             if isinstance(request.auth, ApiToken):
                 return False
+            if needed is Open.OPERATOR and not request.user.is_staff:
+                raise NotThereError("address")
             _refuse_unconfirmed(request)
             return True
         slug = str(view.kwargs["workspace"])

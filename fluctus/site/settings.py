@@ -179,8 +179,6 @@ FILES = env.str("FILES", default="folder")
 """``folder``, ``database``, or ``s3://bucket``, at S3_ENDPOINT where that is not the original."""
 STORAGES = {"uploads": storage_of(FILES, env.str("S3_ENDPOINT", default=""))}
 MAX_UPLOAD_BYTES = 100 * 1024 * 1024
-WORKSPACE_ROOM_BYTES = 1024 * 1024 * 1024
-"""What the uploads of a workspace that are not brought in yet may take on the disk."""
 MAX_PASTE_BYTES = 10 * 1024 * 1024
 LONG_IMPORT_BYTES = 2 * 1024 * 1024
 """From this size on, a table is brought in by a background job."""
@@ -201,7 +199,10 @@ REST_FRAMEWORK = {
         "fluctus.site.authentication.CookieSession",
     ],
     "DEFAULT_PERMISSION_CLASSES": ["fluctus.site.roles.MayByRole"],
-    "DEFAULT_THROTTLE_CLASSES": ["fluctus.site.throttling.ByWhoAsks"],
+    "DEFAULT_THROTTLE_CLASSES": [
+        "fluctus.site.throttling.ByWhoAsks",
+        "fluctus.site.throttling.ByWorkspace",
+    ],
     "DEFAULT_RENDERER_CLASSES": ["fluctus.http.rendering.OrjsonRenderer"],
     "DEFAULT_PARSER_CLASSES": [
         "fluctus.http.parsing.BoundedJsonParser",
@@ -217,6 +218,13 @@ TRUSTED_PROXIES = env.int("TRUSTED_PROXIES", default=0)
 """Proxies in front that say who asks; without one, what a request says of that is its own word."""
 SITE_ADDRESS = env.str("SITE_ADDRESS", default="http://127.0.0.1:8421")
 """Where people reach this installation: what letters and links lead to."""
+OPERATOR = env.str("OPERATOR", default="who runs this installation")
+"""Whom people are told to ask for what they cannot do themselves: a name, or an address."""
+ROOM: dict[str, int | None] = {
+    name.lower(): env.int(f"ROOM_{name}", default=None)
+    for name in ("KPIS", "VALUES", "FEEDS", "REQUESTS_A_MINUTE")
+} | {"file_bytes": env.int("ROOM_FILE_BYTES", default=1024**3)}
+"""How much of each a workspace may hold where nobody has given it room of its own."""
 SESSION_ENGINE = "fluctus.accounts.sessions"
 SESSION_DAYS = env.int("SESSION_DAYS", default=30)
 SESSION_IDLE_DAYS = env.int("SESSION_IDLE_DAYS", default=14)

@@ -11,6 +11,7 @@ from fluctus.http import clock, problems
 from fluctus.kpis.vocabulary import VocabularyView
 from fluctus.links.framing import origins_for
 from fluctus.site import schema  # noqa: F401 - importing it is what registers it
+from fluctus.site.condition.api import ConditionView, GiveRoomView, JobAgainView
 from fluctus.site.first_page import first_page
 
 
@@ -60,6 +61,11 @@ urlpatterns = [
     path("api/v1/", include("fluctus.links.urls")),
     path("api/v1/", include("fluctus.messages.urls")),
     path("api/v1/demo/letters", LettersView.as_view(), name="letters"),
+    path("api/v1/installation", ConditionView.as_view(), name="condition"),
+    path(
+        "api/v1/installation/jobs/<str:kind>/<int:number>", JobAgainView.as_view(), name="job-again"
+    ),
+    path("api/v1/installation/rooms/<slug:slug>", GiveRoomView.as_view(), name="give-room"),
     path("api/v1/news", NewsView.as_view(), name="news"),
     path("api/v1/vocabulary", VocabularyView.as_view(), name="vocabulary"),
     path("api/v1/schema", SpectacularAPIView.as_view(), name="schema"),

@@ -3,16 +3,15 @@
 from collections.abc import Iterator
 
 from django.db import DatabaseError, InterfaceError, connection
-from django.db.models import Count, Min, Q
-from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob
+from django.db.models import Count, Q
 from prometheus_client.core import GaugeMetricFamily
 from prometheus_client.registry import Collector
 
 from fluctus.feeds.models import Feed, FeedState
 from fluctus.http import clock
 from fluctus.http.database import answers_within
-from fluctus.jobs.queues import AT_ONCE
 from fluctus.messages.models import Delivery, DeliveryState
+from fluctus.site.queues import queue_states
 
 LOOKS_WITHIN = 3.0
 """Seconds that each answer of the database may take."""
@@ -45,25 +44,10 @@ def _found() -> Iterator[GaugeMetricFamily]:
     oldest = GaugeMetricFamily(
         "fluctus_oldest_job_seconds", "How long the oldest job has waited.", labels=["queue"]
     )
-    now = clock.now()
-    jobs = ProcrastinateJob.objects.filter(status__in=["todo", "doing", "failed"])
-    counts = {
-        (row["queue_name"], row["status"]): row["count"]
-        for row in jobs.values("queue_name", "status").annotate(count=Count("pk"))
-    }
-    # Put there, and not left for later.
-    waiting = ProcrastinateEvent.objects.filter(
-        type="deferred", job__status="todo", job__scheduled_at=None
-    )
-    since = {
-        row["job__queue_name"]: row["at"]
-        for row in waiting.values("job__queue_name").annotate(at=Min("at"))
-    }
-    for queue in AT_ONCE:
+    for state in queue_states(clock.now()):
         for status in ("todo", "doing", "failed"):
-            depth.add_metric([queue, status], counts.get((queue, status), 0))
-        waited = (now - since[queue]).total_seconds() if queue in since else 0.0
-        oldest.add_metric([queue], max(0.0, waited))
+            depth.add_metric([state.queue, status], getattr(state, status))
+        oldest.add_metric([state.queue], state.oldest_seconds)
     yield depth
     yield oldest
     feeds = Feed.objects.aggregate(

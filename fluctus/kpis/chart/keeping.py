@@ -87,6 +87,7 @@ def keep_values(kpi: Kpi, actor: Actor, why: str, stored: Stored | None = None) 
         stored = read_written(kpi)
     else:
         kpi.breakdowns = [name for name in stored.breakdowns if name]
+        kpi.stored = len(stored.values)
         pack_stored(kpi, stored)
     observations = observations_in(stored, kpi, state, actor.now)
     fitting = fit_segments(observations, state)
@@ -195,8 +196,9 @@ def move_periods(kpi: Kpi, old: str, new: str) -> None:
 
 
 def read_written(kpi: Kpi) -> Stored:
-    """Read the values of a locked KPI, pack what is new, and note which parts there are."""
+    """Read the values of a locked KPI, pack what is new, and note how many and which parts."""
     stored = read_stored(kpi, keep=True)
+    kpi.stored = len(stored.values)
     present = [part for part in np.flatnonzero(np.bincount(stored.parts)).tolist() if part]
     if len(present) == len(kpi.breakdowns):
         return stored

@@ -8,6 +8,8 @@ from django.utils.text import slugify
 
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import AuditEvent, note
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import refuse_beyond
 from fluctus.core.words import in_a_row
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.kpis.actor import Actor
@@ -46,6 +48,8 @@ def create_kpi(
     origin: Origin = OF_ITS_OWN,
 ) -> tuple[Kpi, DataChange]:
     """Save a new KPI with its values: all of it, or nothing; ``origin`` is what it is made from."""
+    refuse_beyond(workspace, Kind.KPIS, 1)
+    refuse_beyond(workspace, Kind.VALUES, frame.height)
     kpi = _inserted(
         workspace,
         state.name,

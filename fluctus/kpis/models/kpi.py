@@ -123,6 +123,8 @@ class Kpi(models.Model):
     """Findings of the last segment in the log; written by those who keep findings."""
     unexplained = models.PositiveIntegerField(default=0)
     """Those of them without a cause."""
+    stored = models.PositiveBigIntegerField(default=0, db_default=0)
+    """Values that are stored of it, those of every breakdown; counted by every write."""
     packed = models.BooleanField(default=False)
     """Whether there are blocks of its values."""
     renew_at = models.DateTimeField(null=True, db_index=True)

@@ -14,6 +14,8 @@ from django.db import transaction
 
 from fluctus.accounts.models import Role
 from fluctus.accounts.queries import name_of
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import refuse_beyond
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.calendar import Calendar, Grain, from_text, label
@@ -96,6 +98,7 @@ def write_frame(
     missing = difference.missing if replacing else difference.missing.clear()
     if not (difference.new.height or changed.height or missing.height):
         return None, difference
+    refuse_beyond(kpi.workspace, Kind.VALUES, difference.new.height - missing.height)
     if replacing:
         _refuse_of_others(kpi, actor, pl.concat([changed, missing]), "Replacing")
     before = state_of_kpi(kpi)
@@ -142,6 +145,7 @@ def edit_values(kpi: Kpi, edits: Sequence[Edit], actor: Actor) -> Kept:
             removed.append({"period": key[0].timestamp(), "breakdown": key[1], "value": 0.0})
     if not rows and not removed:
         return kept_chart(kpi, actor.now)
+    refuse_beyond(kpi.workspace, Kind.VALUES, len(new) - len(removed))
     _refuse_of_others(kpi, actor, frame_of(removed), "Removing")
     before = state_of_kpi(kpi)
     summary = _summary(kpi, calendar, edits, keys, present)

@@ -167,7 +167,7 @@ def test_an_import_ends_once(api: Api) -> None:
 def test_uploads_take_no_more_room_than_a_workspace_has_and_are_dropped(
     api: Api, settings: Any
 ) -> None:
-    settings.WORKSPACE_ROOM_BYTES = 3 * len(TABLE)
+    settings.ROOM = {**settings.ROOM, "file_bytes": 3 * len(TABLE)}
     first = api.upload(TABLE.encode())
     assert first.status_code == 201
     refused = api.upload(TABLE.encode())

@@ -15,6 +15,8 @@ export const keys = {
   news: ['news'] as Key,
   browsers: ['browsers'] as Key,
   letters: ['letters'] as Key,
+  condition: (...of: unknown[]): Key => ['condition', ...of],
+  room: (workspace: string): Key => ['room', workspace],
   invitation: (secret: string): Key => ['invitation', secret],
   reports: (workspace: string, ...wanted: unknown[]): Key => ['reports', workspace, ...wanted],
   links: (workspace: string): Key => ['links', workspace],

@@ -129,6 +129,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/installation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say how it is. */
+        get: operations["condition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/installation/jobs/{kind}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have it done again. */
+        post: operations["begin_job_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/installation/rooms/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Let it hold so much of each; nothing that is there is removed. */
+        put: operations["give_room"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/invitation": {
         parameters: {
             query?: never;
@@ -2301,6 +2352,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Say how much there is of what is bounded. */
+        get: operations["room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/scheduled-reports": {
         parameters: {
             query?: never;
@@ -2689,6 +2757,14 @@ export interface components {
             above: number;
             note: string;
         };
+        /** @description The last whole backup that was made here; old where a day has gone by without one. */
+        Backup: {
+            /** Format: date-time */
+            at: string;
+            bytes: number;
+            encrypted: boolean;
+            old: boolean;
+        };
         /** @description The space between two lines, by their keys. */
         Band: {
             key: string;
@@ -2739,6 +2815,28 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * @description How much of a kind a workspace holds (null: not counted), and may: null as it likes.
+         *
+         *     ``own`` tells whether that was given to it, and is not the installation's.
+         */
+        Bound: {
+            kind: components["schemas"]["Kind"];
+            things: string;
+            there: number | null;
+            most: number | null;
+            own: number | null;
+            near: boolean;
+        };
+        /** @description Something of which a workspace may hold so much, and how much there is. */
+        Bounded: {
+            kind: components["schemas"]["Kind"];
+            things: string;
+            there: number;
+            most: number;
+            /** @description Whether there is little room left, or none. */
+            near: boolean;
+        };
         /** @description A part of a file that is no event. */
         BrokenEvent: {
             line: number;
@@ -3082,6 +3180,19 @@ export interface components {
             after: string;
             change: string;
             percent: string;
+        };
+        /** @description How the installation is; ``statements`` null where the database does not count them. */
+        Condition: {
+            versions: components["schemas"]["Versions"];
+            workers: number;
+            database_bytes: number;
+            value_bytes: number;
+            queues: components["schemas"]["QueueState"][];
+            failed: components["schemas"]["FailedJob"][];
+            statements: components["schemas"]["Statement"][] | null;
+            backup: components["schemas"]["Backup"] | null;
+            workspaces: number;
+            holders: components["schemas"]["Holder"][];
         };
         /** @description The password of who asks, typed again. */
         ConfirmRequest: {
@@ -3495,6 +3606,15 @@ export interface components {
             /** Format: date */
             since: string;
         };
+        /** @description Something that failed: what, of which workspace, when it was asked for, and what was said. */
+        FailedJob: {
+            kind: string;
+            id: number;
+            workspace: string;
+            at: string | null;
+            problem: string;
+            can_begin_again: boolean;
+        };
         /** @description What a set of rules costs in false alarms, for as many points as a KPI has. */
         FalseAlarms: {
             points: number;
@@ -3829,6 +3949,16 @@ export interface components {
             undo: string | null;
             redo: string | null;
         };
+        /** @description A workspace and what it takes; ``bytes`` is its share of what values take, about. */
+        Holder: {
+            slug: string;
+            name: string;
+            people: number;
+            kpis: number;
+            values: number;
+            bytes: number;
+            bounds: components["schemas"]["Bound"][];
+        };
         /**
          * @description How a person is told.
          * @enum {string}
@@ -4040,6 +4170,11 @@ export interface components {
             /** @description The names of the columns by which a table is known again. */
             columns: string[];
         };
+        /**
+         * @description Something that takes room, by its column of ``Room``.
+         * @enum {string}
+         */
+        Kind: "kpis" | "values" | "feeds" | "file_bytes" | "requests_a_minute";
         /** @description A KPI and the settings of its chart. */
         Kpi: {
             /** @description Empty for one that is not saved yet. */
@@ -5679,6 +5814,14 @@ export interface components {
             why: string;
             answers: components["schemas"]["Answer"][];
         };
+        /** @description A queue: its jobs by how far they are, and the seconds that the oldest has waited. */
+        QueueState: {
+            queue: string;
+            todo: number;
+            doing: number;
+            failed: number;
+            oldest_seconds: number;
+        };
         /**
          * @description Which signals of a KPI become findings.
          * @enum {string}
@@ -5879,6 +6022,24 @@ export interface components {
          * @enum {string}
          */
         Role: "viewer" | "contributor" | "editor" | "owner";
+        /** @description What is bounded in a workspace; ``ask`` names who can give more room. */
+        RoomLeft: {
+            bounded: components["schemas"]["Bounded"][];
+            ask: string;
+        };
+        /** @description How much a workspace may hold; null for what the installation has it at. */
+        RoomRequest: {
+            /** Format: int64 */
+            kpis: number | null;
+            /** Format: int64 */
+            values: number | null;
+            /** Format: int64 */
+            feeds: number | null;
+            /** Format: int64 */
+            file_bytes: number | null;
+            /** Format: int64 */
+            requests_a_minute: number | null;
+        };
         /**
          * @description A detection rule, by its id. The order is the order of reading.
          * @enum {string}
@@ -6081,6 +6242,8 @@ export interface components {
             demo: boolean;
             /** @description Whether a letter can be sent to who has forgotten their password. */
             sends_mail: boolean;
+            /** @description Whether the person sees to the installation. */
+            operates: boolean;
         };
         /** @description A value that takes no part, and why. */
         SetAside: {
@@ -6312,6 +6475,13 @@ export interface components {
         StateSpan: {
             first: string;
             last: string;
+        };
+        /** @description A statement of the database and what it has taken in all, its parameters left out. */
+        Statement: {
+            text: string;
+            calls: number;
+            mean_milliseconds: number;
+            seconds: number;
         };
         /** @description States that are told with a KPI, and one of them compared where it was asked for. */
         States: {
@@ -6636,6 +6806,14 @@ export interface components {
          * @enum {integer}
          */
         VersionEnum: 1;
+        /** @description What runs; ``migrations`` counts those that the database waits for. */
+        Versions: {
+            fluctus: string;
+            python: string;
+            django: string;
+            postgresql: string;
+            migrations: number;
+        };
         /** @description A way of looking at a chart that is kept by name. */
         View: {
             name: string;
@@ -7711,6 +7889,409 @@ export interface operations {
                 content: {
                     "application/atom+xml": string;
                 };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    condition: {
+        parameters: {
+            query?: {
+                named?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Condition"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_job_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomRequest"];
+                "multipart/form-data": components["schemas"]["RoomRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: {
                 headers: {
@@ -29505,6 +30086,139 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScheduledRow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomLeft"];
                 };
             };
             400: {

@@ -1,6 +1,7 @@
 import { Menu, useMantineColorScheme } from '@mantine/core'
 import {
   IconBell,
+  IconHeartbeat,
   IconKey,
   IconKeyboard,
   IconLink,
@@ -58,6 +59,11 @@ export default function AccountItems({ session, workspace, onKeys }: Omit<RailPr
       <Menu.Item leftSection={<IconKey size={16} />} {...to('tokens')}>
         Tokens
       </Menu.Item>
+      {session.operates && (
+        <Menu.Item leftSection={<IconHeartbeat size={16} />} {...to('how-it-is')}>
+          How it is
+        </Menu.Item>
+      )}
       {session.demo && (
         <Menu.Item leftSection={<IconMail size={16} />} {...to('mailbox')}>
           Mailbox of the demo

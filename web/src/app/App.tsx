@@ -15,6 +15,7 @@ import {
   AccountPage,
   ChartPage,
   ComparePage,
+  ConditionPage,
   DataPage,
   Door,
   EventsPage,
@@ -135,6 +136,7 @@ function Screens() {
         <Route path="people" element={<PeoplePage />} />
         <Route path="links" element={<LinksPage />} />
         <Route path="tokens" element={<TokensPage />} />
+        <Route path="how-it-is" element={<ConditionPage />} />
         <Route path="mailbox" element={<LettersPage />} />
         <Route path="reports" element={<ReportsPage />} />
         <Route path="reports/:number" element={<ReportPage />} />

@@ -40,6 +40,10 @@ export const FillInPage = screen(() => import('../fill-in/FillInPage.tsx'), 'Fil
 export const ForYouPage = screen(() => import('../for-you/ForYouPage.tsx'), 'ForYouPage')
 export const ReportsPage = screen(() => import('../reports/ReportsPage.tsx'), 'ReportsPage')
 export const ReportPage = screen(() => import('../reports/ReportPage.tsx'), 'ReportPage')
+export const ConditionPage = screen(
+  () => import('../installation/ConditionPage.tsx'),
+  'ConditionPage',
+)
 export const LettersPage = screen(() => import('../account/LettersPage.tsx'), 'LettersPage')
 export const Door = screen(() => import('../account/Door.tsx'), 'Door')
 export const OverviewPage = screen(() => import('../overview/OverviewPage.tsx'), 'OverviewPage')

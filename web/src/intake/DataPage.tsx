@@ -4,6 +4,7 @@ import { Link, useParams } from 'react-router'
 import { Problem } from '../api/client.ts'
 import { FeedList } from '../feeds/FeedList.tsx'
 import { BringPackage } from '../reports/BringPackage.tsx'
+import { LittleRoom } from '../shared/LittleRoom.tsx'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { counted, kilobytes } from '../shared/writing.ts'
@@ -35,6 +36,7 @@ export function DataPage() {
           </Group>
         )}
       </Group>
+      <LittleRoom workspace={workspace} />
       <FeedList workspace={workspace} />
       <Title order={2} size={18} mt="xl" mb={4}>
         Imports

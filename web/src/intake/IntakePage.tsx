@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import type { LookedAtFeed } from '../feeds/feeds.ts'
 import { useKpis } from '../shared/kpis.ts'
+import { LittleRoom } from '../shared/LittleRoom.tsx'
 import { Notice } from '../shared/Notice.tsx'
 import classes from './Intake.module.css'
 import { LookedAt } from './LookedAt.tsx'
@@ -133,6 +134,7 @@ export function Intake({ workspace, into, title: given, beside }: Props) {
           onWaiting={setWaiting}
         />
       )}
+      <LittleRoom workspace={workspace} />
       {!uploaded && (
         <Text c="dimmed" mb="md">
           {into

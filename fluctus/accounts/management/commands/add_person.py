@@ -1,5 +1,6 @@
 """Gives a person an account in a workspace."""
 
+from argparse import BooleanOptionalAction
 from getpass import getpass
 from typing import Any
 
@@ -26,6 +27,11 @@ class Command(BaseCommand):
             help="Otherwise the first of a workspace is its owner, others are editors.",
         )
         parser.add_argument(
+            "--operates",
+            action=BooleanOptionalAction,
+            help="Whether they see to the installation, and are shown how it is.",
+        )
+        parser.add_argument(
             "--replace-password", action="store_true", help="Give somebody who is there another."
         )
 
@@ -36,7 +42,13 @@ class Command(BaseCommand):
         ask = options["replace_password"] or not known
         password = getpass(f"Password for {options['name']}: ") if ask else None
         try:
-            add_person(options["name"], password, options["workspace"], options["role"])
+            add_person(
+                options["name"],
+                password,
+                options["workspace"],
+                options["role"],
+                operates=options["operates"],
+            )
         except ValidationError as error:
             raise CommandError(" ".join(error.messages)) from error
         self.stdout.write(f"{options['name']} can sign in and sees {options['workspace']}.")

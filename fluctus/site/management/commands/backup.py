@@ -9,6 +9,7 @@ from fluctus.files.store import StoreAwayError
 from fluctus.http import clock
 from fluctus.site.backups.making import drop_older, make_backup
 from fluctus.site.backups.refusals import BackupError
+from fluctus.site.models import MadeBackup
 
 
 class Command(BaseCommand):
@@ -26,10 +27,14 @@ class Command(BaseCommand):
         """Write it; ends with 1 where that fails."""
         if options["keep"] is not None and options["keep"] < 1:
             raise CommandError("--keep takes a number from 1 on.")
+        begun = clock.now()
         try:
-            made = make_backup(options["folder"], clock.now(), options["key"], self._say)
+            made = make_backup(options["folder"], begun, options["key"], self._say)
         except (BackupError, StoreAwayError) as error:
             raise CommandError(str(error)) from error
+        MadeBackup.objects.create(
+            at=begun, size=made.stat().st_size, encrypted=options["key"] is not None
+        )
         if options["keep"] is not None:
             for gone in drop_older(options["folder"], options["keep"]):
                 self._say(f"{gone.name} is gone, since {options['keep']} are kept")

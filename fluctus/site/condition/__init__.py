@@ -1,0 +1,1 @@
+"""How an installation is, for whoever sees to it."""
