@@ -17,8 +17,9 @@ from rest_framework.views import APIView
 from fluctus.accounts.models import Role
 from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.queries import memberships_of, name_of
+from fluctus.accounts.second_step.services import step_of
 from fluctus.accounts.services import DEMO_PERSON
-from fluctus.accounts.sign_in import sign_in
+from fluctus.accounts.sign_in import HALF_IN, finish_sign_in, note_half_in, sign_in
 from fluctus.http import clock
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import NotThereError
@@ -48,6 +49,8 @@ class Session(Shape):
     """Whether a letter can be sent to who has forgotten their password."""
     operates: bool
     """Whether the person sees to the installation."""
+    asks_code: bool
+    """Whether the password was right, and the code of a device is to follow."""
 
 
 class SignInSerializer(Plain):
@@ -55,6 +58,12 @@ class SignInSerializer(Plain):
 
     name = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class CodeSerializer(Plain):
+    """A code of the device, or a recovery code."""
+
+    code = serializers.CharField(max_length=40)
 
 
 def _session(request: Request) -> Response:
@@ -71,6 +80,7 @@ def _session(request: Request) -> Response:
             demo=settings.DEMO,
             sends_mail=settings.SENDS_MAIL,
             operates=person is not None and person.is_staff,
+            asks_code=person is None and HALF_IN in request._request.session,
         )
     )
 
@@ -93,6 +103,9 @@ class SessionView(APIView):
         """Sign in."""
         form = checked(SignInSerializer, request.data)
         person = sign_in(request._request, form["name"], form["password"], clock.now())
+        if step_of(person) is not None:
+            note_half_in(request._request, person, clock.now())
+            return _session(request)
         sign_in_browser(request._request, person, clock.now())
         request.user = person
         return _session(request)
@@ -102,6 +115,24 @@ class SessionView(APIView):
         """Sign out."""
         logout(request._request)
         return Response(status=204)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionCodeView(APIView):
+    """The second step of signing in."""
+
+    @extend_schema(
+        operation_id="finish_sign_in",
+        request=CodeSerializer,
+        responses={200: schema_of(Session), **PROBLEMS},
+    )
+    def post(self, request: Request) -> Response:
+        """Sign in with the code of the device, after the password."""
+        code = checked(CodeSerializer, request.data)["code"]
+        person = finish_sign_in(request._request, code, clock.now())
+        sign_in_browser(request._request, person, clock.now())
+        request.user = person
+        return _session(request)
 
 
 @method_decorator(csrf_protect, name="dispatch")

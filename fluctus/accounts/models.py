@@ -123,6 +123,29 @@ class SignedIn(models.Model):
         return f"{self.person} since {self.began:%Y-%m-%d}"
 
 
+class SecondStep(models.Model):
+    """What a person shows beside the password at signing in: a device that tells codes."""
+
+    person = models.OneToOneField(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.CASCADE,
+        primary_key=True,
+        related_name="second_step",
+    )
+    sealed = models.TextField()
+    """The secret of the device, encrypted."""
+    begun = models.DateTimeField()
+    since = models.DateTimeField(null=True)
+    """When it was switched on; null while the first code of the device is waited for."""
+    last_period = models.BigIntegerField(default=0)
+    """The period of the last code that was taken: none before it is taken any more."""
+    recovery = models.JSONField(default=list)
+    """Digests of the codes that are left for when the device is not at hand."""
+
+    def __str__(self) -> str:
+        return f"the second step of {self.person}"
+
+
 class ApiToken(models.Model):
     """A key with which a program acts for a person, in one workspace and with one role at most.
 

@@ -8,12 +8,16 @@ from django.http import HttpRequest
 
 from fluctus.accounts.models import SignedIn
 from fluctus.accounts.record.log import AuditEvent, note_everywhere
+from fluctus.accounts.second_step.services import step_of, take_code
 from fluctus.accounts.tries import Purpose, clear_tries, count_try
 from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, RefusalError
 
 CONFIRMED = "confirmed"
 CONFIRMED_FOR = timedelta(minutes=15)
+HALF_IN = "half_in"
+HALF_IN_FOR = timedelta(minutes=10)
+"""How long the code is waited for after the password."""
 CONFIRM = "confirm"
 """The field that a refusal names where a password is to be typed again."""
 
@@ -39,6 +43,42 @@ def sign_in(request: HttpRequest, name: str, password: str, now: datetime) -> Us
             status=403,
         )
     clear_tries(Purpose.SIGN_IN, name, address)
+    return person
+
+
+def note_half_in(request: HttpRequest, person: User, now: datetime) -> None:
+    """Note in the session that a password was right, and that a code is to follow."""
+    request.session.cycle_key()
+    request.session[HALF_IN] = [person.pk, now.timestamp(), person.get_session_auth_hash()]
+
+
+def finish_sign_in(request: HttpRequest, code: str, now: datetime) -> User:
+    """Return who has typed their password before, and now the code of their device.
+
+    Each try is noted before the code is looked at. Raises RefusalError for a wrong code (403), one
+    that comes too soon after others (429), and where the password was typed too long ago (409).
+    """
+    number, typed, of_password = request.session.get(HALF_IN) or (0, 0.0, "")
+    person = User.objects.filter(pk=int(number), is_active=True).first()
+    fresh = now.timestamp() - typed <= HALF_IN_FOR.total_seconds()
+    # A password that was set anew meanwhile is another one.
+    if person is None or not fresh or of_password != person.get_session_auth_hash():
+        request.session.pop(HALF_IN, None)
+        raise RefusalError(
+            "Sign in again.",
+            Issue("Your password was typed some time ago.", "Type name and password again."),
+            status=409,
+        )
+    address = client_address(request)
+    count_try(Purpose.CODE, str(person.pk), address, now)
+    try:
+        if step_of(person) is not None:
+            take_code(person, code, now)
+    except RefusalError:
+        note_everywhere(person, now, AuditEvent.SIGN_IN, "A wrong code was tried", address)
+        raise
+    clear_tries(Purpose.CODE, str(person.pk), address)
+    del request.session[HALF_IN]
     return person
 
 

@@ -34,6 +34,7 @@ class Purpose(models.TextChoices):
     LETTER = "letter"
     LINK = "link"
     CONFIRM = "confirm"
+    CODE = "code"
 
 
 @dataclass(frozen=True, slots=True)

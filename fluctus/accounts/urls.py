@@ -2,17 +2,19 @@
 
 from django.urls import path
 
-from fluctus.accounts.api import DemoSessionView, SessionView
+from fluctus.accounts.api import DemoSessionView, SessionCodeView, SessionView
 from fluctus.accounts.own import api as own
 from fluctus.accounts.people import api as people
 from fluctus.accounts.record.api import RecordView
 from fluctus.accounts.room.api import RoomView
+from fluctus.accounts.second_step.api import SecondStepView
 from fluctus.accounts.tokens import api as tokens
 
 OF_WORKSPACE = "workspaces/<slug:workspace>"
 
 urlpatterns = [
     path("session", SessionView.as_view(), name="session"),
+    path("session/code", SessionCodeView.as_view(), name="session-code"),
     path("session/demo", DemoSessionView.as_view(), name="demo-session"),
     path("password", own.PasswordView.as_view(), name="password"),
     path("password/letter", own.ForgottenPasswordView.as_view(), name="password-letter"),
@@ -20,6 +22,7 @@ urlpatterns = [
     path("session/confirm", own.ConfirmView.as_view(), name="confirm"),
     path("account", own.AccountView.as_view(), name="account"),
     path("account/data", own.AccountDataView.as_view(), name="account-data"),
+    path("second-step", SecondStepView.as_view(), name="second-step"),
     path("browsers", own.BrowsersView.as_view(), name="browsers"),
     path("browsers/<int:number>", own.BrowserView.as_view(), name="browser"),
     path("invitation", people.OpenInvitationView.as_view(), name="open-invitation"),

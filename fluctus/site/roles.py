@@ -46,12 +46,14 @@ ANYBODY: Methods = {"POST": Open.ANYBODY}
 NEEDS: dict[str, Methods] = {
     # One's own account
     "session": {"GET": Open.ANYBODY, "POST": Open.ANYBODY, "DELETE": Open.ANYBODY},
+    "session-code": ANYBODY,
     "demo-session": ANYBODY,
     "password": {"POST": Open.SIGNED_IN},
     "password-letter": ANYBODY,
     "password-reset": ANYBODY,
     "browsers": {"GET": Open.SIGNED_IN, "DELETE": Open.SIGNED_IN},
     "browser": {"DELETE": Open.SIGNED_IN},
+    "second-step": dict.fromkeys(("GET", "POST", "PUT", "DELETE"), Open.SIGNED_IN),
     "confirm": {"POST": Open.SIGNED_IN},
     "account": {"DELETE": Open.SIGNED_IN},
     "account-data": {"GET": Open.SIGNED_IN},
@@ -227,6 +229,7 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "account": frozenset({"DELETE"}),
     "account-data": frozenset({"GET"}),
     "give-room": frozenset({"PUT"}),
+    "second-step": frozenset({"POST", "DELETE"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
 NOT_BY_TOKEN = frozenset(

@@ -11,6 +11,7 @@ from fluctus.accounts.models import ApiToken, Membership, RecordEntry, Role, Sig
 from fluctus.accounts.own.browsers import end_browsers
 from fluctus.accounts.queries import memberships_of, name_of
 from fluctus.accounts.record.log import AuditEvent, note
+from fluctus.accounts.second_step.services import step_of
 from fluctus.http.refusals import Issue, RefusalError
 
 MOST_EVENTS = 10_000
@@ -29,6 +30,7 @@ def data_of(person: User) -> dict[str, Any]:
             "email": person.email,
             "since": person.date_joined,
             "signed_in_last": person.last_login,
+            "second_step": None if (step := step_of(person)) is None else step.since,
         },
         "workspaces": [
             {"slug": row.workspace.slug, "name": row.workspace.name, "role": row.role}

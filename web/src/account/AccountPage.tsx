@@ -14,6 +14,7 @@ import { useEffect, useState } from 'react'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
 import { useBrowsers, useOwnActs } from './own.ts'
+import { SecondStep } from './SecondStep.tsx'
 
 /** One's own account: the password, and the browsers that are signed in. */
 export function AccountPage() {
@@ -72,6 +73,7 @@ export function AccountPage() {
           </Group>
         </Stack>
       </form>
+      <SecondStep />
       <Title order={2} size={17} mt="xl" mb="xs">
         Where you are signed in
       </Title>

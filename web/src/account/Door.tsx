@@ -1,11 +1,12 @@
 import { Button, Group, Modal, PasswordInput, Stack, Text } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
-import { answer, client, type Schemas } from '../api/client.ts'
+import { answer, client, Problem, type Schemas } from '../api/client.ts'
 import { answerDoor, useAsked } from '../api/doorkeeper.ts'
 import { keys } from '../api/keys.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { startOver, useSignIn } from '../shared/session.ts'
+import { CodeField } from './CodeField.tsx'
 import { NameAndPassword } from './NameAndPassword.tsx'
 
 /** Asks for a password over the page, so that what is in hand stays and goes on. */
@@ -67,8 +68,12 @@ function SignInAgain() {
   const queries = useQueryClient()
   const before = queries.getQueryData<Schemas['Session']>(keys.session)
   const [typed, setTyped] = useState({ name: before?.username ?? '', password: '' })
+  const [code, setCode] = useState('')
   const signIn = useSignIn()
+  const [asksCode, setAsksCode] = useState(false)
   const inAgain = (session: Schemas['Session']) => {
+    setAsksCode(session.asks_code)
+    if (session.asks_code) return
     if (before?.username && session.username !== before.username) {
       // What is on the screen is another person's.
       startOver(queries)
@@ -76,15 +81,18 @@ function SignInAgain() {
     }
     answerDoor(true)
   }
+  // Typed too long ago, the password is asked for again.
+  const tooLate = (error: Error) =>
+    error instanceof Problem && error.status === 409 && setAsksCode(false)
   return (
     <Asking
       title="Sign in again"
       text="Your session has ended. What you have in hand is still here, and goes on once you are signed in."
       error={signIn.error}
       busy={signIn.isPending && signIn.variables !== 'demo'}
-      onSubmit={() => signIn.mutate(typed, { onSuccess: inAgain })}
+      onSubmit={() => signIn.mutate(asksCode ? { code } : typed, { onSuccess: inAgain, onError: tooLate })}
     >
-      {before?.demo && (
+      {before?.demo && !asksCode && (
         <Button
           variant="default"
           loading={signIn.isPending && signIn.variables === 'demo'}
@@ -93,7 +101,11 @@ function SignInAgain() {
           Look around as Marrowick Ferries
         </Button>
       )}
-      <NameAndPassword {...typed} onChange={setTyped} toPassword />
+      {asksCode ? (
+        <CodeField code={code} onChange={setCode} />
+      ) : (
+        <NameAndPassword {...typed} onChange={setTyped} toPassword />
+      )}
     </Asking>
   )
 }

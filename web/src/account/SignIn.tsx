@@ -1,12 +1,45 @@
 import { Anchor, Button, Stack, Text } from '@mantine/core'
 import { type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
+import type { Schemas } from '../api/client.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { useSignIn } from '../shared/session.ts'
+import { useSignIn, useSignOut } from '../shared/session.ts'
+import { CodeField } from './CodeField.tsx'
 import { Doorway } from './Doorway.tsx'
 import { NameAndPassword } from './NameAndPassword.tsx'
 
-export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean }) {
+export function SignIn({ session }: { session: Schemas['Session'] }) {
+  return session.asks_code ? <WithCode /> : <WithPassword session={session} />
+}
+
+function WithCode() {
+  const [code, setCode] = useState('')
+  const signIn = useSignIn()
+  const signOut = useSignOut()
+  return (
+    <Doorway title="One more step" under="Your password was right.">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault()
+          signIn.mutate({ code })
+        }}
+      >
+        <Stack gap="sm">
+          {signIn.error && <Notice error={signIn.error} />}
+          <CodeField code={code} onChange={setCode} />
+          <Button type="submit" loading={signIn.isPending}>
+            Sign in
+          </Button>
+          <Button variant="default" onClick={() => signOut.mutate()}>
+            Begin again with another name
+          </Button>
+        </Stack>
+      </form>
+    </Doorway>
+  )
+}
+
+function WithPassword({ session }: { session: Schemas['Session'] }) {
   const [typed, setTyped] = useState({ name: '', password: '' })
   const signIn = useSignIn()
 
@@ -17,7 +50,7 @@ export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean 
 
   return (
     <Doorway title="Sign in" under="Did anything really change? See it, and say why.">
-      {demo && (
+      {session.demo && (
         <>
           <Button
             fullWidth
@@ -43,7 +76,7 @@ export function SignIn({ demo, sendsMail }: { demo: boolean; sendsMail: boolean 
           >
             Sign in
           </Button>
-          {sendsMail && (
+          {session.sends_mail && (
             <Anchor component={Link} to="/forgotten" size="sm">
               I have forgotten my password
             </Anchor>

@@ -13,6 +13,29 @@ export function useBrowsers() {
   })
 }
 
+export function useSecondStep() {
+  return useQuery({
+    queryKey: keys.secondStep,
+    queryFn: () => answer(client.GET('/api/v1/second-step')),
+  })
+}
+
+export function useSecondStepActs() {
+  const queries = useQueryClient()
+  const onSuccess = () => queries.invalidateQueries({ queryKey: keys.secondStep })
+  return {
+    begin: useMutation({ mutationFn: () => answer(client.POST('/api/v1/second-step')) }),
+    setUp: useMutation({
+      mutationFn: (code: string) => answer(client.PUT('/api/v1/second-step', { body: { code } })),
+      onSuccess,
+    }),
+    end: useMutation({
+      mutationFn: () => answer(client.DELETE('/api/v1/second-step')),
+      onSuccess,
+    }),
+  }
+}
+
 export function useOwnActs() {
   const queries = useQueryClient()
   const onSuccess = () => queries.invalidateQueries({ queryKey: keys.browsers })

@@ -14,6 +14,7 @@ export const keys = {
   // Of all workspaces of a person.
   news: ['news'] as Key,
   browsers: ['browsers'] as Key,
+  secondStep: ['second-step'] as Key,
   letters: ['letters'] as Key,
   condition: (...of: unknown[]): Key => ['condition', ...of],
   room: (workspace: string): Key => ['room', workspace],

@@ -111,10 +111,10 @@ function Screens() {
       </Center>
     )
   }
-  const { person, demo, sends_mail } = session.data
+  const { person } = session.data
   if (person && session.data !== shown.current) shown.current = session.data
   // A session that has ended replaces nothing that is on the screen: the door stands over it.
-  if (!person && !shown.current) return <SignIn demo={demo} sendsMail={sends_mail} />
+  if (!person && !shown.current) return <SignIn session={session.data} />
   const kept = shown.current ?? session.data
   const { workspaces } = kept
   const home = homeOf(workspaces)

@@ -125,7 +125,14 @@ export function show(
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   queries.setQueryDefaults(keys.session, { staleTime: Number.POSITIVE_INFINITY })
   queries.setQueryData(keys.session, {
-    ...{ person: 'Isla Corrie', username: 'isla', demo: false, sends_mail: true, operates: false },
+    ...{
+      person: 'Isla Corrie',
+      username: 'isla',
+      demo: false,
+      sends_mail: true,
+      operates: false,
+      asks_code: false,
+    },
     workspaces: [{ slug: 'marrowick', name: 'Marrowick Ferries', role }],
   })
   render(

@@ -7,16 +7,23 @@ export function useSession() {
   return useQuery({ queryKey: keys.session, queryFn: () => answer(client.GET('/api/v1/session')) })
 }
 
+/** What is shown at the door: a name and its password, and after that a code where it is asked for. */
+export type Shown = { name: string; password: string } | { code: string } | 'demo'
+
+function signingIn(who: Shown) {
+  if (who === 'demo') return client.POST('/api/v1/session/demo')
+  return 'code' in who
+    ? client.POST('/api/v1/session/code', { body: who })
+    : client.POST('/api/v1/session', { body: who })
+}
+
 export function useSignIn() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (who: { name: string; password: string } | 'demo') =>
-      answer(
-        who === 'demo'
-          ? client.POST('/api/v1/session/demo')
-          : client.POST('/api/v1/session', { body: who }),
-      ),
+    mutationFn: (who: Shown) => answer(signingIn(who)),
     onSuccess: (session) => queries.setQueryData(keys.session, session),
+    // Whether a code is still waited for, the server knows.
+    onError: () => queries.invalidateQueries({ queryKey: keys.session }),
   })
 }
 

@@ -9,7 +9,9 @@ from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from fluctus.accounts.models import Role
+from fluctus.accounts.second_step.services import switch_off
 from fluctus.accounts.services import add_person
+from fluctus.http import clock
 
 
 class Command(BaseCommand):
@@ -32,6 +34,11 @@ class Command(BaseCommand):
             help="Whether they see to the installation, and are shown how it is.",
         )
         parser.add_argument(
+            "--no-second-step",
+            action="store_true",
+            help="End the second step of somebody whose device and recovery codes are lost.",
+        )
+        parser.add_argument(
             "--replace-password", action="store_true", help="Give somebody who is there another."
         )
 
@@ -42,7 +49,7 @@ class Command(BaseCommand):
         ask = options["replace_password"] or not known
         password = getpass(f"Password for {options['name']}: ") if ask else None
         try:
-            add_person(
+            person = add_person(
                 options["name"],
                 password,
                 options["workspace"],
@@ -51,4 +58,6 @@ class Command(BaseCommand):
             )
         except ValidationError as error:
             raise CommandError(" ".join(error.messages)) from error
+        if options["no_second_step"]:
+            switch_off(person, clock.now())
         self.stdout.write(f"{options['name']} can sign in and sees {options['workspace']}.")

@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from fluctus.accounts.models import SecondStep
 from fluctus.accounts.sealing import renewed
 from fluctus.feeds.models import Feed
 from fluctus.messages.models import Webhook
@@ -19,7 +20,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Renew them, all or none."""
         count = 0
-        for model in (Feed, Webhook):
+        for model in (Feed, Webhook, SecondStep):
             for row in model._default_manager.select_for_update().exclude(sealed=""):
                 row.sealed = renewed(row.sealed)
                 row.save(update_fields=["sealed"])
