@@ -68,7 +68,9 @@ class SecondStepView(APIView):
         """Draw the secret of a device; nothing changes until it has told a first code."""
         person = person_of(request)
         secret = begin(person, clock.now())
-        picture = segno.make(address_of(person, secret), error="m").svg_data_uri(scale=5)
+        picture = segno.make(address_of(person, secret), error="m").svg_data_uri(
+            scale=5, light="#ffffff"
+        )
         return Response(Begun(secret, picture))
 
     @extend_schema(

@@ -1,6 +1,7 @@
 """The programs of PostgreSQL and GnuPG that write and read what a backup is made of."""
 
 import os
+import re
 import subprocess
 from pathlib import Path
 from typing import Final
@@ -10,6 +11,8 @@ from django.db import connection
 from fluctus.site.backups.refusals import BackupError
 
 CANNOT: Final = "Its own words are above."
+OF_THE_CLUSTER: Final = re.compile(r" (EXTENSION - |COMMENT - EXTENSION |SCHEMA - statements )")
+"""What of a dump belongs to who owns the cluster: the application's role may not make it."""
 
 
 def database_environment() -> dict[str, str]:
@@ -37,8 +40,13 @@ def restore(source: Path, *, replace: bool) -> None:
     With ``replace`` what is there goes, in the same transaction.
     """
     script = source.with_suffix(".sql")
-    read = ["pg_restore", "--no-owner", "--no-acl", f"--file={script}", str(source)]
-    _run(read, "The dump of the database could not be read.")
+    read = ["pg_restore", "--no-owner", "--no-acl", str(source)]
+    own = source.with_suffix(".list")
+    unreadable = "The dump of the database could not be read."
+    _run([*read, "--list", f"--file={own}"], unreadable)
+    kept = [line for line in own.read_text().splitlines() if not OF_THE_CLUSTER.search(line)]
+    own.write_text("\n".join(kept))
+    _run([*read, f"--use-list={own}", f"--file={script}"], unreadable)
     first = ["--command=DROP SCHEMA public CASCADE; CREATE SCHEMA public"] if replace else []
     command = ["psql", "--no-psqlrc", "--quiet", "--single-transaction", "--output=/dev/null"]
     try:

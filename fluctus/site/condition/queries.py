@@ -154,7 +154,7 @@ def _statements() -> list[Statement] | None:
                 """
                 SELECT left(regexp_replace(query, '\\s+', ' ', 'g'), %s), calls,
                        mean_exec_time, total_exec_time / 1000
-                FROM pg_stat_statements
+                FROM statements.pg_stat_statements
                 WHERE dbid = (SELECT oid FROM pg_database WHERE datname = current_database())
                 ORDER BY total_exec_time DESC LIMIT %s
                 """,

@@ -79,8 +79,19 @@ def asked(address: str, statement: str) -> Any:
         return beside.execute(statement).fetchone()[0]  # type: ignore[index]
 
 
+@pytest.fixture
+def counting() -> Iterator[None]:
+    """The owner of the cluster has it count statements, in a schema beside the application's."""
+    with connection.cursor() as cursor:
+        cursor.execute("CREATE SCHEMA statements")
+        cursor.execute("CREATE EXTENSION pg_stat_statements SCHEMA statements")
+    yield
+    with connection.cursor() as cursor:
+        cursor.execute("DROP SCHEMA statements CASCADE")
+
+
 def test_a_backup_comes_back_elsewhere_with_its_files(
-    kept: Api, elsewhere: str, tmp_path: Path
+    kept: Api, counting: None, elsewhere: str, tmp_path: Path
 ) -> None:
     key = tmp_path / "key"
     key.write_text("the tide turns at four")
@@ -92,6 +103,9 @@ def test_a_backup_comes_back_elsewhere_with_its_files(
     told = restored(file, elsewhere, *more, UPLOADS=str(tmp_path / "there"))
     assert "Everything is as it was at 2026-11-30T02:15" in told, told
     assert asked(elsewhere, "SELECT count(*) FROM kpis_kpi") == 2
+    # What belongs to the cluster is made by its owner, and by no restore.
+    assert asked(elsewhere, "SELECT to_regnamespace('statements')") is None
+    assert asked(elsewhere, "SELECT count(*) FROM pg_extension") == 1
     assert asked(elsewhere, "SELECT sum(value) FROM kpis_observation") == sum(WEEKS) + sum(
         WEEKS[:12]
     )

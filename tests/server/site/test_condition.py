@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from django.contrib.auth.models import User
 from django.core.management import call_command
+from django.db import connection
 from django.test import Client
 from procrastinate.contrib.django.models import ProcrastinateJob
 
@@ -143,3 +144,16 @@ def test_the_last_backup_is_told_and_an_old_one_as_such(
     assert (backup["bytes"], backup["encrypted"], backup["old"]) == (8, False, False)
     MadeBackup.objects.update(at=clock.now() - timedelta(hours=27))
     assert how(operator)["backup"]["old"]
+
+
+def test_statements_are_told_without_what_was_asked_with(api: Api, operator: Client) -> None:
+    assert how(operator)["statements"] is None
+    with connection.cursor() as cursor:
+        cursor.execute("CREATE SCHEMA statements")
+        cursor.execute("CREATE EXTENSION pg_stat_statements SCHEMA statements")
+        cursor.execute("SELECT statements.pg_stat_statements_reset()")
+        cursor.execute("SELECT pg_sleep(0.2), 'a harbour secret'")
+    slowest, *_ = how(operator)["statements"]
+    assert slowest["text"] == "SELECT pg_sleep($1), $2"
+    assert slowest["calls"] == 1
+    assert slowest["mean_milliseconds"] >= 200

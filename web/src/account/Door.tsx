@@ -90,7 +90,9 @@ function SignInAgain() {
       text="Your session has ended. What you have in hand is still here, and goes on once you are signed in."
       error={signIn.error}
       busy={signIn.isPending && signIn.variables !== 'demo'}
-      onSubmit={() => signIn.mutate(asksCode ? { code } : typed, { onSuccess: inAgain, onError: tooLate })}
+      onSubmit={() =>
+        signIn.mutate(asksCode ? { code } : typed, { onSuccess: inAgain, onError: tooLate })
+      }
     >
       {before?.demo && !asksCode && (
         <Button

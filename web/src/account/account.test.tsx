@@ -1,6 +1,8 @@
 // @vitest-environment jsdom
 // People and tokens: who may do what with them, and what is told once.
+import { act } from '@testing-library/react'
 import { describe, expect, it } from 'vitest'
+import { answerDoor, letIn } from '../api/doorkeeper.ts'
 import {
   choose,
   press,
@@ -15,6 +17,7 @@ import {
   waitFor,
 } from '../shared/screen.test-data.tsx'
 import { AccountPage, browserName } from './AccountPage.tsx'
+import { Door } from './Door.tsx'
 import { PeoplePage } from './PeoplePage.tsx'
 import { TokensPage } from './TokensPage.tsx'
 
@@ -42,6 +45,7 @@ const record = {
     { id: 1, at: '2026-11-02T09:00:00Z', person: '', text: 'Opened a link', address: '10.1.2.3' },
   ],
 }
+const off = { 'GET /second-step': { since: null, recovery_left: 0 } }
 const known = { 'GET /people': people, 'GET /record': record }
 
 describe('people', () => {
@@ -208,6 +212,7 @@ describe("one's own account", () => {
 
   it('changes its password by the one before, and says that others are signed out', async () => {
     const server = serve({
+      ...off,
       'GET /browsers': [browser(1, { this: true })],
       'POST /password': ({ body }: { body: { old: string } }) =>
         body.old === 'quay-side' ? {} : new Refused(403, 'That is not your password.'),
@@ -229,6 +234,7 @@ describe("one's own account", () => {
 
   it('signs out others one by one or all, and never this one', async () => {
     const server = serve({
+      ...off,
       'GET /browsers': [browser(1, { this: true }), browser(2), browser(3)],
       'DELETE /browsers/2': undefined,
       'DELETE /browsers': undefined,
@@ -244,6 +250,7 @@ describe("one's own account", () => {
 
   it('is ended once that is confirmed, and can be kept', async () => {
     const server = serve({
+      ...off,
       'GET /browsers': [browser(1, { this: true })],
       'DELETE /account': new Refused(409, 'You are the last owner of Marrowick Ferries.'),
     })
@@ -254,5 +261,60 @@ describe("one's own account", () => {
     await press('End my account…')
     await press('End my account')
     expect(await screen.findByText('You are the last owner of Marrowick Ferries.')).toBeTruthy()
+  })
+
+  it('takes a second step: the codes for later stand there once, and it can be ended', async () => {
+    let on = false
+    const server = serve({
+      'GET /browsers': [browser(1, { this: true })],
+      'GET /second-step': () =>
+        on ? { since: '2026-11-02T09:00:00Z', recovery_left: 10 } : off['GET /second-step'],
+      'POST /second-step': { secret: 'ABCDEFGH', picture: 'data:image/svg+xml,' },
+      'PUT /second-step': ({ body }: { body: unknown }) => {
+        if ((body as { code: string }).code !== '123456') return new Refused(403, 'Not the code.')
+        on = true
+        return { recovery: ['aaaa-bbbb-cccc', 'dddd-eeee-ffff'] }
+      },
+      'DELETE /second-step': undefined,
+    })
+    show(<AccountPage />)
+    await press('Set it up…')
+    expect(await screen.findByText('ABCD EFGH')).toBeTruthy()
+    type('Code', '000000')
+    await press('Switch it on')
+    expect(await screen.findByText('Not the code.')).toBeTruthy()
+    type('Code', '123456')
+    await press('Switch it on')
+    expect(await screen.findByText('aaaa-bbbb-cccc dddd-eeee-ffff')).toBeTruthy()
+    await press('I have kept them')
+    expect(await screen.findByText(/10 recovery codes left/)).toBeTruthy()
+    await press('Switch it off')
+    expect(server.of('DELETE /second-step')).toHaveLength(1)
+  })
+})
+
+describe('the door', () => {
+  it('asks for a code after the password, again after a wrong one, and for both when it is late', async () => {
+    const codes = [new Refused(403, 'This is not the code.'), new Refused(409, 'Sign in again.')]
+    const server = serve({
+      'POST /session': { person: null, username: null, workspaces: [], asks_code: true },
+      'POST /session/code': () => codes.shift(),
+    })
+    show(<Door />)
+    act(() => void letIn('sign-in'))
+    type('Password', 'quay-side')
+    await press('Go on')
+    expect(await screen.findByLabelText('Code')).toBeTruthy()
+    type('Code', '000000')
+    await press('Go on')
+    expect(await screen.findByText('This is not the code.')).toBeTruthy()
+    type('Code', 'aaaa-bbbb-cccc')
+    await press('Go on')
+    expect(await screen.findByLabelText('Password')).toBeTruthy()
+    expect(server.of('POST /session/code').map(({ body }) => body)).toEqual([
+      { code: '000000' },
+      { code: 'aaaa-bbbb-cccc' },
+    ])
+    act(() => answerDoor(false))
   })
 })
