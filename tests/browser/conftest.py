@@ -84,6 +84,12 @@ def another_window(
     context.close()
 
 
+def set_up(page: Page, what: str) -> None:
+    """Open one of the cards in which a KPI is set up, from the menu of its chart."""
+    page.get_by_role("button", name="More", exact=True).click()
+    page.get_by_role("menuitem", name=what).click()
+
+
 def tag(page: Page, line: str) -> Any:
     """The tag of a line at the right edge of the chart."""
     return page.locator(f'[data-line="{line}"]')

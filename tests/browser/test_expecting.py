@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from fluctus.accounts.models import Workspace
 from fluctus.findings.models import Finding
 from fluctus.kpis.models import Kpi
-from tests.browser.conftest import tag
+from tests.browser.conftest import set_up, tag
 from tests.gallery import SHAPES, hang
 
 Accessible = Callable[[Page], None]
@@ -24,7 +24,7 @@ def shown(page: Page, name: str) -> Kpi:
 
 
 def test_how_soon_would_i_know_is_asked_both_ways(demo: Page, accessible: Accessible) -> None:
-    demo.get_by_role("button", name="Details").click()
+    set_up(demo, "Rules and findings")
     card = demo.get_by_role("region", name="How soon would I know?")
     expect(card).to_contain_text(re.compile(r"If the average fell by .* within \d+ weeks\."))
     card.get_by_label("The average changes by, min").fill("-1.5")

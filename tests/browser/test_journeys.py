@@ -8,7 +8,7 @@ from playwright.sync_api import Browser, Page, Response, Route, expect
 from pytest_django.live_server_helper import LiveServer
 
 from fluctus.kpis.models import ChartChange, Kpi
-from tests.browser.conftest import another_window, revision_of, tag, tag_value
+from tests.browser.conftest import another_window, revision_of, set_up, tag, tag_value
 
 ANALYSIS = "**/kpis/*/analysis?*"
 
@@ -108,40 +108,69 @@ def test_details_change_how_values_are_read_and_judged(demo: Page) -> None:
     expect(tag(demo, "average")).to_be_visible()
     runs = demo.get_by_role("article").filter(has_text="Run of")
     expect(runs).to_have_count(2)
-    demo.get_by_role("button", name="Details").click()
-    dialog = demo.get_by_role("dialog")
-    dialog.get_by_label("Unit").fill("sec")
-    dialog.get_by_label("Target", exact=True).fill("38")
-    dialog.get_by_label("Range outside its limit").uncheck()
-    dialog.get_by_label("Run on one side of the average").uncheck()
-    dialog.get_by_role("button", name="Save details").click()
-    expect(dialog).to_have_count(0)
-    expect(tag(demo, "target")).to_contain_text("38.0")
-    expect(demo.get_by_text("sec · weekly")).to_be_visible()
-    expect(demo.get_by_role("link", name="Ramp cycle")).to_contain_text("sec")
+    set_up(demo, "Rules and findings")
+    card = demo.get_by_role("dialog", name="Rules")
+    card.get_by_label("Range outside its limit").uncheck()
+    # What it makes of the chart shows before it is kept, and goes when it is not.
+    card.get_by_label("Run on one side of the average").uncheck()
     expect(runs).to_have_count(0)
-    demo.get_by_role("button", name="Undo").click()
-    expect(demo.get_by_text("s · weekly")).to_be_visible()
+    demo.keyboard.press("Escape")
+    expect(runs).to_have_count(2)
+    set_up(demo, "Rules and findings")
+    card.get_by_label("Range outside its limit").uncheck()
+    card.get_by_label("Run on one side of the average").uncheck()
+    card.get_by_role("button", name="Save").click()
+    expect(card).to_have_count(0)
+    expect(runs).to_have_count(0)
+    edit(demo, "s", "Unit", "sec")
+    expect(demo.get_by_role("link", name="Ramp cycle")).to_contain_text("sec")
+    demo.get_by_role("button", name="no target").click()
+    demo.get_by_role("dialog", name="Target").get_by_label("Target", exact=False).first.fill("38")
+    demo.get_by_role("button", name="Save target").click()
+    expect(tag(demo, "target")).to_contain_text("38.0")
+    demo.get_by_role("button", name="neither way is better").click()
+    demo.get_by_role("menuitemradio", name="Lower is better").click()
+    expect(demo.get_by_role("button", name="lower is better")).to_be_visible()
+    for _ in range(4):
+        demo.get_by_role("button", name="Undo").click()
+        expect(demo.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(demo.get_by_role("button", name="s", exact=True)).to_be_visible()
     expect(tag(demo, "target")).to_have_count(0)
+    expect(runs).to_have_count(2)
 
 
-def test_details_that_do_not_fit_say_why_and_stay_open(demo: Page) -> None:
+def edit(page: Page, words: str, label: str, to: str) -> None:
+    """Change words of the head where they stand, by keys."""
+    page.get_by_role("button", name=words, exact=True).click()
+    field = page.get_by_role("textbox", name=label, exact=True)
+    expect(field).to_be_focused()
+    field.fill(to)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name=to, exact=True)).to_be_focused()
+
+
+def test_settings_that_do_not_fit_say_why_and_stay_open(demo: Page) -> None:
     seen = revision_of("turnaround-at-quay")
-    demo.get_by_role("button", name="Details").click()
-    dialog = demo.get_by_role("dialog")
-    dialog.get_by_label("Ceiling").fill("-5")
-    dialog.get_by_role("button", name="Save details").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("The floor is not below the ceiling.")
-    dialog.get_by_label("Ceiling").fill("")
-    dialog.get_by_label("Name").fill("ramp CYCLE")
-    dialog.get_by_role("button", name="Save details").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("already")
+    set_up(demo, "How values are drawn")
+    card = demo.get_by_role("dialog", name="How values are drawn")
+    card.get_by_label("Never above").fill("-5")
+    card.get_by_role("button", name="Save").click()
+    expect(card.get_by_role("alert")).to_contain_text("The floor is not below the ceiling.")
+    demo.keyboard.press("Escape")
+    demo.get_by_role("heading", name="Turnaround at quay").get_by_role("button").click()
+    field = demo.get_by_role("textbox", name="Name", exact=True)
+    field.fill("ramp CYCLE")
+    demo.get_by_role("button", name="Keep", exact=True).click()
+    expect(demo.get_by_text("already").first).to_be_visible()
+    expect(field).to_have_value("ramp CYCLE")
+    field.press("Escape")
+    expect(demo.get_by_role("heading", name="Turnaround at quay")).to_be_visible()
     assert revision_of("turnaround-at-quay") == seen
 
 
 def test_a_kpi_is_deleted_only_with_its_name(demo: Page) -> None:
     demo.get_by_role("link", name="Berth fee").click()
-    demo.get_by_role("button", name="Details").click()
+    set_up(demo, "Delete it")
     delete = demo.get_by_role("button", name="Delete KPI")
     expect(delete).to_be_disabled()
     demo.get_by_label("Type Berth fee to delete it").fill("Berth fee")

@@ -169,7 +169,7 @@ def test_a_point_is_set_aside_by_keyboard_and_put_back(
 
 
 def test_the_choice_of_rules_says_what_it_costs(demo: Page) -> None:
-    demo.get_by_role("button", name="Details").click()
+    demo.get_by_role("button", name="4 rules").click()
     cost = demo.get_by_text("a process with no change would show a signal")
     expect(cost).to_contain_text("In 58 weeks")
     core = cost.inner_text()

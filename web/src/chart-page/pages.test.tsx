@@ -213,6 +213,7 @@ describe('the controls above a chart', () => {
           onChange={nothing}
           onBy={nothing}
           onBreakdown={nothing}
+          onCalendar={nothing}
         />,
       )
     expect(words(dates(1))).not.toContain('all dates')

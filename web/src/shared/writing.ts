@@ -56,10 +56,15 @@ export const WANTED: Record<Chart['kpi']['direction'], string> = {
   neither: '',
 }
 /** What stands beside the name of a KPI: `min · weekly mean of 212 rows · lower is better`. */
-export function subtitle({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
+export function subtitle(chart: Pick<Chart, 'kpi' | 'basis'>): string {
+  const { unit, direction } = chart.kpi
+  return [unit, madeOf(chart), WANTED[direction]].filter(Boolean).join(' · ')
+}
+
+/** What the values of a KPI are made of: `weekly mean of 212 rows`, or the KPIs that it follows. */
+export function madeOf({ kpi, basis }: Pick<Chart, 'kpi' | 'basis'>): string {
   const sources = kpi.derivation?.sources.map(({ name }) => name) ?? []
-  const from = sources.length > 0 ? `made of ${sources.join(' and ')}` : basis
-  return [kpi.unit, from, WANTED[kpi.direction]].filter(Boolean).join(' · ')
+  return sources.length > 0 ? `made of ${sources.join(' and ')}` : basis
 }
 
 export function counted(count: number, noun: string): string {

@@ -1,26 +1,15 @@
-import {
-  Button,
-  Checkbox,
-  Group,
-  NumberInput,
-  Select,
-  SimpleGrid,
-  Stack,
-  Text,
-} from '@mantine/core'
-import { useState } from 'react'
-import type { Chart } from '../../chart/model/types.ts'
+import { Button, Checkbox, NumberInput, Select, SimpleGrid, Stack, Text } from '@mantine/core'
 import { entered } from '../../shared/entered.ts'
-import type { Settings } from '../data/chart.ts'
+import { useChartSession } from '../session/ChartSession.tsx'
+import { SaveSettings } from './SaveSettings.tsx'
+import { useSettings } from './useSettings.ts'
 
-type Kpi = Chart['kpi']
-
-const FORMS: { value: Kpi['drawn_as']; label: string }[] = [
+const FORMS = [
   { value: 'points', label: 'Line' },
   { value: 'columns', label: 'Columns from zero' },
   { value: 'steps', label: 'Steps: a value holds until it changes' },
 ]
-const LABELED: { value: Kpi['value_labels']; label: string }[] = [
+const LABELED = [
   { value: 'signals', label: 'Signals' },
   { value: 'none', label: 'None' },
   { value: 'all', label: 'All that fit' },
@@ -28,105 +17,123 @@ const LABELED: { value: Kpi['value_labels']; label: string }[] = [
   { value: 'extremes', label: 'Highest and lowest' },
   { value: 'ends', label: 'First and last' },
 ]
+const SHOWN_IN = [
+  { value: 'automatic', label: 'By their size' },
+  { value: 'ones', label: 'Ones' },
+  { value: 'thousands', label: 'Thousands' },
+  { value: 'millions', label: 'Millions' },
+  { value: 'billions', label: 'Billions' },
+  { value: 'trillions', label: 'Trillions' },
+]
 
-/** How values are drawn, and where their axis ends. */
-export function AxisCard({
-  chart,
-  saving,
-  onSave,
-}: {
-  chart: Chart
-  saving: boolean
-  onSave: (changes: Settings) => void
-}) {
-  const { kpi } = chart
-  const [form, setForm] = useState(kpi.drawn_as)
-  const [labeled, setLabeled] = useState(kpi.value_labels)
-  const [dots, setDots] = useState(kpi.dots)
-  const [faint, setFaint] = useState(kpi.faint)
-  const [low, setLow] = useState<number | string>(kpi.axis_low ?? '')
-  const [high, setHigh] = useState<number | string>(kpi.axis_high ?? '')
-  const crossed = low !== '' && high !== '' && Number(low) >= Number(high)
+/** How values are drawn and written, where their axis ends, and what they can never be beyond. */
+export function AxisCard() {
+  const { base, drawn } = useChartSession()
+  const { kpi } = base
+  const { drawn_as, value_labels, dots, faint, axis_low, axis_high } = kpi
+  const { decimals, shown_in, floor, ceiling } = kpi
+  const draft = useSettings({
+    ...{ drawn_as, value_labels, dots, faint, axis_low, axis_high },
+    ...{ decimals, shown_in, floor, ceiling },
+  })
+  const { settings, set } = draft
+  const { axis_low: low, axis_high: high } = settings
+  const crossed = low !== null && high !== null && low >= high
+  const inCard = { allowDeselect: false, comboboxProps: { withinPortal: false } } as const
   return (
     <form
+      aria-label="How values are drawn"
       onSubmit={(event) => {
         event.preventDefault()
-        if (crossed) return
-        onSave({
-          drawn_as: form,
-          value_labels: labeled,
-          dots,
-          faint,
-          axis_low: entered(low),
-          axis_high: entered(high),
-        })
+        if (!crossed) draft.save()
       }}
     >
       <Stack gap="xs">
         <Select
+          {...inCard}
           data-autofocus
           label="Values are drawn as"
           data={FORMS}
-          value={form}
-          allowDeselect={false}
-          comboboxProps={{ withinPortal: false }}
-          onChange={(value) => setForm(value as Kpi['drawn_as'])}
+          value={settings.drawn_as}
+          onChange={(value) => set({ drawn_as: value as typeof drawn_as })}
         />
         <Select
+          {...inCard}
           label="Values that are labeled"
           data={LABELED}
-          value={labeled}
-          allowDeselect={false}
-          comboboxProps={{ withinPortal: false }}
-          onChange={(value) => setLabeled(value as Kpi['value_labels'])}
+          value={settings.value_labels}
+          onChange={(value) => set({ value_labels: value as typeof value_labels })}
         />
         <SimpleGrid cols={2} spacing="xs">
           <NumberInput
             label="Axis from"
             placeholder="Automatic"
-            value={low}
+            value={low ?? ''}
             decimalScale={12}
-            onChange={setLow}
+            onChange={(value) => set({ axis_low: entered(value) })}
           />
           <NumberInput
             label="to"
             placeholder="Automatic"
-            value={high}
+            value={high ?? ''}
             decimalScale={12}
             error={crossed ? 'Has to be above where it begins.' : null}
-            onChange={setHigh}
+            onChange={(value) => set({ axis_high: entered(value) })}
+          />
+          <NumberInput
+            label="Never below"
+            placeholder="No floor"
+            value={settings.floor ?? ''}
+            decimalScale={12}
+            onChange={(value) => set({ floor: entered(value) })}
+          />
+          <NumberInput
+            label="Never above"
+            placeholder="No ceiling"
+            value={settings.ceiling ?? ''}
+            decimalScale={12}
+            onChange={(value) => set({ ceiling: entered(value) })}
+          />
+          <NumberInput
+            label="Decimals"
+            min={0}
+            max={12}
+            allowDecimal={false}
+            value={settings.decimals}
+            onChange={(value) => set({ decimals: Number(value) || 0 })}
+          />
+          <Select
+            {...inCard}
+            label="Numbers in"
+            data={SHOWN_IN}
+            value={settings.shown_in}
+            onChange={(value) => set({ shown_in: value as typeof shown_in })}
           />
         </SimpleGrid>
-        {chart.axis.note && <Text size="sm">{chart.axis.note}</Text>}
+        {drawn.axis.note && <Text size="sm">{drawn.axis.note}</Text>}
         <Checkbox
           size="xs"
           label="Routine points"
-          checked={dots}
-          onChange={(event) => setDots(event.currentTarget.checked)}
+          checked={settings.dots}
+          onChange={(event) => set({ dots: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"
           label="Let the values stand back behind the lines"
-          checked={faint}
-          onChange={(event) => setFaint(event.currentTarget.checked)}
+          checked={settings.faint}
+          onChange={(event) => set({ faint: event.currentTarget.checked })}
         />
-        <Group gap="xs">
-          <Button type="submit" size="xs" loading={saving} disabled={crossed}>
-            Save
+        {(low !== null || high !== null) && (
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            style={{ alignSelf: 'flex-start' }}
+            onClick={() => set({ axis_low: null, axis_high: null })}
+          >
+            Automatic axis
           </Button>
-          {(low !== '' || high !== '') && (
-            <Button
-              size="xs"
-              variant="default"
-              onClick={() => {
-                setLow('')
-                setHigh('')
-              }}
-            >
-              Automatic axis
-            </Button>
-          )}
-        </Group>
+        )}
+        <SaveSettings {...draft} changed={draft.changed && !crossed} />
       </Stack>
     </form>
   )

@@ -12,6 +12,10 @@ const SegmentCard = lazy(async () => ({ default: (await import('./SegmentCard.ts
 const LineCard = lazy(async () => ({ default: (await import('./LineCard.tsx')).LineCard }))
 const BandCard = lazy(async () => ({ default: (await import('./BandCard.tsx')).BandCard }))
 const AxisCard = lazy(async () => ({ default: (await import('./AxisCard.tsx')).AxisCard }))
+const RulesCard = lazy(async () => ({ default: (await import('./RulesCard.tsx')).RulesCard }))
+const CalendarCard = lazy(async () => ({
+  default: (await import('./CalendarCard.tsx')).CalendarCard,
+}))
 const TargetCard = lazy(async () => ({ default: (await import('./TargetCard.tsx')).TargetCard }))
 const ValueCard = lazy(async () => ({ default: (await import('./ValueCard.tsx')).ValueCard }))
 
@@ -25,6 +29,8 @@ const NAMES: Record<Card['kind'], string> = {
   line: 'Line',
   band: 'Band',
   axis: 'How values are drawn',
+  rules: 'Rules',
+  calendar: 'Calendar',
 }
 
 /** The card that is open over the chart: a segment, the target, an event, a candidate. */
@@ -126,13 +132,11 @@ function Content({ card }: { card: Card }) {
         />
       )
     case 'axis':
-      return (
-        <AxisCard
-          chart={base}
-          saving={acts.saving}
-          onSave={(changes) => acts.changeDetails(changes, () => dispatch({ type: 'close' }))}
-        />
-      )
+      return <AxisCard />
+    case 'rules':
+      return <RulesCard />
+    case 'calendar':
+      return <CalendarCard />
     case 'event':
       return (
         <EventCard

@@ -1,6 +1,7 @@
 // Where a card opens: clear of what it is about, over as little of the drawing as can be. Pure.
 import { around, type Box, shared } from '../../chart/model/boxes.ts'
 import type { Geometry } from '../../chart/model/geometry.ts'
+import { marksOf } from '../../chart/model/markKinds.ts'
 import type { Scale } from '../../chart/model/scale.ts'
 import type { LineName } from '../../chart/model/tags.ts'
 import type { Chart } from '../../chart/model/types.ts'
@@ -97,6 +98,7 @@ function beyond(at: number, from: number, to: number): number {
 /** What of a drawing a card is about: the point, the line, the tag that it must not cover. */
 export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: string): Box[] {
   const tag = near(card)
+  const points = pointsOf(chart, geometry)
   switch (card.kind) {
     case 'target':
       return [
@@ -120,8 +122,15 @@ export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: s
     }
     case 'axis':
       return [{ x0: 0, x1: geometry.left, y0: geometry.values[0], y1: geometry.values[1] }]
+    case 'rules':
+      return [...marksOf(chart).values.keys()].flatMap((position) => {
+        const point = points[geometry.indexOf.get(position) ?? -1]
+        return point ? [near(point)] : []
+      })
+    case 'calendar':
+      return [{ x0: geometry.left, x1: geometry.width, y0: geometry.lane[0], y1: geometry.lane[1] }]
     case 'value': {
-      const point = pointsOf(chart, geometry)[geometry.indexOf.get(card.position) ?? -1]
+      const point = points[geometry.indexOf.get(card.position) ?? -1]
       return point ? [near(point)] : []
     }
     case 'event':

@@ -18,11 +18,13 @@ interface Props {
   onBy: (by: Grain) => void
   onBreakdown: (breakdown: string | null) => void
   breakdown: string | null
+  /** Opens the card of when its days, weeks and years begin. */
+  onCalendar: () => void
 }
 
 /** At which grain, of which breakdown, and which dates of it the chart shows. */
 export function Dates(props: Props) {
-  const { chart, newest, stretch, onChange, onBy, onBreakdown, breakdown } = props
+  const { chart, newest, stretch, onChange, onBy, onBreakdown, breakdown, onCalendar } = props
   const { grain, grains, breakdowns } = chart.kpi
   const shift = chart.segments.at(-1)?.start ?? null
   const choices = offered(grain, newest, { count: chart.count, shift })
@@ -95,6 +97,10 @@ export function Dates(props: Props) {
           <Suspense>
             <TypedDates {...{ stretch, chart, newest, onChange }} />
           </Suspense>
+          <Menu.Divider />
+          <Menu.Item closeMenuOnClick onClick={onCalendar}>
+            Calendar, and how values are summed up…
+          </Menu.Item>
         </Menu.Dropdown>
       </Menu>
       {stretch && (

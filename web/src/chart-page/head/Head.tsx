@@ -3,6 +3,7 @@ import { useDisclosure } from '@mantine/hooks'
 import { IconHelp } from '@tabler/icons-react'
 import { lazy, Suspense } from 'react'
 import { useKpis } from '../../shared/kpis.ts'
+import { counted } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import { useStates } from '../data/context.ts'
 import { useDerive } from '../data/derived.ts'
@@ -15,7 +16,10 @@ import { AtHand } from './AtHand.tsx'
 import { Chips } from './Chips.tsx'
 import { Dates } from './Dates.tsx'
 import { HandOver } from './HandOver.tsx'
+import { InPlace } from './InPlace.tsx'
 import { PageHead } from './PageHead.tsx'
+import { Subtitle } from './Subtitle.tsx'
+import { useEdit } from './useEdit.ts'
 import { Views } from './Views.tsx'
 
 const AddToPageWindow = lazy(async () => ({
@@ -26,12 +30,12 @@ const DerivedFrom = lazy(async () => ({ default: (await import('./DerivedFrom.ts
 const WordsOfIt = lazy(async () => ({
   default: (await import('./words/WordsOfIt.tsx')).WordsOfIt,
 }))
-const DetailsModal = lazy(() => import('./DetailsModal.tsx'))
+const DeleteKpi = lazy(async () => ({ default: (await import('./DeleteKpi.tsx')).DeleteKpi }))
 
 /** Name, sentence, lines and dates of a chart, and what can be done with it as a whole. */
 export function Head() {
   const { path, look, state, dispatch, drawn, held, whole, acts, may, svg } = useChartSession()
-  const [details, modal] = useDisclosure()
+  const [deleting, remove] = useDisclosure()
   const [putting, put] = useDisclosure()
   const [making, make] = useDisclosure()
   const [explaining, explain] = useDisclosure()
@@ -42,7 +46,10 @@ export function Head() {
         base={`/${path.workspace}/charts/${path.kpi}`}
         undo={acts.undo}
         redo={acts.redo}
-        onDetails={modal.open}
+        name={<Name />}
+        beside={<Subtitle />}
+        onSetUp={(kind) => dispatch({ type: 'open', card: { kind, ...BESIDE_AXIS } })}
+        onDelete={may.own ? remove.open : null}
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
         onAddToPage={put.open}
         onMake={make.open}
@@ -106,13 +113,20 @@ export function Head() {
           <WordsOfIt chart={drawn} onClose={explain.close} />
         </Suspense>
       )}
-      {details && (
+      {deleting && (
         <Suspense>
-          <DetailsModal onClose={modal.close} />
+          <DeleteKpi onClose={remove.close} />
         </Suspense>
       )}
     </>
   )
+}
+
+/** The name of the KPI, changed where it stands. */
+function Name() {
+  const { drawn } = useChartSession()
+  const edit = useEdit()
+  return <InPlace label="Name" value={drawn.kpi.name} maxLength={120} required {...edit('name')} />
 }
 
 /** The one act that helps where limits by period say little. */
@@ -186,6 +200,13 @@ function Shown() {
         }
       >
         <Add states={states.data?.titles.slice(0, 6) ?? []} />
+        <button
+          type="button"
+          className={classes.chip}
+          onClick={() => dispatch({ type: 'open', card: { kind: 'rules', ...BESIDE_AXIS } })}
+        >
+          {counted(chart.kpi.rules.length, 'rule')}
+        </button>
       </Chips>
       <div className={classes.dates}>
         <Views />
@@ -196,6 +217,7 @@ function Shown() {
           onChange={look.setStretch}
           onBy={(by) => show({ by: by === saved.kpi.stored_grain ? null : by })}
           onBreakdown={(of) => show({ of })}
+          onCalendar={() => dispatch({ type: 'open', card: { kind: 'calendar', ...BESIDE_AXIS } })}
           breakdown={look.breakdown}
         />
       </div>

@@ -4,7 +4,6 @@ import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Chart } from '../../chart/model/types.ts'
 import type { May } from '../../shared/may.ts'
-import { subtitle } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 
 export interface StepAct {
@@ -18,7 +17,13 @@ interface Props {
   base: string
   undo: StepAct
   redo: StepAct
-  onDetails: () => void
+  /** Opens one of the cards in which the KPI is set up. */
+  onSetUp: (card: 'rules' | 'axis' | 'calendar') => void
+  /** Null for who may not. */
+  onDelete: (() => void) | null
+  /** The name, and what stands beside it. */
+  name: ReactNode
+  beside: ReactNode
   /** Begins a trial; null while one goes on. */
   onTry: (() => void) | null
   onAddToPage: () => void
@@ -36,7 +41,10 @@ export function PageHead({
   base,
   undo,
   redo,
-  onDetails,
+  onSetUp,
+  onDelete,
+  name,
+  beside,
   onTry,
   onAddToPage,
   onMake,
@@ -48,11 +56,9 @@ export function PageHead({
   const compare = `${workspace}/compare`
   return (
     <header className={classes.head}>
-      <h1>{chart.kpi.name}</h1>
+      <h1>{name}</h1>
       {atHand}
-      <span className={`quiet ${classes.subtitle}`} title={subtitle(chart)}>
-        {subtitle(chart)}
-      </span>
+      {beside}
       <div className={classes.actions}>
         <Step label="Undo" {...undo} icon={<IconArrowBackUp size={18} />} />
         <Step label="Redo" {...redo} icon={<IconArrowForwardUp size={18} />} />
@@ -82,11 +88,13 @@ export function PageHead({
             <Menu.Item component={Link} to={`${base}/history`}>
               History
             </Menu.Item>
+            <Menu.Label>How it is set up</Menu.Label>
+            <Menu.Item onClick={() => onSetUp('rules')}>Rules and findings…</Menu.Item>
+            <Menu.Item onClick={() => onSetUp('axis')}>How values are drawn…</Menu.Item>
+            <Menu.Item onClick={() => onSetUp('calendar')}>Calendar…</Menu.Item>
+            {onDelete && <Menu.Item onClick={onDelete}>Delete it…</Menu.Item>}
           </Menu.Dropdown>
         </Menu>
-        <Button variant="default" onClick={onDetails}>
-          Details
-        </Button>
         <Button component={Link} variant="default" to={`${base}/values`}>
           Values
         </Button>

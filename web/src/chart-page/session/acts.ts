@@ -285,6 +285,7 @@ function stepActs({ saved, state, dispatch, writes, mayEdit, mayAdd }: On) {
 
 const HELD = {
   line: 'the line in hand',
+  settings: 'the settings in hand',
   shift: 'the shift in review',
   baseline: 'the baseline in hand',
   aside: 'what was to be set aside',

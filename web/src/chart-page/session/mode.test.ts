@@ -65,6 +65,24 @@ describe('what is in the hand', () => {
   })
 })
 
+describe('settings in a card', () => {
+  const rules = { type: 'open', card: { kind: 'rules', x: 0, y: 0 } } as const
+  const edit = { type: 'edit settings', changes: { run_length: 9 } } as const
+
+  it('are in the hand as long as they differ and the card is open', () => {
+    const edited = having(rules, edit)
+    expect(heldIn(edited)).toEqual({ kind: 'settings', changes: { run_length: 9 } })
+    expect(heldIn(session(edited, { type: 'edit settings', changes: {} }))).toBeNull()
+    expect(session(edited, { type: 'close' }).mode).toEqual({ kind: 'rest' })
+  })
+
+  it('put nothing away that is in the hand already', () => {
+    const held = having({ type: 'hold', held: shift }, rules, edit)
+    expect(heldIn(held)).toEqual(shift)
+    expect(session(held, { type: 'close' }).mode).toEqual(shift)
+  })
+})
+
 describe('looking at another grain or part', () => {
   it('lets go of what was chosen and held, and goes on with the trial', () => {
     const elsewhere = having(

@@ -1,7 +1,7 @@
 // What a person is doing on a chart, as one state: what is in the hand, what is open, what is tried.
 import type { Pin } from '../../chart/layers/lane/Story.tsx'
 import type { LineName } from '../../chart/model/tags.ts'
-import type { Chart } from '../data/chart.ts'
+import type { Chart, Settings } from '../data/chart.ts'
 import type { BaselineDraft, Window } from './drafts/baseline.ts'
 import type { EventDraft } from './drafts/eventDraft.ts'
 import type { BandDraft, LineDraft } from './drafts/line.ts'
@@ -23,6 +23,7 @@ export type Held =
   | { kind: 'baseline'; draft: BaselineDraft; dragging: boolean }
   | { kind: 'aside'; draft: AsideDraft }
   | { kind: 'line'; draft: LineDraft; added: boolean }
+  | { kind: 'settings'; changes: Settings }
 
 /** What is open over the chart, and where; a segment with the line whose tag it was opened at. */
 export type Card = { x: number; y: number } & (
@@ -31,6 +32,8 @@ export type Card = { x: number; y: number } & (
   | { kind: 'line' }
   | { kind: 'band'; draft: BandDraft; added: boolean }
   | { kind: 'axis' }
+  | { kind: 'rules' }
+  | { kind: 'calendar' }
   | { kind: 'event'; draft: EventDraft }
   | { kind: 'pin'; pin: Pin }
   | { kind: 'candidate'; candidate: Chart['candidates'][number] }
@@ -41,6 +44,9 @@ export type Card = { x: number; y: number } & (
 export const BESIDE_AXIS = { x: 44, y: 190 }
 
 const REST = { kind: 'rest' } as const
+
+/** What is in the hand only as long as its card is open. */
+const OF_A_CARD: ReadonlySet<Held['kind'] | 'rest'> = new Set(['line', 'settings'])
 
 /** One thing at a time; a card may open over what is held, which is there again when it closes. */
 export type Mode = typeof REST | Held | { kind: 'card'; card: Card; over: typeof REST | Held }
@@ -96,6 +102,7 @@ export type SessionEvent =
   | { type: 'edit baseline'; window: Window; dragging?: boolean }
   | { type: 'edit aside'; draft: AsideDraft }
   | { type: 'edit line'; draft: LineDraft }
+  | { type: 'edit settings'; changes: Settings }
   | { type: 'drop' }
   | { type: 'open'; card: Card }
   | { type: 'close' }
@@ -126,14 +133,24 @@ export function session(state: Session, event: SessionEvent): Session {
       const edited = held && editedBy(held, event)
       return edited ? { ...state, mode: inPlaceOf(state.mode, edited) } : state
     }
+    case 'edit settings': {
+      const held = heldIn(state)
+      // What is in the hand already is not put away for them: they are seen once they are kept.
+      if (held && held.kind !== 'settings') return state
+      const none = Object.keys(event.changes).length === 0
+      return {
+        ...state,
+        mode: inPlaceOf(state.mode, none ? REST : { kind: 'settings', changes: event.changes }),
+      }
+    }
     case 'drop':
       return { ...state, mode: inPlaceOf(state.mode, REST) }
     case 'open':
       return { ...state, mode: { kind: 'card', card: event.card, over: under(state.mode) } }
     case 'close':
       if (state.mode.kind !== 'card') return state
-      // A line is in the hand only as long as its card is open.
-      return { ...state, mode: state.mode.card.kind === 'line' ? REST : state.mode.over }
+      // Lines and settings are in the hand only as long as their card is open.
+      return { ...state, mode: OF_A_CARD.has(state.mode.over.kind) ? REST : state.mode.over }
     case 'select':
       return { ...state, selected: event.position }
     case 'select span': {

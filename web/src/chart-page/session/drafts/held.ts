@@ -24,6 +24,8 @@ export function heldSettings(chart: Chart, held: Held | null): Previewed | null 
       return { aside: { [held.draft.period]: held.draft.back ? null : 'to be set aside' } }
     case 'line':
       return { lines: linesWith(chart, held.draft) }
+    case 'settings':
+      return held.changes
     case undefined:
       return null
   }
@@ -39,7 +41,7 @@ export function heldSegment(chart: Chart, previewed: Chart): number {
 /** The segments, first and last, whose limits are previewed; null where none are. */
 export function heldSpan(chart: Chart, previewed: Chart, held: Held): [number, number] | null {
   const { segments } = previewed
-  if (held.kind === 'line') return null
+  if (held.kind === 'line' || held.kind === 'settings') return null
   if (held.kind === 'shift') {
     const number = heldSegment(chart, previewed)
     return number > 0 ? [number - 1, segments.length - 1] : null
