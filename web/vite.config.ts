@@ -23,7 +23,7 @@ const FILES = [
   {
     // What a chart is drawn and dragged by, on its screen, a page, a meeting or a link.
     name: 'drawn',
-    test: /src\/(api\/|chart\/(ChartView|hairline|gestures|layers|model|small\/(WordsAtPoint|place|Strip|TimeAxis)|text)|chart-page\/(data|session)\/|findings\/StatePill|history\/acts|improvements\/begun|shared\/(contributions\/WhatMadeIt|day\/|numbers|typing)|values\/values)/,
+    test: /src\/(api\/|chart\/(ChartView|hairline|gestures|layers|model|small\/(WordsAtPoint|place|Strip|TimeAxis)|text)|chart-page\/(data|session)\/|findings\/StatePill|history\/acts|improvements\/begun|shared\/(contributions\/WhatMadeIt|day\/|directions|numbers|typing)|values\/values)/,
     minShareCount: 2,
     priority: 4,
   },

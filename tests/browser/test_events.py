@@ -69,6 +69,14 @@ def test_a_calendar_with_a_broken_event_comes_in_without_it(
         "END:VCALENDAR\n"
     )
     demo.get_by_role("link", name="Events").click()
+    # A state is one row, whose times unfold.
+    gale = demo.get_by_role("button", name=re.compile(r"Gale warning \d+ times"))
+    gale.click()
+    times = demo.get_by_role("table", name="Times of Gale warning")
+    expect(times.get_by_role("row").nth(1)).to_contain_text("Gale warning")
+    accessible(demo)
+    gale.press("Enter")
+    expect(times).to_have_count(0)
     demo.locator('input[type="file"]').set_input_files(file)
     found = demo.get_by_role("region", name="Calendar file")
     expect(found).to_contain_text("3 new events")

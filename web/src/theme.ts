@@ -55,6 +55,8 @@ export const theme = createTheme({
   components: {
     // Without the empty place that the focus would begin at: a menu holds its items alone.
     Menu: { defaultProps: { withInitialFocusPlaceholder: false } },
+    // Two buttons of 24 px each do not fit into a field; the arrow keys do the same.
+    NumberInput: { defaultProps: { hideControls: true } },
     Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Dismiss' } } },
   },
   colors: { sea, run, signal, dark },

@@ -23,10 +23,10 @@ from fluctus.kpis.chart.responses import Look, answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import event_answer, pin_answer
-from fluctus.kpis.events.queries import events_in, pins_of
+from fluctus.kpis.events.queries import events_in, pins_of, states_in
 from fluctus.kpis.events.services import write_event, write_event_beside_charts
 from fluctus.kpis.events.states import compare_state, titles_of
-from fluctus.kpis.models import Event
+from fluctus.kpis.models import Event, EventKind
 
 
 class LaneView(APIView):
@@ -131,13 +131,24 @@ class EventsView(APIView):
     )
     @one_snapshot()
     def get(self, request: Request, workspace: str) -> Response:
-        """Return a stretch of them, newest first."""
+        """Return a stretch of them, newest first; states by themselves, each once."""
         query = requests.EventsQuerySerializer.of(request)
         start = query["start"]
-        rows = events_in(workspace_of(person_of(request), workspace), query["search"])
+        workspace_row = workspace_of(person_of(request), workspace)
+        rows, states = events_in(workspace_row, query["search"]), []
+        if query["state"]:
+            rows = rows.filter(kind=EventKind.STATE, title=query["state"])
+        else:
+            rows = rows.exclude(kind=EventKind.STATE)
+            states = [
+                shapes.StateRow(title, times, since.isoformat(), until.isoformat())
+                for title, times, since, until in states_in(workspace_row, query["search"])
+            ]
         page = rows.order_by("-first", "-pk")[start : start + LIST_PAGE]
         events = [event_answer(event) for event in page.prefetch_related("kpis")]
-        return Response(shapes.Events(count=rows.count(), start=start, events=events))
+        return Response(
+            shapes.Events(count=rows.count(), start=start, events=events, states=states)
+        )
 
     @extend_schema(
         operation_id="add_event_beside_charts",

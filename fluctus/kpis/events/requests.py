@@ -36,6 +36,9 @@ class EventsQuerySerializer(Query):
 
     start = StartField()
     search = serializers.CharField(max_length=120, allow_blank=True, default="")
+    state = serializers.CharField(
+        max_length=120, allow_blank=True, default="", help_text="The times of this state alone."
+    )
 
 
 class LaneQuerySerializer(Query):

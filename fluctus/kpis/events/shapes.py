@@ -23,12 +23,26 @@ class Event(Shape):
 
 
 @dataclass(frozen=True, slots=True)
+class StateRow(Shape):
+    """A state of the world: how many times it held, and the first and the last day of these."""
+
+    title: str
+    times: int
+    first: str
+    last: str
+
+
+@dataclass(frozen=True, slots=True)
 class Events(Shape):
-    """A stretch of the events of a workspace, newest first."""
+    """A stretch of the events of a workspace, newest first, and its states with all their times.
+
+    The times of a state stand among the events where it is asked for; ``states`` are then none.
+    """
 
     count: int
     start: int
     events: list[Event]
+    states: list[StateRow]
 
 
 @dataclass(frozen=True, slots=True)

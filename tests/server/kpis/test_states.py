@@ -38,6 +38,31 @@ def test_a_table_of_days_is_previewed_brought_in_and_taken_back(api: Api, kpi: s
     assert ok(api.get(f"{kpi}/states"))["titles"] == []
 
 
+def test_a_state_is_one_row_among_events_and_its_times_are_asked_for(api: Api, kpi: str) -> None:
+    ok(upload(api, "/events/imports", GALES))
+    drill = {"title": "Drill in a gale", "first": "2026-02-01", "kind": "change"}
+    ok(api.send("POST", "/events", drill | {"everywhere": True}))
+    told = ok(api.get("/events"))
+    gale = {"title": "Gale", "times": 4, "first": "2026-01-06", "last": "2026-02-20"}
+    assert told["states"] == [gale]
+    assert ([event["title"] for event in told["events"]], told["count"]) == (
+        ["Drill in a gale"],
+        1,
+    )
+    times = ok(api.get("/events", state="Gale"))
+    assert ([event["first"] for event in times["events"]], times["states"]) == (
+        ["2026-02-20", "2026-01-11", "2026-01-08", "2026-01-06"],
+        [],
+    )
+    assert ok(api.get("/events", search="drill"))["states"] == []
+    assert ok(api.get("/events", search="gal"))["states"] == [gale]
+    # Another event of the name is no time of the state, and nobody else has it.
+    assert ok(api.get("/events", state="Drill in a gale"))["count"] == 0
+    elsewhere = Api(join("mallory", "elsewhere"), "elsewhere")
+    assert ok(elsewhere.get("/events"))["states"] == []
+    assert ok(elsewhere.get("/events", state="Gale"))["count"] == 0
+
+
 def test_a_kpi_is_compared_in_and_out_of_a_state(api: Api, kpi: str) -> None:
     ok(upload(api, "/events/imports", GALES))
     compared = ok(api.get(f"{kpi}/states", state="Gale"))["compared"]

@@ -585,7 +585,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Return a stretch of them, newest first. */
+        /** @description Return a stretch of them, newest first; states by themselves, each once. */
         get: operations["events"];
         put?: never;
         /** @description Add an event, told with the KPIs that it names. */
@@ -3614,11 +3614,16 @@ export interface components {
          * @enum {string}
          */
         EventKind: "change" | "incident" | "state" | "note";
-        /** @description A stretch of the events of a workspace, newest first. */
+        /**
+         * @description A stretch of the events of a workspace, newest first, and its states with all their times.
+         *
+         *     The times of a state stand among the events where it is asked for; ``states`` are then none.
+         */
         Events: {
             count: number;
             start: number;
             events: components["schemas"]["Event"][];
+            states: components["schemas"]["StateRow"][];
         };
         /**
          * @description How often.
@@ -6526,6 +6531,13 @@ export interface components {
             explained: number;
             aside: number;
             shift: number;
+        };
+        /** @description A state of the world: how many times it held, and the first and the last day of these. */
+        StateRow: {
+            title: string;
+            times: number;
+            first: string;
+            last: string;
         };
         /** @description Days on which a state held, both included. */
         StateSpan: {
@@ -12518,6 +12530,8 @@ export interface operations {
             query?: {
                 search?: string;
                 start?: number;
+                /** @description The times of this state alone. */
+                state?: string;
             };
             header?: never;
             path: {

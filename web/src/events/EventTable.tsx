@@ -13,14 +13,15 @@ interface Props {
   rows: readonly Event[]
   kpis: readonly KpiRow[]
   onOpen: (event: Event) => void
+  label?: string
 }
 
 /** Events in their order, with the KPIs that each is told with. */
-export function EventTable({ workspace, rows, kpis, onOpen }: Props) {
+export function EventTable({ workspace, rows, kpis, onOpen, label = 'Events' }: Props) {
   const names = new Map(kpis.map((kpi) => [kpi.slug, kpi.name]))
   return (
     <Table.ScrollContainer minWidth={640}>
-      <Table aria-label="Events" verticalSpacing={5} fz={13}>
+      <Table aria-label={label} verticalSpacing={5} fz={13}>
         <Table.Thead>
           <Table.Tr>
             <Table.Th w={210}>Days</Table.Th>

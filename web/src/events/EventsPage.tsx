@@ -16,6 +16,7 @@ import { counted, today } from '../shared/writing.ts'
 import { Arrivals } from './Arrivals.tsx'
 import { EventTable } from './EventTable.tsx'
 import { useCalendarActs, useEventActs, useEvents } from './events.ts'
+import { StateRows } from './StateRows.tsx'
 
 /** All events of the workspace, and the way in and out for calendar files. */
 export function EventsPage() {
@@ -62,6 +63,7 @@ export function EventsPage() {
   const opened = draft?.id == null ? null : { ...draft, id: draft.id }
 
   const rows = events.data?.events ?? []
+  const states = events.data?.states ?? []
   const count = events.data?.count ?? 0
   return (
     <>
@@ -117,9 +119,10 @@ export function EventsPage() {
       />
       {events.isPending && <Loader role="status" aria-label="Loading" />}
       {events.error && <Notice error={events.error} retry={events.refetch} />}
-      {events.data && rows.length === 0 && (
+      {events.data && rows.length === 0 && states.length === 0 && (
         <p>{search ? `Nothing has “${search}” in it.` : 'No events yet.'}</p>
       )}
+      <StateRows {...{ workspace, search, states, kpis: kpis.data ?? [] }} onOpen={setDraft} />
       {rows.length > 0 && (
         <EventTable {...{ workspace, rows, kpis: kpis.data ?? [] }} onOpen={setDraft} />
       )}

@@ -7,18 +7,19 @@ import { notifyProblem, notifyUndoable } from '../shared/notifications.tsx'
 
 const base = '/api/v1/workspaces/{workspace}/events' as const
 
-export function useEvents(workspace: string, start: number, search: string) {
+/** A stretch of the events, with the states; or the times of one state. */
+export function useEvents(workspace: string, start: number, search: string, state = '') {
+  const query = { start, search, state }
   return useQuery({
-    queryKey: keys.events(workspace, start, search),
+    queryKey: keys.events(workspace, query),
     queryFn: ({ signal }) =>
-      answer(
-        client.GET(base, { params: { path: { workspace }, query: { start, search } }, signal }),
-      ),
+      answer(client.GET(base, { params: { path: { workspace }, query }, signal })),
     placeholderData: keepPreviousData,
   })
 }
 
 export type Event = Schemas['Event']
+export type State = Schemas['StateRow']
 
 /** What is written of an event: the server gives it its number and version. */
 function written({ id, version, ...body }: EventDraft) {

@@ -264,7 +264,6 @@ function OfDatabase({ asked, onChange, again }: OfDatabaseProps) {
               placeholder={asked.system === 'mysql' ? '3306' : '5432'}
               value={asked.port ?? ''}
               onChange={(value) => set({ port: Number(value) || null })}
-              hideControls
               w={80}
             />
           </>

@@ -50,8 +50,9 @@ export function size(bytes: number): string {
   return `${left.toLocaleString('en-US', { maximumSignificantDigits: 3 })} ${units[at]}`
 }
 
-/** `40 s`, `12 min`, `3 h`: how long something waits. */
+/** `0.2 s`, `40 s`, `12 min`, `3 h`: how long something waits, or takes. */
 export function waited(seconds: number): string {
+  if (seconds < 9.95) return `${seconds.toLocaleString('en-US', { maximumFractionDigits: 1 })} s`
   if (seconds < 90) return `${Math.round(seconds)} s`
   if (seconds < 5400) return `${Math.round(seconds / 60)} min`
   return `${Math.round(seconds / 3600)} h`

@@ -96,6 +96,6 @@ describe('how it is', () => {
 
   it('writes sizes and times as people say them', () => {
     expect([0, 999, 999_600, 1_234_567_890].map(size)).toEqual(['0 B', '999 B', '1 MB', '1.23 GB'])
-    expect([0.2, 89, 3600, 86_400].map(waited)).toEqual(['0 s', '89 s', '60 min', '24 h'])
+    expect([0.2, 89, 3600, 86_400].map(waited)).toEqual(['0.2 s', '89 s', '60 min', '24 h'])
   })
 })

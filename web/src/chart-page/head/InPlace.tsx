@@ -1,5 +1,4 @@
-import { TextInput } from '@mantine/core'
-import { useRef, useState } from 'react'
+import { useId, useRef, useState } from 'react'
 import classes from './InPlace.module.css'
 
 interface Props {
@@ -18,68 +17,89 @@ interface Props {
 }
 
 /** Words of the head that are edited where they stand: a click or Enter, then Enter or Escape. */
-export function InPlace({ label, value, none = '', maxLength, required, ...props }: Props) {
-  const { saving, error, onSave } = props
-  const [typed, setTyped] = useState<string | null>(null)
+export function InPlace(props: Props) {
+  const { label, value, none = '' } = props
+  const [editing, setEditing] = useState(false)
   const opener = useRef<HTMLButtonElement>(null)
-  const [sent, setSent] = useState(false)
-  const close = () => {
-    setTyped(null)
-    setSent(false)
-    setTimeout(() => opener.current?.focus())
-  }
-  if (typed === null)
+  if (editing)
     return (
-      <button
-        ref={opener}
-        type="button"
-        className={classes.words}
-        data-none={!value || undefined}
-        title={`Change: ${label.toLowerCase()}`}
-        onClick={() => setTyped(value)}
-      >
-        {value || none}
-      </button>
+      <Field
+        {...props}
+        onClose={() => {
+          setEditing(false)
+          setTimeout(() => opener.current?.focus())
+        }}
+      />
     )
+  return (
+    <button
+      ref={opener}
+      type="button"
+      className={classes.words}
+      data-none={!value || undefined}
+      title={`Change: ${label.toLowerCase()}`}
+      onClick={() => setEditing(true)}
+    >
+      {value || none}
+    </button>
+  )
+}
+
+// A field of the browser's own: the larger ones of the forms come with the cards that have them.
+function Field({
+  label,
+  value,
+  maxLength,
+  required = false,
+  saving,
+  error,
+  onSave,
+  onClose,
+}: Props & { onClose: () => void }) {
+  const [typed, setTyped] = useState(value)
+  const [sent, setSent] = useState(false)
+  const why = useId()
   const wanted = typed.trim()
-  const keep = () => {
+  const changed = wanted !== value
+  const refused = sent && !saving && error !== null
+  function keep() {
     if (saving || (required && !wanted)) return
-    if (wanted === value) close()
-    else {
-      setSent(true)
-      onSave(wanted, close)
+    if (!changed) {
+      onClose()
+      return
     }
+    setSent(true)
+    onSave(wanted, onClose)
   }
   return (
-    <TextInput
-      className={classes.field}
-      aria-label={label}
-      size="sm"
-      autoFocus
-      maxLength={maxLength}
-      value={typed}
-      error={sent && !saving ? error : null}
-      onChange={(event) => setTyped(event.currentTarget.value)}
-      onFocus={(event) => event.currentTarget.select()}
-      onBlur={() => (wanted === value ? close() : undefined)}
-      onKeyDown={(event) => {
-        event.stopPropagation()
-        if (event.key === 'Enter') keep()
-        if (event.key === 'Escape') close()
-      }}
-      rightSectionWidth={60}
-      rightSection={
-        wanted !== value && (
-          <button
-            type="button"
-            className={classes.keep}
-            disabled={saving || (required && !wanted)}
-            onClick={keep}
-          >
-            Keep
-          </button>
-        )
-      }
-    />
+    <span className={classes.field}>
+      <input
+        aria-label={label}
+        aria-invalid={refused || undefined}
+        aria-describedby={refused ? why : undefined}
+        // biome-ignore lint/a11y/noAutofocus: it takes the place of what was just pressed
+        autoFocus
+        maxLength={maxLength}
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onFocus={(event) => event.currentTarget.select()}
+        onBlur={() => !changed && onClose()}
+        onKeyDown={(event) => {
+          event.stopPropagation()
+          if (event.key === 'Enter') keep()
+          if (event.key === 'Escape') onClose()
+        }}
+      />
+      {changed && (
+        <button type="button" disabled={saving || (required && !wanted)} onClick={keep}>
+          Keep
+        </button>
+      )}
+      {refused && (
+        <span id={why} role="alert" className={classes.why}>
+          {error}
+        </span>
+      )}
+    </span>
   )
 }
