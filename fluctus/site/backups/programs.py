@@ -41,12 +41,12 @@ def restore(source: Path, *, replace: bool) -> None:
     """
     script = source.with_suffix(".sql")
     read = ["pg_restore", "--no-owner", "--no-acl", str(source)]
-    own = source.with_suffix(".list")
+    contents = source.with_suffix(".list")
     unreadable = "The dump of the database could not be read."
-    _run([*read, "--list", f"--file={own}"], unreadable)
-    kept = [line for line in own.read_text().splitlines() if not OF_THE_CLUSTER.search(line)]
-    own.write_text("\n".join(kept))
-    _run([*read, f"--use-list={own}", f"--file={script}"], unreadable)
+    _run([*read, "--list", f"--file={contents}"], unreadable)
+    kept = [line for line in contents.read_text().splitlines() if not OF_THE_CLUSTER.search(line)]
+    contents.write_text("\n".join(kept))
+    _run([*read, f"--use-list={contents}", f"--file={script}"], unreadable)
     first = ["--command=DROP SCHEMA public CASCADE; CREATE SCHEMA public"] if replace else []
     command = ["psql", "--no-psqlrc", "--quiet", "--single-transaction", "--output=/dev/null"]
     try:

@@ -1,7 +1,6 @@
 """What is told of an installation: parts, queues, slow statements, and who takes room."""
 
 import platform
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Final
@@ -66,14 +65,14 @@ class Statement(Shape):
 class Bound(Shape):
     """How much of a kind a workspace holds (null: not counted), and may: null as it likes.
 
-    ``own`` tells whether that was given to it, and is not the installation's.
+    ``given`` is what it was given of its own; null where it has what the installation says.
     """
 
     kind: Kind
     things: str
     there: int | None
     most: int | None
-    own: int | None
+    given: int | None
     near: bool
 
 
@@ -165,13 +164,10 @@ def _statements() -> list[Statement] | None:
         return None
 
 
-def holders(value_bytes: int, named: str = "", slugs: Sequence[str] = ()) -> list[Holder]:
-    """Return the workspaces with most values, or those of some ``slugs``."""
-    rows = Workspace.objects.annotate(values=Coalesce(Sum("kpis__stored"), 0), own=Count("kpis"))
-    if named:
-        rows = rows.filter(name__icontains=named)
-    if slugs:
-        rows = rows.filter(slug__in=slugs)
+def holders(value_bytes: int, named: str) -> list[Holder]:
+    """Return the workspaces with most values, of those whose name has ``named`` in it."""
+    rows = Workspace.objects.filter(name__icontains=named).select_related("room")
+    rows = rows.annotate(values=Coalesce(Sum("kpis__stored"), 0), kpi_count=Count("kpis"))
     found = list(rows.order_by("-values", "name")[:SHOWN])
     numbers = [row.pk for row in found]
     people = dict(
@@ -188,7 +184,7 @@ def holders(value_bytes: int, named: str = "", slugs: Sequence[str] = ()) -> lis
             slug=row.slug,
             name=row.name,
             people=people[row.pk],
-            kpis=row.own,
+            kpis=row.kpi_count,
             values=row.values,
             bytes=round(value_bytes * row.values / all_values) if all_values else 0,
             bounds=[
@@ -205,9 +201,9 @@ def holders(value_bytes: int, named: str = "", slugs: Sequence[str] = ()) -> lis
     ]
 
 
-def _bound(kind: Kind, there: int | None, most: int | None, own: int | None) -> Bound:
+def _bound(kind: Kind, there: int | None, most: int | None, given: int | None) -> Bound:
     near = there is not None and most is not None and there >= NEAR * most
-    return Bound(kind, NAMES[kind].things, there, most, own, near)
+    return Bound(kind, NAMES[kind].things, there, most, given, near)
 
 
 def counted_values() -> int:

@@ -2860,14 +2860,14 @@ export interface components {
         /**
          * @description How much of a kind a workspace holds (null: not counted), and may: null as it likes.
          *
-         *     ``own`` tells whether that was given to it, and is not the installation's.
+         *     ``given`` is what it was given of its own; null where it has what the installation says.
          */
         Bound: {
             kind: components["schemas"]["Kind"];
             things: string;
             there: number | null;
             most: number | null;
-            own: number | null;
+            given: number | null;
             near: boolean;
         };
         /** @description Something of which a workspace may hold so much, and how much there is. */

@@ -23,7 +23,7 @@ export function RoomOf({ holder, onClose }: { holder: Holder | undefined; onClos
 function Form({ holder, onClose }: { holder: Holder; onClose: () => void }) {
   const { give } = useConditionActs()
   const [room, setRoom] = useState(
-    () => Object.fromEntries(holder.bounds.map(({ kind, own }) => [kind, own])) as Room,
+    () => Object.fromEntries(holder.bounds.map(({ kind, given }) => [kind, given])) as Room,
   )
   return (
     <form
@@ -43,7 +43,7 @@ function Form({ holder, onClose }: { holder: Holder; onClose: () => void }) {
             label={named(bound)}
             description={there(bound)}
             placeholder={
-              bound.own === null && bound.most !== null
+              bound.given === null && bound.most !== null
                 ? bound.most.toLocaleString('en-US')
                 : 'As many as wanted'
             }

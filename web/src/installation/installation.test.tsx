@@ -9,7 +9,7 @@ import { size, waited } from './condition.ts'
 screens()
 
 const bound = (kind: string, things: string, there: number | null, most: number | null) => ({
-  ...{ kind, things, there, most, own: most, near: there !== null && there === most },
+  ...{ kind, things, there, most, given: most, near: there !== null && there === most },
 })
 const told = {
   ...{ workers: 0, database_bytes: 2_140_000_000, value_bytes: 1_900_000, workspaces: 2 },
