@@ -39,8 +39,11 @@ def step_of(person: User) -> SecondStep | None:
     return SecondStep.objects.filter(person=person, since__isnull=False).first()
 
 
+@transaction.atomic
 def begin(person: User, now: datetime) -> str:
     """Draw the secret of a device that is to be set up; returns it. Raises RefusalError (409)."""
+    # One after the other: what has been switched on meanwhile keeps its secret.
+    User.objects.select_for_update(no_key=True).get(pk=person.pk)
     if step_of(person) is not None:
         raise RefusalError(
             "The second step is on already.",
@@ -65,7 +68,8 @@ def set_up(person: User, code: str, now: datetime) -> list[str]:
 
     Raises RefusalError for a wrong code (403), and where nothing was begun (409).
     """
-    row = SecondStep.objects.select_for_update().filter(person=person, since=None).first()
+    User.objects.select_for_update(no_key=True).get(pk=person.pk)
+    row = SecondStep.objects.filter(person=person, since=None).first()
     if row is None or now - row.begun > BEGUN_FOR:
         raise RefusalError(
             "The second step was not switched on.",
