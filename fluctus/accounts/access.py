@@ -9,11 +9,23 @@ from fluctus.accounts.models import Role
 from fluctus.http.refusals import Issue, RefusalError
 
 _ATTRIBUTE = "role_in_workspace"
+_MOST_REQUESTS = "most_requests_a_minute"
 
 
 def note_role(request: Request, role: Role) -> None:
     """Keep the role of whoever asks, for the rest of the request."""
     setattr(request, _ATTRIBUTE, role)
+
+
+def note_most_requests(request: Request, most: int | None) -> None:
+    """Keep how many requests a minute the workspace that is asked about was given; None: none."""
+    setattr(request, _MOST_REQUESTS, most)
+
+
+def most_requests_of(request: Request) -> int | None:
+    """Return that; None as well where the request is about no workspace."""
+    most: int | None = getattr(request, _MOST_REQUESTS, None)
+    return most
 
 
 def role_of(request: Request) -> Role:

@@ -8,9 +8,8 @@ from django.core.cache import cache
 from rest_framework.request import Request
 from rest_framework.throttling import BaseThrottle
 
-from fluctus.accounts.models import ApiToken, Workspace
-from fluctus.accounts.room.kinds import Kind
-from fluctus.accounts.room.services import most_of
+from fluctus.accounts.access import most_requests_of
+from fluctus.accounts.models import ApiToken
 from fluctus.http import clock
 
 if TYPE_CHECKING:
@@ -38,21 +37,9 @@ class ByWorkspace(_ByMinute):
 
     def allow_request(self, request: Request, view: "APIView") -> bool:
         """Tell whether there is room for one more; who may not see it has been refused before."""
-        slug = view.kwargs.get("workspace")
-        if slug is None or request.user is None:
-            return True
-        most = cache.get(key := f"requests-of-{slug}")
-        if most is None:
-            most = _most_of(slug)
-            cache.set(key, most, MINUTE)
-        return bool(most < 0) or _counted(f"workspace-{slug}") <= most
-
-
-def _most_of(slug: str) -> int:
-    """Return how many a workspace may make; -1 for as many as it likes."""
-    row = Workspace.objects.filter(slug=slug).first()
-    most = None if row is None else most_of(row, Kind.REQUESTS_A_MINUTE)
-    return -1 if most is None else most
+        slug, given = view.kwargs.get("workspace"), most_requests_of(request)
+        most = settings.ROOM["requests_a_minute"] if given is None else given
+        return slug is None or most is None or _counted(f"workspace-{slug}") <= most
 
 
 class ByWhoAsks(_ByMinute):

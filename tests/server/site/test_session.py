@@ -30,6 +30,8 @@ def test_signing_in_and_out(db: None) -> None:
         "workspaces": [{"slug": "marrowick", "name": "Marrowick", "role": "owner"}],
         "demo": True,
         "sends_mail": True,
+        "operates": False,
+        "asks_code": False,
     }
     assert client.delete("/api/v1/session").status_code == 204
     assert client.get("/api/v1/session").json()["person"] is None
@@ -91,6 +93,8 @@ def test_without_demo_mode_the_demo_account_is_closed(db: None, settings: object
         "workspaces": [],
         "demo": False,
         "sends_mail": True,
+        "operates": False,
+        "asks_code": False,
     }
 
 

@@ -8,7 +8,7 @@ const PAGES: [RegExp, string][] = [
   [/^\/[^/]+\/events/, 'context'],
   [/^\/[^/]+\/(compare|pages)/, 'side-by-side'],
   [/^\/[^/]+\/(reports|links)/, 'showing'],
-  [/^\/[^/]+\/(people|messages|account|tokens|mailbox)/, 'people'],
+  [/^\/[^/]+\/(people|messages|account|tokens|mailbox|how-it-is)/, 'people'],
 ]
 
 /** The address of the manual's page for a screen; its first for any other. */

@@ -207,7 +207,10 @@ describe('the events', () => {
   const events = (rows: object[], count = rows.length) =>
     words(
       draw(<EventsPage />, '/marrowick/events', '/:workspace/events', [
-        [['events', 'marrowick', 0, ''], { count, start: 0, events: rows }],
+        [
+          ['events', 'marrowick', { start: 0, search: '', state: '' }],
+          { count, start: 0, events: rows, states: [] },
+        ],
         [['kpis', 'marrowick'], listed({ slug: 'ramp', name: 'Ramp cycle' })],
       ]),
     )
