@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 from fluctus.accounts.models import Role
 from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.queries import memberships_of, name_of
+from fluctus.accounts.second_step.api import CodeSerializer
 from fluctus.accounts.second_step.services import step_of
 from fluctus.accounts.services import DEMO_PERSON
 from fluctus.accounts.sign_in import HALF_IN, finish_sign_in, note_half_in, sign_in
@@ -58,12 +59,6 @@ class SignInSerializer(Plain):
 
     name = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
-
-
-class CodeSerializer(Plain):
-    """A code of the device, or a recovery code."""
-
-    code = serializers.CharField(max_length=40)
 
 
 def _session(request: Request) -> Response:

@@ -8,8 +8,8 @@ from django.http import HttpRequest
 
 from fluctus.accounts.models import SignedIn
 from fluctus.accounts.record.log import AuditEvent, note_everywhere
-from fluctus.accounts.second_step.services import step_of, take_code
-from fluctus.accounts.tries import Purpose, clear_tries, count_try
+from fluctus.accounts.second_step.services import take_code
+from fluctus.accounts.tries import Purpose, tried
 from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, RefusalError
 
@@ -31,18 +31,18 @@ def sign_in(request: HttpRequest, name: str, password: str, now: datetime) -> Us
     """
     address = client_address(request)
     known = SignedIn.objects.filter(person__username__iexact=name, address=address).exists()
-    count_try(Purpose.SIGN_IN, name, address, now, known=known)
-    person = authenticate(request, username=name, password=password)
-    if not isinstance(person, User):
-        account = User.objects.filter(username__iexact=name).first()
-        if account is not None:
-            note_everywhere(account, now, AuditEvent.SIGN_IN, "A wrong password was tried", address)
-        raise RefusalError(
-            "Name and password do not match.",
-            Issue("Nobody has this name and password.", "Check both and try again."),
-            status=403,
-        )
-    clear_tries(Purpose.SIGN_IN, name, address)
+    with tried(Purpose.SIGN_IN, name, address, now, known=known):
+        person = authenticate(request, username=name, password=password)
+        if not isinstance(person, User):
+            account = User.objects.filter(username__iexact=name).first()
+            if account is not None:
+                wrong = "A wrong password was tried"
+                note_everywhere(account, now, AuditEvent.SIGN_IN, wrong, address)
+            raise RefusalError(
+                "Name and password do not match.",
+                Issue("Nobody has this name and password.", "Check both and try again."),
+                status=403,
+            )
     return person
 
 
@@ -70,29 +70,25 @@ def finish_sign_in(request: HttpRequest, code: str, now: datetime) -> User:
             status=409,
         )
     address = client_address(request)
-    count_try(Purpose.CODE, str(person.pk), address, now)
-    try:
-        if step_of(person) is not None:
+    with tried(Purpose.CODE, str(person.pk), address, now):
+        try:
             take_code(person, code, now)
-    except RefusalError:
-        note_everywhere(person, now, AuditEvent.SIGN_IN, "A wrong code was tried", address)
-        raise
-    clear_tries(Purpose.CODE, str(person.pk), address)
+        except RefusalError:
+            note_everywhere(person, now, AuditEvent.SIGN_IN, "A wrong code was tried", address)
+            raise
     del request.session[HALF_IN]
     return person
 
 
 def confirm(request: HttpRequest, person: User, password: str, now: datetime) -> None:
     """Note that whoever asks has typed their password again; raises RefusalError as ``sign_in``."""
-    address = client_address(request)
-    count_try(Purpose.CONFIRM, str(person.pk), address, now)
-    if not person.check_password(password):
-        raise RefusalError(
-            "This is not your password.",
-            Issue("It does not match.", "Type the one you signed in with.", "password"),
-            status=403,
-        )
-    clear_tries(Purpose.CONFIRM, str(person.pk), address)
+    with tried(Purpose.CONFIRM, str(person.pk), client_address(request), now):
+        if not person.check_password(password):
+            raise RefusalError(
+                "This is not your password.",
+                Issue("It does not match.", "Type the one you signed in with.", "password"),
+                status=403,
+            )
     note_confirmed(request, now)
 
 

@@ -7,7 +7,8 @@ are let in whatever others do.
 """
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -95,6 +96,19 @@ def count_try(
             retry_after=seconds,
         )
     GuessedTry.objects.create(purpose=purpose, key=key, address=address, at=now)
+
+
+@contextmanager
+def tried(
+    purpose: Purpose, key: str, address: str, now: datetime, *, known: bool = False
+) -> Iterator[None]:
+    """Look at a try within a block, once it has been counted as ``count_try`` does.
+
+    Where the block raises nothing it was right, and those of this address before it are forgotten.
+    """
+    count_try(purpose, key, address, now, known=known)
+    yield
+    clear_tries(purpose, key, address)
 
 
 def clear_tries(purpose: Purpose, key: str, address: str | None = None) -> None:

@@ -13,7 +13,7 @@ from django.http import HttpRequest
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.record.log import AuditEvent, note
 from fluctus.accounts.secrets import digest_of, draw_secret
-from fluctus.accounts.tries import Purpose, clear_tries, count_try
+from fluctus.accounts.tries import Purpose, tried
 from fluctus.http.client_address import client_address
 from fluctus.http.refusals import Issue, NotThereError, RefusalError
 from fluctus.links.models import Frames, Link, LinkKind
@@ -115,15 +115,13 @@ def key_for(request: HttpRequest, link: Link, password: str, now: datetime) -> s
 
     Raises RefusalError for a wrong password (403), or after too many (429).
     """
-    address = client_address(request)
-    count_try(Purpose.LINK, str(link.pk), address, now)
-    if not check_password(password, link.password):
-        raise RefusalError(
-            "This is not the password of the link.",
-            Issue("It does not match.", "Ask whoever sent you the link."),
-            status=403,
-        )
-    clear_tries(Purpose.LINK, str(link.pk), address)
+    with tried(Purpose.LINK, str(link.pk), client_address(request), now):
+        if not check_password(password, link.password):
+            raise RefusalError(
+                "This is not the password of the link.",
+                Issue("It does not match.", "Ask whoever sent you the link."),
+                status=403,
+            )
     return signing.dumps(link.pk, salt=SALT + link.password)
 
 

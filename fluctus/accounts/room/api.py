@@ -9,8 +9,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
-from fluctus.accounts.room.kinds import NAMES, Kind, counters
-from fluctus.accounts.room.services import NEAR, rooms_of
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import bounds_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import person_of
 from fluctus.http.shapes import Shape, schema_of
@@ -42,11 +42,10 @@ class RoomView(APIView):
     @extend_schema(operation_id="room", responses={200: schema_of(RoomLeft), **PROBLEMS})
     def get(self, request: Request, workspace: str) -> Response:
         """Say how much there is of what is bounded."""
-        row = workspace_of(person_of(request), workspace)
-        bounded = []
-        for kind, most in rooms_of([row.pk])[row.pk].items():
-            if most is None or kind not in counters:
-                continue
-            there = counters[kind]([row.pk]).get(row.pk, 0)
-            bounded.append(Bounded(kind, NAMES[kind].things, there, most, there >= NEAR * most))
+        (bounds,) = bounds_of([workspace_of(person_of(request), workspace)])
+        bounded = [
+            Bounded(one.kind, one.things, one.there, one.most, one.near)
+            for one in bounds
+            if one.there is not None and one.most is not None
+        ]
         return Response(RoomLeft(bounded, settings.OPERATOR))

@@ -1,7 +1,6 @@
 """What a workspace has room for; each app says how much of its own is there."""
 
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
@@ -19,23 +18,19 @@ class Kind(StrEnum):
     REQUESTS_A_MINUTE = "requests_a_minute"
 
 
-@dataclass(frozen=True, slots=True)
-class Named:
-    """What is said of a kind: what there is of it, and what makes room."""
-
-    things: str
-    remedy: str
-
-
-NAMES: Final = {
-    Kind.KPIS: Named("KPIs", "Delete what is not needed"),
-    Kind.VALUES: Named("values", "Bring in less, undo an import that is not needed"),
-    Kind.FEEDS: Named("feeds", "Remove one that is not needed"),
-    Kind.FILE_BYTES: Named(
-        "bytes of tables that wait", "Bring in the tables that wait, or wait some hours"
-    ),
-    Kind.REQUESTS_A_MINUTE: Named("requests a minute", "Wait for the next minute"),
+THINGS: Final = {
+    Kind.KPIS: "KPIs",
+    Kind.VALUES: "values",
+    Kind.FEEDS: "feeds",
+    Kind.FILE_BYTES: "bytes of tables that wait",
+    Kind.REQUESTS_A_MINUTE: "requests a minute",
 }
+REMEDIES: Final = {
+    Kind.KPIS: "Delete what is not needed",
+    Kind.VALUES: "Bring in less, undo an import that is not needed",
+    Kind.FEEDS: "Remove one that is not needed",
+}
+"""What makes room for what people add one by one; files and requests are refused in other words."""
 
 counters: dict[Kind, Counter] = {}
 """Apps add theirs when the application starts; what is a rate is counted where it is held to."""

@@ -3,33 +3,68 @@
 Nobody waits for anybody else's count: what several write at one moment may go beyond by that much.
 """
 
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
 
 from django.conf import settings
 
 from fluctus.accounts.models import Room, Workspace
-from fluctus.accounts.room.kinds import NAMES, Kind, counters
+from fluctus.accounts.room.kinds import REMEDIES, THINGS, Kind, counters
 from fluctus.http.refusals import Issue, RefusalError
+from fluctus.http.shapes import Shape
 
-NEAR = 0.8
+NEAR: Final = 0.8
 """The share from which on people are told that there is little room left."""
 
 
+@dataclass(frozen=True, slots=True)
+class Bound(Shape):
+    """How much of a kind a workspace holds (null: not counted), and may: null as it likes.
+
+    ``given`` is what it was given of its own; null where it has what the installation says.
+    """
+
+    kind: Kind
+    things: str
+    there: int | None
+    most: int | None
+    given: int | None
+    near: bool
+
+
+def bounds_of(workspaces: Sequence[Workspace]) -> list[list[Bound]]:
+    """Return the bounds of workspaces, each with how much there is; counted for all at once."""
+    numbers = [row.pk for row in workspaces]
+    counted = {kind: counter(numbers) for kind, counter in counters.items()}
+    return [
+        [
+            _bound(row, kind, counted[kind].get(row.pk, 0) if kind in counted else None)
+            for kind in Kind
+        ]
+        for row in workspaces
+    ]
+
+
+def _bound(workspace: Workspace, kind: Kind, there: int | None) -> Bound:
+    most = most_of(workspace, kind)
+    near = there is not None and most is not None and there >= NEAR * most
+    return Bound(kind, THINGS[kind], there, most, _given(workspace, kind), near)
+
+
 def most_of(workspace: Workspace, kind: Kind) -> int | None:
-    """Return how much of a kind a workspace may hold; None for as much as it likes."""
-    return rooms_of([workspace.pk])[workspace.pk][kind]
+    """Return how much of a kind a workspace may hold; None for as much as it likes.
+
+    Asks the database only where the workspace was read without its room.
+    """
+    given, everywhere = _given(workspace, kind), settings.ROOM[kind]
+    most: int | None = everywhere if given is None else given
+    return most
 
 
-def rooms_of(workspaces: Collection[int]) -> dict[int, dict[Kind, int | None]]:
-    """Return how much of each kind some workspaces may hold."""
-    own = {row.pk: row for row in Room.objects.filter(pk__in=workspaces)}
-    return {number: _room(own.get(number)) for number in workspaces}
-
-
-def _room(row: Room | None) -> dict[Kind, int | None]:
-    given: Mapping[str, int | None] = settings.ROOM
-    own = {kind: None if row is None else getattr(row, kind) for kind in Kind}
-    return {kind: given[kind] if most is None else most for kind, most in own.items()}
+def _given(workspace: Workspace, kind: Kind) -> int | None:
+    given: int | None = getattr(getattr(workspace, "room", None), kind, None)
+    return given
 
 
 def refuse_beyond(workspace: Workspace, kind: Kind, more: int) -> None:
@@ -43,17 +78,14 @@ def refuse_beyond(workspace: Workspace, kind: Kind, more: int) -> None:
         return
     there = counters[kind]([workspace.pk]).get(workspace.pk, 0)
     if there + more > most:
-        raise beyond(kind, most, f"There are {there:,} already, and this is {more:,} more.")
-
-
-def beyond(kind: Kind, most: int, why: str, status: int = 409) -> RefusalError:
-    """Return what is said where there is no room, and whom to ask for more."""
-    said = NAMES[kind]
-    return RefusalError(
-        f"This workspace has room for {most:,} {said.things}.",
-        Issue(why, f"{said.remedy}, or ask {settings.OPERATOR} for more room."),
-        status=status,
-    )
+        raise RefusalError(
+            f"This workspace has room for {most:,} {THINGS[kind]}.",
+            Issue(
+                f"There are {there:,} already, and this is {more:,} more.",
+                f"{REMEDIES[kind]}, or ask {settings.OPERATOR} for more room.",
+            ),
+            status=409,
+        )
 
 
 def give_room(workspace: Workspace, room: Mapping[Kind, int | None]) -> None:

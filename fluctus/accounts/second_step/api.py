@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fluctus.accounts.second_step.services import address_of, begin, set_up, step_of, switch_off
-from fluctus.accounts.tries import Purpose, clear_tries, count_try
+from fluctus.accounts.tries import Purpose, tried
 from fluctus.http import clock
 from fluctus.http.client_address import client_address
 from fluctus.http.problems import PROBLEMS
@@ -42,8 +42,8 @@ class SetUp(Shape):
     recovery: list[str]
 
 
-class FirstCodeSerializer(Plain):
-    """The code that the device shows now."""
+class CodeSerializer(Plain):
+    """A code of the device, or at signing in a recovery code."""
 
     code = serializers.CharField(max_length=40)
 
@@ -75,16 +75,14 @@ class SecondStepView(APIView):
 
     @extend_schema(
         operation_id="set_up_second_step",
-        request=FirstCodeSerializer,
+        request=CodeSerializer,
         responses={200: schema_of(SetUp), **PROBLEMS},
     )
     def put(self, request: Request) -> Response:
         """Switch it on by the first code."""
-        person, code = person_of(request), checked(FirstCodeSerializer, request.data)["code"]
-        address = client_address(request._request)
-        count_try(Purpose.CODE, str(person.pk), address, clock.now())
-        recovery = set_up(person, code, clock.now())
-        clear_tries(Purpose.CODE, str(person.pk), address)
+        person, code = person_of(request), checked(CodeSerializer, request.data)["code"]
+        with tried(Purpose.CODE, str(person.pk), client_address(request._request), clock.now()):
+            recovery = set_up(person, code, clock.now())
         return Response(SetUp(recovery))
 
     @extend_schema(operation_id="end_second_step", responses={204: None, **PROBLEMS})

@@ -95,8 +95,13 @@ def set_up(person: User, code: str, now: datetime) -> list[str]:
 
 @transaction.atomic
 def take_code(person: User, code: str, now: datetime) -> None:
-    """Take a code of the device, or a recovery code, once; raises RefusalError (403) otherwise."""
-    row = SecondStep.objects.select_for_update().get(person=person, since__isnull=False)
+    """Take a code of the device, or a recovery code, once; raises RefusalError (403) otherwise.
+
+    Of who has switched the second step off meanwhile none is asked.
+    """
+    row = SecondStep.objects.select_for_update().filter(person=person, since__isnull=False).first()
+    if row is None:
+        return
     period = _period_of(row, code, now)
     if period is not None:
         row.last_period = period

@@ -64,7 +64,7 @@ def locked(kpi: Kpi, revision: int | None = None) -> Kpi:
     # else holds, and both would wait for each other.
     row = (
         Kpi.objects.select_for_update(of=("self",), no_key=True)
-        .select_related("workspace")
+        .select_related("workspace__room")
         .filter(pk=kpi.pk)
         .first()
     )

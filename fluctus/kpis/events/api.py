@@ -23,9 +23,9 @@ from fluctus.kpis.chart.responses import Look, answer_write
 from fluctus.kpis.chart.shapes import SavedChart
 from fluctus.kpis.events import requests, shapes
 from fluctus.kpis.events.answers import event_answer, pin_answer
-from fluctus.kpis.events.queries import events_in, pins_of, states_in
+from fluctus.kpis.events.queries import events_in, pins_of
 from fluctus.kpis.events.services import write_event, write_event_beside_charts
-from fluctus.kpis.events.states import compare_state, titles_of
+from fluctus.kpis.events.states import compare_state, states_in, titles_of
 from fluctus.kpis.models import Event, EventKind
 
 

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Count, Max, Min, Q, QuerySet
+from django.db.models import Q, QuerySet
 
 from fluctus.accounts.models import Workspace
 from fluctus.kpis.calendar import Calendar, Grain, start_of_day
-from fluctus.kpis.models import Event, EventKind, Kpi
+from fluctus.kpis.models import Event, Kpi
 
 GROUP_PIXELS = 26
 """Events nearer to each other than this share a pin, with their count."""
@@ -46,18 +46,6 @@ def events_in(workspace: Workspace, search: str = "") -> QuerySet[Event]:
     """Return the events of a workspace, or those with a text in their title or story."""
     rows = Event.objects.filter(workspace=workspace)
     return rows.filter(Q(title__icontains=search) | Q(text__icontains=search)) if search else rows
-
-
-MOST_STATES = 200
-"""States of a workspace in one answer, the one that held last first."""
-
-
-def states_in(workspace: Workspace, search: str = "") -> list[tuple[str, int, date, date]]:
-    """Return the states of a workspace, each once: title, times, first and last day."""
-    rows = events_in(workspace, search).filter(kind=EventKind.STATE).values("title")
-    held = rows.annotate(times=Count("pk"), since=Min("first"), until=Max("last"))
-    newest = held.order_by("-until", "title")[:MOST_STATES]
-    return list(newest.values_list("title", "times", "since", "until"))
 
 
 @dataclass(frozen=True, slots=True)

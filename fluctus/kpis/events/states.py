@@ -5,18 +5,23 @@ from datetime import date, timedelta
 
 import numpy as np
 import polars as pl
+from django.db.models import Count, Max, Min
 
+from fluctus.accounts.models import Workspace
 from fluctus.core.arrays import Bools, Ints
 from fluctus.http.refusals import NotThereError
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.answers.selection import summaries_of
 from fluctus.kpis.events import shapes
-from fluctus.kpis.events.queries import events_of
+from fluctus.kpis.events.queries import events_in, events_of
 from fluctus.kpis.models import EventKind, Kpi
 from fluctus.kpis.observations.series import Observations
 
 MOST_STATES = 40
+"""States that are named with a KPI."""
+MOST_LISTED = 200
+"""States of a workspace in one answer, the one that held last first."""
 MOST_NAMED = 4
 """Days that fall on no period, of which so many are named."""
 EPOCH = date(1970, 1, 1)
@@ -29,6 +34,14 @@ def titles_of(kpi: Kpi) -> list[str]:
     for title in titles:
         counted[title] = counted.get(title, 0) + 1
     return sorted(counted, key=lambda title: (-counted[title], title))[:MOST_STATES]
+
+
+def states_in(workspace: Workspace, search: str = "") -> list[tuple[str, int, date, date]]:
+    """Return the states of a workspace, each once: title, times, first and last day."""
+    rows = events_in(workspace, search).filter(kind=EventKind.STATE).values("title")
+    held = rows.annotate(times=Count("pk"), since=Min("first"), until=Max("last"))
+    newest = held.order_by("-until", "title")[:MOST_LISTED]
+    return list(newest.values_list("title", "times", "since", "until"))
 
 
 def compare_state(kpi: Kpi, chart: Chart, title: str) -> shapes.StateComparison:

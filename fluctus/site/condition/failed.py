@@ -7,7 +7,7 @@ are theirs who asked for it.
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Final
+from typing import Any, Final
 
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob
@@ -40,7 +40,7 @@ class FailedJob(Shape):
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class FailedKind:
     """A kind of work: its newest failures, and what begins one again."""
 
     newest: Callable[[], list[FailedJob]]
@@ -60,11 +60,19 @@ def begin_job_again(kind: str, number: int) -> None:
     KINDS[kind].again(number)
 
 
-def _imports() -> list[FailedJob]:
-    rows = Import.objects.filter(status=JobStatus.FAILED).select_related("workspace")
+def _failed(
+    kind: str, model: type[Import] | type[Report], can_begin_again: Callable[[Any], bool]
+) -> list[FailedJob]:
+    """Return the newest failures of what is kept with how far it is."""
+    rows = model._default_manager.filter(status=JobStatus.FAILED).select_related("workspace")
     return [
         FailedJob(
-            "import", row.pk, row.workspace.name, row.at, _title(row), row.upload_id is not None
+            kind,
+            row.pk,
+            row.workspace.name,
+            row.at,
+            str((row.problem or {}).get("title", "")),
+            can_begin_again(row),
         )
         for row in rows.order_by("-pk")[:NEWEST]
     ]
@@ -75,16 +83,6 @@ def _import_again(number: int) -> None:
     if row is None:
         raise NotThereError("job")
     begin_again(row)
-
-
-def _reports() -> list[FailedJob]:
-    rows = Report.objects.filter(status=JobStatus.FAILED).select_related("workspace")
-    return [
-        FailedJob(
-            "report", row.pk, row.workspace.name, row.at, _title(row), row.person_id is not None
-        )
-        for row in rows.order_by("-pk")[:NEWEST]
-    ]
 
 
 def _report_again(number: int) -> None:
@@ -99,10 +97,6 @@ def _report_again(number: int) -> None:
         )
     person = row.person
     order(lambda: ask_again(row, person, clock.now()))
-
-
-def _title(row: Import | Report) -> str:
-    return str((row.problem or {}).get("title", ""))
 
 
 def _letters() -> list[FailedJob]:
@@ -123,7 +117,11 @@ def _letter_again(number: int) -> None:
 
 
 KINDS: Final = {
-    "import": Kind(_imports, _import_again),
-    "report": Kind(_reports, _report_again),
-    "letter": Kind(_letters, _letter_again),
+    "import": FailedKind(
+        lambda: _failed("import", Import, lambda row: row.upload_id is not None), _import_again
+    ),
+    "report": FailedKind(
+        lambda: _failed("report", Report, lambda row: row.person_id is not None), _report_again
+    ),
+    "letter": FailedKind(_letters, _letter_again),
 }

@@ -13,8 +13,8 @@ from django.db.models.functions import Coalesce
 from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from fluctus.accounts.models import Workspace
-from fluctus.accounts.room.kinds import NAMES, Kind, counters
-from fluctus.accounts.room.services import NEAR, rooms_of
+from fluctus.accounts.room.kinds import Kind
+from fluctus.accounts.room.services import Bound, bounds_of
 from fluctus.http.edition import edition
 from fluctus.http.middleware import SEEN_WITHIN
 from fluctus.http.shapes import Shape
@@ -59,21 +59,6 @@ class Statement(Shape):
     calls: int
     mean_milliseconds: float
     seconds: float
-
-
-@dataclass(frozen=True, slots=True)
-class Bound(Shape):
-    """How much of a kind a workspace holds (null: not counted), and may: null as it likes.
-
-    ``given`` is what it was given of its own; null where it has what the installation says.
-    """
-
-    kind: Kind
-    things: str
-    there: int | None
-    most: int | None
-    given: int | None
-    near: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,45 +152,23 @@ def _statements() -> list[Statement] | None:
 def holders(value_bytes: int, named: str) -> list[Holder]:
     """Return the workspaces with most values, of those whose name has ``named`` in it."""
     rows = Workspace.objects.filter(name__icontains=named).select_related("room")
-    rows = rows.annotate(values=Coalesce(Sum("kpis__stored"), 0), kpi_count=Count("kpis"))
+    rows = rows.annotate(values=Coalesce(Sum("kpis__stored"), 0))
     found = list(rows.order_by("-values", "name")[:SHOWN])
-    numbers = [row.pk for row in found]
     people = dict(
-        Workspace.objects.filter(pk__in=numbers)
+        Workspace.objects.filter(pk__in=[row.pk for row in found])
         .annotate(people=Count("members"))
         .values_list("pk", "people")
     )
-    all_values = counted_values()
-    there = {kind: counter(numbers) for kind, counter in counters.items()}
-    rooms = rooms_of(numbers)
-    given = {row.pk: getattr(row, "room", None) for row in found}
+    all_values = int(Workspace.objects.aggregate(all=Sum("kpis__stored"))["all"] or 0)
     return [
         Holder(
             slug=row.slug,
             name=row.name,
             people=people[row.pk],
-            kpis=row.kpi_count,
+            kpis=next(one.there or 0 for one in bounds if one.kind is Kind.KPIS),
             values=row.values,
             bytes=round(value_bytes * row.values / all_values) if all_values else 0,
-            bounds=[
-                _bound(
-                    kind,
-                    there[kind].get(row.pk, 0) if kind in there else None,
-                    rooms[row.pk][kind],
-                    getattr(given[row.pk], kind, None),
-                )
-                for kind in Kind
-            ],
+            bounds=bounds,
         )
-        for row in found
+        for row, bounds in zip(found, bounds_of(found), strict=True)
     ]
-
-
-def _bound(kind: Kind, there: int | None, most: int | None, given: int | None) -> Bound:
-    near = there is not None and most is not None and there >= NEAR * most
-    return Bound(kind, NAMES[kind].things, there, most, given, near)
-
-
-def counted_values() -> int:
-    """Return how many values are stored in all, by what writes have counted."""
-    return int(Workspace.objects.aggregate(all=Sum("kpis__stored"))["all"] or 0)

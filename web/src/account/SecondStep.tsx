@@ -1,8 +1,9 @@
-import { Button, Group, Loader, Modal, Stack, Text, TextInput, Title } from '@mantine/core'
+import { Button, Group, Loader, Modal, Stack, Text, Title } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { useState } from 'react'
 import { Notice } from '../shared/Notice.tsx'
 import { counted, dayOf } from '../shared/writing.ts'
+import { CodeField } from './CodeField.tsx'
 import { useSecondStep, useSecondStepActs } from './own.ts'
 import { Secret } from './Secret.tsx'
 
@@ -94,17 +95,7 @@ function Device({
           height={200}
         />
         <Secret text={(secret.match(/.{1,4}/g) ?? []).join(' ')} name="the secret" />
-        <TextInput
-          label="Code"
-          inputMode="numeric"
-          autoComplete="one-time-code"
-          required
-          withAsterisk={false}
-          data-autofocus
-          maxLength={10}
-          value={code}
-          onChange={(event) => setCode(event.currentTarget.value)}
-        />
+        <CodeField first code={code} onChange={setCode} />
         {acts.setUp.error && <Notice error={acts.setUp.error} />}
         <Group>
           <Button type="submit" loading={acts.setUp.isPending} disabled={!code.trim()}>

@@ -3131,7 +3131,7 @@ export interface components {
          * @enum {string}
          */
         ClockEnum: "hours" | "minutes";
-        /** @description A code of the device, or a recovery code. */
+        /** @description A code of the device, or at signing in a recovery code. */
         CodeRequest: {
             code: string;
         };
@@ -3887,10 +3887,6 @@ export interface components {
          * @enum {string}
          */
         Firmness: "none" | "provisional" | "firm";
-        /** @description The code that the device shows now. */
-        FirstCodeRequest: {
-            code: string;
-        };
         /** @description A row as it stands in the table. */
         FirstRow: {
             line: number;
@@ -9428,8 +9424,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FirstCodeRequest"];
-                "multipart/form-data": components["schemas"]["FirstCodeRequest"];
+                "application/json": components["schemas"]["CodeRequest"];
+                "multipart/form-data": components["schemas"]["CodeRequest"];
             };
         };
         responses: {

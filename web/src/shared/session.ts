@@ -8,9 +8,9 @@ export function useSession() {
 }
 
 /** What is shown at the door: a name and its password, and after that a code where it is asked for. */
-export type Shown = { name: string; password: string } | { code: string } | 'demo'
+type AtTheDoor = { name: string; password: string } | { code: string } | 'demo'
 
-function signingIn(who: Shown) {
+function signingIn(who: AtTheDoor) {
   if (who === 'demo') return client.POST('/api/v1/session/demo')
   return 'code' in who
     ? client.POST('/api/v1/session/code', { body: who })
@@ -20,7 +20,7 @@ function signingIn(who: Shown) {
 export function useSignIn() {
   const queries = useQueryClient()
   return useMutation({
-    mutationFn: (who: Shown) => answer(signingIn(who)),
+    mutationFn: (who: AtTheDoor) => answer(signingIn(who)),
     onSuccess: (session) => queries.setQueryData(keys.session, session),
     // Whether a code is still waited for, the server knows.
     onError: () => queries.invalidateQueries({ queryKey: keys.session }),

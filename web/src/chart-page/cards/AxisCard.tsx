@@ -1,7 +1,8 @@
-import { Button, Checkbox, NumberInput, Select, SimpleGrid, Stack, Text } from '@mantine/core'
+import { Button, Checkbox, NumberInput, SimpleGrid, Text } from '@mantine/core'
 import { entered } from '../../shared/entered.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { SaveSettings } from './SaveSettings.tsx'
+import { CardSelect } from './CardSelect.tsx'
+import { SettingsForm } from './SettingsForm.tsx'
 import { useSettings } from './useSettings.ts'
 
 const FORMS = [
@@ -39,102 +40,89 @@ export function AxisCard() {
   const { settings, set } = draft
   const { axis_low: low, axis_high: high } = settings
   const crossed = low !== null && high !== null && low >= high
-  const inCard = { allowDeselect: false, comboboxProps: { withinPortal: false } } as const
   return (
-    <form
-      aria-label="How values are drawn"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (!crossed) draft.save()
-      }}
-    >
-      <Stack gap="xs">
-        <Select
-          {...inCard}
-          data-autofocus
-          label="Values are drawn as"
-          data={FORMS}
-          value={settings.drawn_as}
-          onChange={(value) => set({ drawn_as: value as typeof drawn_as })}
+    <SettingsForm label="How values are drawn" draft={draft} wrong={crossed}>
+      <CardSelect
+        data-autofocus
+        label="Values are drawn as"
+        data={FORMS}
+        value={settings.drawn_as}
+        onChange={(value) => set({ drawn_as: value as typeof drawn_as })}
+      />
+      <CardSelect
+        label="Values that are labeled"
+        data={LABELED}
+        value={settings.value_labels}
+        onChange={(value) => set({ value_labels: value as typeof value_labels })}
+      />
+      <SimpleGrid cols={2} spacing="xs">
+        <NumberInput
+          label="Axis from"
+          placeholder="Automatic"
+          value={low ?? ''}
+          decimalScale={12}
+          onChange={(value) => set({ axis_low: entered(value) })}
         />
-        <Select
-          {...inCard}
-          label="Values that are labeled"
-          data={LABELED}
-          value={settings.value_labels}
-          onChange={(value) => set({ value_labels: value as typeof value_labels })}
+        <NumberInput
+          label="to"
+          placeholder="Automatic"
+          value={high ?? ''}
+          decimalScale={12}
+          error={crossed ? 'Has to be above where it begins.' : null}
+          onChange={(value) => set({ axis_high: entered(value) })}
         />
-        <SimpleGrid cols={2} spacing="xs">
-          <NumberInput
-            label="Axis from"
-            placeholder="Automatic"
-            value={low ?? ''}
-            decimalScale={12}
-            onChange={(value) => set({ axis_low: entered(value) })}
-          />
-          <NumberInput
-            label="to"
-            placeholder="Automatic"
-            value={high ?? ''}
-            decimalScale={12}
-            error={crossed ? 'Has to be above where it begins.' : null}
-            onChange={(value) => set({ axis_high: entered(value) })}
-          />
-          <NumberInput
-            label="Never below"
-            placeholder="No floor"
-            value={settings.floor ?? ''}
-            decimalScale={12}
-            onChange={(value) => set({ floor: entered(value) })}
-          />
-          <NumberInput
-            label="Never above"
-            placeholder="No ceiling"
-            value={settings.ceiling ?? ''}
-            decimalScale={12}
-            onChange={(value) => set({ ceiling: entered(value) })}
-          />
-          <NumberInput
-            label="Decimals"
-            min={0}
-            max={12}
-            allowDecimal={false}
-            value={settings.decimals}
-            onChange={(value) => set({ decimals: Number(value) || 0 })}
-          />
-          <Select
-            {...inCard}
-            label="Numbers in"
-            data={SHOWN_IN}
-            value={settings.shown_in}
-            onChange={(value) => set({ shown_in: value as typeof shown_in })}
-          />
-        </SimpleGrid>
-        {drawn.axis.note && <Text size="sm">{drawn.axis.note}</Text>}
-        <Checkbox
-          size="xs"
-          label="Routine points"
-          checked={settings.dots}
-          onChange={(event) => set({ dots: event.currentTarget.checked })}
+        <NumberInput
+          label="Never below"
+          placeholder="No floor"
+          value={settings.floor ?? ''}
+          decimalScale={12}
+          onChange={(value) => set({ floor: entered(value) })}
         />
-        <Checkbox
-          size="xs"
-          label="Let the values stand back behind the lines"
-          checked={settings.faint}
-          onChange={(event) => set({ faint: event.currentTarget.checked })}
+        <NumberInput
+          label="Never above"
+          placeholder="No ceiling"
+          value={settings.ceiling ?? ''}
+          decimalScale={12}
+          onChange={(value) => set({ ceiling: entered(value) })}
         />
-        {(low !== null || high !== null) && (
-          <Button
-            size="compact-xs"
-            variant="subtle"
-            style={{ alignSelf: 'flex-start' }}
-            onClick={() => set({ axis_low: null, axis_high: null })}
-          >
-            Automatic axis
-          </Button>
-        )}
-        <SaveSettings {...draft} changed={draft.changed && !crossed} />
-      </Stack>
-    </form>
+        <NumberInput
+          label="Decimals"
+          min={0}
+          max={12}
+          allowDecimal={false}
+          value={settings.decimals}
+          onChange={(value) => set({ decimals: Number(value) || 0 })}
+        />
+        <CardSelect
+          label="Numbers in"
+          data={SHOWN_IN}
+          value={settings.shown_in}
+          onChange={(value) => set({ shown_in: value as typeof shown_in })}
+        />
+      </SimpleGrid>
+      {drawn.axis.note && <Text size="sm">{drawn.axis.note}</Text>}
+      <Checkbox
+        size="xs"
+        label="Routine points"
+        checked={settings.dots}
+        onChange={(event) => set({ dots: event.currentTarget.checked })}
+      />
+      <Checkbox
+        size="xs"
+        label="Let the values stand back behind the lines"
+        checked={settings.faint}
+        onChange={(event) => set({ faint: event.currentTarget.checked })}
+      />
+      {(low !== null || high !== null) && (
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          style={{ alignSelf: 'flex-start' }}
+          onClick={() => set({ axis_low: null, axis_high: null })}
+        >
+          Automatic axis
+        </Button>
+      )}
+    </SettingsForm>
   )
 }

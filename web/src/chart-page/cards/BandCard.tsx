@@ -1,8 +1,9 @@
-import { Button, Group, Select, Stack, Text, TextInput } from '@mantine/core'
+import { Button, Group, Stack, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart } from '../../chart/model/types.ts'
 import { type BandDraft, COLORS } from '../session/drafts/line.ts'
+import { CardSelect } from './CardSelect.tsx'
 
 interface Props {
   chart: Chart
@@ -22,12 +23,10 @@ export function BandCard({ chart, draft, added, saving, onSave, onRemove }: Prop
   const turned = bottom?.level != null && top?.level != null && bottom.level > top.level
   const same = band.bottom === band.top
   const side = (name: 'bottom' | 'top', label: string) => (
-    <Select
+    <CardSelect
       label={label}
       data={lines}
       value={band[name]}
-      allowDeselect={false}
-      comboboxProps={{ withinPortal: false }}
       error={same && name === 'top' ? 'Choose two different lines.' : null}
       onChange={(key) => key && setBand({ ...band, [name]: key })}
     />
@@ -53,12 +52,10 @@ export function BandCard({ chart, draft, added, saving, onSave, onRemove }: Prop
           maxLength={80}
           onChange={(event) => setBand({ ...band, name: event.currentTarget.value })}
         />
-        <Select
+        <CardSelect
           label="Color"
           data={COLORS}
           value={band.color}
-          allowDeselect={false}
-          comboboxProps={{ withinPortal: false }}
           onChange={(color) => setBand({ ...band, color: color as BandDraft['color'] })}
         />
         <Group gap="xs">

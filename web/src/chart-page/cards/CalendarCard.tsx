@@ -1,9 +1,9 @@
-import { Select, Stack } from '@mantine/core'
 import { useAggregations } from '../../api/vocabulary.ts'
 import { MONTH_NAMES, WEEKDAYS } from '../../shared/calendarNames.ts'
 import { timeZones } from '../../shared/timeZones.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { SaveSettings } from './SaveSettings.tsx'
+import { CardSelect } from './CardSelect.tsx'
+import { SettingsForm } from './SettingsForm.tsx'
 import { useSettings } from './useSettings.ts'
 
 /** When its days, weeks and years begin, and how several values become one. */
@@ -13,50 +13,36 @@ export function CalendarCard() {
   const draft = useSettings({ aggregation, time_zone, first_weekday, first_month })
   const { settings, set } = draft
   const aggregations = useAggregations()
-  const inCard = { allowDeselect: false, comboboxProps: { withinPortal: false } } as const
   return (
-    <form
-      aria-label="Calendar"
-      onSubmit={(event) => {
-        event.preventDefault()
-        draft.save()
-      }}
-    >
-      <Stack gap="xs">
-        <Select
-          {...inCard}
-          data-autofocus
-          label="Several values become one by"
-          description="For coarser grains, and across breakdowns"
-          data={aggregations}
-          value={settings.aggregation}
-          onChange={(value) => set({ aggregation: value as typeof settings.aggregation })}
-        />
-        <Select
-          {...inCard}
-          label="Time zone"
-          description="In which its days begin"
-          searchable
-          data={timeZones()}
-          value={settings.time_zone}
-          onChange={(value) => set({ time_zone: value ?? settings.time_zone })}
-        />
-        <Select
-          {...inCard}
-          label="Weeks begin on"
-          data={WEEKDAYS}
-          value={String(settings.first_weekday)}
-          onChange={(value) => set({ first_weekday: Number(value) })}
-        />
-        <Select
-          {...inCard}
-          label="Years begin in"
-          data={MONTH_NAMES}
-          value={String(settings.first_month)}
-          onChange={(value) => set({ first_month: Number(value) })}
-        />
-        <SaveSettings {...draft} />
-      </Stack>
-    </form>
+    <SettingsForm label="Calendar" draft={draft}>
+      <CardSelect
+        data-autofocus
+        label="Several values become one by"
+        description="For coarser grains, and across breakdowns"
+        data={aggregations}
+        value={settings.aggregation}
+        onChange={(value) => set({ aggregation: value as typeof settings.aggregation })}
+      />
+      <CardSelect
+        label="Time zone"
+        description="In which its days begin"
+        searchable
+        data={timeZones()}
+        value={settings.time_zone}
+        onChange={(value) => set({ time_zone: value ?? settings.time_zone })}
+      />
+      <CardSelect
+        label="Weeks begin on"
+        data={WEEKDAYS}
+        value={String(settings.first_weekday)}
+        onChange={(value) => set({ first_weekday: Number(value) })}
+      />
+      <CardSelect
+        label="Years begin in"
+        data={MONTH_NAMES}
+        value={String(settings.first_month)}
+        onChange={(value) => set({ first_month: Number(value) })}
+      />
+    </SettingsForm>
   )
 }

@@ -5,7 +5,6 @@ import {
   Checkbox,
   Group,
   NumberInput,
-  Select,
   SimpleGrid,
   Slider,
   Stack,
@@ -18,6 +17,7 @@ import { lineName } from '../../chart/model/overlays.ts'
 import type { Chart, Line } from '../../chart/model/types.ts'
 import { entered } from '../../shared/entered.ts'
 import { COLORS, type LineDraft } from '../session/drafts/line.ts'
+import { CardSelect } from './CardSelect.tsx'
 
 interface Props {
   chart: Chart
@@ -83,14 +83,12 @@ export function LineCard(props: Props) {
       }}
     >
       <Stack gap="xs">
-        <Select
+        <CardSelect
           data-autofocus
           label="Made from"
           data={SOURCES}
           value={draft.made}
-          allowDeselect={false}
           maxDropdownHeight={260}
-          comboboxProps={{ withinPortal: false }}
           onChange={(made) =>
             // What a new line begins with, so many times, is that of another kind no more.
             set({
@@ -141,12 +139,10 @@ export function LineCard(props: Props) {
           />
         )}
         {draft.made === 'coarser_mean' && (
-          <Select
+          <CardSelect
             label="Of each"
             data={choice(chart.kpi.grains.filter((grain) => grain !== chart.kpi.grain))}
             value={draft.per}
-            allowDeselect={false}
-            comboboxProps={{ withinPortal: false }}
             onChange={(per) => set({ per: per as LineDraft['per'] })}
           />
         )}
@@ -230,15 +226,13 @@ function Length({
             length !== '' && Number(length) >= 1 && set({ length: Number(length) })
           }
         />
-        <Select
+        <CardSelect
           label="Counted in"
           data={LENGTHS.map((per) => ({
             value: per,
             label: per === 'period' ? `${chart.kpi.grain}s with a value` : `${per}s of time`,
           }))}
           value={draft.per}
-          allowDeselect={false}
-          comboboxProps={{ withinPortal: false }}
           onChange={(per) => set({ per: per as LineDraft['per'] })}
         />
       </SimpleGrid>
@@ -285,13 +279,11 @@ function Looks({ draft, set }: { draft: LineDraft; set: (changes: Partial<LineDr
     label: string,
     values: readonly LineDraft[K][],
   ) => (
-    <Select
+    <CardSelect
       size="xs"
       label={label}
       data={choice(values)}
       value={draft[name]}
-      allowDeselect={false}
-      comboboxProps={{ withinPortal: false }}
       onChange={(value) => set({ [name]: value } as Partial<LineDraft>)}
     />
   )

@@ -1,13 +1,4 @@
-import {
-  Button,
-  Group,
-  SegmentedControl,
-  Select,
-  Stack,
-  Text,
-  Textarea,
-  TextInput,
-} from '@mantine/core'
+import { Button, Group, SegmentedControl, Stack, Text, Textarea, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { useVocabulary } from '../../api/vocabulary.ts'
 import type { Chart } from '../../chart/model/types.ts'
@@ -20,6 +11,7 @@ import type { KpiPath, SegmentSettings } from '../data/chart.ts'
 import { usePatterns } from '../data/context.ts'
 import { Questions } from '../review/Questions.tsx'
 import { segmentSettings } from '../session/drafts/settings.ts'
+import { CardSelect } from './CardSelect.tsx'
 
 interface Props {
   chart: Chart
@@ -114,14 +106,12 @@ export function SegmentCard(props: Props) {
           saving={saving}
           onBaseline={onBaseline}
         />
-        <Select
+        <CardSelect
           size="xs"
           label="Limits follow"
           data={(vocabulary?.follows ?? [])
             .filter(({ grains }) => grains.includes(chart.kpi.grain))
             .map(({ id, name }) => ({ value: id, label: name }))}
-          allowDeselect={false}
-          comboboxProps={{ withinPortal: false }}
           value={settings.follows ?? 'level'}
           onChange={(follows) =>
             follows &&

@@ -98,7 +98,6 @@ function beyond(at: number, from: number, to: number): number {
 /** What of a drawing a card is about: the point, the line, the tag that it must not cover. */
 export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: string): Box[] {
   const tag = near(card)
-  const points = pointsOf(chart, geometry)
   switch (card.kind) {
     case 'target':
       return [
@@ -123,21 +122,24 @@ export function aboutOf(card: Card, chart: Chart, geometry: Geometry, lineKey: s
     case 'axis':
       return [{ x0: 0, x1: geometry.left, y0: geometry.values[0], y1: geometry.values[1] }]
     case 'rules':
-      return [...marksOf(chart).values.keys()].flatMap((position) => {
-        const point = points[geometry.indexOf.get(position) ?? -1]
-        return point ? [near(point)] : []
-      })
+      return [...marksOf(chart).values.keys()].flatMap((at) => pointAt(at, chart, geometry))
     case 'calendar':
       return [{ x0: geometry.left, x1: geometry.width, y0: geometry.lane[0], y1: geometry.lane[1] }]
-    case 'value': {
-      const point = points[geometry.indexOf.get(card.position) ?? -1]
-      return point ? [near(point)] : []
-    }
+    case 'value':
+      return pointAt(card.position, chart, geometry)
     case 'event':
     case 'pin':
     case 'candidate':
       return [tag, ...nearest(card.x, chart, geometry).map(near)]
   }
+}
+
+/** The point at a position, where it is drawn. */
+function pointAt(position: number, chart: Chart, geometry: Geometry): Box[] {
+  const n = geometry.indexOf.get(position)
+  const [time, value] = n === undefined ? [] : [geometry.times[n], chart.points.value[n]]
+  if (time === undefined || value === undefined) return []
+  return [near({ x: geometry.x(time), y: geometry.y(value) })]
 }
 
 /** The point of the day that a place below the plot stands for. */

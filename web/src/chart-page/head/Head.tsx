@@ -9,7 +9,7 @@ import { useStates } from '../data/context.ts'
 import { useDerive } from '../data/derived.ts'
 import { say } from '../session/apply.ts'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { BESIDE_AXIS } from '../session/mode.ts'
+import { BESIDE_AXIS, besideAxis } from '../session/mode.ts'
 import { useShown } from '../session/useShown.ts'
 import { Add } from './Add.tsx'
 import { AtHand } from './AtHand.tsx'
@@ -48,7 +48,7 @@ export function Head() {
         redo={acts.redo}
         name={<Name />}
         beside={<Subtitle />}
-        onSetUp={(kind) => dispatch({ type: 'open', card: { kind, ...BESIDE_AXIS } })}
+        onSetUp={(kind) => dispatch(besideAxis(kind))}
         onDelete={may.own ? remove.open : null}
         onTry={state.trial || held || !whole ? null : () => dispatch({ type: 'begin trial' })}
         onAddToPage={put.open}
@@ -203,7 +203,7 @@ function Shown() {
         <button
           type="button"
           className={classes.chip}
-          onClick={() => dispatch({ type: 'open', card: { kind: 'rules', ...BESIDE_AXIS } })}
+          onClick={() => dispatch(besideAxis('rules'))}
         >
           {counted(chart.kpi.rules.length, 'rule')}
         </button>
@@ -217,7 +217,7 @@ function Shown() {
           onChange={look.setStretch}
           onBy={(by) => show({ by: by === saved.kpi.stored_grain ? null : by })}
           onBreakdown={(of) => show({ of })}
-          onCalendar={() => dispatch({ type: 'open', card: { kind: 'calendar', ...BESIDE_AXIS } })}
+          onCalendar={() => dispatch(besideAxis('calendar'))}
           breakdown={look.breakdown}
         />
       </div>

@@ -5,7 +5,7 @@ import { valueText } from '../../shared/numbers.ts'
 import { madeOf, WANTED } from '../../shared/writing.ts'
 import classes from '../ChartPage.module.css'
 import { useChartSession } from '../session/ChartSession.tsx'
-import { BESIDE_AXIS } from '../session/mode.ts'
+import { besideAxis } from '../session/mode.ts'
 import words from './InPlace.module.css'
 import { InPlace } from './InPlace.tsx'
 import { useEdit } from './useEdit.ts'
@@ -51,7 +51,7 @@ export function Subtitle() {
         className={words.words}
         data-none={target === null || undefined}
         title="Change: target"
-        onClick={() => dispatch({ type: 'open', card: { kind: 'target', ...BESIDE_AXIS } })}
+        onClick={() => dispatch(besideAxis('target'))}
       >
         {target === null
           ? 'no target'

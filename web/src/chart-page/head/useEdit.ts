@@ -6,9 +6,7 @@ export function useEdit() {
   const { acts } = useChartSession()
   const { changeError } = acts
   const error =
-    changeError instanceof Problem
-      ? [changeError.message, ...changeError.issues.map(({ detail }) => detail)].join(' ')
-      : null
+    changeError instanceof Problem ? `${changeError.message} ${changeError.summary}`.trim() : null
   return (name: 'name' | 'unit' | 'group' | 'direction') => ({
     saving: acts.saving,
     error,

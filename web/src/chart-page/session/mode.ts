@@ -43,6 +43,12 @@ export type Card = { x: number; y: number } & (
 /** Where a card opens that belongs to no place of the chart, in pixels of it. */
 export const BESIDE_AXIS = { x: 44, y: 190 }
 
+/** Opens a card that is about the KPI as a whole, or has no place of the chart to open at. */
+export const besideAxis = (kind: 'rules' | 'axis' | 'calendar' | 'target'): SessionEvent => ({
+  type: 'open',
+  card: { kind, ...BESIDE_AXIS },
+})
+
 const REST = { kind: 'rest' } as const
 
 /** What is in the hand only as long as its card is open. */
