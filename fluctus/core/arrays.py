@@ -10,6 +10,17 @@ Bools: TypeAlias = NDArray[np.bool_]
 Ints: TypeAlias = NDArray[np.intp]
 
 
+def taken(values: Floats, positions: Ints) -> Floats:
+    """Return ``values`` at ``positions``, which rise: shape of these, not to be written to.
+
+    Where these follow each other nothing is copied, which takes longer than most of what is done
+    with them.
+    """
+    if not len(positions) or positions[-1] - positions[0] + 1 != len(positions):
+        return values[positions]
+    return values[positions[0] : positions[-1] + 1]
+
+
 def indices_of_slices(starts: Ints, stops: Ints) -> Ints:
     """Return the indices of the slices from ``starts`` to ``stops`` (shape s each), end to end."""
     lengths = stops - starts

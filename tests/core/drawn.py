@@ -4,11 +4,12 @@ Shared by the tests of the verdict and the benchmark of its claims.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from fluctus.core import Season
+from fluctus.core.judgment import SeasonsFrom
 
 Random = np.random.Generator
 Values = np.ndarray
@@ -33,6 +34,14 @@ def season(n: int, length: int) -> Season:
     """Return a season of n successive values; the one after the last follows."""
     at = np.arange(n)
     return Season(at % length, at // length, length, n % length)
+
+
+def seasons(**each: Season) -> SeasonsFrom:
+    """Return seasons by their name, as a verdict asks for them."""
+    return lambda first: {
+        name: replace(one, places=one.places[first:], cycles=one.cycles[first:])
+        for name, one in each.items()
+    }
 
 
 def _autocorrelated(random: Random, n: int, r: float) -> Values:

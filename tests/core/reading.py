@@ -7,11 +7,11 @@ from decimal import ROUND_HALF_UP, Decimal
 from itertools import pairwise
 
 from fluctus.core import Analysis, Direction, Series, Settings, analyse
-from fluctus.core.judgment import Verdict, verdict_of
+from fluctus.core.judgment import Verdict, no_seasons, verdict_of
 from fluctus.core.words import Background, NumberStyle, Words, summarise
 from fluctus.core.words.sentence import LINE
 from fluctus.core.words.wording import SMALL_NUMBERS
-from tests.core.drawn import Drawn
+from tests.core.drawn import Drawn, seasons
 from tests.core.test_happenings import gathered
 
 NUMBER = r"(\N{MINUS SIGN}?[\d,]+(?:\.\d+)?)"
@@ -309,7 +309,7 @@ def read(drawn: Drawn, target: float) -> tuple[Analysis, Verdict, Reading]:
     """Judge a drawn series and read its sentence; a lower value is better."""
     chart = analyse(Series(drawn.values), Settings(direction=Direction.LOWER))
     words = Words("Ramp cycle", NumberStyle("s", 0, 1, 1), "week", "week {}".format, ("",), target)
-    verdict = verdict_of(chart, {"season": drawn.season} if drawn.season else {})
+    verdict = verdict_of(chart, seasons(season=drawn.season) if drawn.season else no_seasons)
     offered = verdict.offered
     pattern = "" if offered is None else "the season" if offered.key else "a trend"
     said = summarise(chart, words, Background(verdict, pattern=pattern))

@@ -36,7 +36,7 @@ from fluctus.core.judgment.shift_evidence import (
     simulated_threshold,
     threshold,
 )
-from tests.core.drawn import season
+from tests.core.drawn import season, seasons
 
 GOLDEN = json.loads((Path(__file__).parent / "golden_verdict.json").read_text())
 FEW = st.lists(st.integers(-40, 40).map(lambda n: n / 4), min_size=8, max_size=40)
@@ -215,7 +215,7 @@ def test_equal_values_go_together_with_nothing_however_they_are_rounded() -> Non
     ],
 )
 def test_it_claims_nothing_that_it_cannot(values: list[float], claims: tuple[str, ...]) -> None:
-    verdict = verdict_of(analyse(Series(values)), {"long": season(len(values), 366)})
+    verdict = verdict_of(analyse(Series(values)), seasons(long=season(len(values), 366)))
     said = {name for name in ("far_off", "change", "offered", "run") if getattr(verdict, name)}
     assert said == set(claims) - {"out_now"}
     assert ("out_now" in claims) <= (verdict.out_now is not None)
@@ -257,7 +257,7 @@ def test_a_season_is_offered_with_what_would_be_left_and_no_shift_beside_it(seed
     n = 120
     wave = 50 + 12 * np.sin(np.arange(n) * 2 * np.pi / 12)
     chart = analyse(Series(wave + noise(n, seed)))
-    verdict = verdict_of(chart, {"month": season(n, 12)})
+    verdict = verdict_of(chart, seasons(month=season(n, 12)))
     assert verdict.offered is not None
     assert verdict.offered.key == "month"
     assert verdict.change is None

@@ -21,7 +21,7 @@ from fluctus.core.judgment import Doubt, Fitness, verdict_of
 from fluctus.core.shaping import thin
 from fluctus.core.words import NBSP, NumberStyle, Words, compare, explain
 from fluctus.core.words.sentence import LINE, Background, summarise
-from tests.core.drawn import season
+from tests.core.drawn import season, seasons
 
 STEADY = [10, 11, 9, 10, 11, 10, 9, 10, 11, 10, 9, 10, 11, 9, 10, 11, 10, 9]
 LOW = [x - 5 for x in STEADY]
@@ -225,7 +225,7 @@ def test_whatever_there_is_to_say_fits_two_lines(
         chart,
         words(grain=grain, target=target),
         Background(
-            verdict_of(chart, {"season": season(len(values), 3)}),
+            verdict_of(chart, seasons(season=season(len(values), 3))),
             [Doubt(one, 1.0, 2.0) for one in doubts],
             unexplained,
             unexplained,

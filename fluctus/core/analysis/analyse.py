@@ -83,6 +83,8 @@ class Analysis:
     def included_in(self, number: int) -> Ints:
         """Return the positions of the included values of segment ``number``, in order."""
         segment = self.segments[number]
+        if self.series.complete:
+            return np.arange(segment.start, segment.stop)
         included = self.series.included[segment.start : segment.stop]
         return np.flatnonzero(included).astype(np.intp) + segment.start
 

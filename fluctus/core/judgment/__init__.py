@@ -31,7 +31,7 @@ from fluctus.core.judgment.reach import target_reach
 from fluctus.core.judgment.shift_evidence import evidence_at
 from fluctus.core.judgment.shift_review import ReviewAnswer, ReviewQuestion, advise_shift
 from fluctus.core.judgment.time_to_signal import POINTS, RUNS, TimeToSignal, false_alarms
-from fluctus.core.judgment.verdict import Offered, Verdict, verdict_of
+from fluctus.core.judgment.verdict import Offered, SeasonsFrom, Verdict, no_seasons, verdict_of
 
 __all__ = [
     "FEWEST",
@@ -55,6 +55,7 @@ __all__ = [
     "ReviewAnswer",
     "ReviewQuestion",
     "SeasonEvidence",
+    "SeasonsFrom",
     "TimeToSignal",
     "Timeline",
     "Together",
@@ -75,6 +76,7 @@ __all__ = [
     "happenings_of",
     "improvement_on",
     "nature_of",
+    "no_seasons",
     "parts_of_fraction",
     "season_evidence",
     "shift_candidates",

@@ -15,7 +15,7 @@ from fluctus.core.analysis.constants import MEAN_RANGE_PER_SIGMA
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Settings
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints, taken
 from fluctus.core.judgment.change_points import change_points
 from fluctus.core.judgment.shift_evidence import changes_of, split_gains
 
@@ -104,7 +104,7 @@ def shift_candidates(
         positions, is_last = analysis.included_in(number), number == len(analysis.segments) - 1
         evident = changes if is_last else None
         if evident is None:
-            evident = changes_in(analysis.adjusted[positions], positions)
+            evident = changes_in(taken(analysis.adjusted, positions), positions)
         own_runs = [run for run in runs if segment.start < run < segment.stop]
         sigma = segment.spread / MEAN_RANGE_PER_SIGMA
         others = None if evident_only and is_last else own_runs
@@ -120,7 +120,7 @@ def _candidates(
     runs: Collection[int] | None,
 ) -> list[Candidate]:
     """Put together the candidates of a segment; without ``runs`` those with evidence alone."""
-    values = analysis.adjusted[positions]
+    values = taken(analysis.adjusted, positions)
     offset = max(0, len(values) - SEARCHED)
     searched: list[int] = []
     if runs is not None:
@@ -171,5 +171,5 @@ def likely_range(
 def _levels(analysis: Analysis, positions: Ints) -> Levels:
     given = analysis.settings
     bounds = Settings(rules=frozenset(), floor=given.floor, ceiling=given.ceiling)
-    (segment,) = analyse(Series(analysis.adjusted[positions]), bounds).segments
+    (segment,) = analyse(Series(taken(analysis.adjusted, positions)), bounds).segments
     return Levels(segment.average, segment.lower, segment.upper)

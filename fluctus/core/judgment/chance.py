@@ -10,7 +10,7 @@ from fluctus.core.analysis.analyse import Analysis, analyse
 from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import SegmentSettings, Settings
-from fluctus.core.arrays import Floats
+from fluctus.core.arrays import Floats, taken
 from fluctus.core.judgment.happenings import happenings_of
 
 ORDERS: Final = 200
@@ -27,7 +27,7 @@ def findings_by_chance(analysis: Analysis, number: int, raising: frozenset[Rule]
     trend or a season the orders are of what they leave.
     """
     chosen = analysis.settings.segments[number]
-    values = analysis.adjusted[analysis.included_in(number)]
+    values = taken(analysis.adjusted, analysis.included_in(number))
     settings = replace(
         analysis.settings,
         segments=(SegmentSettings(centre=chosen.centre, spread=chosen.spread),),

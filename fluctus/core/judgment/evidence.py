@@ -27,7 +27,7 @@ from fluctus.core.analysis.patterns import (
 )
 from fluctus.core.analysis.settings import Season
 from fluctus.core.analysis.ties import varies
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints, taken
 from fluctus.core.judgment.candidates import SEARCHED
 from fluctus.core.judgment.change_points import change_points
 from fluctus.core.judgment.regression import Design
@@ -43,7 +43,7 @@ SHARE_OF_CYCLE: Final = 0.8
 """A full cycle has so many values at least, and so much of what a cycle usually has."""
 CYCLES_FORETOLD: Final = 2 / 3
 LEAST_FALL: Final = 0.1
-LOOKED_AT: Final = 20_000
+MOST_WEIGHED: Final = 20_000
 """Newest values of a segment that a season is looked for in."""
 
 
@@ -112,7 +112,7 @@ class SeasonEvidence:
 def trend_evidence(analysis: Analysis) -> TrendEvidence | None:
     """Weigh a line against steps in the last segment; None with fewer than 17 values."""
     positions = analysis.included_in(len(analysis.segments) - 1)
-    return weigh_trend(analysis.series.values[positions], positions)
+    return weigh_trend(taken(analysis.series.values, positions), positions)
 
 
 def proposed_trend(values: Floats, positions: Ints) -> TrendEvidence | None:
@@ -183,7 +183,7 @@ def weigh_season(
     ``likely_only`` returns None as well where its places do not differ by more than chance, without
     looking at the cycles.
     """
-    positions = positions[-LOOKED_AT:]
+    positions = positions[-MOST_WEIGHED:]
     relatives = _relatives(values, positions, season)
     if relatives is None:
         return None
@@ -231,7 +231,7 @@ def _free(n: int, length: int) -> int:
 
 def can_carry(values: Floats, positions: Ints, season: Season) -> bool:
     """Tell whether values at some positions are enough for a season, whatever speaks for it."""
-    newest = positions[-LOOKED_AT:]
+    newest = positions[-MOST_WEIGHED:]
     return _free(len(newest), season.length) >= 1 and _relatives(values, newest, season) is not None
 
 

@@ -88,7 +88,7 @@ def doubts_of(
         _inflated(ranges) if last_settings.spread is Spread.MEAN_RANGE else None,
         _held(Fitness.MISSING_PERIODS, float(missing_periods), 0, fails=missing_periods > 0),
         _mixed(breakdowns or {}),
-        _running(series.values[series.present]),
+        _running(series.values if series.complete else series.values[series.present]),
         _many_set_aside(int(series.present.sum()), int(included.sum())),
     ]
     return [doubt for doubt in verdicts if doubt is not None]
@@ -129,6 +129,8 @@ def _autocorrelation(values: Floats) -> Doubt | None:
 def _ranges(analysis: Analysis) -> Floats:
     """Return the moving ranges of the last segment that take part."""
     last, series = analysis.segments[-1], analysis.series
+    if series.complete:
+        return analysis.moving_ranges[last.start + 1 :]
     present = np.flatnonzero(series.present)
     present = present[present >= last.start]
     kept = series.included[present]

@@ -75,13 +75,12 @@ class Happenings:
         """Return the last ones of those that are ``raised``, at most so many, in order."""
         numbers = np.arange(len(self)) if raised is None else np.flatnonzero(raised)
         chosen = np.flatnonzero(np.isin(self.of_signal, numbers[-most:]))
-        order = chosen[np.argsort(self.of_signal[chosen], kind="stable")]
+        weights = self.analysis.signals.weights[chosen]
+        order = chosen[np.lexsort((weights, self.of_signal[chosen]))]
         cuts = np.flatnonzero(np.diff(self.of_signal[order])) + 1
-        return [self._happening(rows) for rows in np.split(order, cuts) if len(rows)]
+        return [self._happening(rows.tolist()) for rows in np.split(order, cuts) if len(rows)]
 
-    def _happening(self, rows: Ints) -> Happening:
-        weights = self.analysis.signals.weights[rows]
-        numbers = rows[np.argsort(weights, kind="stable")].tolist()
+    def _happening(self, numbers: list[int]) -> Happening:
         signals = tuple(self.analysis.signals[number] for number in numbers)
         points = sorted({point for signal in signals for point in signal.points})
         return Happening(signals, tuple(points), tuple(numbers))
@@ -134,8 +133,10 @@ def _with_ranges(
     if not of_range.any():
         return labels
     ranges, later = signal[of_range], point[of_range]
-    places = np.flatnonzero(analysis.series.included)
-    before = places[np.maximum(np.searchsorted(places, later) - 1, 0)]
+    before = np.maximum(later - 1, 0)
+    if not analysis.series.complete:
+        places = np.flatnonzero(analysis.series.included)
+        before = places[np.maximum(np.searchsorted(places, later) - 1, 0)]
     # Both points of each range; one that two ranges share counts once.
     ranges, points = _pairs(np.tile(ranges, 2), np.concatenate((later, before)))
     own = sided[signal]

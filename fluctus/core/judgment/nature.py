@@ -29,9 +29,10 @@ def nature_of(series: Series) -> Nature | None:
     values = series.values if series.complete else series.values[series.included]
     if len(values) < 2:
         return None
-    if bool((values == values[0]).all()):
+    # Most are told by what costs least of a long series.
+    if values[0] == values[-1] and bool((values == values[0]).all()):
         return Nature.ALL_EQUAL
-    if bool((values >= 0).all()) and 2 * np.count_nonzero(values == 0) > len(values):
+    if 2 * np.count_nonzero(values == 0) > len(values) and bool((values >= 0).all()):
         return Nature.RARE
     stays = np.count_nonzero(values[1:] == values[:-1])
     if len(values) >= FEWEST_THAT_HOLD and stays >= SHARE_THAT_HOLDS * (len(values) - 1):

@@ -5,10 +5,10 @@ beside them. Only where none of these explains why values are beyond the limits 
 predictable; and of what is to come something is said only where nothing of this is open.
 """
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Final
+from typing import Final, TypeAlias
 
 import numpy as np
 
@@ -25,9 +25,10 @@ from fluctus.core.analysis.rules import Rule
 from fluctus.core.analysis.series import Series
 from fluctus.core.analysis.settings import Pattern, Season, SegmentSettings, Settings
 from fluctus.core.analysis.signals import Signal
-from fluctus.core.arrays import Floats, Ints
+from fluctus.core.arrays import Floats, Ints, taken
 from fluctus.core.judgment.candidates import Change, changes_in
 from fluctus.core.judgment.evidence import (
+    MOST_WEIGHED,
     can_carry,
     proposed_trend,
     weigh_season,
@@ -45,6 +46,14 @@ FOLLOWING: Final = 0.3
 """From this autocorrelation on, values are said to follow the ones before."""
 SKEWED: Final = 1.0
 """From this skewness on, values are said to be uneven."""
+
+SeasonsFrom: TypeAlias = Callable[[int], Mapping[str, Season]]
+"""Returns the seasons that values can have, by a key: of those from a position on."""
+
+
+def no_seasons(_first: int) -> Mapping[str, Season]:
+    """Return none, where values have no season to look for."""
+    return {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,15 +161,15 @@ class Verdict:
 
 def verdict_of(
     analysis: Analysis,
-    seasons: Mapping[str, Season] | None = None,
+    seasons: SeasonsFrom = no_seasons,
     both: Mapping[str, tuple[str, str]] | None = None,
     settled: Collection[int] = (),
     right: Collection[int] = (),
 ) -> Verdict:
     """Judge the last segment of a chart.
 
-    ``seasons`` are those that its grain can have, by a key; ``both`` has for a key the two
-    seasons that it is made of. ``settled`` are the positions at which a person decided that
+    ``seasons`` are those that its grain can have; ``both`` has for a key the two seasons that
+    it is made of. ``settled`` are the positions at which a person decided that
     nothing shifted, ``right`` those of far-off values that are right.
     """
     last = analysis.segments[-1]
@@ -169,14 +178,14 @@ def verdict_of(
     if last.upper is None or last.lower is None:
         return Verdict()
     positions = analysis.included_in(len(analysis.segments) - 1)
-    values = analysis.adjusted[positions]
+    values = taken(analysis.adjusted, positions)
     far = far_off(values)
     asked = np.array([at for at in far if int(positions[at]) not in right], np.intp)
     is_left = np.ones(len(values), np.bool_)
     is_left[asked] = False
     rest = positions[is_left]
     kept = predictability_of(analysis)
-    offered, left = _patterns(analysis, rest, kept, seasons or {}, both or {})
+    offered, left = _patterns(analysis, rest, kept, seasons, both or {})
     changes = changes_in(left, rest)
     open_changes = [
         change
@@ -196,7 +205,7 @@ def verdict_of(
         settles=change is not None and _settles(analysis, change),
         offered=offered,
         run=run,
-        because=Because.SHORT if run is None else _why_no_evidence(analysis.adjusted[rest]),
+        because=Because.SHORT if run is None else _why_no_evidence(taken(analysis.adjusted, rest)),
         out_now=_out_now(analysis, positions),
     )
 
@@ -223,17 +232,17 @@ def _patterns(
     analysis: Analysis,
     positions: Ints,
     kept: Predictability | None,
-    seasons: Mapping[str, Season],
+    seasons: SeasonsFrom,
     both: Mapping[str, tuple[str, str]],
 ) -> tuple[Offered | None, Floats]:
     """Return the pattern that limits could follow, and what it leaves of the judged values."""
-    values = analysis.adjusted[positions]
+    values = taken(analysis.adjusted, positions)
     if analysis.segments[-1].pattern is not Pattern.LEVEL or not len(positions):
         return None, values
     offered, left = None, values
     key = _season(analysis.series.values, positions, seasons, both)
     if key is not None:
-        season = seasons[key]
+        season = seasons(0)[key]
         relatives = seasonal_relatives(analysis.series.values, positions, season)
         left = _taken_out(values, relatives, season.places[positions])
         offered = _offer(analysis, kept, key, season)
@@ -249,15 +258,18 @@ def _patterns(
 def _season(
     values: Floats,
     positions: Ints,
-    seasons: Mapping[str, Season],
+    seasons: SeasonsFrom,
     both: Mapping[str, tuple[str, str]],
 ) -> str | None:
     """Choose the season whose cycles foretell each other best; both where the second holds too."""
+    # Of a long series the newest are weighed; where the others are is asked for where it matters.
+    first = int(positions[-MOST_WEIGHED:][0])
+    newest = positions[-MOST_WEIGHED:] - first
     found = {
         key: evidence
-        for key, season in seasons.items()
+        for key, season in seasons(first).items()
         if key not in both
-        and (evidence := weigh_season(values, positions, season, likely_only=True)) is not None
+        and (evidence := weigh_season(values[first:], newest, season, likely_only=True)) is not None
     }
     proposed = {key: evidence for key, evidence in found.items() if evidence.proposed}
     if not proposed:
@@ -266,13 +278,13 @@ def _season(
     def foretelling(key: str) -> float:
         return proposed[key].test.fall
 
-    best = max(proposed, key=foretelling)
+    best, every = max(proposed, key=foretelling), seasons(0)
     for together, members in both.items():
-        if best not in members or together not in seasons:
+        if best not in members or together not in every:
             continue
         (other,) = (member for member in members if member != best)
-        holds = other in seasons and _holds_beside(values, positions, seasons[best], seasons[other])
-        if holds and can_carry(values, positions, seasons[together]):
+        holds = other in every and _holds_beside(values, positions, every[best], every[other])
+        if holds and can_carry(values, positions, every[together]):
             return together
     return best
 

@@ -23,11 +23,11 @@ def thin(times: Floats, values: Floats, ranges: Floats, columns: int, keep: Bool
         raise ValueError(f"a chart must have at least one column, not {columns}")
     if len(times) <= 2 * columns:
         return np.arange(len(times))
-    width = times[-1] - times[0]
-    column = np.minimum((times - times[0]) / width * columns, columns - 1).astype(np.intp)
     chosen = keep.copy()
     chosen[[0, -1]] = True
-    starts = np.flatnonzero(np.diff(column, prepend=-1))
+    edges = times[0] + (times[-1] - times[0]) * (np.arange(columns) / columns)
+    # Those of columns without a point fall together.
+    starts = np.unique(np.searchsorted(times, edges))
     chosen[_extremes(values, starts, np.fmin)] = True
     chosen[_extremes(values, starts, np.fmax)] = True
     chosen[_extremes(ranges, starts, np.fmax)] = True

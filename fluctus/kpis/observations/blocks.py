@@ -72,8 +72,9 @@ def read_columns(kpi: Kpi, *, keep: bool = False) -> Columns:
     gaps: list[tuple[float, float, Columns]] = []
 
     def from_rows(first: float, until: float) -> Columns:
-        gaps.append((first, until, rows_between(kpi, first, until)))
-        return gaps[-1][2]
+        columns = rows_between(kpi, first, until)
+        gaps.append((first, until, columns))
+        return {name: _folded(column) for name, column in columns.items()}
 
     at = -math.inf
     for block, kept in _blocks_of(kpi) if kpi.packed else ():
@@ -96,11 +97,22 @@ def _joined(pieces: Sequence[Floats]) -> Floats:
     first = pieces[0]
     if len(pieces) == 1:
         return first
-    if all(_is_one_number(piece) for piece in pieces) and all(
-        np.array_equal(piece[:1], first[:1], equal_nan=True) for piece in pieces
-    ):
-        return np.broadcast_to(first[0], sum(map(len, pieces)))
+    if all(_is_one_number(piece) for piece in pieces):
+        numbers = np.array([piece[0] for piece in pieces])
+        if (numbers == numbers[0]).all() or np.isnan(numbers).all():
+            return np.broadcast_to(first[0], sum(map(len, pieces)))
     return np.concatenate(pieces)
+
+
+def _folded(column: Floats) -> Floats:
+    """Return a column as one number throughout, where it is that, as blocks give theirs."""
+    if len(column) > 0 and _is_constant(column):
+        return np.broadcast_to(column[0], len(column))
+    return column
+
+
+def _is_constant(column: Floats) -> bool:
+    return bool((column == column[0]).all()) or bool(np.isnan(column).all())
 
 
 def _is_one_number(column: Floats) -> bool:
@@ -302,10 +314,7 @@ def _packed(kpi: Kpi, first: float, until: float, columns: Mapping[str, Floats])
         if name == "instant" and len(column) > 1 and len(steps := np.unique(np.diff(column))) == 1:
             constants[name] = [float(column[0]), float(steps[0])]
             continue
-        same = len(column) > 0 and (
-            bool((column == column[0]).all()) or bool(np.isnan(column).all())
-        )
-        if same:
+        if len(column) > 0 and _is_constant(column):
             constants[name] = None if np.isnan(column[0]) else float(column[0])
         else:
             kept[name] = column

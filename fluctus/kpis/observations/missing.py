@@ -59,8 +59,8 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
     first = int(np.searchsorted(instants, instants[-1] - CENTURY))
     looked_at = instants[first:]
     missing = np.zeros(len(instants), np.intp)
-    passed = np.arange(looked_at[0], looked_at[-1] + 1, SECONDS_AN_HOUR)
-    if np.array_equal(passed, looked_at):
+    # All of them an hour apart: none is missing, and nothing need be looked up.
+    if bool((np.diff(looked_at) == SECONDS_AN_HOUR).all()):
         return missing
     newest = calendar.local(looked_at[-EVERY_HOUR:])
     if newest.dt.weekday().n_unique() * newest.dt.hour().n_unique() == HOURS_A_WEEK:
@@ -70,6 +70,7 @@ def _hours(instants: Floats, calendar: Calendar) -> Ints:
         missing[first:] = np.maximum(0, np.floor(hours_on + 0.25).astype(np.intp) - 1)
         return missing
     days, hours = _usual(looked_at, calendar)
+    passed = np.arange(looked_at[0], looked_at[-1] + 1, SECONDS_AN_HOUR)
     passed_local = calendar.local(passed)
     usual = passed_local.dt.weekday().is_in(days) & passed_local.dt.hour().is_in(hours)
     # The last that has begun: where clocks change by half an hour, hours begin between two of them.

@@ -11,6 +11,7 @@ from fluctus.core import (
     Analysis,
     Direction,
     Rule,
+    Season,
     Series,
     Settings,
     UnfitPatternError,
@@ -77,10 +78,14 @@ class Chart:
         """What is to be made of it, worked out where it is asked for."""
         data = self.observations
         kinds = SEASONS[data.grain] if self.state.segments[-1].follows == Follows.LEVEL else ()
-        seasons = seasons_at(data, kinds)
+
+        def seasons(first: int) -> dict[str, Season]:
+            found = seasons_at(data, kinds, first)
+            return {kind.value: season for kind, season in found.items()}
+
         return verdict_of(
             self.analysis,
-            {kind.value: season for kind, season in seasons.items()},
+            seasons,
             BOTH,
             self.words.settled,
             positions_of(data, self.state.confirmed, "confirmed"),

@@ -92,13 +92,18 @@ def read_period(
     )
 
 
-def seasons_at(observations: Observations, kinds: Iterable[Follows]) -> dict[Follows, Season]:
-    """Return where in each season the values are; without those that their grain does not have."""
+def seasons_at(
+    observations: Observations, kinds: Iterable[Follows], first: int = 0
+) -> dict[Follows, Season]:
+    """Return where in each season the values from ``first`` on are.
+
+    Without those that their grain does not have.
+    """
     if not len(observations):
         return {}
     calendar, grain = observations.calendar, observations.grain
     following = calendar.following(observations.period(-1), grain).timestamp()
-    return seasons_of(kinds, observations.instants, following, calendar, grain)
+    return seasons_of(kinds, observations.instants[first:], following, calendar, grain)
 
 
 def season_at(observations: Observations, follows: Follows) -> Season | None:
