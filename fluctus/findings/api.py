@@ -31,7 +31,7 @@ from fluctus.findings.queries import (
 )
 from fluctus.findings.services import add_remark, change_finding, change_findings, note_look
 from fluctus.http import clock
-from fluctus.http.csv_cells import csv_file
+from fluctus.http.csv_cells import csv_file, csv_text
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.requests import LIST_PAGE, checked, person_of
 from fluctus.http.revisions import IF_MATCH, seen_revision
@@ -91,9 +91,8 @@ class LogCsvView(APIView):
         )
         rows = rows.order_by("-first", "-pk")
         note_export(request, workspace_row, "the log of findings")
-        return csv_file(
-            findings_as_csv(rows.iterator(chunk_size=1000)), f"{workspace_row.slug}-findings"
-        )
+        content = csv_text(findings_as_csv(rows.iterator(chunk_size=1000)))
+        return csv_file(content.encode(), f"{workspace_row.slug}-findings")
 
 
 def _wanted(request: Request) -> tuple[Wanted, int, Order]:

@@ -4,7 +4,8 @@ import csv
 import io
 import re
 import unicodedata
-from collections.abc import Iterable
+from codecs import BOM_UTF8
+from collections.abc import Iterable, Sequence
 
 from django.http import HttpResponse
 
@@ -37,17 +38,16 @@ def _begins_formula(text: str) -> bool:
     return seen.startswith(FORMULA_STARTS)
 
 
-def csv_line(cells: list[str]) -> str:
-    """Write one line of a CSV file."""
+def csv_text(rows: Iterable[Sequence[str]]) -> str:
+    """Write rows of cells as CSV."""
     buffer = io.StringIO()
-    csv.writer(buffer).writerow(cells)
+    csv.writer(buffer).writerows(rows)
     return buffer.getvalue()
 
 
-def csv_file(lines: Iterable[str], name: str) -> HttpResponse:
-    """Answer with lines of CSV as a file to keep."""
+def csv_file(content: bytes, name: str) -> HttpResponse:
+    """Answer with CSV as a file to keep."""
     # A byte-order mark, so that spreadsheets read the names as UTF-8.
-    content = "\ufeff" + "".join(lines)
-    response = HttpResponse(content.encode(), content_type="text/csv; charset=utf-8")
+    response = HttpResponse([BOM_UTF8, content], content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     return response

@@ -1,15 +1,16 @@
 """The analysis as CSV."""
 
-from collections.abc import Iterator
+from io import SEEK_END, BytesIO
 
 import numpy as np
+import polars as pl
 
 from fluctus.core import Rule
-from fluctus.http.csv_cells import as_text, csv_line
+from fluctus.core.arrays import Floats
+from fluctus.http.csv_cells import as_text, csv_text
 from fluctus.kpis.chart.analysis.chart import Chart
 from fluctus.kpis.chart.analysis.lines.kind import Overlay
 from fluctus.kpis.chart.analysis.lines.registry import overlay_of
-from fluctus.kpis.observations.series import Observations
 
 HEADER = [
     "period",
@@ -26,56 +27,68 @@ HEADER = [
 ]
 
 
-def analysis_as_csv(chart: Chart) -> Iterator[str]:
-    """Write the analysis line by line: a header, then one row per value in full precision."""
-    data, analysis = chart.observations, chart.analysis
-    flags: dict[int, list[str]] = {}
-    for rule in Rule:
-        for position in analysis.signals.flagged(rule).tolist():
-            flags.setdefault(position, []).append(rule.value)
+def analysis_as_csv(chart: Chart) -> bytes:
+    """Write the analysis: a line of names, then one for each value, in full precision."""
+    data, lines = chart.observations, chart.analysis.lines()
     drawn = [line for line in chart.state.lines if not line.hidden]
     overlays = [overlay_of(chart, line, 0, len(data)) for line in drawn]
     names = [
         f"{line.name}: {overlay.says}" if line.name else overlay.says
         for line, overlay in zip(drawn, overlays, strict=True)
     ]
-    ratio = [] if data.numerators is None else ["numerator", "denominator"]
-    yield csv_line([*HEADER, *ratio, *map(as_text, names)])
-    lines = analysis.lines()
-    for segment, settings in zip(analysis.segments, chart.state.segments, strict=True):
-        range_limit = _number(segment.range_limit)
-        for n in range(segment.start, segment.stop):
-            moving_range = analysis.moving_ranges[n]
-            levels = (float(line[n]) for line in (lines.centre, lines.lower, lines.upper))
-            limits = ["" if np.isnan(level) else _number(level) for level in levels]
-            yield csv_line(
-                [
-                    data.text(n),
-                    _number(float(data.values[n])),
-                    "" if np.isnan(moving_range) else _number(float(moving_range)),
-                    as_text(settings.name),
-                    *limits,
-                    range_limit,
-                    "yes" if data.set_aside[n] else "",
-                    as_text(data.reasons.get(n, "")),
-                    " ".join(flags.get(n, [])),
-                    *_fraction(data, n),
-                    *(_height(overlay, n) for overlay in overlays),
-                ]
-            )
+    fraction = [side for side in (data.numerators, data.denominators) if side is not None]
+    ratio = ["numerator", "denominator"][: len(fraction)]
+    segments = [as_text(segment.name) or None for segment in chart.state.segments]
+    columns = [
+        pl.Series(data.texts(np.arange(len(data)))),
+        _numbers(data.values),
+        _numbers(chart.analysis.moving_ranges),
+        _of_segments(chart, pl.Series(segments, dtype=pl.String)),
+        *map(_numbers, (lines.centre, lines.lower, lines.upper)),
+        _of_segments(chart, pl.Series([one.range_limit for one in chart.analysis.segments])),
+        _some(len(data), dict.fromkeys(np.flatnonzero(data.set_aside).tolist(), "yes")),
+        _some(len(data), {at: as_text(reason) for at, reason in data.reasons.items()}),
+        _some(len(data), _flags(chart)),
+        *map(_numbers, fraction),
+        *(_heights(overlay, len(data)) for overlay in overlays),
+    ]
+    written = BytesIO(csv_text([[*HEADER, *ratio, *map(as_text, names)]]).encode())
+    written.seek(0, SEEK_END)
+    # Names of lines can be the same; those of its columns cannot.
+    frame = pl.DataFrame({str(number): column for number, column in enumerate(columns)})
+    frame.write_csv(written, include_header=False, line_terminator="\r\n")
+    return written.getvalue()
 
 
-def _height(overlay: Overlay, n: int) -> str:
-    height = overlay.level if overlay.course is None else float(overlay.course[n])
-    return "" if height is None or np.isnan(height) else _number(height)
+def _numbers(column: Floats) -> pl.Series:
+    """Return numbers to write, and nothing where there is none."""
+    return pl.Series(column, nan_to_null=True)
 
 
-def _number(value: float | None) -> str:
-    return "" if value is None else repr(value)
+def _of_segments(chart: Chart, each: pl.Series) -> pl.Series:
+    """Return for each value what is of its segment."""
+    lengths = [segment.stop - segment.start for segment in chart.analysis.segments]
+    return each.gather(np.repeat(np.arange(len(lengths)), lengths))
 
 
-def _fraction(data: Observations, n: int) -> list[str]:
-    if data.numerators is None or data.denominators is None:
-        return []
-    both = (float(data.numerators[n]), float(data.denominators[n]))
-    return ["" if np.isnan(number) else _number(number) for number in both]
+def _some(count: int, texts: dict[int, str]) -> pl.Series:
+    """Return what some of so many values have, by their position."""
+    column: list[str | None] = [None] * count
+    for position, text in texts.items():
+        column[position] = text or None
+    return pl.Series(column, dtype=pl.String)
+
+
+def _flags(chart: Chart) -> dict[int, str]:
+    flags: dict[int, list[str]] = {}
+    for rule in Rule:
+        for position in chart.analysis.signals.flagged(rule).tolist():
+            flags.setdefault(position, []).append(rule.value)
+    return {position: " ".join(rules) for position, rules in flags.items()}
+
+
+def _heights(overlay: Overlay, count: int) -> pl.Series:
+    """Return how high a line is at each of so many values."""
+    if overlay.course is None:
+        return pl.repeat(overlay.level, count, dtype=pl.Float64, eager=True)
+    return _numbers(overlay.course)

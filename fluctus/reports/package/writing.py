@@ -4,6 +4,7 @@ import json
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from io import BytesIO
+from itertools import chain
 from typing import Any
 from zipfile import ZIP_DEFLATED, ZipFile
 from zoneinfo import ZoneInfo
@@ -13,7 +14,7 @@ import polars as pl
 from fluctus.accounts.models import Workspace
 from fluctus.accounts.queries import name_of
 from fluctus.findings.models import Finding, FindingPresence
-from fluctus.http.csv_cells import as_text, csv_line
+from fluctus.http.csv_cells import as_text, csv_text
 from fluctus.jobs.life import Progress
 from fluctus.kpis.calendar import Grain, to_text
 from fluctus.kpis.chart.analysis.chart import Chart
@@ -184,22 +185,13 @@ def _lines(
     head: list[str], rows: Iterable[list[Any]], escaped: dict[str, str] | None = None
 ) -> str:
     kept = {} if escaped is None else escaped
-    return "".join(
-        [csv_line(head)]
-        + [
-            csv_line(
-                [
-                    _safe(cell, kept)
-                    if isinstance(cell, str)
-                    else ""
-                    if cell is None
-                    else repr(cell)
-                    for cell in row
-                ]
-            )
-            for row in rows
-        ]
-    )
+
+    def written(cell: Any) -> str:
+        if isinstance(cell, str):
+            return _safe(cell, kept)
+        return "" if cell is None else repr(cell)
+
+    return csv_text(chain([head], (list(map(written, row)) for row in rows)))
 
 
 def _safe(text: str, escaped: dict[str, str]) -> str:
