@@ -14,6 +14,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from fluctus.accounts.elsewhere.api import SAID
+from fluctus.accounts.elsewhere.provider import provider_name
 from fluctus.accounts.models import Role
 from fluctus.accounts.own.browsers import sign_in_browser
 from fluctus.accounts.queries import memberships_of, name_of
@@ -52,6 +54,10 @@ class Session(Shape):
     """Whether the person sees to the installation."""
     asks_code: bool
     """Whether the password was right, and the code of a device is to follow."""
+    elsewhere: str
+    """The provider through which people may sign in; "" where there is none."""
+    said: str
+    """Why signing in through it came to nothing, the last time; "" where it did not."""
 
 
 class SignInSerializer(Plain):
@@ -76,6 +82,8 @@ def _session(request: Request) -> Response:
             sends_mail=settings.SENDS_MAIL,
             operates=person is not None and person.is_staff,
             asks_code=person is None and HALF_IN in request._request.session,
+            elsewhere=provider_name(),
+            said=request._request.session.get(SAID, ""),
         )
     )
 

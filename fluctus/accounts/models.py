@@ -146,6 +146,30 @@ class SecondStep(models.Model):
         return f"the second step of {self.person}"
 
 
+class KnownElsewhere(models.Model):
+    """Whom the provider of an organization knows a person as: they sign in by what it says."""
+
+    person = models.OneToOneField(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.CASCADE,
+        primary_key=True,
+        related_name="known_elsewhere",
+    )
+    issuer = models.CharField(max_length=300)
+    subject = models.CharField(max_length=255)
+    """The same for good, whatever becomes of names and mail addresses there."""
+    called = models.CharField(max_length=150, blank=True)
+    since = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["issuer", "subject"], name="one_person_each")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person} at {self.issuer}"
+
+
 class ApiToken(models.Model):
     """A key with which a program acts for a person, in one workspace and with one role at most.
 

@@ -6,7 +6,7 @@ from django.contrib.auth import authenticate
 from django.contrib.auth.models import User
 from django.http import HttpRequest
 
-from fluctus.accounts.models import SignedIn
+from fluctus.accounts.models import KnownElsewhere, SignedIn
 from fluctus.accounts.record.log import AuditEvent, note_everywhere
 from fluctus.accounts.second_step.services import take_code
 from fluctus.accounts.tries import Purpose, tried
@@ -100,14 +100,25 @@ def note_confirmed(request: HttpRequest, now: datetime) -> None:
 def refuse_unconfirmed(request: HttpRequest, person: User, now: datetime) -> None:
     """Raise RefusalError (403) where the password was typed too long ago for what is asked.
 
-    Who has none, as in the demo, has none to type.
+    Who has none says it anew where they sign in; in the demo, there is nothing to say.
     """
-    if not person.has_usable_password():
+    has_password = person.has_usable_password()
+    if not has_password and not KnownElsewhere.objects.filter(person=person).exists():
         return
     typed = request.session.get(CONFIRMED)
-    if typed is None or now.timestamp() - typed > CONFIRMED_FOR.total_seconds():
+    if typed is not None and now.timestamp() - typed <= CONFIRMED_FOR.total_seconds():
+        return
+    if has_password:
         raise RefusalError(
             "Confirm that it is you.",
             Issue("Your password was typed some time ago.", "Type it again to go on.", CONFIRM),
             status=403,
         )
+    raise RefusalError(
+        "Confirm that it is you.",
+        Issue(
+            "You signed in some time ago.",
+            "Open Your account, say again who you are where you sign in, and come back.",
+        ),
+        status=403,
+    )

@@ -3,6 +3,7 @@
 from django.urls import path
 
 from fluctus.accounts.api import DemoSessionView, SessionCodeView, SessionView
+from fluctus.accounts.elsewhere import api as elsewhere
 from fluctus.accounts.own import api as own
 from fluctus.accounts.people import api as people
 from fluctus.accounts.record.api import RecordView
@@ -20,6 +21,9 @@ urlpatterns = [
     path("password/letter", own.ForgottenPasswordView.as_view(), name="password-letter"),
     path("password/reset", own.ResetPasswordView.as_view(), name="password-reset"),
     path("session/confirm", own.ConfirmView.as_view(), name="confirm"),
+    path("session/elsewhere", elsewhere.SessionElsewhereView.as_view(), name="session-elsewhere"),
+    path("session/elsewhere/back", elsewhere.back_from_elsewhere, name="back-from-elsewhere"),
+    path("elsewhere", elsewhere.ElsewhereView.as_view(), name="elsewhere"),
     path("account", own.AccountView.as_view(), name="account"),
     path("account/data", own.AccountDataView.as_view(), name="account-data"),
     path("second-step", SecondStepView.as_view(), name="second-step"),

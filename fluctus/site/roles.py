@@ -55,6 +55,8 @@ NEEDS: dict[str, Methods] = {
     "browsers": {"GET": Open.SIGNED_IN, "DELETE": Open.SIGNED_IN},
     "browser": {"DELETE": Open.SIGNED_IN},
     "second-step": dict.fromkeys(("GET", "POST", "PUT", "DELETE"), Open.SIGNED_IN),
+    "session-elsewhere": ANYBODY,
+    "elsewhere": dict.fromkeys(("GET", "POST", "DELETE"), Open.SIGNED_IN),
     "confirm": {"POST": Open.SIGNED_IN},
     "account": {"DELETE": Open.SIGNED_IN},
     "account-data": {"GET": Open.SIGNED_IN},
@@ -231,6 +233,7 @@ CONFIRMED: dict[str, frozenset[str]] = {
     "account-data": frozenset({"GET"}),
     "give-room": frozenset({"PUT"}),
     "second-step": frozenset({"POST", "DELETE"}),
+    "elsewhere": frozenset({"POST", "DELETE"}),
 }
 """What asks for the password again, where it was typed some time ago: roles, tokens, deletion."""
 NOT_BY_TOKEN = frozenset(

@@ -218,6 +218,12 @@ TRUSTED_PROXIES = env.int("TRUSTED_PROXIES", default=0)
 """Proxies in front that say who asks; without one, what a request says of that is its own word."""
 SITE_ADDRESS = env.str("SITE_ADDRESS", default="http://127.0.0.1:8421")
 """Where people reach this installation: what letters and links lead to."""
+OIDC_ISSUER = env.str("OIDC_ISSUER", default="")
+"""The provider whose people may sign in without a password (OpenID Connect); "" for none."""
+OIDC_CLIENT_ID = env.str("OIDC_CLIENT_ID", default="fluctus")
+OIDC_CLIENT_SECRET = env.str("OIDC_CLIENT_SECRET", default="")
+OIDC_NAME = env.str("OIDC_NAME", default="your organization")
+"""What it is called on the pages: *Sign in through …*."""
 OPERATOR = env.str("OPERATOR", default="who runs this installation")
 """Whom people are told to ask for what they cannot do themselves: a name, or an address."""
 ROOM: dict[str, int | None] = {

@@ -10,10 +10,13 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Browser, Page, expect
 from pytest_django.live_server_helper import LiveServer
 
+from demo.staff_directory.directory import Directory
 from fluctus.accounts.models import Membership
 from tests.browser.conftest import revision_of, tag
+from tests.directory import directory
 from tests.jobs import work
 
+__all__ = ["directory"]
 Accessible = Callable[[Page], None]
 
 
@@ -103,6 +106,55 @@ def test_an_invited_viewer_slides_a_moving_average_and_cannot_save_it(
     demo.get_by_role("dialog").get_by_role("button", name="Remove Mairi Sloan").click()
     expect(demo.get_by_role("button", name="Remove Mairi Sloan")).to_have_count(0)
     assert not Membership.objects.filter(person__username="mairi").exists()
+
+
+def test_staff_sign_in_through_their_directory(
+    demo: Page,
+    browser: Browser,
+    live_server: LiveServer,
+    directory: Directory,
+    accessible: Accessible,
+) -> None:
+    """Connected from the account, taken with an invitation, refused to who is not known here."""
+    rhona = User.objects.get(username="demo-rhona")
+    rhona.set_password("a calm crossing home")
+    rhona.save()
+    guest = browser.new_context(base_url=live_server.url, reduced_motion="reduce").new_page()
+    guest.goto("/marrowick/findings")
+    through = guest.get_by_role("button", name="Sign in through the Marrowick staff directory")
+    expect(through).to_be_visible()
+    accessible(guest)
+    guest.get_by_label("Name", exact=True).fill("demo-rhona")
+    guest.get_by_role("textbox", name="Password").fill("a calm crossing home")
+    guest.get_by_role("button", name="Sign in", exact=True).click()
+    guest.goto("/marrowick/account")
+    guest.get_by_role("button", name="Connect with the Marrowick staff directory").click()
+    guest.get_by_role("link", name="Rhona Baird").click()
+    expect(guest.get_by_text("as rhona@marrowick.example, since")).to_be_visible()
+    accessible(guest)
+    go(guest, "Sign out")
+
+    through.click()
+    guest.get_by_role("link", name="Ewan Munro").click()
+    said = guest.get_by_role("alert").filter(has_text="Nobody here signs in as ewan@")
+    expect(said).to_be_visible()
+    guest.goto("/marrowick/findings")
+    through.click()
+    guest.get_by_role("link", name="Rhona Baird").click()
+    # Where she wanted to be.
+    expect(guest.get_by_role("heading", name="Findings", level=1)).to_be_visible()
+    guest.context.close()
+
+    newcomer = browser.new_context(base_url=live_server.url, reduced_motion="reduce").new_page()
+    newcomer.goto(invite(demo, accessible))
+    newcomer.get_by_role("button", name="Join through the Marrowick staff directory").click()
+    newcomer.get_by_role("link", name="Morag Sinclair").click()
+    expect(newcomer.get_by_role("heading", name="Overview")).to_be_visible()
+    newcomer.goto("/marrowick/account")
+    # Nobody is asked for a password that they do not have.
+    expect(newcomer.get_by_role("button", name="Say again who you are")).to_be_visible()
+    expect(newcomer.get_by_label("Your password now")).to_have_count(0)
+    newcomer.context.close()
 
 
 def set_up_device(page: Page, accessible: Accessible) -> str:

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from demo.feeding import set_feeds_up
 from demo.loading import load_all
+from demo.staff_directory.staff import connect_staff
 from fluctus.accounts.services import open_demo_workspace
 from fluctus.http import clock
 
@@ -26,3 +27,6 @@ class Command(BaseCommand):
             if settings.BOOKING_OFFICE:
                 fed = set_feeds_up(workspace, settings.BOOKING_OFFICE, clock.now())
                 self.stdout.write(f"  {fed} feeds from the booking office")
+        if settings.OIDC_ISSUER:
+            # Wherever the directory is this time.
+            connect_staff(settings.OIDC_ISSUER, clock.now())

@@ -6,6 +6,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from fluctus.accounts.elsewhere.services import known_as
 from fluctus.accounts.mail import send_mail_to
 from fluctus.accounts.models import ApiToken, Membership, RecordEntry, Role, SignedIn, Workspace
 from fluctus.accounts.own.browsers import end_browsers
@@ -30,6 +31,7 @@ def data_of(person: User) -> dict[str, Any]:
             "email": person.email,
             "since": person.date_joined,
             "signed_in_last": person.last_login,
+            "known_elsewhere": None if (known := known_as(person)) is None else known.called,
             "second_step": None if (step := step_of(person)) is None else step.since,
         },
         "workspaces": [

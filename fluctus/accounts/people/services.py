@@ -219,12 +219,7 @@ def join_anew(secret: str, username: str, full_name: str, password: str, now: da
     name that is taken, or a password that would not hold (422).
     """
     row = _held(secret, now)
-    if User.objects.filter(email__iexact=row.email).exists():
-        raise RefusalError(
-            "You have an account already.",
-            Issue(f"There is one for {row.email}.", "Sign in with it, then open this again."),
-            status=409,
-        )
+    _refuse_known(row)
     first, _, last = full_name.strip().partition(" ")
     person = User(username=username, email=row.email, first_name=first, last_name=last.strip())
     try:
@@ -236,6 +231,48 @@ def join_anew(secret: str, username: str, full_name: str, password: str, now: da
     person.save()
     _take(row, person, now)
     return person
+
+
+@transaction.atomic
+def join_known_elsewhere(
+    secret: str, called: str, full_name: str, now: datetime
+) -> tuple[User, Workspace]:
+    """Make an account without a password for somebody who was invited, and let them join.
+
+    They sign in as whom they are elsewhere: ``called`` so, with a ``full_name`` where it is known.
+    Raises RefusalError (409) where there is an account with this mail address.
+    """
+    row = _held(secret, now)
+    _refuse_known(row)
+    person = User(username=_free_name(called or row.email), email=row.email)
+    person.first_name, _, last = full_name.strip().partition(" ")
+    person.last_name = last.strip()
+    person.set_unusable_password()
+    try:
+        person.full_clean()
+    except ValidationError as error:
+        raise refusal_of(error, "The account was not made.") from None
+    person.save()
+    return person, _take(row, person, now)
+
+
+def _free_name(wanted: str) -> str:
+    """Return a name to sign in with that nobody has yet, like ``wanted``."""
+    kept = "".join(sign for sign in wanted.strip() if sign.isalnum() or sign in "@.+-_")[:140]
+    name, number = kept or "person", 1
+    while User.objects.filter(username__iexact=name).exists():
+        number += 1
+        name = f"{kept or 'person'}-{number}"
+    return name
+
+
+def _refuse_known(row: Invitation) -> None:
+    if User.objects.filter(email__iexact=row.email).exists():
+        raise RefusalError(
+            "You have an account already.",
+            Issue(f"There is one for {row.email}.", "Sign in with it, then open this again."),
+            status=409,
+        )
 
 
 def refusal_of(error: ValidationError, title: str) -> RefusalError:

@@ -32,6 +32,8 @@ def test_signing_in_and_out(db: None) -> None:
         "sends_mail": True,
         "operates": False,
         "asks_code": False,
+        "elsewhere": "",
+        "said": "",
     }
     assert client.delete("/api/v1/session").status_code == 204
     assert client.get("/api/v1/session").json()["person"] is None
@@ -95,6 +97,8 @@ def test_without_demo_mode_the_demo_account_is_closed(db: None, settings: object
         "sends_mail": True,
         "operates": False,
         "asks_code": False,
+        "elsewhere": "",
+        "said": "",
     }
 
 

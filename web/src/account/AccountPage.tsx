@@ -13,15 +13,15 @@ import { useDisclosure } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 import { Notice } from '../shared/Notice.tsx'
 import { moment } from '../shared/writing.ts'
-import { useBrowsers, useOwnActs } from './own.ts'
+import { Elsewhere } from './Elsewhere.tsx'
+import { useBrowsers, useElsewhere, useOwnActs } from './own.ts'
 import { SecondStep } from './SecondStep.tsx'
 
 /** One's own account: the password, and the browsers that are signed in. */
 export function AccountPage() {
   const browsers = useBrowsers()
   const acts = useOwnActs()
-  const [old, setOld] = useState('')
-  const [password, setPassword] = useState('')
+  const known = useElsewhere()
   useEffect(() => {
     document.title = 'Your account · Fluctus'
   }, [])
@@ -31,49 +31,14 @@ export function AccountPage() {
       <Title order={1} size={25} mb="sm">
         Your account
       </Title>
-      <Title order={2} size={17} mb="xs">
-        Password
-      </Title>
-      <form
-        aria-label="Change the password"
-        onSubmit={(event) => {
-          event.preventDefault()
-          acts.password.mutate(
-            { old, password },
-            {
-              onSuccess: () => {
-                setOld('')
-                setPassword('')
-              },
-            },
-          )
-        }}
-      >
-        <Stack gap="sm" maw={360}>
-          {acts.password.error && <Notice error={acts.password.error} />}
-          <PasswordInput
-            label="Your password now"
-            autoComplete="current-password"
-            value={old}
-            onChange={(event) => setOld(event.currentTarget.value)}
-          />
-          <PasswordInput
-            label="New password"
-            autoComplete="new-password"
-            value={password}
-            onChange={(event) => setPassword(event.currentTarget.value)}
-          />
-          <Group>
-            <Button type="submit" loading={acts.password.isPending} disabled={!old || !password}>
-              Change the password
-            </Button>
-            {acts.password.isSuccess && (
-              <span role="status">It is changed; other browsers are signed out.</span>
-            )}
-          </Group>
-        </Stack>
-      </form>
-      <SecondStep />
+      {/* Who has none signs in elsewhere, or looks around in the demo. */}
+      {known.data?.has_password !== false && (
+        <>
+          <ChangePassword />
+          <SecondStep />
+        </>
+      )}
+      <Elsewhere />
       <Title order={2} size={17} mt="xl" mb="xs">
         Where you are signed in
       </Title>
@@ -126,6 +91,58 @@ export function AccountPage() {
         </Button>
       )}
       <Whole />
+    </>
+  )
+}
+
+function ChangePassword() {
+  const acts = useOwnActs()
+  const [old, setOld] = useState('')
+  const [password, setPassword] = useState('')
+  return (
+    <>
+      <Title order={2} size={17} mb="xs">
+        Password
+      </Title>
+      <form
+        aria-label="Change the password"
+        onSubmit={(event) => {
+          event.preventDefault()
+          acts.password.mutate(
+            { old, password },
+            {
+              onSuccess: () => {
+                setOld('')
+                setPassword('')
+              },
+            },
+          )
+        }}
+      >
+        <Stack gap="sm" maw={360}>
+          {acts.password.error && <Notice error={acts.password.error} />}
+          <PasswordInput
+            label="Your password now"
+            autoComplete="current-password"
+            value={old}
+            onChange={(event) => setOld(event.currentTarget.value)}
+          />
+          <PasswordInput
+            label="New password"
+            autoComplete="new-password"
+            value={password}
+            onChange={(event) => setPassword(event.currentTarget.value)}
+          />
+          <Group>
+            <Button type="submit" loading={acts.password.isPending} disabled={!old || !password}>
+              Change the password
+            </Button>
+            {acts.password.isSuccess && (
+              <span role="status">It is changed; other browsers are signed out.</span>
+            )}
+          </Group>
+        </Stack>
+      </form>
     </>
   )
 }

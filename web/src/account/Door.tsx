@@ -1,11 +1,11 @@
 import { Button, Group, Modal, PasswordInput, Stack, Text } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { type FormEvent, useState } from 'react'
+import { type FormEvent, useEffect, useEffectEvent, useState } from 'react'
 import { answer, client, Problem, type Schemas } from '../api/client.ts'
 import { answerDoor, useAsked } from '../api/doorkeeper.ts'
 import { keys } from '../api/keys.ts'
 import { Notice } from '../shared/Notice.tsx'
-import { startOver, useSignIn } from '../shared/session.ts'
+import { startOver, useGoElsewhere, useSignIn } from '../shared/session.ts'
 import { CodeField } from './CodeField.tsx'
 import { NameAndPassword } from './NameAndPassword.tsx'
 
@@ -103,12 +103,52 @@ function SignInAgain() {
           Look around as Marrowick Ferries
         </Button>
       )}
+      {before?.elsewhere && !asksCode && <InAnotherTab name={before.elsewhere} onBack={inAgain} />}
       {asksCode ? (
         <CodeField code={code} onChange={setCode} />
       ) : (
         <NameAndPassword {...typed} onChange={setTyped} toPassword />
       )}
     </Asking>
+  )
+}
+
+/** Signs in through the provider beside this page, which goes on when one comes back to it. */
+function InAnotherTab({
+  name,
+  onBack,
+}: {
+  name: string
+  onBack: (session: Schemas['Session']) => void
+}) {
+  const go = useGoElsewhere()
+  const cameBack = useEffectEvent(async () => {
+    const session = await answer(client.GET('/api/v1/session'))
+    if (session.username) onBack(session)
+  })
+  useEffect(() => {
+    const look = () => void cameBack()
+    window.addEventListener('focus', look)
+    return () => window.removeEventListener('focus', look)
+  }, [])
+  return (
+    <Button
+      variant="default"
+      loading={go.isPending}
+      onClick={() => {
+        // Opened at once: later, browsers take it for something nobody asked for.
+        const tab = window.open('', '_blank')
+        go.mutate(
+          { to: '/' },
+          {
+            onSuccess: ({ address }) => tab?.location.assign(address),
+            onError: () => tab?.close(),
+          },
+        )
+      }}
+    >
+      Sign in through {name}, in another tab
+    </Button>
   )
 }
 

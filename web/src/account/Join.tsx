@@ -7,6 +7,7 @@ import { dayOf } from '../shared/writing.ts'
 import { Doorway } from './Doorway.tsx'
 import { useInvitation, useJoin } from './own.ts'
 import { ROLE_NAMES } from './people.ts'
+import { ThroughProvider } from './ThroughProvider.tsx'
 
 /** An invitation in the hand of whoever was invited. */
 export function Join() {
@@ -60,44 +61,49 @@ export function Join() {
             </Button>
           </>
         ) : (
-          <form
-            onSubmit={(event) => {
-              event.preventDefault()
-              join.mutate({ secret, ...entry }, enter)
-            }}
-          >
-            <Stack gap="sm">
-              <TextInput
-                label="Your name, as others see it"
-                autoComplete="name"
-                required
-                withAsterisk={false}
-                maxLength={120}
-                value={entry.name}
-                onChange={(event) => set({ name: event.currentTarget.value })}
-              />
-              <TextInput
-                label="Name to sign in with"
-                autoComplete="username"
-                required
-                withAsterisk={false}
-                maxLength={150}
-                value={entry.username}
-                onChange={(event) => set({ username: event.currentTarget.value })}
-              />
-              <PasswordInput
-                label="Password"
-                autoComplete="new-password"
-                required
-                withAsterisk={false}
-                value={entry.password}
-                onChange={(event) => set({ password: event.currentTarget.value })}
-              />
-              <Button type="submit" loading={join.isPending}>
-                Join
-              </Button>
-            </Stack>
-          </form>
+          <>
+            {session.data?.elsewhere && (
+              <ThroughProvider name={session.data.elsewhere} to="/" secret={secret} act="Join" />
+            )}
+            <form
+              onSubmit={(event) => {
+                event.preventDefault()
+                join.mutate({ secret, ...entry }, enter)
+              }}
+            >
+              <Stack gap="sm">
+                <TextInput
+                  label="Your name, as others see it"
+                  autoComplete="name"
+                  required
+                  withAsterisk={false}
+                  maxLength={120}
+                  value={entry.name}
+                  onChange={(event) => set({ name: event.currentTarget.value })}
+                />
+                <TextInput
+                  label="Name to sign in with"
+                  autoComplete="username"
+                  required
+                  withAsterisk={false}
+                  maxLength={150}
+                  value={entry.username}
+                  onChange={(event) => set({ username: event.currentTarget.value })}
+                />
+                <PasswordInput
+                  label="Password"
+                  autoComplete="new-password"
+                  required
+                  withAsterisk={false}
+                  value={entry.password}
+                  onChange={(event) => set({ password: event.currentTarget.value })}
+                />
+                <Button type="submit" loading={join.isPending}>
+                  Join
+                </Button>
+              </Stack>
+            </form>
+          </>
         )}
       </Stack>
     </Doorway>

@@ -1,12 +1,13 @@
 import { Anchor, Button, Stack, Text } from '@mantine/core'
 import { type FormEvent, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useLocation } from 'react-router'
 import type { Schemas } from '../api/client.ts'
 import { Notice } from '../shared/Notice.tsx'
 import { useSignIn, useSignOut } from '../shared/session.ts'
 import { CodeField } from './CodeField.tsx'
 import { Doorway } from './Doorway.tsx'
 import { NameAndPassword } from './NameAndPassword.tsx'
+import { Said, ThroughProvider } from './ThroughProvider.tsx'
 
 export function SignIn({ session }: { session: Schemas['Session'] }) {
   return session.asks_code ? <WithCode /> : <WithPassword session={session} />
@@ -42,6 +43,8 @@ function WithCode() {
 function WithPassword({ session }: { session: Schemas['Session'] }) {
   const [typed, setTyped] = useState({ name: '', password: '' })
   const signIn = useSignIn()
+  const { pathname, search } = useLocation()
+  const here = `${pathname}${search}`
 
   function submit(event: FormEvent) {
     event.preventDefault()
@@ -68,6 +71,8 @@ function WithPassword({ session }: { session: Schemas['Session'] }) {
       <form onSubmit={submit}>
         <Stack gap="sm">
           {signIn.error && <Notice error={signIn.error} />}
+          {session.said && <Said>{session.said}</Said>}
+          {session.elsewhere && <ThroughProvider name={session.elsewhere} to={here} />}
           <NameAndPassword {...typed} onChange={setTyped} />
           <Button
             type="submit"

@@ -20,6 +20,14 @@ export function useSecondStep() {
   })
 }
 
+/** How one may sign in: with a password, and through a provider. */
+export function useElsewhere() {
+  return useQuery({
+    queryKey: keys.elsewhere,
+    queryFn: () => answer(client.GET('/api/v1/elsewhere')),
+  })
+}
+
 export function useSecondStepActs() {
   const queries = useQueryClient()
   const onSuccess = () => queries.invalidateQueries({ queryKey: keys.secondStep })

@@ -15,6 +15,7 @@ export const keys = {
   news: ['news'] as Key,
   browsers: ['browsers'] as Key,
   secondStep: ['second-step'] as Key,
+  elsewhere: ['elsewhere'] as Key,
   letters: ['letters'] as Key,
   condition: (...of: unknown[]): Key => ['condition', ...of],
   room: (workspace: string): Key => ['room', workspace],

@@ -27,6 +27,14 @@ export function useSignIn() {
   })
 }
 
+/** Asks for the way to the provider through which people sign in without a password. */
+export function useGoElsewhere() {
+  return useMutation({
+    mutationFn: ({ to, secret = '' }: { to: string; secret?: string }) =>
+      answer(client.POST('/api/v1/session/elsewhere', { body: { to, secret } })),
+  })
+}
+
 /** Begins anew at the first page: nothing of one person's may be left on the screen for the next. */
 export function startOver(queries: QueryClient) {
   queries.clear()

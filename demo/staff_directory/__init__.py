@@ -1,0 +1,1 @@
+"""A provider of identities, simulated: the staff directory of Marrowick Ferries."""

@@ -1,0 +1,1 @@
+"""Signing in through the provider of an organization, by OpenID Connect."""
