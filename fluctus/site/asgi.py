@@ -15,7 +15,8 @@ from django.db import close_old_connections
 from django.http.response import HttpResponseBase
 from django.urls import set_script_prefix
 
-from fluctus.site.limits import AT_ONCE, limited
+from fluctus.site.limits import limited
+from fluctus.site.turns import AT_ONCE
 
 # The files that whitenoise serves are small and read in one go, so that reading them on a
 # thread, which Django warns of, costs nothing.

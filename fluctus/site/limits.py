@@ -13,6 +13,7 @@ from django.contrib.auth import SESSION_KEY
 from django.db import DatabaseError, InterfaceError
 
 from fluctus.http.database import READS_WITHIN, answers_within, on_a_thread
+from fluctus.site.turns import Turns, whose
 
 Message: TypeAlias = MutableMapping[str, Any]
 Receive: TypeAlias = Callable[[], Awaitable[Message]]
@@ -28,8 +29,6 @@ LONGEST = 300.0
 """Seconds in which a body has to be there."""
 
 
-AT_ONCE = 8
-"""Requests of the API that a process works on at once, each on a thread; others wait."""
 TURN_WITHIN = 30.0
 """Seconds after which one that still waits is told to come again."""
 BUSY = "Fluctus is busy with the requests of others. Try again in a moment."
@@ -46,7 +45,7 @@ def limited(application: Application) -> Application:
     """Return an application whose requests are bounded in size and time."""
 
     # Bound to the loop that first waits for it: a process has one.
-    turns = asyncio.Semaphore(AT_ONCE)
+    turns = Turns()
 
     async def answer(scope: Message, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -65,7 +64,8 @@ def limited(application: Application) -> Application:
             began = True
             await send(message)
 
-        turn = _Turn(turns) if str(scope["path"]).startswith("/api/") else None
+        path = str(scope["path"])
+        turn = _Turn(turns, whose(path)) if path.startswith("/api/") else None
 
         async def receiving() -> Message:
             message = await body.receive()
@@ -89,15 +89,15 @@ def limited(application: Application) -> Application:
 class _Turn:
     """A request's turn to be worked on, of as many as there are at once."""
 
-    def __init__(self, turns: asyncio.Semaphore) -> None:
-        self._turns, self._has_it = turns, False
+    def __init__(self, turns: Turns, key: str) -> None:
+        self._turns, self._key, self._has_it = turns, key, False
 
     async def wait_for(self) -> None:
         """Wait for it, once; raises _RefusedError where it does not come in time."""
         if self._has_it:
             return
         try:
-            await asyncio.wait_for(self._turns.acquire(), TURN_WITHIN)
+            await asyncio.wait_for(self._turns.take(self._key), TURN_WITHIN)
         except TimeoutError:
             raise _RefusedError(503, BUSY) from None
         self._has_it = True
@@ -105,7 +105,7 @@ class _Turn:
     def give_back(self) -> None:
         """Let the next one have it."""
         if self._has_it:
-            self._turns.release()
+            self._turns.give_back(self._key)
             self._has_it = False
 
 
