@@ -9,6 +9,7 @@ from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.tracing import carried, traced
 from fluctus.jobs import life
 from fluctus.jobs.models import JobStatus
+from fluctus.jobs.order import behind
 from fluctus.jobs.queues import FEEDS
 
 NAME = "fetch_feed"
@@ -16,7 +17,8 @@ NAME = "fetch_feed"
 
 def leave_to_worker(fetch: Fetch) -> None:
     """Let a worker carry a fetch out, once the transaction has ended."""
-    fetch_feed.defer(job_id=fetch.pk, **carried())
+    others = Fetch.objects.filter(feed__workspace=fetch.feed.workspace_id).exclude(pk=fetch.pk)
+    fetch_feed.configure(priority=behind(others)).defer(job_id=fetch.pk, **carried())
 
 
 @app.task(name=NAME, queue=FEEDS, pass_context=False, retry=life.AGAIN)

@@ -5,6 +5,7 @@ from contextlib import suppress
 
 from django.db import transaction
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import AlreadyEnqueued
 
 from fluctus.accounts.models import Role
@@ -18,6 +19,7 @@ from fluctus.intake.understanding.mapping import Mapping
 from fluctus.intake.uploads import open_in_the_background
 from fluctus.jobs import life
 from fluctus.jobs.models import JobStatus
+from fluctus.jobs.order import behind
 from fluctus.jobs.queues import IMPORTS
 from fluctus.kpis.actor import Actor
 from fluctus.kpis.models import Kpi
@@ -50,7 +52,8 @@ def begin(
 
 def leave_to_worker(planned: Import) -> None:
     """Let a worker carry out a planned import, once the transaction has ended."""
-    bring_in.defer(job_id=planned.pk, **carried())
+    others = Import.objects.filter(workspace=planned.workspace_id).exclude(pk=planned.pk)
+    bring_in.configure(priority=behind(others)).defer(job_id=planned.pk, **carried())
 
 
 @app.task(
@@ -87,10 +90,15 @@ def open_upload(upload_id: int, sheet: str | None = None) -> None:
 
 def open_later(upload: Upload, sheet: str | None) -> None:
     """Leave reading a sheet to a worker, once however often it is asked for."""
+    uploads = Upload.objects.filter(workspace=upload.workspace_id).values_list("pk", flat=True)
+    waiting = ProcrastinateJob.objects.filter(
+        task_name=open_upload.name, status="todo", args__upload_id__in=list(uploads)
+    )
+    task = open_upload.configure(
+        queueing_lock=f"{upload.pk} {sheet or ''}", priority=-waiting.count()
+    )
     with suppress(AlreadyEnqueued), transaction.atomic():
-        open_upload.configure(queueing_lock=f"{upload.pk} {sheet or ''}").defer(
-            upload_id=upload.pk, sheet=sheet, **carried()
-        )
+        task.defer(upload_id=upload.pk, sheet=sheet, **carried())
 
 
 def sweep() -> int:

@@ -9,6 +9,7 @@ from fluctus.http import clock
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.tracing import carried, traced
 from fluctus.jobs import life
+from fluctus.jobs.order import behind
 from fluctus.jobs.queues import REPORTS
 from fluctus.reports import services
 from fluctus.reports.making import make
@@ -44,5 +45,6 @@ def sweep() -> int:
 def order(ask: Callable[[], Report]) -> Report:
     """Ask for a report and leave it to a worker: both, or neither."""
     report = ask()
-    make_report.defer(job_id=report.pk, **carried())
+    others = Report.objects.filter(workspace=report.workspace_id).exclude(pk=report.pk)
+    make_report.configure(priority=behind(others)).defer(job_id=report.pk, **carried())
     return report

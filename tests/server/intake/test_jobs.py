@@ -22,6 +22,7 @@ from fluctus.http.refusals import RefusalError
 from fluctus.intake import jobs, services
 from fluctus.intake.models import Import, Upload
 from fluctus.jobs import life
+from fluctus.jobs.models import JobStatus
 from fluctus.kpis.chart.services import create_kpi
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.reports.jobs import make_report
@@ -294,3 +295,20 @@ def test_what_survived_several_workers_is_tried_again_as_soon(
     before = datetime.now(UTC)
     assert decision.retry_at is not None
     assert decision.retry_at <= before + timedelta(seconds=6)
+
+
+def test_whoever_asks_for_little_is_not_behind_all_that_another_workspace_waits_for(
+    api: Api, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    other = Api(join("mairi", "elsewhere"), "elsewhere")
+    table = gates(60)
+    asked = [begin(api, table) for _ in range(4)] + [begin(other, table) for _ in range(2)]
+    taken: list[int] = []
+    monkeypatch.setattr(life, "run", lambda job, act: taken.append(job.pk) or JobStatus.DONE)
+    work()
+    mine, theirs = asked[:4], asked[4:]
+    # Theirs is never further back than it would be if both had asked in turn.
+    order = [number for pair in zip(mine, theirs, strict=False) for number in pair]
+    assert sorted(taken) == sorted(asked)
+    for number in theirs:
+        assert taken.index(number) <= order.index(number) + 1, taken
