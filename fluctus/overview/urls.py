@@ -20,6 +20,7 @@ urlpatterns = [
     path(f"{KPI}/places", compare.PlacesView.as_view(), name="by-place"),
     path("compare/goal", compare.GoalView.as_view(), name="against-goal"),
     path("compare/pair", compare.PairView.as_view(), name="pair"),
+    path("compare/suggestions", compare.SuggestionsView.as_view(), name="suggestions"),
     path("places", compare.PlacesTableView.as_view(), name="places"),
     path("areas", compare.AreasView.as_view(), name="areas"),
     path("pages", pages.PagesView.as_view(), name="pages"),

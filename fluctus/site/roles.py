@@ -176,6 +176,7 @@ NEEDS: dict[str, Methods] = {
     "by-place": LOOK,
     "against-goal": LOOK,
     "pair": LOOK,
+    "suggestions": LOOK,
     "places": {"PUT": Role.EDITOR},
     "areas": {"GET": Role.VIEWER, "POST": Role.EDITOR, "DELETE": Role.EDITOR},
     "pages": {"GET": Role.VIEWER, "POST": Role.EDITOR},

@@ -9,7 +9,6 @@ from playwright.sync_api import Locator, Page, expect
 
 from fluctus.kpis.models import Kpi, Observation
 from fluctus.overview.models import Page as Sheet
-from tests.browser.conftest import open_kpi
 
 Accessible = Callable[[Page], None]
 
@@ -26,9 +25,12 @@ def table_row(page: Page, name: str) -> Locator:
 
 
 def test_parts_are_compared_and_one_is_brought_out(demo: Page, accessible: Accessible) -> None:
-    open_kpi(demo, "Vehicles left behind")
-    demo.get_by_role("button", name="More").click()
-    demo.get_by_role("menuitem", name="Compare its parts").click()
+    demo.get_by_role("link", name="Compare").click()
+    demo.get_by_text(re.compile(r"Worth a look: \d")).click()
+    accessible(demo)
+    demo.get_by_role("link", name="By its parts: Vehicles left behind").click()
+    # Once something is chosen it is out of the way.
+    expect(demo.get_by_text("Worth a look")).to_have_count(0)
     expect(demo.get_by_text("Marrowick is higher than chance explains")).to_be_visible()
     expect(demo.locator("[data-part-of]")).to_have_count(3)
     # Equal axes: the same ticks at the same height.

@@ -4,6 +4,7 @@ What others use of it is named here, and reached from here alone.
 """
 
 from fluctus.core.context.comparison import level_of
+from fluctus.core.context.going_together import GoesWith, go_together
 from fluctus.core.context.pairs import (
     LONGEST_LAG,
     LagPoint,
@@ -31,6 +32,7 @@ from fluctus.core.context.target import MeetsTarget, between, target_of
 
 __all__ = [
     "LONGEST_LAG",
+    "GoesWith",
     "LagPoint",
     "MeetsTarget",
     "Numbered",
@@ -41,6 +43,7 @@ __all__ = [
     "Summary",
     "Windows",
     "between",
+    "go_together",
     "group_means",
     "lag_curve",
     "last_stretch",

@@ -25,6 +25,7 @@ from fluctus.overview.compare.pair import pair_answer
 from fluctus.overview.compare.parts import PartOrder, parts_answer
 from fluctus.overview.compare.places import parts_named, places_answer
 from fluctus.overview.compare.shares import shares_answer
+from fluctus.overview.compare.suggestions import suggestions_answer
 from fluctus.overview.models import AreaMap
 from fluctus.tables.area_file import read_areas, refuse_size
 from fluctus.tables.grid import TableError
@@ -124,6 +125,20 @@ class PairView(APIView):
         person = person_of(request)
         x, y = (kpi_of(person, workspace, query[name]) for name in ("x", "y"))
         return Response(pair_answer(x, y, clock.now(), query))
+
+
+class SuggestionsView(APIView):
+    """What is worth comparing."""
+
+    @extend_schema(
+        operation_id="compare_suggestions",
+        responses={200: schema_of(shapes.Suggestions), **PROBLEMS},
+    )
+    @one_snapshot()
+    def get(self, request: Request, workspace: str) -> Response:
+        """Find parts that differ, pairs that go together, and KPIs of one unit with targets."""
+        row = workspace_of(person_of(request), workspace)
+        return Response(suggestions_answer(row, clock.now()))
 
 
 class PlacesTableView(APIView):

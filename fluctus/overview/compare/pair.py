@@ -206,6 +206,16 @@ def _refuse_apart(x: Side, y: Side, lag: int, grain: Grain) -> None:
     )
 
 
+def still_together(x: Kpi, y: Kpi, charts: tuple[Chart, Chart], lag: int) -> bool:
+    """Tell whether two KPIs go together by more than what both follow."""
+    sides = [Side.of(kpi, chart, Dates()) for kpi, chart in zip((x, y), charts, strict=True)]
+    shared, without = _shared(sides[0], sides[1])
+    if not shared:
+        return True
+    left = lag_curve(*without, longest=lag)[lag]
+    return left.correlation is not None and abs(left.correlation) > (left.noise or 1.0)
+
+
 def _shared(x: Side, y: Side) -> tuple[str, tuple[Numbered, Numbered]]:
     """Say what both follow, and return them without it."""
     trends = [trend_evidence(side.chart.analysis) for side in (x, y)]

@@ -270,3 +270,33 @@ class Shares(Shape):
     parts: list[SharePart]
     dates: ComparedDates
     sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class SuggestedKpis(Shape):
+    """KPIs that are worth a comparison: one by its parts, or several against a goal."""
+
+    kpis: list[str]
+    name: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class SuggestedPair(Shape):
+    """Two KPIs that go together: y follows x by so many periods."""
+
+    x: str
+    y: str
+    lag: int
+    name: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Suggestions(Shape):
+    """What of a workspace is worth comparing, and how it was found."""
+
+    parts: list[SuggestedKpis]
+    pairs: list[SuggestedPair]
+    goals: list[SuggestedKpis]
+    how: str

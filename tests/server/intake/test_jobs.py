@@ -304,7 +304,12 @@ def test_whoever_asks_for_little_is_not_behind_all_that_another_workspace_waits_
     table = gates(60)
     asked = [begin(api, table) for _ in range(4)] + [begin(other, table) for _ in range(2)]
     taken: list[int] = []
-    monkeypatch.setattr(life, "run", lambda job, act: taken.append(job.pk) or JobStatus.DONE)
+
+    def take(job: Import, act: Any) -> JobStatus:
+        taken.append(job.pk)
+        return JobStatus.DONE
+
+    monkeypatch.setattr(life, "run", take)
     work()
     mine, theirs = asked[:4], asked[4:]
     # Theirs is never further back than it would be if both had asked in turn.

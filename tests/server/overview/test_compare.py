@@ -191,6 +191,42 @@ def test_what_both_follow_is_taken_out_unless_asked_otherwise(api: Api) -> None:
     assert seen["line"]["r_squared"] < 0.4
 
 
+def test_what_is_worth_comparing_is_found_before_anybody_asks(api: Api, left: str) -> None:
+    random = np.random.default_rng(3)
+    wind = random.normal(20, 3, 100)
+    waits = random.normal(40, 1, 100)
+    waits[2:] += 1.5 * (wind[:-2] - 20)
+    # A shift that both have is no reason to go together, and neither is a season.
+    calm = np.concatenate((random.normal(5, 1, 50), random.normal(15, 1, 50)))
+    calls = np.concatenate((random.normal(50, 2, 50), random.normal(90, 2, 50)))
+    slugs = {
+        name: api.add_kpi(name, values.round(3).tolist(), unit=unit, target=25.0)
+        for name, values, unit in (
+            ("Wind", wind, "knots"),
+            ("Wait", waits, "min"),
+            ("Calm days", calm, "days"),
+            ("Calls", calls, "calls"),
+            ("Boarding", random.normal(12, 1, 100), "min"),
+        )
+    }
+    for name in ("Calm days", "Calls"):
+        path = f"/kpis/{slugs[name]}"
+        shift = {"start": str(date(2026, 1, 5) + timedelta(weeks=50)), "name": "After"}
+        ok(api.send("PATCH", path, {"segments": [{"start": None}, shift]}, revision=1))
+    told = ok(api.get("/compare/suggestions"))
+    (pair,) = told["pairs"]
+    assert (pair["x"], pair["y"], pair["lag"]) == (slugs["Wind"], slugs["Wait"], 2)
+    assert pair["says"].startswith("Where Wind is high, Wait is high 2 weeks later: r 0.")
+    (parts,) = told["parts"]
+    assert parts["kpis"] == [left.rsplit("/", 1)[1]]
+    (goal,) = told["goals"]
+    assert set(goal["kpis"]) == {slugs["Wait"], slugs["Boarding"]}
+    assert "6 KPIs" in told["how"]
+    stranger = Api(join("calum", "elsewhere"), "elsewhere")
+    nothing = ok(stranger.get("/compare/suggestions"))
+    assert [nothing[kind] for kind in ("parts", "pairs", "goals")] == [[], [], []]
+
+
 def test_a_week_and_a_day_meet_at_the_longer_grain(api: Api) -> None:
     days = [date(2026, 1, 5) + timedelta(days=n) for n in range(28)]
     rows = "\n".join(f"{day},{n % 7}" for n, day in enumerate(days))

@@ -25,6 +25,7 @@ import { PairView } from './PairView.tsx'
 import { PartsView } from './PartsView.tsx'
 import { PlacesView } from './PlacesView.tsx'
 import { SharesView } from './SharesView.tsx'
+import { Suggestions } from './Suggestions.tsx'
 
 const COMPARISONS = [
   ['parts', 'By its parts'],
@@ -63,6 +64,8 @@ export function ComparePage() {
           </Link>
         ))}
       </nav>
+      {/* What is chosen has a question of its own. */}
+      {!kpi && <Suggestions workspace={workspace} />}
       {kpis.isPending && <Loader role="status" aria-label="Loading" />}
       {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
       {kpis.data && (

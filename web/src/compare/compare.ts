@@ -44,6 +44,17 @@ export function useParts(workspace: string, kpi: string, query: PartsAsked) {
   })
 }
 
+/** What of a workspace is worth comparing. */
+export function useSuggestions(workspace: string) {
+  return useQuery({
+    ...asked(workspace, 'suggestions'),
+    queryFn: ({ signal }) =>
+      answer(
+        client.GET(`${base}/compare/suggestions`, { params: { path: { workspace } }, signal }),
+      ),
+  })
+}
+
 export function useShares(workspace: string, kpi: string, query: DatesAsked & { by?: Grain }) {
   return useQuery({
     ...asked(workspace, 'shares', kpi, query),
