@@ -65,7 +65,7 @@ export function ComparePage() {
         ))}
       </nav>
       {/* What is chosen has a question of its own. */}
-      {!kpi && <Suggestions workspace={workspace} />}
+      {!kpi && kpis.data && <Suggestions workspace={workspace} kpis={kpis.data} />}
       {kpis.isPending && <Loader role="status" aria-label="Loading" />}
       {kpis.error && <Notice error={kpis.error} retry={kpis.refetch} />}
       {kpis.data && (

@@ -1,12 +1,14 @@
 import { Anchor, Text } from '@mantine/core'
 import { Link } from 'react-router'
+import type { KpiRow } from '../shared/kpis.ts'
 import classes from './Compare.module.css'
 import { useSuggestions } from './compare.ts'
 
 /** What is worth comparing, before anybody has chosen: parts that differ, pairs that go together. */
-export function Suggestions({ workspace }: { workspace: string }) {
-  const { data, error } = useSuggestions(workspace)
-  if (error) return null
+export function Suggestions({ workspace, kpis }: { workspace: string; kpis: KpiRow[] }) {
+  const comparable = kpis.length > 1 || kpis.some((one) => one.parts > 1)
+  const { data, error } = useSuggestions(workspace, comparable)
+  if (error || !comparable) return null
   if (!data) return <p className={classes.suggested}>Looking for what is worth a look…</p>
   const of = (way: string, kpis: string[], more = '') => {
     const asked = kpis.map((kpi) => `kpi=${encodeURIComponent(kpi)}`).join('&')

@@ -45,9 +45,10 @@ export function useParts(workspace: string, kpi: string, query: PartsAsked) {
 }
 
 /** What of a workspace is worth comparing. */
-export function useSuggestions(workspace: string) {
+export function useSuggestions(workspace: string, enabled: boolean) {
   return useQuery({
     ...asked(workspace, 'suggestions'),
+    enabled,
     queryFn: ({ signal }) =>
       answer(
         client.GET(`${base}/compare/suggestions`, { params: { path: { workspace } }, signal }),
