@@ -1,13 +1,13 @@
-import { Button, CloseButton, Group, Select, Stack } from '@mantine/core'
+import { CloseButton, Divider, Group, Select, Stack } from '@mantine/core'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import type { KpiPath } from '../api/keys.ts'
 import { FindingPanel } from '../findings/FindingPanel.tsx'
 import { useKpiFindings } from '../findings/findings.ts'
 import { useMay } from '../shared/may.ts'
 import { Notice } from '../shared/Notice.tsx'
+import { DecideShift } from './DecideShift.tsx'
 
-/** What is decided in a meeting, written down without leaving it: a cause, a person, a remark. */
+/** What is decided in a meeting, without leaving it: a cause, a person, a remark, a shift. */
 export function WriteDown({ path, onClose }: { path: KpiPath; onClose: () => void }) {
   const findings = useKpiFindings(path, true)
   const may = useMay()
@@ -48,14 +48,10 @@ export function WriteDown({ path, onClose }: { path: KpiPath; onClose: () => voi
         />
       )}
       {may.edit && (
-        <Button
-          component={Link}
-          variant="default"
-          size="xs"
-          to={`/${path.workspace}/charts/${path.kpi}`}
-        >
-          Put a shift on its chart
-        </Button>
+        <>
+          <Divider />
+          <DecideShift path={path} />
+        </>
       )}
     </Stack>
   )

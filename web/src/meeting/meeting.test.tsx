@@ -2,6 +2,7 @@
 // A meeting: what its address names, in which order a page is gone through, and its keys.
 import { fireEvent } from '@testing-library/react'
 import { describe, expect, it, vi } from 'vitest'
+import { chart } from '../chart/sample.test-data.ts'
 import type { PageDetail } from '../pages/pages.ts'
 import {
   address,
@@ -11,6 +12,7 @@ import {
   screens,
   serve,
   show,
+  type,
   waitFor,
 } from '../shared/screen.test-data.tsx'
 import { MeetingPage } from './MeetingPage.tsx'
@@ -143,6 +145,47 @@ describe('in a meeting', () => {
     expect(screen.getByRole('button', { name: 'Build up (U)' })).toBeTruthy()
     await press('Leave the meeting')
     await waitFor(() => expect(address()).toBe('/marrowick/pages/4'))
+  })
+
+  it('a shift is decided, with its reason, and taken back', async () => {
+    const whole = chart([10, 11, 9, 10, 12, 5, 6, 4, 5, 6], 8)
+    const candidate = {
+      period: whole.points.period[5],
+      label: '10 Feb',
+      position: 5,
+      text: '5, before: 10.',
+    }
+    const asked = { ...whole, candidates: [candidate], history: { undo: null, redo: null } }
+    const server = serve({
+      'GET /kpis/ramp/analysis': asked,
+      'GET /kpis/ramp/findings': [],
+      'PATCH /kpis/ramp': { ...asked, candidates: [] },
+      'POST /kpis/ramp/undo': asked,
+    })
+    show(<MeetingPage />, {
+      at: '/marrowick/meeting?kpi=ramp',
+      path: '/:workspace/meeting',
+      role: 'editor',
+    })
+    key('w')
+    expect(await screen.findByText('5, before: 10.')).toBeTruthy()
+    // Limits are kept for a reason only.
+    expect(screen.getByRole('button', { name: 'Keep limits' })).toHaveProperty('disabled', true)
+    type('What changed, or why the limits stay', 'New ramp motors')
+    await press('Recalculate from 10 Feb')
+    expect(await screen.findByText('Limits are recalculated from 10 Feb.')).toBeTruthy()
+    const [sent] = server.of('PATCH /kpis/ramp')
+    expect(sent?.body).toMatchObject({
+      segments: [{ start: null }, { start: candidate.period, what_changed: 'New ramp motors' }, {}],
+    })
+    await press('Undo')
+    expect(await screen.findByText('5, before: 10.')).toBeTruthy()
+    type('What changed, or why the limits stay', 'A storm')
+    await press('Keep limits')
+    expect(await screen.findByText('It is on record that the limits stay.')).toBeTruthy()
+    expect(server.of('PATCH /kpis/ramp')[1]?.body).toMatchObject({
+      kept_limits: [{ period: candidate.period, reason: 'A storm' }],
+    })
   })
 
   it('nothing is written down by who only looks', () => {
