@@ -37,11 +37,13 @@ class KpiSummary(models.Model):
 
 
 class HandOrder(models.Model):
-    """The order that a person has put the KPIs of a workspace in, by slug."""
+    """The order that a person has put the KPIs of a workspace in, by slug, and its groups."""
 
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="+")
     slugs = models.JSONField(default=list)
+    groups = models.JSONField(default=list)
+    """The order of the groups, by name."""
 
     class Meta:
         constraints = [

@@ -12,6 +12,7 @@ KPI = "kpis/<slug:kpi>"
 urlpatterns = [
     path("overview", strips.OverviewView.as_view(), name="overview"),
     path("overview/order", strips.HandOrderView.as_view(), name="hand-order"),
+    path("overview/groups", strips.GroupOrderView.as_view(), name="group-order"),
     path("overview/together", strips.TogetherView.as_view(), name="together"),
     path("favorites", FavoritesView.as_view(), name="favorites"),
     path(f"{KPI}/favorite", FavoriteView.as_view(), name="favorite"),

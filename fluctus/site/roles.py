@@ -168,6 +168,7 @@ NEEDS: dict[str, Methods] = {
     # All KPIs, side by side, on pages
     "overview": LOOK,
     "hand-order": {"PUT": Role.VIEWER},
+    "group-order": {"PUT": Role.VIEWER},
     "favorites": LOOK,
     "favorite": {"PUT": Role.VIEWER, "DELETE": Role.VIEWER},
     "together": LOOK,

@@ -58,6 +58,13 @@ def test_the_overview_by_mouse(overview: Page, accessible: Accessible) -> None:
     # Groups fold.
     page.get_by_role("combobox", name="Order").click()
     page.get_by_role("option", name="By group").click()
+    # They are arranged by hand, which stays.
+    groups = page.get_by_role("main").get_by_role("button", name=re.compile(r" · \d+$"))
+    expect(groups.first).to_have_text(re.compile("^Quays"))
+    page.get_by_role("button", name="Move Quays down").click()
+    expect(groups.first).not_to_have_text(re.compile("^Quays"))
+    page.get_by_role("button", name="Move Quays up").click()
+    expect(groups.first).to_have_text(re.compile("^Quays"))
     page.get_by_role("main").get_by_role("button", name="Quays · 6").click()
     expect(row(page, "Turnaround at quay")).to_have_count(0)
     expect(row(page, "Fuel per crossing")).to_be_visible()

@@ -53,7 +53,7 @@ def overview_answer(
     return shapes.Overview(
         sentence=say_tally(tally),
         counts=counts_answer(tally),
-        groups=[shapes.GroupCount(*group) for group in group_counts(all_wanted)],
+        groups=[shapes.GroupCount(*group) for group in group_counts(viewer, all_wanted)],
         count=count,
         start=start,
         rows=[

@@ -79,6 +79,22 @@ class HandOrderView(APIView):
         return Response(status=204)
 
 
+class GroupOrderView(APIView):
+    """The order that a person puts the groups in."""
+
+    @extend_schema(
+        operation_id="order_groups",
+        request=requests.MoveGroupSerializer,
+        responses={204: None, **PROBLEMS},
+    )
+    def put(self, request: Request, workspace: str) -> Response:
+        """Move one next to another, for this person alone."""
+        form = checked(requests.MoveGroupSerializer, request.data)
+        viewer = viewer_of(request, workspace)
+        services.move_group(viewer, form["group"], form["next_to"], after=form["after"])
+        return Response(status=204)
+
+
 class TogetherView(APIView):
     """What fell together."""
 

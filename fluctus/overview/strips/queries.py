@@ -9,17 +9,20 @@ from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import User
 from django.db.models import (
+    Case,
     Count,
     DateTimeField,
     Exists,
     ExpressionWrapper,
     F,
+    IntegerField,
     Max,
     Min,
     OuterRef,
     Q,
     QuerySet,
     Subquery,
+    When,
 )
 from django.db.models.functions import Lower, TruncDate
 
@@ -142,6 +145,7 @@ def stamp_of(viewer: Viewer) -> list[Any]:
         viewer.workspace.pk,
         viewer.since,
         hand_order(viewer),
+        group_order(viewer),
         stamp_of_kpis(viewer.workspace),
         _found.values(workspace=viewer.workspace.pk),
         _late.values(workspace=viewer.workspace.pk, now=viewer.now),
@@ -156,10 +160,12 @@ def listed(viewer: Viewer, wanted: Listed) -> QuerySet[Kpi]:
     return rows if wanted.group is None else rows.filter(group=wanted.group)
 
 
-def group_counts(rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
-    """Count KPIs by group, in order of name."""
+def group_counts(viewer: Viewer, rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
+    """Count KPIs by group, in the order of a person, and of name where they have made none."""
     counted = rows.order_by(Lower("group"), "group").values_list("group")
-    return list(counted.annotate(Count("pk")))
+    found = list(counted.annotate(Count("pk")))
+    order = {name: number for number, name in enumerate(group_order(viewer))}
+    return sorted(found, key=lambda row: order.get(row[0], len(order)))
 
 
 def stretch(
@@ -175,7 +181,7 @@ def stretch(
     else:
         # Sorted by their slugs alone, and then read: all there are, with all that is of each, are
         # many times as much.
-        ordered = in_order(rows, wanted.order).values_list("slug", flat=True)
+        ordered = in_order(viewer, rows, wanted.order).values_list("slug", flat=True)
         slugs = list(ordered[start : start + most])
     by_slug = {kpi.slug: kpi for kpi in rows.filter(slug__in=slugs)}
     return [by_slug[slug] for slug in slugs], count
@@ -186,19 +192,24 @@ def slugs_in_order(viewer: Viewer, order: Order) -> list[str]:
     rows = Kpi.objects.filter(workspace=viewer.workspace)
     if order is Order.HAND:
         return _by_hand(viewer, rows)
-    return list(in_order(rows, order).values_list("slug", flat=True))
+    return list(in_order(viewer, rows, order).values_list("slug", flat=True))
 
 
-def in_order(rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]:
+def in_order(viewer: Viewer, rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]:
     """Sort KPIs by anything but hand."""
     found = Finding.objects.filter(kpi=OuterRef("pk"), presence=FindingPresence.PRESENT)
     newest = found.order_by("-first").values("first")[:1]
     if order is Order.NEWEST:
         rows = rows.alias(newest_finding=Subquery(newest))
         return rows.order_by(F("newest_finding").desc(nulls_last=True), "pk")
+    arranged = [When(group=name, then=at) for at, name in enumerate(group_order(viewer))]
+    by_hand = Case(*arranged, default=len(arranged), output_field=IntegerField())
     return {
         Order.NAME: rows.order_by(Lower("name")),
-        Order.GROUP: rows.order_by(Lower("group"), "group", "pk"),
+        # The database sorts by no constant, which it would be where nothing is arranged.
+        Order.GROUP: rows.alias(by_hand=by_hand).order_by(
+            *(["by_hand"] if arranged else []), Lower("group"), "group", "pk"
+        ),
         Order.TARGET: rows.order_by(F("summary__off_target").desc(nulls_last=True), "pk"),
     }[order]
 
@@ -225,10 +236,23 @@ _hand_order = Compiled(
 
 def hand_order(viewer: Viewer) -> list[str]:
     """Return the order that a person has made, by slug; empty where they have made none."""
-    if viewer.person is None:
-        return []
-    own = _hand_order.first(person=viewer.person.pk, workspace=viewer.workspace.pk)
+    own = _own_order(viewer)
     return own.slugs if own else []
+
+
+def group_order(viewer: Viewer) -> list[str]:
+    """Return the order of groups that a person has made, by name; empty where they have made none.
+
+    Groups that they have not arranged come after these.
+    """
+    own = _own_order(viewer)
+    return own.groups if own else []
+
+
+def _own_order(viewer: Viewer) -> HandOrder | None:
+    if viewer.person is None:
+        return None
+    return _hand_order.first(person=viewer.person.pk, workspace=viewer.workspace.pk)
 
 
 def newest_findings(kpis: Sequence[Kpi]) -> dict[int, Finding]:

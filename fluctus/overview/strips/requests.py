@@ -50,6 +50,14 @@ class MoveSerializer(Plain):
     order = serializers.ChoiceField(choices(Order), default=Order.HAND.value)
 
 
+class MoveGroupSerializer(Plain):
+    """Which group goes where."""
+
+    group = serializers.CharField(max_length=60, allow_blank=True)
+    next_to = serializers.CharField(max_length=60, allow_blank=True)
+    after = serializers.BooleanField(default=False)
+
+
 class TogetherSerializer(DatesSerializer):
     """Within how many days findings fall together."""
 

@@ -141,6 +141,35 @@ def test_an_order_by_hand_is_a_persons_own(kpis: Api) -> None:
     assert HandOrder.objects.count() == 1
 
 
+def test_groups_are_arranged_by_hand_each_person_their_own(api: Api) -> None:
+    for name, group in (("Ramp", "Quays"), ("Fuel", "Vessels"), ("Gate", "Quays"), ("Odd", "")):
+        api.add_kpi(name, STEADY, group=group)
+
+    def seen(by: Api) -> tuple[list[str], list[str]]:
+        overview = ok(by.get("/overview", order="group"))
+        return [group["name"] for group in overview["groups"]], names(overview)
+
+    assert seen(api) == (["", "Quays", "Vessels"], ["Odd", "Ramp", "Gate", "Fuel"])
+    move = {"group": "Vessels", "next_to": "Quays", "after": False}
+    assert api.send("PUT", "/overview/groups", move).status_code == 204
+    move = {"group": "", "next_to": "Quays", "after": True}
+    assert api.send("PUT", "/overview/groups", move).status_code == 204
+    assert seen(api) == (["Vessels", "Quays", ""], ["Fuel", "Ramp", "Gate", "Odd"])
+    # Folded or filtered, the order holds; a group that comes later is the last.
+    assert names(ok(api.get("/overview", order="group", folded="Quays"))) == ["Fuel", "Odd"]
+    api.add_kpi("Crew", STEADY, group="A new one")
+    assert seen(api)[0] == ["Vessels", "Quays", "", "A new one"]
+    # The order of KPIs by hand is another one, and stays.
+    move = {"slug": "gate", "next_to": "ramp", "after": False, "order": "group"}
+    assert api.send("PUT", "/overview/order", move).status_code == 204
+    assert seen(api)[0][0] == "Vessels"
+    assert names(ok(api.get("/overview", order="hand"))) == ["Fuel", "Gate", "Ramp", "Odd", "Crew"]
+    rhona = Api(join("rhona", "marrowick"), "marrowick")
+    assert seen(rhona)[0] == ["", "A new one", "Quays", "Vessels"]
+    for gone in ({"group": "Gone", "next_to": "Quays"}, {"group": "Quays", "next_to": "Gone"}):
+        assert api.send("PUT", "/overview/groups", gone).status_code == 404
+
+
 def test_dates_are_the_newest_weeks_or_days_and_findings_near_each_are_counted(kpis: Api) -> None:
     seen = ok(kpis.get("/overview", weeks=4))
     # The run is of 29 weeks from 5 January on: its last one begins on 20 July.

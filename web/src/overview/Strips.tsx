@@ -1,6 +1,6 @@
-import { Skeleton } from '@mantine/core'
+import { ActionIcon, Skeleton } from '@mantine/core'
 import { useMediaQuery } from '@mantine/hooks'
-import { IconChevronDown, IconChevronRight } from '@tabler/icons-react'
+import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react'
 import { useWindowVirtualizer } from '@tanstack/react-virtual'
 import {
   type CSSProperties,
@@ -17,6 +17,7 @@ import { linear } from '../chart/model/scale.ts'
 import { dayTime, type Span } from '../chart/small/place.ts'
 import { TimeAxis } from '../chart/small/TimeAxis.tsx'
 import { AddToPage } from '../pages/AddToPage.tsx'
+import { announce } from '../shared/announcing.tsx'
 import type { DatesAsked } from '../shared/looking/useDates.ts'
 import { useSize } from '../shared/looking/useSize.ts'
 import classes from './Overview.module.css'
@@ -24,6 +25,7 @@ import {
   type Overview,
   ROWS,
   type Row,
+  useGroupOrder,
   useHandOrder,
   useOverview,
   type Wanted,
@@ -179,6 +181,7 @@ export function Strips(props: Props) {
               <GroupHeading
                 key={key}
                 {...{ workspace, item }}
+                groups={first.groups.map(({ name }) => name)}
                 at={{ ...at, height: HEADING }}
                 onFold={() =>
                   props.onFold(
@@ -293,20 +296,46 @@ function useStripBox(list: RefObject<HTMLDivElement | null>) {
 function GroupHeading({
   workspace,
   item,
+  groups,
   at,
   onFold,
 }: {
   workspace: string
   item: GroupItem
+  /** All groups, in order. */
+  groups: string[]
   at: CSSProperties
   onFold: () => void
 }) {
+  const order = useGroupOrder(workspace)
+  const here = groups.indexOf(item.group)
+  const name = item.group || 'No group'
+  const move = (by: -1 | 1) => {
+    const next_to = groups[here + by]
+    if (next_to === undefined) return
+    order.mutate({ group: item.group, next_to, after: by > 0 })
+    announce(`${name} is ${by > 0 ? 'below' : 'above'} ${next_to || 'No group'}.`)
+  }
+  const mover = (by: -1 | 1, way: string, Icon: typeof IconArrowUp) => (
+    <ActionIcon
+      variant="subtle"
+      color="gray"
+      size={24}
+      aria-label={`Move ${name} ${way}`}
+      disabled={groups[here + by] === undefined}
+      onClick={() => move(by)}
+    >
+      <Icon size={14} />
+    </ActionIcon>
+  )
   return (
     <div className={classes.heading} style={at}>
       <button type="button" aria-expanded={!item.folded} onClick={onFold}>
         {item.folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
-        {item.group || 'No group'} · {item.count}
+        {name} · {item.count}
       </button>
+      {groups.length > 1 && mover(-1, 'up', IconArrowUp)}
+      {groups.length > 1 && mover(1, 'down', IconArrowDown)}
       {item.group && (
         <AddToPage
           workspace={workspace}

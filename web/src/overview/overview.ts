@@ -89,6 +89,18 @@ export function useTogether(workspace: string, dates: DatesAsked, within: number
   })
 }
 
+/** Keeps the order that a person puts the groups in. */
+export function useGroupOrder(workspace: string) {
+  const queries = useQueryClient()
+  return useMutation({
+    scope: { id: `order ${workspace}` },
+    mutationFn: (body: Schemas['MoveGroupRequest']) =>
+      answer(client.PUT(`${base}/groups`, { params: { path: { workspace } }, body })),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.overview(workspace) }),
+    onError: notifyProblem,
+  })
+}
+
 /** Keeps the order of a person. */
 export function useHandOrder(workspace: string) {
   const queries = useQueryClient()
