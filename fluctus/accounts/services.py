@@ -16,8 +16,8 @@ DEMO_PEOPLE = {
 }
 """First and last names, and roles, by account.
 
-None has a password: the first can be entered in demo mode,
-the others not at all."""
+None has a password: the first can be entered in demo mode, the others through the staff
+directory that ships with it."""
 
 
 @transaction.atomic

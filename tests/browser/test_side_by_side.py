@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
+from django.db.models import F
 from playwright.sync_api import Locator, Page, expect
 
 from fluctus.kpis.models import Kpi, Observation
@@ -221,6 +222,23 @@ def test_a_page_is_built_arranged_and_reopened(demo: Page, accessible: Accessibl
     # Each panel leads to where it came from.
     demo.get_by_role("link", name=re.compile("^Turnaround at quay: ")).click()
     expect(demo).to_have_url(re.compile("charts/turnaround-at-quay"))
+
+
+def test_a_chart_on_a_page_is_shown_in_another_view(demo: Page, accessible: Accessible) -> None:
+    half = {"name": "Second half", "hidden": [], "first": "2026-06-01"}
+    views = [half | dict.fromkeys(("last", "by", "breakdown"))]
+    Kpi.objects.filter(slug="turnaround-at-quay").update(views=views, revision=F("revision") + 1)
+    go(demo, "pages")
+    demo.get_by_role("link", name="Monday at the quays").click()
+    demo.get_by_role("button", name="Arrange", exact=True).click()
+    chart = demo.get_by_role("region", name="Turnaround at quay")
+    view = chart.get_by_role("combobox", name="View of Turnaround at quay")
+    expect(view).to_have_value("")
+    view.select_option("Second half")
+    expect(chart.locator("svg text", has_text="Jan 26")).to_have_count(0)
+    accessible(demo)
+    demo.get_by_role("button", name=re.compile("^Undo: Changed")).click()
+    expect(view).to_have_value("")
 
 
 def test_panels_are_dragged_and_what_is_gone_says_so(demo: Page) -> None:

@@ -23,6 +23,8 @@ BACK: Final = "/api/v1/session/elsewhere/back"
 SECONDS: Final = 5.0
 """How long an answer of the provider is waited for."""
 SHOWN_LENGTH: Final = 150
+LONGEST_SUBJECT: Final = 255
+"""As OpenID Connect has it: one that is cut could be that of another."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,15 +80,20 @@ def who_came_back(request: HttpRequest) -> Somebody:
         raise _not_vouched_for() from error
     claims: dict[str, Any] = dict(token.get("userinfo") or {})
     subject = claims.get("sub")
-    if not isinstance(subject, str) or not subject:
+    if not isinstance(subject, str) or not 0 < len(subject) <= LONGEST_SUBJECT:
         raise _not_vouched_for()
-    name, *_ = [text for key in ("name", "given_name") if (text := _text(claims.get(key)))] or [""]
-    called = [_text(claims.get(key)) for key in ("preferred_username", "email")]
-    return Somebody(settings.OIDC_ISSUER, subject[:255], name, next(filter(None, called), ""))
+    return Somebody(
+        settings.OIDC_ISSUER,
+        subject,
+        name=_first(claims, "name", "given_name"),
+        called=_first(claims, "preferred_username", "email"),
+    )
 
 
-def _text(claim: object) -> str:
-    return claim.strip()[:SHOWN_LENGTH] if isinstance(claim, str) else ""
+def _first(claims: dict[str, Any], *keys: str) -> str:
+    """Return the first of some claims that says something."""
+    texts = (claims[key].strip() for key in keys if isinstance(claims.get(key), str))
+    return next(filter(None, texts), "")[:SHOWN_LENGTH]
 
 
 def _provider() -> DjangoOAuth2App:

@@ -1,9 +1,9 @@
-import { ActionIcon, Button } from '@mantine/core'
+import { ActionIcon, Button, NativeSelect } from '@mantine/core'
 import { IconPencil, IconTrash } from '@tabler/icons-react'
 import { type KeyboardEvent, Suspense, useState } from 'react'
 import ReactGridLayout, { type Layout, useContainerWidth } from 'react-grid-layout'
 import 'react-grid-layout/css/styles.css'
-import type { Panel } from '../panels/face.ts'
+import type { Answers, Content, Panel } from '../panels/face.ts'
 import { FACES } from '../panels/faces.ts'
 import { PanelShown } from '../panels/PanelShown.tsx'
 import panels from '../panels/Panels.module.css'
@@ -93,7 +93,7 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
             margin: [28, GAP],
             containerPadding: [0, 0],
           }}
-          dragConfig={{ enabled: arranging && !narrow, cancel: 'button, a, input' }}
+          dragConfig={{ enabled: arranging && !narrow, cancel: 'button, a, input, select' }}
           resizeConfig={{ enabled: arranging && !narrow }}
           onDragStop={(next) => arranged(next)}
           onResizeStop={(next) => arranged(next)}
@@ -111,6 +111,15 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                   <header>
                     <span className={panels.own}>{FACES[panel.kind].noun}</span>
                     <span className={classes.acts}>
+                      <OwnView
+                        panel={panel}
+                        content={contents.data?.get(panel.key)}
+                        onView={(view) =>
+                          onPanels(
+                            page.panels.map((one) => (one === panel ? { ...panel, view } : one)),
+                          )
+                        }
+                      />
                       {!FACES[panel.kind].written && (
                         <OwnDates
                           panel={panel}
@@ -160,6 +169,32 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
         </ReactGridLayout>
       )}
     </div>
+  )
+}
+
+/** The view that a chart is shown in, of those that its KPI has. */
+function OwnView({
+  panel,
+  content,
+  onView,
+}: {
+  panel: Panel
+  content: Content | undefined
+  onView: (view: string) => void
+}) {
+  const answer = content?.kind === 'chart' ? (content.answer as Answers['chart'] | null) : null
+  const names = answer?.chart.views.map(({ name }) => name) ?? []
+  if (names.length === 0) return null
+  // One that has gone is shown as the chart is.
+  const view = names.includes(panel.view) ? panel.view : ''
+  return (
+    <NativeSelect
+      size="xs"
+      aria-label={`View of ${panel.names[0]}`}
+      data={[{ value: '', label: 'As its chart is' }, ...names]}
+      value={view}
+      onChange={(event) => onView(event.currentTarget.value)}
+    />
   )
 }
 
