@@ -1,5 +1,6 @@
 """Comparisons over HTTP."""
 
+from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import MultiPartParser
@@ -9,6 +10,7 @@ from rest_framework.views import APIView
 
 from fluctus.accounts.queries import workspace_of
 from fluctus.http import clock
+from fluctus.http.conditional import answer_once, tag_of
 from fluctus.http.problems import PROBLEMS
 from fluctus.http.refusals import Issue, RefusalError
 from fluctus.http.requests import checked, person_of
@@ -17,6 +19,7 @@ from fluctus.http.snapshots import one_snapshot
 from fluctus.kpis.calendar import Grain
 from fluctus.kpis.chart.queries import View, chart_of, kpi_of
 from fluctus.kpis.models import Kpi
+from fluctus.kpis.stamps import stamp_of_kpis
 from fluctus.overview.compare import requests, services, shapes
 from fluctus.overview.compare.dates import dates_asked
 from fluctus.overview.compare.goal import goal_answer
@@ -135,10 +138,12 @@ class SuggestionsView(APIView):
         responses={200: schema_of(shapes.Suggestions), **PROBLEMS},
     )
     @one_snapshot()
-    def get(self, request: Request, workspace: str) -> Response:
+    def get(self, request: Request, workspace: str) -> HttpResponse:
         """Find parts that differ, pairs that go together, and KPIs of one unit with targets."""
-        row = workspace_of(person_of(request), workspace)
-        return Response(suggestions_answer(row, clock.now()))
+        row, now = workspace_of(person_of(request), workspace), clock.now()
+        # All charts are looked at: once, until one of them has changed.
+        tag = tag_of("suggestions", row.pk, stamp_of_kpis(row), now.date())
+        return answer_once(request, tag, lambda: suggestions_answer(row, now))
 
 
 class PlacesTableView(APIView):
