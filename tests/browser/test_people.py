@@ -127,6 +127,8 @@ def test_staff_sign_in_through_their_directory(
     guest.get_by_label("Name", exact=True).fill("demo-rhona")
     guest.get_by_role("textbox", name="Password").fill("a calm crossing home")
     guest.get_by_role("button", name="Sign in", exact=True).click()
+    heading = guest.get_by_role("heading", name="Findings", level=1)
+    expect(heading).to_be_visible()
     guest.goto("/marrowick/account")
     guest.get_by_role("button", name="Connect with the Marrowick staff directory").click()
     guest.get_by_role("link", name="Rhona Baird").click()
@@ -142,7 +144,7 @@ def test_staff_sign_in_through_their_directory(
     through.click()
     guest.get_by_role("link", name="Rhona Baird").click()
     # Where she wanted to be.
-    expect(guest.get_by_role("heading", name="Findings", level=1)).to_be_visible()
+    expect(heading).to_be_visible()
     guest.context.close()
 
     newcomer = browser.new_context(base_url=live_server.url, reduced_motion="reduce").new_page()
