@@ -168,6 +168,7 @@ describe('in a meeting', () => {
       role: 'editor',
     })
     key('w')
+    fireEvent.click(await screen.findByRole('radio', { name: 'A shift' }))
     expect(await screen.findByText('5, before: 10.')).toBeTruthy()
     // Limits are kept for a reason only.
     expect(screen.getByRole('button', { name: 'Keep limits' })).toHaveProperty('disabled', true)
