@@ -17,8 +17,8 @@ NAME = "fetch_feed"
 
 def leave_to_worker(fetch: Fetch) -> None:
     """Let a worker carry a fetch out, once the transaction has ended."""
-    others = Fetch.objects.filter(feed__workspace=fetch.feed.workspace_id).exclude(pk=fetch.pk)
-    fetch_feed.configure(priority=behind(others)).defer(job_id=fetch.pk, **carried())
+    beside = Fetch.objects.filter(feed__workspace=fetch.feed.workspace_id)
+    fetch_feed.configure(priority=behind(fetch, beside)).defer(job_id=fetch.pk, **carried())
 
 
 @app.task(name=NAME, queue=FEEDS, pass_context=False, retry=life.AGAIN)

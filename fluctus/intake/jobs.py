@@ -52,8 +52,8 @@ def begin(
 
 def leave_to_worker(planned: Import) -> None:
     """Let a worker carry out a planned import, once the transaction has ended."""
-    others = Import.objects.filter(workspace=planned.workspace_id).exclude(pk=planned.pk)
-    bring_in.configure(priority=behind(others)).defer(job_id=planned.pk, **carried())
+    beside = Import.objects.filter(workspace=planned.workspace_id)
+    bring_in.configure(priority=behind(planned, beside)).defer(job_id=planned.pk, **carried())
 
 
 @app.task(

@@ -4,13 +4,13 @@ from typing import Any
 
 from django.db.models import QuerySet
 
-from fluctus.jobs.models import UNDER_WAY
+from fluctus.jobs.models import UNDER_WAY, Job
 
 
-def behind(jobs: QuerySet[Any]) -> int:
-    """Return the priority of one more job beside those of its workspace.
+def behind(job: Job, of_workspace: QuerySet[Any]) -> int:
+    """Return the priority of one more job among those of its workspace.
 
     The third that a workspace has under way comes after the second of every other one, however
     much sooner it was asked for.
     """
-    return -jobs.filter(status__in=UNDER_WAY).count()
+    return -of_workspace.filter(status__in=UNDER_WAY).exclude(pk=job.pk).count()

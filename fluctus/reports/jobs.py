@@ -45,6 +45,6 @@ def sweep() -> int:
 def order(ask: Callable[[], Report]) -> Report:
     """Ask for a report and leave it to a worker: both, or neither."""
     report = ask()
-    others = Report.objects.filter(workspace=report.workspace_id).exclude(pk=report.pk)
-    make_report.configure(priority=behind(others)).defer(job_id=report.pk, **carried())
+    beside = Report.objects.filter(workspace=report.workspace_id)
+    make_report.configure(priority=behind(report, beside)).defer(job_id=report.pk, **carried())
     return report

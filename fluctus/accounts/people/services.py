@@ -219,16 +219,7 @@ def join_anew(secret: str, username: str, full_name: str, password: str, now: da
     name that is taken, or a password that would not hold (422).
     """
     row = _held(secret, now)
-    _refuse_known(row)
-    first, _, last = full_name.strip().partition(" ")
-    person = User(username=username, email=row.email, first_name=first, last_name=last.strip())
-    try:
-        validate_password(password, person)
-        person.set_password(password)
-        person.full_clean()
-    except ValidationError as error:
-        raise refusal_of(error, "The account was not made.") from None
-    person.save()
+    person = _account_for(row, username, full_name, password)
     _take(row, person, now)
     return person
 
@@ -243,17 +234,30 @@ def join_known_elsewhere(
     Raises RefusalError (409) where there is an account with this mail address.
     """
     row = _held(secret, now)
-    _refuse_known(row)
-    person = User(username=_free_name(called or row.email), email=row.email)
-    person.first_name, _, last = full_name.strip().partition(" ")
-    person.last_name = last.strip()
-    person.set_unusable_password()
+    person = _account_for(row, _free_name(called or row.email), full_name, password=None)
+    return person, _take(row, person, now)
+
+
+def _account_for(row: Invitation, username: str, full_name: str, password: str | None) -> User:
+    """Make the account of who was invited, with a password or none; raises RefusalError."""
+    if User.objects.filter(email__iexact=row.email).exists():
+        raise RefusalError(
+            "You have an account already.",
+            Issue(f"There is one for {row.email}.", "Sign in with it, then open this again."),
+            status=409,
+        )
+    first, _, last = full_name.strip().partition(" ")
+    person = User(username=username, email=row.email, first_name=first, last_name=last.strip())
     try:
+        if password is not None:
+            validate_password(password, person)
+        # None makes one that nothing matches.
+        person.set_password(password)
         person.full_clean()
     except ValidationError as error:
         raise refusal_of(error, "The account was not made.") from None
     person.save()
-    return person, _take(row, person, now)
+    return person
 
 
 def _free_name(wanted: str) -> str:
@@ -264,15 +268,6 @@ def _free_name(wanted: str) -> str:
         number += 1
         name = f"{kept or 'person'}-{number}"
     return name
-
-
-def _refuse_known(row: Invitation) -> None:
-    if User.objects.filter(email__iexact=row.email).exists():
-        raise RefusalError(
-            "You have an account already.",
-            Issue(f"There is one for {row.email}.", "Sign in with it, then open this again."),
-            status=409,
-        )
 
 
 def refusal_of(error: ValidationError, title: str) -> RefusalError:

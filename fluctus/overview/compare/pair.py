@@ -161,7 +161,7 @@ def _answer(sides: list[Side], fitted: Fitted, grains: list[Grain], dates: Dates
             grain=grain,
             x=names[0],
             y=names[1],
-            later=_later(lag, grain),
+            later=so_much_later(lag, grain),
         ).replace("  ", " "),
         dates=shown_days(charts, dates),
     )
@@ -174,7 +174,8 @@ def _caution(sides: list[Side]) -> str:
     return f"{CAUTION} {SHIFTED.format(names=' and '.join(shifted))}"
 
 
-def _later(lag: int, grain: Grain) -> str:
+def so_much_later(lag: int, grain: Grain) -> str:
+    """Say how much later one of two is paired: ``2 weeks later``; "" for at once."""
     return f"{lag} {grain}{'' if lag == 1 else 's'} later" if lag else ""
 
 

@@ -18,7 +18,7 @@ from fluctus.kpis.chart.queries import chart_or_none
 from fluctus.kpis.models import Kpi
 from fluctus.overview.compare import shapes
 from fluctus.overview.compare.dates import dates_asked
-from fluctus.overview.compare.pair import still_together
+from fluctus.overview.compare.pair import so_much_later, still_together
 from fluctus.overview.compare.parts import PartOrder, parts_answer
 
 MOST_LOOKED_AT: Final = 60
@@ -106,11 +106,10 @@ def _steady(chart: Chart) -> Numbered:
 
 def _pair(x: Kpi, y: Kpi, pair: GoesWith) -> shapes.SuggestedPair:
     grain = Grain(x.grain)
-    periods = f"{pair.lag} {grain}{'' if pair.lag == 1 else 's'}"
-    later = f" {periods} later" if pair.lag else ""
     way = "high" if pair.correlation > 0 else "low"
+    then = f"{way} {so_much_later(pair.lag, grain)}".strip()
     says = (
-        f"Where {x.name} is high, {y.name} is {way}{later}: "
+        f"Where {x.name} is high, {y.name} is {then}: "
         f"r {pair.correlation:.2f} by ranks, over {pair.n} {grain}s."
     )
     return shapes.SuggestedPair(x.slug, y.slug, pair.lag, f"{x.name} and {y.name}", says)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
+from functools import cached_property
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -77,7 +78,7 @@ class Listed:
     folded: Sequence[str] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Viewer:
     """Who looks, when, and since when findings are new to them.
 
@@ -88,6 +89,24 @@ class Viewer:
     workspace: Workspace
     now: datetime
     since: datetime | None
+
+    @cached_property
+    def order(self) -> HandOrder:
+        """The order of KPIs and groups that the person has made; empty where they have made none.
+
+        What they have not arranged comes after the rest.
+        """
+        own = None
+        if self.person is not None:
+            own = _hand_order.first(person=self.person.pk, workspace=self.workspace.pk)
+        return own or HandOrder()
+
+
+_hand_order = Compiled(
+    lambda person, workspace: HandOrder.objects.filter(person=person, workspace=workspace),
+    person=int,
+    workspace=int,
+)
 
 
 def has_news(viewer: Viewer) -> Q:
@@ -144,8 +163,8 @@ def stamp_of(viewer: Viewer) -> list[Any]:
     return [
         viewer.workspace.pk,
         viewer.since,
-        hand_order(viewer),
-        group_order(viewer),
+        viewer.order.slugs,
+        viewer.order.groups,
         stamp_of_kpis(viewer.workspace),
         _found.values(workspace=viewer.workspace.pk),
         _late.values(workspace=viewer.workspace.pk, now=viewer.now),
@@ -164,7 +183,7 @@ def group_counts(viewer: Viewer, rows: QuerySet[Kpi]) -> list[tuple[str, int]]:
     """Count KPIs by group, in the order of a person, and of name where they have made none."""
     counted = rows.order_by(Lower("group"), "group").values_list("group")
     found = list(counted.annotate(Count("pk")))
-    order = {name: number for number, name in enumerate(group_order(viewer))}
+    order = {name: number for number, name in enumerate(viewer.order.groups)}
     return sorted(found, key=lambda row: order.get(row[0], len(order)))
 
 
@@ -202,7 +221,7 @@ def in_order(viewer: Viewer, rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]
     if order is Order.NEWEST:
         rows = rows.alias(newest_finding=Subquery(newest))
         return rows.order_by(F("newest_finding").desc(nulls_last=True), "pk")
-    arranged = [When(group=name, then=at) for at, name in enumerate(group_order(viewer))]
+    arranged = [When(group=name, then=at) for at, name in enumerate(viewer.order.groups)]
     by_hand = Case(*arranged, default=len(arranged), output_field=IntegerField())
     return {
         Order.NAME: rows.order_by(Lower("name")),
@@ -216,7 +235,7 @@ def in_order(viewer: Viewer, rows: QuerySet[Kpi], order: Order) -> QuerySet[Kpi]
 
 def _by_hand(viewer: Viewer, rows: QuerySet[Kpi]) -> list[str]:
     """Return slugs in the order of a person; those they have not placed come last."""
-    order = {slug: number for number, slug in enumerate(hand_order(viewer))}
+    order = {slug: number for number, slug in enumerate(viewer.order.slugs)}
     known = rows.order_by("pk").values_list("slug", flat=True)
     return sorted(known, key=lambda slug: order.get(slug, len(order)))
 
@@ -225,34 +244,6 @@ def new_among(viewer: Viewer, kpis: Sequence[Kpi]) -> set[int]:
     """Return which of some KPIs have news for a person, by key."""
     rows = Kpi.objects.filter(has_news(viewer), pk__in=[kpi.pk for kpi in kpis])
     return set(rows.values_list("pk", flat=True))
-
-
-_hand_order = Compiled(
-    lambda person, workspace: HandOrder.objects.filter(person=person, workspace=workspace),
-    person=int,
-    workspace=int,
-)
-
-
-def hand_order(viewer: Viewer) -> list[str]:
-    """Return the order that a person has made, by slug; empty where they have made none."""
-    own = _own_order(viewer)
-    return own.slugs if own else []
-
-
-def group_order(viewer: Viewer) -> list[str]:
-    """Return the order of groups that a person has made, by name; empty where they have made none.
-
-    Groups that they have not arranged come after these.
-    """
-    own = _own_order(viewer)
-    return own.groups if own else []
-
-
-def _own_order(viewer: Viewer) -> HandOrder | None:
-    if viewer.person is None:
-        return None
-    return _hand_order.first(person=viewer.person.pk, workspace=viewer.workspace.pk)
 
 
 def newest_findings(kpis: Sequence[Kpi]) -> dict[int, Finding]:

@@ -15,17 +15,9 @@ def move_in_order(viewer: Viewer, slug: str, next_to: str, order: Order, *, afte
 
     That becomes their own order. Raises NotThereError for KPIs that are not there.
     """
-    # Two moves that come at once follow each other.
-    Workspace.objects.select_for_update(no_key=True).get(pk=viewer.workspace.pk)
-    slugs = slugs_in_order(viewer, order)
-    if slug not in slugs or next_to not in slugs:
-        raise NotThereError("KPI")
-    slugs.remove(slug)
-    if slug != next_to:
-        slugs.insert(slugs.index(next_to) + after, slug)
-        HandOrder.objects.update_or_create(
-            person=viewer.person, workspace=viewer.workspace, defaults={"slugs": slugs}
-        )
+    _one_after_the_other(viewer)
+    slugs = _moved(slugs_in_order(viewer, order), slug, next_to, "KPI", after=after)
+    _keep(viewer, slugs=slugs)
 
 
 @transaction.atomic
@@ -34,14 +26,29 @@ def move_group(viewer: Viewer, group: str, next_to: str, *, after: bool) -> None
 
     Raises NotThereError for groups that are not there.
     """
-    Workspace.objects.select_for_update(no_key=True).get(pk=viewer.workspace.pk)
+    _one_after_the_other(viewer)
     rows = Kpi.objects.filter(workspace=viewer.workspace)
     names = [name for name, _ in group_counts(viewer, rows)]
-    if group not in names or next_to not in names:
-        raise NotThereError("group")
-    names.remove(group)
-    if group != next_to:
-        names.insert(names.index(next_to) + after, group)
-        HandOrder.objects.update_or_create(
-            person=viewer.person, workspace=viewer.workspace, defaults={"groups": names}
-        )
+    _keep(viewer, groups=_moved(names, group, next_to, "group", after=after))
+
+
+def _one_after_the_other(viewer: Viewer) -> None:
+    """Let two moves that come at once follow each other."""
+    Workspace.objects.select_for_update(no_key=True).get(pk=viewer.workspace.pk)
+
+
+def _moved(order: list[str], name: str, next_to: str, what: str, *, after: bool) -> list[str]:
+    """Return an order with a name next to another one; raises NotThereError without either."""
+    if name not in order or next_to not in order:
+        raise NotThereError(what)
+    if name == next_to:
+        return order
+    others = [other for other in order if other != name]
+    others.insert(others.index(next_to) + after, name)
+    return others
+
+
+def _keep(viewer: Viewer, **order: list[str]) -> None:
+    HandOrder.objects.update_or_create(
+        person=viewer.person, workspace=viewer.workspace, defaults=order
+    )

@@ -22,7 +22,7 @@ export function Said({ children }: { children: string }) {
 export function ThroughProvider({
   name,
   to,
-  secret,
+  secret = '',
   act = 'Sign in',
 }: {
   name: string
@@ -39,9 +39,12 @@ export function ThroughProvider({
         fullWidth
         loading={go.isPending || go.isSuccess}
         onClick={() =>
-          go.mutate(secret ? { to, secret } : { to }, {
-            onSuccess: ({ address }) => window.location.assign(address),
-          })
+          go.mutate(
+            { to, secret },
+            {
+              onSuccess: ({ address }) => window.location.assign(address),
+            },
+          )
         }
       >
         {act} through {name}

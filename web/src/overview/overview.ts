@@ -91,23 +91,24 @@ export function useTogether(workspace: string, dates: DatesAsked, within: number
 
 /** Keeps the order that a person puts the groups in. */
 export function useGroupOrder(workspace: string) {
-  const queries = useQueryClient()
-  return useMutation({
-    scope: { id: `order ${workspace}` },
-    mutationFn: (body: Schemas['MoveGroupRequest']) =>
-      answer(client.PUT(`${base}/groups`, { params: { path: { workspace } }, body })),
-    onSettled: () => queries.invalidateQueries({ queryKey: keys.overview(workspace) }),
-    onError: notifyProblem,
-  })
+  return useOrder(workspace, (body: Schemas['MoveGroupRequest']) =>
+    answer(client.PUT(`${base}/groups`, { params: { path: { workspace } }, body })),
+  )
 }
 
 /** Keeps the order of a person. */
 export function useHandOrder(workspace: string) {
+  return useOrder(workspace, (body: Schemas['MoveRequest']) =>
+    answer(client.PUT(`${base}/order`, { params: { path: { workspace } }, body })),
+  )
+}
+
+/** One move after the other, whatever is moved. */
+function useOrder<Move>(workspace: string, mutationFn: (move: Move) => Promise<unknown>) {
   const queries = useQueryClient()
   return useMutation({
     scope: { id: `order ${workspace}` },
-    mutationFn: (body: Schemas['MoveRequest']) =>
-      answer(client.PUT(`${base}/order`, { params: { path: { workspace } }, body })),
+    mutationFn,
     onSettled: () => queries.invalidateQueries({ queryKey: keys.overview(workspace) }),
     onError: notifyProblem,
   })

@@ -70,6 +70,8 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
     )
   }
 
+  const change = (panel: Panel, changes: Partial<Panel>) =>
+    onPanels(page.panels.map((one) => (one === panel ? { ...panel, ...changes } : one)))
   const remove = (panel: Panel) => onPanels(page.panels.filter((one) => one !== panel))
 
   return (
@@ -114,23 +116,10 @@ export function Sheet({ workspace, page, dates, arranging, onPanels, onWrite }: 
                       <OwnView
                         panel={panel}
                         content={contents.data?.get(panel.key)}
-                        onView={(view) =>
-                          onPanels(
-                            page.panels.map((one) => (one === panel ? { ...panel, view } : one)),
-                          )
-                        }
+                        onView={(view) => change(panel, { view })}
                       />
                       {!FACES[panel.kind].written && (
-                        <OwnDates
-                          panel={panel}
-                          onDates={(own) =>
-                            onPanels(
-                              page.panels.map((one) =>
-                                one === panel ? { ...panel, dates: own } : one,
-                              ),
-                            )
-                          }
-                        />
+                        <OwnDates panel={panel} onDates={(own) => change(panel, { dates: own })} />
                       )}
                       {FACES[panel.kind].written && (
                         <ActionIcon

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any
 
 import numpy as np
@@ -79,6 +79,7 @@ class Chart:
         data = self.observations
         kinds = SEASONS[data.grain] if self.state.segments[-1].follows == Follows.LEVEL else ()
 
+        @cache
         def seasons(first: int) -> dict[str, Season]:
             found = seasons_at(data, kinds, first)
             return {kind.value: season for kind, season in found.items()}
