@@ -16,8 +16,9 @@ def move_in_order(viewer: Viewer, slug: str, next_to: str, order: Order, *, afte
     That becomes their own order. Raises NotThereError for KPIs that are not there.
     """
     _one_after_the_other(viewer)
-    slugs = _moved(slugs_in_order(viewer, order), slug, next_to, "KPI", after=after)
-    _keep(viewer, slugs=slugs)
+    slugs = slugs_in_order(viewer, order)
+    if _moved(slugs, slug, next_to, "KPI", after=after):
+        _keep(viewer, slugs=slugs)
 
 
 @transaction.atomic
@@ -29,7 +30,8 @@ def move_group(viewer: Viewer, group: str, next_to: str, *, after: bool) -> None
     _one_after_the_other(viewer)
     rows = Kpi.objects.filter(workspace=viewer.workspace)
     names = [name for name, _ in group_counts(viewer, rows)]
-    _keep(viewer, groups=_moved(names, group, next_to, "group", after=after))
+    if _moved(names, group, next_to, "group", after=after):
+        _keep(viewer, groups=names)
 
 
 def _one_after_the_other(viewer: Viewer) -> None:
@@ -37,15 +39,18 @@ def _one_after_the_other(viewer: Viewer) -> None:
     Workspace.objects.select_for_update(no_key=True).get(pk=viewer.workspace.pk)
 
 
-def _moved(order: list[str], name: str, next_to: str, what: str, *, after: bool) -> list[str]:
-    """Return an order with a name next to another one; raises NotThereError without either."""
+def _moved(order: list[str], name: str, next_to: str, what: str, *, after: bool) -> bool:
+    """Put a name of an order next to another one; tells whether it is another one than that.
+
+    Raises NotThereError where either is not there.
+    """
     if name not in order or next_to not in order:
         raise NotThereError(what)
     if name == next_to:
-        return order
-    others = [other for other in order if other != name]
-    others.insert(others.index(next_to) + after, name)
-    return others
+        return False
+    order.remove(name)
+    order.insert(order.index(next_to) + after, name)
+    return True
 
 
 def _keep(viewer: Viewer, **order: list[str]) -> None:
